@@ -1,0 +1,80 @@
+/** Account totals over departments and time. */
+import type { Plan } from '../plan/assemble';
+import { BLANK, NUMBER, toCell, type Cell } from '../engine/values';
+import { LEDGER_BLOCK, type Account } from '../model/schema';
+import { signInParent } from '../model/sign';
+
+/** One account's values over the axis of its plan; marks as in the engine. */
+export interface AccountSeries {
+	account: Account;
+	values: Float64Array;
+	marks: Uint8Array;
+}
+
+/**
+ * Every account of the tree, leaves and groups, summed over the given leaf departments.
+ * Groups add their children with the sign of type: profit = revenue − expense.
+ */
+export function accountSeries(plan: Plan, departments: readonly string[]): Map<string, AccountSeries> {
+	const { accounts, departmentRow } = plan.structure;
+	const { axis } = plan.calculation;
+	const rows = departments.map((d) => departmentRow.get(d)).filter((r): r is number => r !== undefined);
+	const result = new Map<string, AccountSeries>();
+	const build = (account: Account): AccountSeries => {
+		const values = new Float64Array(axis.length);
+		const marks = new Uint8Array(axis.length).fill(BLANK);
+		const add = (t: number, value: number, mark: number) => {
+			if (mark === BLANK || marks[t] > BLANK) return;
+			marks[t] = mark;
+			values[t] += value;
+		};
+		if (accounts.isLeaf(account.code)) {
+			const matrix = plan.calculation.matrix(LEDGER_BLOCK, account.code);
+			for (let t = 0; t < axis.length; t++)
+				for (const r of rows) {
+					const i = t * matrix.rows + r;
+					add(t, matrix.values[i], matrix.marks ? matrix.marks[i] : NUMBER);
+				}
+		} else
+			for (const child of accounts.children(account.code)) {
+				const part = build(child);
+				const sign = signInParent(child.type, account.type);
+				for (let t = 0; t < axis.length; t++) add(t, sign * part.values[t], part.marks[t]);
+			}
+		const series = { account, values, marks };
+		result.set(account.code, series);
+		return series;
+	};
+	accounts.roots.forEach(build);
+	return result;
+}
+
+/** A span of periods (ordinals, both included) as one figure, by the account's roll-up over time. */
+export function overTime(plan: Plan, series: AccountSeries, from: number, to: number): Cell {
+	const { axis } = plan.calculation;
+	const a = Math.max(0, from - axis.first);
+	const b = Math.min(axis.length - 1, to - axis.first);
+	let total = 0;
+	let count = 0;
+	let last: Cell = null;
+	for (let t = a; t <= b; t++) {
+		const mark = series.marks[t];
+		if (mark === BLANK) continue;
+		if (mark !== NUMBER) return toCell(NaN, mark);
+		total += series.values[t];
+		last = series.values[t];
+		count++;
+	}
+	if (count === 0) return null;
+	if (series.account.rollup === 'last') return b === to - axis.first && series.marks[b] === NUMBER ? series.values[b] : last;
+	return series.account.rollup === 'average' ? total / count : total;
+}
+
+/** The values period by period, for display. Ordinals, both included. */
+export function cellsOf(plan: Plan, series: AccountSeries, from: number, to: number): Cell[] {
+	const { axis } = plan.calculation;
+	return Array.from({ length: to - from + 1 }, (_, i) => {
+		const t = from + i - axis.first;
+		return t < 0 || t >= axis.length ? null : toCell(series.values[t], series.marks[t]);
+	});
+}

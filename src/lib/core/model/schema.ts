@@ -1,0 +1,171 @@
+/** The company as plain typed data. Zod schemas stand where data enters; the types come from them. */
+import { z } from 'zod';
+
+/** Codes are identities: they never change, names may. */
+export const Code = z
+	.string()
+	.regex(/^[A-Za-z0-9][A-Za-z0-9._-]*$/, 'a code of letters, digits, dot, dash and underscore')
+	.max(64);
+
+/** Names of lines and models must also be usable in formulas. */
+export const Identifier = z
+	.string()
+	.regex(/^[A-Za-z_][A-Za-z0-9_]*$/, 'a name of letters, digits and underscore that starts with a letter')
+	.max(64);
+
+export const AccountType = z.enum([
+	'revenue',
+	'expense',
+	'asset',
+	'liability',
+	'equity',
+	'statistical',
+	'rate'
+]);
+export type AccountType = z.infer<typeof AccountType>;
+
+export const TimeRollup = z.enum(['sum', 'last', 'average']);
+export type TimeRollup = z.infer<typeof TimeRollup>;
+
+export const NumberFormat = z.enum(['money', 'number', 'percent', 'price']);
+export type NumberFormat = z.infer<typeof NumberFormat>;
+
+export interface Account {
+	code: string;
+	name: string;
+	parent: string | null;
+	type: AccountType;
+	rollup: TimeRollup;
+	format: NumberFormat;
+}
+export interface LedgerAccount {
+	code: string;
+	name: string;
+	/** Planning account it is folded into; null while unmapped. */
+	account: string | null;
+}
+export interface Entity {
+	code: string;
+	name: string;
+}
+export interface Department {
+	code: string;
+	name: string;
+	parent: string | null;
+	entity: string;
+}
+export interface Member {
+	code: string;
+	name: string;
+	parent: string | null;
+	attributes: Record<string, string>;
+}
+export interface Dimension {
+	code: string;
+	name: string;
+	members: Member[];
+}
+
+/** How a driver model's line is summed up over time: `formula` recomputes it from summed operands. */
+export const LineTimeRollup = z.enum(['sum', 'last', 'average', 'formula']);
+export const LineMemberRollup = z.union([
+	z.enum(['sum', 'average', 'formula']),
+	z.string().regex(/^weighted:[A-Za-z_][A-Za-z0-9_]*$/)
+]);
+
+export const Line = z
+	.strictObject({
+		code: Identifier,
+		label: z.string().min(1).max(120),
+		unit: z.string().max(40).default(''),
+		format: NumberFormat.default('number'),
+		/** Absent: the line is typed in. */
+		formula: z.string().min(1).max(4000).optional(),
+		rollup: z
+			.strictObject({ time: LineTimeRollup.default('sum'), members: LineMemberRollup.default('sum') })
+			.default({ time: 'sum', members: 'sum' }),
+		/** In closed months: blank, or the plan's own value kept (an index, a price list). */
+		closed: z.enum(['blank', 'keep']).default('blank'),
+		/** How a typed line is carried into months that a longer window opens. */
+		extend: z.enum(['year-ago', 'last', 'blank']).default('year-ago')
+	})
+	.meta({ id: 'Line' });
+export type Line = z.infer<typeof Line>;
+
+/** A fixed code, or the value of a member's attribute (`product.revenue_account`). */
+export const PostingTarget = z.union([
+	z.strictObject({ code: Code }),
+	z.strictObject({ attribute: z.string().regex(/^[^.]+\.[^.]+$/, 'dimension.attribute') })
+]);
+export type PostingTarget = z.infer<typeof PostingTarget>;
+
+/** Carries a line's values to an account and a department; for each row the first posting of a line that fits is used. */
+export const Posting = z.strictObject({
+	line: Identifier,
+	account: PostingTarget,
+	department: PostingTarget,
+	/** Only rows under these members (dimension → member). */
+	where: z.record(z.string(), z.string()).default({})
+});
+export type Posting = z.infer<typeof Posting>;
+
+export const ModelDefinition = z.strictObject({
+	code: Identifier,
+	name: z.string().min(1).max(120),
+	description: z.string().max(2000).default(''),
+	/** None: a table of assumptions. */
+	dimensions: z.array(Code).max(6).default([]),
+	lines: z.array(Line).min(1).max(200),
+	postings: z.array(Posting).max(100).default([])
+});
+export type ModelDefinition = z.infer<typeof ModelDefinition>;
+
+export const ScenarioKind = z.enum(['actuals', 'budget', 'forecast', 'what-if', 'long-range', 'target']);
+export type ScenarioKind = z.infer<typeof ScenarioKind>;
+
+export interface Scenario {
+	code: string;
+	name: string;
+	kind: ScenarioKind;
+	/** First and last period of the plan (period ordinals). */
+	first: number;
+	last: number;
+	/** Last period taken from actuals; null when all of it is plan. */
+	actualsThrough: number | null;
+	/** The scenario that stands in for open months before this one's first. */
+	follows: string | null;
+	/** What it was copied from. */
+	origin: string | null;
+	locked: boolean;
+	description: string;
+}
+
+/** How an account in a department gets its plan. Percentages are shares: 0.03 is 3 %. */
+export type Basis =
+	| { kind: 'typed' }
+	| { kind: 'last-year'; percent: number }
+	| { kind: 'percent-of'; percent: number; account: string }
+	| { kind: 'run-rate'; months: number };
+
+export interface Series {
+	block: string;
+	line: string;
+	row: string;
+	first: number;
+	/** NaN is blank. */
+	values: Float64Array;
+}
+
+export interface Company {
+	name: string;
+	currency: string;
+	fiscalStart: number;
+	/** Decimals to which money is entered. */
+	decimals: number;
+}
+
+/** The block of planned accounts by department, in series and references. */
+export const LEDGER_BLOCK = 'ledger';
+/** Separates members in a row's key. */
+export const ROW_SEPARATOR = '|';
+export const rowKey = (coordinates: readonly string[]) => coordinates.join(ROW_SEPARATOR);

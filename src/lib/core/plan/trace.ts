@@ -1,0 +1,239 @@
+/** Opens a figure into what it is made of, as data: no text for a screen beyond names and formulas. */
+import type { Cell } from '../engine/values';
+import { accountSeries, cellsOf, overTime } from '../compare/statement';
+import { print, type Expr } from '../formula/ast';
+import { LEDGER_BLOCK, rowKey, type Basis } from '../model/schema';
+import { signInParent } from '../model/sign';
+import type { Plan } from './assemble';
+
+/** A figure of the planned accounts: any node of both trees, a span of periods (ordinals, both included). */
+export interface AccountRef {
+	kind: 'account';
+	account: string;
+	department: string;
+	from: number;
+	to: number;
+}
+/** A figure of a driver model: one row, one period. */
+export interface LineRef {
+	kind: 'line';
+	model: string;
+	line: string;
+	row: string;
+	period: number;
+}
+export type FigureRef = AccountRef | LineRef;
+
+export interface Part {
+	ref: FigureRef | null;
+	name: string;
+	value: Cell;
+	/** Enters the sum with this factor. */
+	sign: 1 | -1;
+}
+
+export interface Operand {
+	/** Where the reference stands in the printed formula's source order. */
+	name: string;
+	value: Cell;
+	ref: FigureRef | null;
+	period: number;
+}
+
+export type Explanation =
+	| { kind: 'accounts' | 'departments' | 'periods' | 'posted'; parts: Part[] }
+	| { kind: 'actual' }
+	| { kind: 'followed'; scenario: string | null }
+	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
+	| { kind: 'basis'; basis: Basis; formula: string; operands: Operand[] }
+	| { kind: 'formula'; formula: string; operands: Operand[] }
+	| { kind: 'input' }
+	| { kind: 'nothing' };
+
+export interface Trace {
+	ref: FigureRef;
+	value: Cell;
+	explanations: Explanation[];
+}
+
+export function trace(plan: Plan, ref: FigureRef): Trace {
+	return ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref);
+}
+
+function traceAccount(plan: Plan, ref: AccountRef): Trace {
+	const { structure, scenario } = plan;
+	const { accounts, departments, calendar } = structure;
+	const valueOf = (account: string, department: string, from: number, to: number): Cell => {
+		const series = accountSeries(plan, departments.leaves(department).map((d) => d.code)).get(account);
+		return series ? overTime(plan, series, from, to) : null;
+	};
+	const value = valueOf(ref.account, ref.department, ref.from, ref.to);
+	const account = accounts.get(ref.account);
+	if (!account) return { ref, value, explanations: [{ kind: 'nothing' }] };
+	const explanations: Explanation[] = [];
+
+	if (!accounts.isLeaf(account.code))
+		explanations.push({
+			kind: 'accounts',
+			parts: accounts.children(account.code).map((child) => ({
+				ref: { ...ref, account: child.code },
+				name: child.name,
+				value: valueOf(child.code, ref.department, ref.from, ref.to),
+				sign: signInParent(child.type, account.type)
+			}))
+		});
+	if (!departments.isLeaf(ref.department))
+		explanations.push({
+			kind: 'departments',
+			parts: departments
+				.children(ref.department)
+				.map((child) => ({
+					ref: { ...ref, department: child.code },
+					name: child.name,
+					value: valueOf(account.code, child.code, ref.from, ref.to),
+					sign: 1 as const
+				}))
+				.filter((part) => part.value !== null)
+		});
+	if (ref.to > ref.from) {
+		const series = accountSeries(plan, departments.leaves(ref.department).map((d) => d.code)).get(account.code)!;
+		const cells = cellsOf(plan, series, ref.from, ref.to);
+		explanations.push({
+			kind: 'periods',
+			parts: cells.map((cell, i) => ({
+				ref: { ...ref, from: ref.from + i, to: ref.from + i },
+				name: calendar.label(ref.from + i),
+				value: cell,
+				sign: 1
+			}))
+		});
+	}
+	const leaf = accounts.isLeaf(account.code);
+	const closed = scenario.kind === 'actuals' ? scenario.last : (scenario.actualsThrough ?? -Infinity);
+	if (leaf && ref.from <= closed) explanations.push({ kind: 'actual' });
+	if (leaf && departments.isLeaf(ref.department) && ref.from === ref.to && ref.from > closed)
+		explanations.push(...traceCell(plan, ref, value));
+	return { ref, value, explanations };
+}
+
+/** One account, one department, one open month. */
+function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
+	if (ref.from < plan.open) return [{ kind: 'followed', scenario: plan.scenario.follows }];
+	const row = plan.structure.departmentRow.get(ref.department)!;
+	const origin = plan.origin(ref.account, ref.department);
+	const expr = plan.basisExpr(ref.account, ref.department);
+	const typed = plan.typed(ref.account, ref.department, ref.from);
+	if (typed !== null) {
+		const basis = origin.kind === 'basis' && origin.basis.kind !== 'typed' ? origin.basis : null;
+		return [{ kind: 'typed', basis, basisValue: basis && expr ? basisValue(plan, ref, expr, row) : null }];
+	}
+	if (origin.kind === 'posted')
+		return [
+			{
+				kind: 'posted',
+				parts: plan.postings(ref.account, ref.department).flatMap(({ model, line, rows }) =>
+					rows.map((r): Part => {
+						const key = rowKey(plan.calculation.block(model).rows[r]);
+						return {
+							ref: { kind: 'line', model, line, row: key, period: ref.from },
+							name: rowName(plan, model, key) || lineName(plan, model, line),
+							value: plan.calculation.cell(model, line, r, ref.from),
+							sign: 1
+						};
+					})
+				)
+			}
+		];
+	if (expr && origin.kind === 'basis')
+		return [
+			{
+				kind: 'basis',
+				basis: origin.basis,
+				formula: print(expr),
+				operands: operandsOf(plan, LEDGER_BLOCK, expr, row, ref.from)
+			}
+		];
+	return value === null ? [{ kind: 'nothing' }] : [{ kind: 'input' }];
+}
+
+/** What a basis would give for a cell that has been typed over. */
+export function basisValue(plan: Plan, ref: { from: number }, expr: Expr, row: number): Cell {
+	const operands = plan.calculation.operands(LEDGER_BLOCK, expr, row, ref.from);
+	const first = operands[0]?.value ?? null;
+	if (typeof first !== 'number') return first;
+	// Each basis is one reference times a factor, or the reference alone.
+	if (expr.kind === 'binary' && expr.op === '*' && expr.right.kind === 'number') return first * expr.right.value;
+	return expr.kind === 'reference' ? first : null;
+}
+
+function traceLine(plan: Plan, ref: LineRef): Trace {
+	const model = plan.models.get(ref.model);
+	const line = model?.definition.lines.find((l) => l.code === ref.line);
+	if (!model || !line) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
+	const row = plan.calculation.block(ref.model).rows.findIndex((r) => rowKey(r) === ref.row);
+	const value = plan.calculation.cell(ref.model, ref.line, row, ref.period);
+	const expr = plan.calculation.ruleAt(ref.model, ref.line, row, ref.period);
+	if (!expr) return { ref, value, explanations: [value === null ? { kind: 'nothing' } : { kind: 'input' }] };
+	return {
+		ref,
+		value,
+		explanations: [
+			{
+				kind: 'formula',
+				formula: line.formula ?? print(expr),
+				operands: operandsOf(plan, ref.model, expr, row, ref.period)
+			}
+		]
+	};
+}
+
+function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: number): Operand[] {
+	const seen = new Set<string>();
+	return plan.calculation.operands(block, expr, row, period).flatMap((o): Operand[] => {
+		const key = `${o.block}.${o.line}@${o.period}`;
+		if (seen.has(key)) return [];
+		seen.add(key);
+		const rowOfOperand = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : null;
+		if (o.block === LEDGER_BLOCK) {
+			const department = rowOfOperand?.[0] ?? plan.structure.departments.roots[0].code;
+			return [
+				{
+					name: plan.structure.accounts.get(o.line)?.name ?? o.line,
+					value: o.value,
+					ref: { kind: 'account', account: o.line, department, from: o.period, to: o.period },
+					period: o.period
+				}
+			];
+		}
+		return [
+			{
+				name: o.block === block ? lineName(plan, o.block, o.line) : `${modelName(plan, o.block)}: ${lineName(plan, o.block, o.line)}`,
+				value: o.value,
+				ref: rowOfOperand
+					? { kind: 'line', model: o.block, line: o.line, row: rowKey(rowOfOperand), period: o.period }
+					: null,
+				period: o.period
+			}
+		];
+	});
+}
+
+const modelName = (plan: Plan, model: string) => plan.models.get(model)?.definition.name ?? model;
+const lineName = (plan: Plan, model: string, line: string) =>
+	plan.models.get(model)?.definition.lines.find((l) => l.code === line)?.label ?? line;
+
+/** Names of a row's members, e.g. "Heron 12 · Dealer · Lakes". */
+export function rowName(plan: Plan, model: string, key: string): string {
+	const { dimensions } = plan.models.get(model)!.definition;
+	if (!dimensions.length) return '';
+	return key
+		.split('|')
+		.map((code, i) => {
+			const { structure } = plan;
+			return dimensions[i] === 'department'
+				? structure.departments.get(code)?.name
+				: structure.dimensions.get(dimensions[i])?.members.get(code)?.name;
+		})
+		.map((name, i) => name ?? key.split('|')[i])
+		.join(' · ');
+}
