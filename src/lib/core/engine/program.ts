@@ -20,7 +20,7 @@ export interface Source {
 type Instruction = { out: number } & (
 	| { op: 'const'; value: number }
 	| { op: 'load'; line: number }
-	| { op: 'gather'; line: number; index: Int32Array }
+	| { op: 'gather'; line: number; index: Int32Array; oneRow: boolean }
 	| { op: TimeFunction; line: number; n: number }
 	| { op: 'binary'; fn: BinaryName; a: number; b: number }
 	| { op: 'if'; c: number; a: number; b: number }
@@ -61,7 +61,10 @@ export function compile(expr: Expr, linker: Linker): Program {
 	const constant = (value: number) => emit((out) => ({ op: 'const', out, value }));
 	const load = ({ line, index }: Source): number => {
 		reads.push({ line, past: false, sameRows: index === null });
-		return emit((out) => (index ? { op: 'gather', out, line, index } : { op: 'load', out, line }));
+		if (!index) return emit((out) => ({ op: 'load', out, line }));
+		// Every row reads row 0: the source is one row broadcast, which needs no copying.
+		const oneRow = index.every((i) => i === 0);
+		return emit((out) => ({ op: 'gather', out, line, index, oneRow }));
 	};
 	const binary = (fn: BinaryName, a: number, b: number) => emit((out) => ({ op: 'binary', out, fn, a, b }));
 	const overTime = (op: TimeFunction, arg: Expr, n: number): number => {
@@ -211,7 +214,7 @@ export function run(program: Program, tile: Tile, scratch: Scratch): void {
 				break;
 			case 'gather': {
 				const source = tile.lines[ins.line].matrix;
-				if (source.rows === 1 && !final && ins.index.every((i) => i === 0)) {
+				if (ins.oneRow && source.rows === 1 && !final) {
 					views[ins.out] = { ...lineView(source), base: from, stride: 1, step: 0 };
 					break;
 				}

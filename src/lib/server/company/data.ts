@@ -1,0 +1,120 @@
+/** A whole company as plain data: what a folder holds and a database stores. */
+import { z } from 'zod';
+import type {
+	Account,
+	Company,
+	Department,
+	Dimension,
+	Entity,
+	LedgerAccount,
+	ModelDefinition,
+	Scenario,
+	Series
+} from '../../core/model/schema';
+import type { BasisEntry } from '../../core/plan/assemble';
+import type { SubmissionState } from '../../core/collect/submission';
+
+export const Role = z.enum(['analyst', 'contributor', 'reviewer', 'viewer']);
+export type Role = z.infer<typeof Role>;
+
+export interface UserRecord {
+	email: string;
+	name: string;
+	role: Role;
+	/** Departments whose subtrees the role covers. */
+	departments: string[];
+}
+
+/** One ledger entry: debit positive. */
+export interface Entry {
+	period: number;
+	date: string;
+	ledgerAccount: string;
+	department: string;
+	amount: number;
+	document: string;
+	party: string;
+	description: string;
+	/** Dimension → member. */
+	tags: Record<string, string>;
+}
+
+export interface RoundRecord {
+	code: string;
+	name: string;
+	scenario: string;
+	due: string;
+	instructions: string;
+}
+export interface SubmissionRecord {
+	round: string;
+	department: string;
+	state: SubmissionState;
+	due: string;
+	/** Account → total over the scenario, when it was submitted. */
+	figures: Record<string, number> | null;
+}
+export interface SubmissionEvent {
+	round: string;
+	department: string;
+	at: string;
+	user: string;
+	action: string;
+	comment: string;
+}
+export interface JournalRecord {
+	at: string;
+	user: string;
+	kind: string;
+	scenario: string;
+	subject: string;
+	before: string;
+	after: string;
+	why: string;
+}
+export interface FeedRunRecord {
+	at: string;
+	user: string;
+	file: string;
+	period: number;
+	entries: number;
+	replaced: number;
+	debits: number;
+	unmapped: number;
+}
+
+export interface ScenarioRecord {
+	scenario: Scenario;
+	/** The scenario's own form of each model. */
+	definitions: ModelDefinition[];
+	series: Series[];
+	bases: BasisEntry[];
+}
+
+export interface CompanyData {
+	company: Company;
+	closedThrough: number | null;
+	accounts: Account[];
+	ledgerAccounts: LedgerAccount[];
+	entities: Entity[];
+	departments: Department[];
+	dimensions: Dimension[];
+	/** Order of models, and the combinations of members that hold data. */
+	models: { code: string; rows: string[][] }[];
+	scenarios: ScenarioRecord[];
+	entries: Entry[];
+	users: UserRecord[];
+	rounds: RoundRecord[];
+	submissions: SubmissionRecord[];
+	events: SubmissionEvent[];
+	journal: JournalRecord[];
+	feedRuns: FeedRunRecord[];
+}
+
+/** Tags as stored: `product=kay-12;region=lakes`, in the order of the company's dimensions. */
+export function tagsToText(tags: Record<string, string>, dimensions: readonly string[]): string {
+	return dimensions.flatMap((d) => (tags[d] ? [`${d}=${tags[d]}`] : [])).join(';');
+}
+export function tagsFromText(text: string): Record<string, string> {
+	return text === '' ? {} : Object.fromEntries(text.split(';').map((t) => t.split('=') as [string, string]));
+}

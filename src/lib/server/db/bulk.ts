@@ -1,0 +1,37 @@
+/** Many rows at once, past the query builder: the one place that talks to the driver itself. */
+import type { Knex } from 'knex';
+
+interface Statement {
+	run(...values: unknown[]): unknown;
+}
+interface RawConnection {
+	prepare(sql: string): Statement;
+}
+
+/** Inserts rows given as arrays in the order of `columns`, inside the transaction. */
+export async function insertMany(
+	trx: Knex.Transaction,
+	table: string,
+	columns: readonly string[],
+	rows: Iterable<readonly unknown[]>
+): Promise<void> {
+	// Inside a transaction this hands out the transaction's own connection.
+	const connection = (await trx.client.acquireConnection()) as RawConnection;
+	const names = columns.map((c) => `"${c}"`).join(', ');
+	const statement = connection.prepare(
+		`INSERT INTO "${table}" (${names}) VALUES (${columns.map(() => '?').join(', ')})`
+	);
+	for (const row of rows) statement.run(...row);
+}
+
+/** A series' values as stored: doubles, little endian. */
+export function toBlob(values: Float64Array): Buffer {
+	return Buffer.from(values.buffer, values.byteOffset, values.byteLength);
+}
+
+export function fromBlob(blob: Buffer): Float64Array {
+	// Copied, because the driver's buffer need not be aligned to 8 bytes.
+	const values = new Float64Array(blob.byteLength / 8);
+	new Uint8Array(values.buffer).set(blob);
+	return values;
+}

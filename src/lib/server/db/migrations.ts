@@ -1,0 +1,210 @@
+import type { Knex } from 'knex';
+
+interface Migration extends Knex.Migration {
+	name: string;
+}
+
+/** Steps of the database's form, in order. A step that has shipped is never changed; a new one is added. */
+export const migrations: Migration[] = [
+	{
+		name: '001_first_month',
+		async up(db) {
+			await db.schema
+				.createTable('company', (t) => {
+					t.integer('id').primary();
+					t.text('name').notNullable();
+					t.text('currency').notNullable();
+					t.integer('fiscal_start').notNullable();
+					t.integer('decimals').notNullable();
+					t.integer('closed_through');
+					// Raised by every change to structure, map or ledger; calculated figures are kept per revision.
+					t.integer('revision').notNullable().defaultTo(0);
+				})
+				.createTable('entity', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.integer('position').notNullable();
+				})
+				.createTable('department', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.text('parent').references('department.code').deferrable('deferred');
+					t.text('entity').notNullable().references('entity.code').deferrable('deferred');
+					t.integer('position').notNullable();
+				})
+				.createTable('account', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.text('parent').references('account.code').deferrable('deferred');
+					t.text('type').notNullable();
+					t.text('rollup').notNullable();
+					t.text('format').notNullable();
+					t.integer('position').notNullable();
+				})
+				.createTable('ledger_account', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.text('account').references('account.code').deferrable('deferred');
+					t.integer('position').notNullable();
+				})
+				.createTable('dimension', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.integer('position').notNullable();
+				})
+				.createTable('member', (t) => {
+					t.text('dimension').notNullable().references('dimension.code').deferrable('deferred');
+					t.text('code').notNullable();
+					t.text('name').notNullable();
+					t.text('parent');
+					t.text('attributes').notNullable();
+					t.integer('position').notNullable();
+					t.primary(['dimension', 'code']);
+				})
+				.createTable('model', (t) => {
+					t.text('code').primary();
+					t.integer('position').notNullable();
+				})
+				.createTable('model_row', (t) => {
+					t.text('model').notNullable().references('model.code').deferrable('deferred');
+					t.text('row').notNullable();
+					t.integer('position').notNullable();
+					t.primary(['model', 'row']);
+				})
+				.createTable('definition', (t) => {
+					// Definitions never change: the id is a hash of the content, and scenarios share them.
+					t.text('id').primary();
+					t.text('content').notNullable();
+				})
+				.createTable('scenario', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable().unique();
+					t.text('kind').notNullable();
+					t.integer('first').notNullable();
+					t.integer('last').notNullable();
+					t.integer('actuals_through');
+					t.text('follows').references('scenario.code').deferrable('deferred');
+					t.text('origin');
+					t.boolean('locked').notNullable();
+					t.text('description').notNullable();
+					t.integer('position').notNullable();
+					t.integer('revision').notNullable().defaultTo(0);
+				})
+				.createTable('scenario_model', (t) => {
+					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('model').notNullable().references('model.code').deferrable('deferred');
+					t.text('definition').notNullable().references('definition.id').deferrable('deferred');
+					t.primary(['scenario', 'model']);
+				})
+				.createTable('series', (t) => {
+					// One row per series; its periods are one blob of doubles (little endian), NaN where blank.
+					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('block').notNullable();
+					t.text('line').notNullable();
+					t.text('row').notNullable();
+					t.integer('first').notNullable();
+					t.binary('data').notNullable();
+					t.primary(['scenario', 'block', 'line', 'row']);
+				})
+				.createTable('basis', (t) => {
+					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('account').notNullable().references('account.code').deferrable('deferred');
+					t.text('department').notNullable().references('department.code').deferrable('deferred');
+					t.text('kind').notNullable();
+					t.float('percent');
+					t.text('of_account');
+					t.integer('months');
+					t.primary(['scenario', 'account', 'department']);
+				})
+				.createTable('ledger_entry', (t) => {
+					t.integer('id').primary();
+					t.integer('period').notNullable();
+					t.text('date').notNullable();
+					t.text('ledger_account').notNullable();
+					t.text('department').notNullable();
+					// Debit positive.
+					t.float('amount').notNullable();
+					t.text('document').notNullable();
+					t.text('party').notNullable();
+					t.text('description').notNullable();
+					// dimension=member, joined by ";" in the order of dimensions.
+					t.text('tags').notNullable();
+					t.index(['ledger_account', 'period'], 'ledger_entry_account');
+					t.index(['period'], 'ledger_entry_period');
+				})
+				.createTable('ledger_total', (t) => {
+					t.integer('period').notNullable();
+					t.text('ledger_account').notNullable();
+					t.text('department').notNullable();
+					t.float('amount').notNullable();
+					t.primary(['period', 'ledger_account', 'department']);
+				})
+				.createTable('feed_run', (t) => {
+					t.increments('id');
+					t.text('at').notNullable();
+					t.text('user').notNullable();
+					t.text('file').notNullable();
+					t.integer('period').notNullable();
+					t.integer('entries').notNullable();
+					t.integer('replaced').notNullable();
+					t.float('debits').notNullable();
+					t.float('unmapped').notNullable();
+				})
+				.createTable('user', (t) => {
+					t.text('email').primary();
+					t.text('name').notNullable();
+					t.text('role').notNullable();
+					t.text('departments').notNullable();
+					t.text('password_hash');
+					t.integer('position').notNullable();
+				})
+				.createTable('session', (t) => {
+					t.text('token_hash').primary();
+					t.text('email').notNullable().references('user.email').onDelete('CASCADE');
+					t.integer('expires_at').notNullable();
+				})
+				.createTable('round', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.text('scenario').notNullable().references('scenario.code').deferrable('deferred');
+					t.text('due').notNullable();
+					t.text('instructions').notNullable();
+					t.integer('position').notNullable();
+				})
+				.createTable('submission', (t) => {
+					t.text('round').notNullable().references('round.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('department').notNullable().references('department.code').deferrable('deferred');
+					t.text('state').notNullable();
+					t.text('due').notNullable();
+					// Account totals at the moment of submitting, so that a later change shows.
+					t.text('figures');
+					t.primary(['round', 'department']);
+				})
+				.createTable('submission_event', (t) => {
+					t.increments('id');
+					t.text('round').notNullable();
+					t.text('department').notNullable();
+					t.text('at').notNullable();
+					t.text('user').notNullable();
+					t.text('action').notNullable();
+					t.text('comment').notNullable();
+					t.index(['round', 'department'], 'submission_event_submission');
+				})
+				.createTable('journal', (t) => {
+					t.increments('id');
+					t.text('at').notNullable();
+					t.text('user').notNullable();
+					t.text('kind').notNullable();
+					t.text('scenario').notNullable();
+					t.text('subject').notNullable();
+					t.text('before').notNullable();
+					t.text('after').notNullable();
+					t.text('why').notNullable();
+					t.index(['scenario', 'subject'], 'journal_subject');
+				});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
+	}
+];

@@ -1,0 +1,103 @@
+/** Database rows as the plain data of the core, and back. */
+import type { Knex } from 'knex';
+import type { Account, Basis, Company, Department, Dimension, Scenario } from '../../core/model/schema';
+import type { BasisEntry } from '../../core/plan/assemble';
+import { Refusal } from '../refusal';
+
+export interface ScenarioRow {
+	code: string;
+	name: string;
+	kind: Scenario['kind'];
+	first: number;
+	last: number;
+	actuals_through: number | null;
+	follows: string | null;
+	origin: string | null;
+	locked: 0 | 1 | boolean;
+	description: string;
+	position: number;
+	revision: number;
+}
+export const scenarioFromRow = (r: ScenarioRow): Scenario => ({
+	code: r.code,
+	name: r.name,
+	kind: r.kind,
+	first: r.first,
+	last: r.last,
+	actualsThrough: r.actuals_through,
+	follows: r.follows,
+	origin: r.origin,
+	locked: Boolean(r.locked),
+	description: r.description
+});
+
+export interface BasisRow {
+	account: string;
+	department: string;
+	kind: Basis['kind'];
+	percent: number | null;
+	of_account: string | null;
+	months: number | null;
+}
+export function basisFromRow(r: BasisRow): BasisEntry {
+	const at = { account: r.account, department: r.department };
+	switch (r.kind) {
+		case 'typed':
+			return { ...at, basis: { kind: 'typed' } };
+		case 'last-year':
+			return { ...at, basis: { kind: 'last-year', percent: r.percent! } };
+		case 'percent-of':
+			return { ...at, basis: { kind: 'percent-of', percent: r.percent!, account: r.of_account! } };
+		case 'run-rate':
+			return { ...at, basis: { kind: 'run-rate', months: r.months! } };
+	}
+}
+export function basisToRow(scenario: string, { account, department, basis }: BasisEntry) {
+	return {
+		scenario,
+		account,
+		department,
+		kind: basis.kind,
+		percent: 'percent' in basis ? basis.percent : null,
+		of_account: basis.kind === 'percent-of' ? basis.account : null,
+		months: basis.kind === 'run-rate' ? basis.months : null
+	};
+}
+
+/** @throws Refusal when no company has been loaded */
+export async function readCompanyRow(
+	db: Knex
+): Promise<{ company: Company; closedThrough: number | null; revision: number }> {
+	const row = await db('company').first();
+	if (!row) throw new Refusal(409, 'No company has been loaded yet. Run: npm run company -- load <folder>');
+	return {
+		company: { name: row.name, currency: row.currency, fiscalStart: row.fiscal_start, decimals: row.decimals },
+		closedThrough: row.closed_through,
+		revision: row.revision
+	};
+}
+
+export async function readStructureRows(
+	db: Knex
+): Promise<{ accounts: Account[]; departments: Department[]; dimensions: Dimension[] }> {
+	const accounts = (await db('account').orderBy('position').select('code', 'name', 'parent', 'type', 'rollup', 'format')) as Account[];
+	const departments = (await db('department').orderBy('position').select('code', 'name', 'parent', 'entity')) as Department[];
+	const dimensions = (await db('dimension').orderBy('position').select('code', 'name')) as { code: string; name: string }[];
+	const members = (await db('member').orderBy('position')) as {
+		dimension: string;
+		code: string;
+		name: string;
+		parent: string | null;
+		attributes: string;
+	}[];
+	return {
+		accounts,
+		departments,
+		dimensions: dimensions.map((d) => ({
+			...d,
+			members: members
+				.filter((m) => m.dimension === d.code)
+				.map((m) => ({ code: m.code, name: m.name, parent: m.parent, attributes: JSON.parse(m.attributes) }))
+		}))
+	};
+}

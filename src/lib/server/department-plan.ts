@@ -1,0 +1,189 @@
+/** A department's plan: accounts × months. */
+import type { Knex } from 'knex';
+import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
+import type { Cell } from '../core/engine/values';
+import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
+import { isBalance } from '../core/model/sign';
+import type { Origin, Plan } from '../core/plan/assemble';
+import { mustRead } from './auth/policy';
+import type { User } from './auth/sessions';
+import { writeCells } from './cells';
+import { basisToRow } from './db/rows';
+import { note } from './journal';
+import { Refusal } from './refusal';
+import { planOf, touchScenario, writableScenario } from './scenarios';
+import { companyState } from './structure';
+import { editRight, markDrafting, type EditRight } from './submissions';
+
+export interface PlanRow {
+	account: string;
+	name: string;
+	parent: string | null;
+	depth: number;
+	type: Account['type'];
+	format: Account['format'];
+	leaf: boolean;
+	cells: Cell[];
+	total: Cell;
+	lastYear: Cell;
+	/** Leaf department and leaf account only: what was typed, by month. */
+	typed: (number | null)[] | null;
+	origin: Origin | null;
+}
+
+export interface DepartmentPlan {
+	rows: PlanRow[];
+	/** First open month (ordinal); earlier ones are closed. */
+	open: number;
+	/** Last month that can be planned. */
+	last: number;
+	right: EditRight;
+	/** Cells whose value is an error. */
+	errors: number;
+}
+
+/** The accounts that are planned, parents first: everything but balance accounts. */
+export function plannedAccounts(plan: Plan): Account[] {
+	const { accounts } = plan.structure;
+	return accounts.roots.filter((r) => !isBalance(r.type)).flatMap((r) => accounts.subtree(r.code));
+}
+
+export async function readDepartmentPlan(
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	from: number,
+	to: number
+): Promise<DepartmentPlan> {
+	const { structure } = await companyState(db);
+	mustRead(user, department, structure.departments);
+	const plan = await planOf(db, scenario);
+	const { accounts, departments } = structure;
+	const series = accountSeries(plan, departments.leaves(department).map((d) => d.code));
+	const single = departments.isLeaf(department);
+	let errors = 0;
+	const rows = plannedAccounts(plan).map((account): PlanRow => {
+		const s = series.get(account.code)!;
+		const leaf = accounts.isLeaf(account.code);
+		const cells = cellsOf(plan, s, from, to);
+		errors += cells.filter((c) => typeof c === 'string').length;
+		return {
+			account: account.code,
+			name: account.name,
+			parent: account.parent,
+			depth: accounts.depth(account.code),
+			type: account.type,
+			format: account.format,
+			leaf,
+			cells,
+			total: overTime(plan, s, from, to),
+			lastYear: overTime(plan, s, from - 12, to - 12),
+			typed: single && leaf ? typedCells(plan, account.code, department, from, to) : null,
+			origin: single && leaf ? plan.origin(account.code, department) : null
+		};
+	});
+	return { rows, open: plan.open, last: plan.scenario.last, right: await editRight(db, user, scenario, department), errors };
+}
+
+function typedCells(plan: Plan, account: string, department: string, from: number, to: number): (number | null)[] {
+	return Array.from({ length: to - from + 1 }, (_, i) => {
+		const p = from + i;
+		const cell = p < plan.open ? null : plan.typed(account, department, p);
+		return typeof cell === 'number' ? cell : null;
+	});
+}
+
+export interface PlanEdit {
+	account: string;
+	period: number;
+	before: number | null;
+	value: number | null;
+}
+
+async function mustEdit(db: Knex, user: User, scenario: string, department: string): Promise<EditRight> {
+	const { structure } = await companyState(db);
+	mustRead(user, department, structure.departments);
+	await writableScenario(db, scenario);
+	const right = await editRight(db, user, scenario, department);
+	if (!right.editable) throw new Refusal(403, right.reason);
+	return right;
+}
+
+/** Saves typed cells of one department; answers how many changed. */
+export async function savePlanCells(
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	edits: readonly PlanEdit[]
+): Promise<number> {
+	return db.transaction(async (trx) => {
+		const right = await mustEdit(trx, user, scenario, department);
+		const state = await companyState(trx);
+		const { accounts } = state.structure;
+		const plan = await planOf(trx, scenario);
+		for (const e of edits) {
+			const account = accounts.get(e.account);
+			if (!account || !accounts.isLeaf(e.account) || isBalance(account.type))
+				throw new Refusal(422, `“${account?.name ?? e.account}” is a total or a balance and cannot be typed.`);
+			if (e.period < plan.open || e.period > plan.scenario.last)
+				throw new Refusal(422, `${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`);
+		}
+		const count = await writeCells(
+			trx,
+			scenario,
+			state.calendar,
+			edits.map((e) => ({ block: LEDGER_BLOCK, line: e.account, row: department, period: e.period, before: e.before, value: e.value })),
+			user.email,
+			'plan'
+		);
+		if (count) await markDrafting(trx, user, right, department);
+		return count;
+	});
+}
+
+/** Words for a basis, for the journal. */
+const basisText = (b: Basis | null) => (b === null ? '' : JSON.stringify(b));
+
+/** Chooses how an account in a department gets its plan. Typed values stay, as overrides. */
+export async function saveBasis(
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	account: string,
+	basis: Basis
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const right = await mustEdit(trx, user, scenario, department);
+		const { accounts } = (await companyState(trx)).structure;
+		const takes = (code: string) => {
+			const a = accounts.get(code);
+			return a !== undefined && accounts.isLeaf(code) && !isBalance(a.type);
+		};
+		if (!takes(account)) throw new Refusal(422, `“${account}” takes no plan.`);
+		if (basis.kind === 'percent-of' && !takes(basis.account)) throw new Refusal(422, `“${basis.account}” takes no plan.`);
+		const plan = await planOf(trx, scenario);
+		const origin = plan.origin(account, department);
+		if (origin.kind === 'posted')
+			throw new Refusal(422, `This account comes from the driver model ${origin.models.join(', ')}; change the model instead.`);
+		await trx('basis').where({ scenario, account, department }).delete();
+		await trx('basis').insert(basisToRow(scenario, { account, department, basis }));
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'basis',
+				scenario,
+				subject: `basis/${account}/${department}`,
+				before: basisText(origin.basis),
+				after: basisText(basis),
+				why: ''
+			}
+		]);
+		await touchScenario(trx, scenario);
+		// Calculated before it is kept: a percentage of itself, however far around, is refused here.
+		await planOf(trx, scenario);
+		await markDrafting(trx, user, right, department);
+	});
+}

@@ -1,0 +1,276 @@
+/** Driver models: reading values with totals, typing inputs, changing formulas. */
+import type { Knex } from 'knex';
+import { rollUp } from '../core/engine/rollup';
+import { cellAt, type Cell } from '../core/engine/values';
+import { checkFormula } from '../core/formula/check';
+import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
+import { namesFor, type Plan } from '../core/plan/assemble';
+import { rowName } from '../core/plan/trace';
+import { mustMay } from './auth/policy';
+import type { User } from './auth/sessions';
+import { writeCells } from './cells';
+import { keepDefinition } from './company/store';
+import { note } from './journal';
+import { notFound, Refusal } from './refusal';
+import { planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
+import { companyState } from './structure';
+
+export interface ModelRowView {
+	key: string;
+	name: string;
+	cells: Cell[];
+	total: Cell;
+}
+export interface LineView {
+	line: Line;
+	cells: Cell[];
+	total: Cell;
+	/** Rows of the model; only for lines that were asked to be opened. */
+	rows: ModelRowView[] | null;
+}
+export interface ModelView {
+	definition: ModelDefinition;
+	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
+	lines: LineView[];
+	rowCount: number;
+	/** What formulas of this model may refer to. */
+	names: { lines: string[]; blocks: Record<string, string[]>; accounts: { code: string; name: string }[] };
+	open: number;
+	last: number;
+	errors: number;
+	editable: boolean;
+	reason: string;
+	/** Other open scenarios that use the same form of this model. */
+	alsoUsedBy: { code: string; name: string }[];
+}
+
+export interface ModelQuery {
+	scenario: string;
+	model: string;
+	from: number;
+	to: number;
+	/** Lines whose rows are wanted. */
+	open: readonly string[];
+	/** Dimension → member; rows under it are kept. */
+	where: Readonly<Record<string, string>>;
+}
+
+export async function listModels(db: Knex, user: User, scenario: string) {
+	const { structure } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	return (await scenarioModels(db, scenario)).map(({ definition, rows }) => ({
+		code: definition.code,
+		name: definition.name,
+		description: definition.description,
+		dimensions: definition.dimensions.map((d) => (d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d))),
+		lines: definition.lines.length,
+		inputs: definition.lines.filter((l) => l.formula === undefined).length,
+		rows: definition.dimensions.length ? rows.length : 1,
+		postings: [...new Set(definition.postings.map((p) => definition.lines.find((l) => l.code === p.line)?.label ?? p.line))]
+	}));
+}
+
+function modelOf(plan: Plan, code: string) {
+	const model = plan.models.get(code);
+	if (!model) throw notFound(`The driver model “${code}”`);
+	return model;
+}
+
+export async function readModel(db: Knex, user: User, query: ModelQuery): Promise<ModelView> {
+	const state = await companyState(db);
+	const { structure } = state;
+	mustMay(user, 'see driver models', structure.departments);
+	const plan = await planOf(db, query.scenario);
+	const { definition } = modelOf(plan, query.model);
+	const { calculation } = plan;
+	const rows = calculation.block(query.model).rows;
+	const kept = rows.flatMap((row, i) => (inFilter(plan, definition, row, query.where) ? [i] : []));
+	const months = query.to - query.from + 1;
+	const { axis } = calculation;
+
+	const rowsIndex = new Int32Array(rows.length).fill(-1);
+	for (const r of kept) rowsIndex[r] = 0;
+	const lines = definition.lines.map((l) => ({ ...l.rollup, code: l.code, expr: calculation.ruleAt(query.model, l.code, 0, query.to) }));
+	const at = (p: number) => p - query.from;
+	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
+		const m = at(axis.first + t);
+		return m >= 0 && m < months ? m : -1;
+	});
+	const matrixOf = (line: string) => calculation.matrix(query.model, line);
+	const totals = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: byMonth, buckets: months });
+	const once = byMonth.map((m) => (m < 0 ? -1 : 0));
+	const grand = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: once, buckets: 1 });
+	const each = new Int32Array(rows.length).fill(-1);
+	kept.forEach((r, i) => (each[r] = i));
+	const perRow = query.open.length
+		? rollUp(matrixOf, lines, { rows: each, groups: kept.length, periods: once, buckets: 1 })
+		: null;
+
+	let errors = 0;
+	const cells = (read: (p: number) => Cell): Cell[] =>
+		Array.from({ length: months }, (_, i) => {
+			const cell = read(query.from + i);
+			if (typeof cell === 'string') errors++;
+			return cell;
+		});
+	const inputs = definition.dimensions.length > 0;
+	const view: LineView[] = definition.lines.map((line) => ({
+		line,
+		cells: cells((p) => cellAt(totals.get(line.code)!, 0, at(p))),
+		total: cellAt(grand.get(line.code)!, 0, 0),
+		rows:
+			inputs && query.open.includes(line.code)
+				? kept.map((r, i) => ({
+						key: rowKey(rows[r]),
+						name: rowName(plan, query.model, rowKey(rows[r])),
+						cells: cells((p) => calculation.cell(query.model, line.code, r, p)),
+						total: cellAt(perRow!.get(line.code)!, i, 0)
+					}))
+				: null
+	}));
+
+	const reason = editReason(user, plan);
+	const accounts = structure.accounts.all.filter((a) => structure.accounts.isLeaf(a.code));
+	return {
+		definition,
+		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
+		lines: view,
+		rowCount: kept.length,
+		names: {
+			lines: definition.lines.map((l) => l.code),
+			blocks: Object.fromEntries(
+				[...plan.models.values()]
+					.filter((m) => m.definition.code !== definition.code)
+					.map((m) => [m.definition.code, m.definition.lines.map((l) => l.code)])
+			),
+			accounts: accounts.map(({ code, name }) => ({ code, name }))
+		},
+		open: plan.open,
+		last: plan.scenario.last,
+		errors,
+		editable: reason === '',
+		reason,
+		alsoUsedBy: await sharedWith(db, query.scenario, definition)
+	};
+}
+
+function editReason(user: User, plan: Plan): string {
+	if (user.role !== 'analyst') return 'Driver models are changed by analysts.';
+	if (plan.scenario.kind === 'actuals') return 'Actuals have no driver models.';
+	return plan.scenario.locked ? `“${plan.scenario.name}” is locked.` : '';
+}
+
+function inFilter(plan: Plan, definition: ModelDefinition, row: readonly string[], where: Readonly<Record<string, string>>): boolean {
+	return Object.entries(where).every(([dimension, under]) => {
+		const member = row[definition.dimensions.indexOf(dimension)];
+		const tree = dimension === 'department' ? plan.structure.departments : plan.structure.dimensions.get(dimension)?.members;
+		return member === undefined || tree === undefined || tree.within(member, under);
+	});
+}
+
+function dimensionView(plan: Plan, definition: ModelDefinition, rows: readonly (readonly string[])[], code: string) {
+	const { structure } = plan;
+	const at = definition.dimensions.indexOf(code);
+	const used = new Set(rows.map((r) => r[at]));
+	const tree = code === 'department' ? structure.departments : structure.dimensions.get(code)!.members;
+	return {
+		code,
+		name: code === 'department' ? 'Department' : structure.dimensions.get(code)!.dimension.name,
+		members: tree.all
+			.filter((m) => tree.leaves(m.code).some((leaf) => used.has(leaf.code)) || used.has(m.code))
+			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) }))
+	};
+}
+
+async function sharedWith(db: Knex, scenario: string, definition: ModelDefinition) {
+	const own = await db('scenario_model').where({ scenario, model: definition.code }).first('definition');
+	if (!own) return [];
+	return (await db('scenario_model')
+		.join('scenario', 'scenario.code', 'scenario_model.scenario')
+		.where({ model: definition.code, definition: own.definition, locked: false })
+		.whereNot({ scenario })
+		.orderBy('position')
+		.select('code', 'name')) as { code: string; name: string }[];
+}
+
+export interface ModelEdit {
+	line: string;
+	row: string;
+	period: number;
+	before: number | null;
+	value: number | null;
+}
+
+/** Saves typed inputs; answers how many cells changed. */
+export async function saveModelCells(db: Knex, user: User, scenario: string, model: string, edits: readonly ModelEdit[]): Promise<number> {
+	return db.transaction(async (trx) => {
+		const state = await companyState(trx);
+		mustMay(user, 'change driver models', state.structure.departments);
+		await writableScenario(trx, scenario);
+		const plan = await planOf(trx, scenario);
+		const { definition } = modelOf(plan, model);
+		const keys = new Set(plan.calculation.block(model).rows.map(rowKey));
+		for (const e of edits) {
+			const line = definition.lines.find((l) => l.code === e.line);
+			if (!line || line.formula !== undefined) throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
+			if (!keys.has(e.row)) throw new Refusal(422, `“${e.row}” is no row of ${definition.name}.`);
+			if (e.period < plan.open || e.period > plan.scenario.last)
+				throw new Refusal(422, `${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`);
+		}
+		return writeCells(
+			trx,
+			scenario,
+			state.calendar,
+			edits.map((e) => ({ ...e, block: model })),
+			user.email,
+			'driver'
+		);
+	});
+}
+
+/**
+ * Changes a line's formula in a scenario and in those others named; all of them are calculated before anything is kept.
+ * @throws Refusal 422 with the place in the formula, or the circle of lines it would close
+ */
+export async function saveFormula(
+	db: Knex,
+	user: User,
+	input: { scenario: string; model: string; line: string; formula: string; also: readonly string[] }
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const { structure } = await companyState(trx);
+		mustMay(user, 'change driver models', structure.departments);
+		for (const code of [input.scenario, ...input.also]) {
+			await writableScenario(trx, code);
+			const models = await scenarioModels(trx, code);
+			const model = models.find((m) => m.definition.code === input.model);
+			const line = model?.definition.lines.find((l) => l.code === input.line);
+			if (!model || !line) throw notFound(`The line “${input.line}” of “${input.model}”`);
+			if (line.formula === undefined) throw new Refusal(422, `“${line.label}” is typed in; it has no formula.`);
+			const names = namesFor(model.definition, models.map((m) => m.definition), structure.accounts);
+			const { errors } = checkFormula(input.formula, names);
+			if (errors.length)
+				throw new Refusal(422, errors[0].message, errors.map((e) => ({ message: e.message, column: line.code, span: e.span })));
+			if (line.formula === input.formula) continue;
+			const changed: ModelDefinition = {
+				...model.definition,
+				lines: model.definition.lines.map((l) => (l.code === line.code ? { ...l, formula: input.formula } : l))
+			};
+			const definition = await keepDefinition(trx, changed);
+			await trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition });
+			await note(trx, [
+				{
+					user: user.email,
+					kind: 'formula',
+					scenario: code,
+					subject: `formula/${input.model}/${input.line}`,
+					before: line.formula,
+					after: input.formula,
+					why: ''
+				}
+			]);
+			await touchScenario(trx, code);
+			await planOf(trx, code);
+		}
+	});
+}

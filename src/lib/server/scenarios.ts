@@ -1,0 +1,238 @@
+/** Scenarios: reading, copying, locking; and their calculated figures, kept until something they rest on changes. */
+import type { Knex } from 'knex';
+import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
+import { ModelError } from '../core/engine/calculation';
+import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
+import { calculateScenario, firstOpen, type History, type Plan, type ScenarioData, type ScenarioModel } from '../core/plan/assemble';
+import { readModelRows, readSeries } from './company/store';
+import { basisFromRow, scenarioFromRow, type BasisRow, type ScenarioRow } from './db/rows';
+import { notFound, Refusal } from './refusal';
+import { companyState, type CompanyState } from './structure';
+
+export const ACTUALS = 'actuals';
+
+/** Actuals as a scenario: all of it closed, nothing planned. Null while no ledger month is loaded. */
+export function actualsScenario({ actuals, structure: { calendar } }: CompanyState): Scenario | null {
+	if (actuals.last < 0) return null;
+	return {
+		code: ACTUALS,
+		name: 'Actuals',
+		kind: 'actuals',
+		first: calendar.yearStart(calendar.fiscalYear(actuals.first)),
+		last: actuals.last,
+		actualsThrough: actuals.last,
+		follows: null,
+		origin: null,
+		locked: true,
+		description: 'From the ledger.'
+	};
+}
+
+/** All scenarios in their order, actuals first. */
+export async function listScenarios(db: Knex): Promise<Scenario[]> {
+	const state = await companyState(db);
+	const actuals = actualsScenario(state);
+	const rows = (await db('scenario').orderBy('position')) as ScenarioRow[];
+	return [...(actuals ? [actuals] : []), ...rows.map(scenarioFromRow)];
+}
+
+/** @throws Refusal 404 */
+export async function getScenario(db: Knex, code: string): Promise<Scenario & { revision: number }> {
+	if (code === ACTUALS) {
+		const actuals = actualsScenario(await companyState(db));
+		if (actuals) return { ...actuals, revision: 0 };
+	}
+	const row = (await db('scenario').where({ code }).first()) as ScenarioRow | undefined;
+	if (!row) throw notFound(`The scenario “${code}”`);
+	return { ...scenarioFromRow(row), revision: row.revision };
+}
+
+/** A scenario that may be written. @throws Refusal when it is locked or holds actuals */
+export async function writableScenario(db: Knex, code: string): Promise<Scenario & { revision: number }> {
+	const scenario = await getScenario(db, code);
+	if (scenario.kind === 'actuals') throw new Refusal(403, 'Actuals come from the ledger and are not typed.');
+	if (scenario.locked) throw new Refusal(403, `“${scenario.name}” is locked. Copy it, or unlock it first.`);
+	return scenario;
+}
+
+/** What is calculated from the scenario is out of date after this. */
+export async function touchScenario(trx: Knex.Transaction, code: string): Promise<void> {
+	await trx('scenario').where({ code }).increment('revision', 1);
+}
+
+/** The scenario's models in the form it uses. */
+export async function scenarioModels(db: Knex, code: string): Promise<ScenarioModel[]> {
+	if (code === ACTUALS) return [];
+	const rows = (await db('scenario_model')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.where({ scenario: code })
+		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
+	const content = new Map(rows.map((r) => [r.model, r.content]));
+	return (await readModelRows(db)).flatMap((m) => {
+		const definition = content.get(m.code);
+		return definition ? [{ definition: JSON.parse(definition) as ModelDefinition, rows: m.rows }] : [];
+	});
+}
+
+interface Kept {
+	key: string;
+	plan: Plan;
+}
+/** Calculated scenarios, most recently used last. */
+const kept = new WeakMap<object, Map<string, Kept>>();
+const MOST_KEPT = 24;
+
+/**
+ * The calculated scenario.
+ * @throws Refusal 404 for an unknown scenario, 422 for a model that cannot be calculated
+ */
+export async function planOf(db: Knex, code: string): Promise<Plan> {
+	return (await keyedPlan(db, code, 0)).plan;
+}
+
+async function keyedPlan(db: Knex, code: string, depth: number): Promise<Kept> {
+	const state = await companyState(db);
+	const scenario = await getScenario(db, code);
+	// Scenarios follow earlier ones; the bound only guards against damaged data.
+	const before = scenario.follows !== null && depth < 20 ? await keyedPlan(db, scenario.follows, depth + 1) : null;
+	const key = `${state.revision}/${scenario.revision}/${before?.key ?? ''}`;
+	const plans = kept.get(db) ?? new Map<string, Kept>();
+	const have = plans.get(code);
+	if (have?.key === key) {
+		plans.delete(code);
+		plans.set(code, have);
+		return have;
+	}
+	const data = await scenarioData(db, scenario, state, before?.plan ?? null);
+	const result = { key, plan: calculateOrRefuse(state, data) };
+	if (!db.isTransaction) {
+		plans.delete(code);
+		plans.set(code, result);
+		if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
+		kept.set(db, plans);
+	}
+	return result;
+}
+
+/** Calculates, turning a model's mistake into a refusal that names model and line. */
+export function calculateOrRefuse(state: CompanyState, data: ScenarioData): Plan {
+	try {
+		return calculateScenario(state.structure, data);
+	} catch (e) {
+		if (!(e instanceof ModelError)) throw e;
+		throw new Refusal(422, `“${data.scenario.name}” cannot be calculated: ${e.message}`, [
+			{ message: e.message, file: e.block, column: e.line }
+		]);
+	}
+}
+
+export async function scenarioData(
+	db: Knex,
+	scenario: Scenario,
+	state: CompanyState,
+	before: Plan | null
+): Promise<ScenarioData> {
+	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
+	return {
+		scenario,
+		models: await scenarioModels(db, scenario.code),
+		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
+		bases: bases.map(basisFromRow),
+		history: historyBefore(scenario, state, before)
+	};
+}
+
+/** The plan of the scenario that this one follows. */
+export async function planBefore(db: Knex, scenario: Scenario): Promise<Plan | null> {
+	return scenario.follows === null ? null : planOf(db, scenario.follows);
+}
+
+/** Actuals, and between them and the plan's first month what the followed scenario says. */
+function historyBefore(scenario: Scenario, { actuals, structure }: CompanyState, before: Plan | null): History {
+	const open = firstOpen(scenario);
+	const through = scenario.actualsThrough ?? scenario.first - 1;
+	if (before === null || through >= open - 1) return actuals;
+	const first = Math.min(actuals.first, through + 1);
+	const accounts = new Map<string, Matrix>();
+	for (const account of structure.accounts.all) {
+		if (!structure.accounts.isLeaf(account.code)) continue;
+		const matrix = newMatrix(structure.departmentRows.length, open - first);
+		marksOf(matrix).fill(BLANK);
+		const actual = actuals.accounts.get(account.code);
+		for (let t = 0; t < matrix.periods; t++)
+			for (let r = 0; r < matrix.rows; r++) {
+				const p = first + t;
+				const cell =
+					p > through
+						? before.calculation.cell(LEDGER_BLOCK, account.code, r, p)
+						: actual && p >= actuals.first && p <= actuals.last
+							? cellAt(actual, r, p - actuals.first)
+							: null;
+				if (typeof cell === 'number') setCell(matrix, r, t, cell);
+			}
+		accounts.set(account.code, matrix);
+	}
+	return { first, accounts };
+}
+
+const slug = (name: string) =>
+	name
+		.toLowerCase()
+		.normalize('NFKD')
+		.replace(/\+/g, '-')
+		.replace(/[^a-z0-9-]+/g, '-')
+		.replace(/^-+|-+$/g, '')
+		.slice(0, 48) || 'scenario';
+
+/** A code for a new scenario, made from its name. */
+export async function newScenarioCode(db: Knex, name: string): Promise<string> {
+	const taken = new Set([ACTUALS, ...(await db('scenario').pluck('code'))]);
+	const base = slug(name);
+	for (let n = 1; ; n++) {
+		const code = n === 1 ? base : `${base}-${n}`;
+		if (!taken.has(code)) return code;
+	}
+}
+
+export async function nameIsFree(db: Knex, name: string): Promise<boolean> {
+	return name !== 'Actuals' && (await db('scenario').where({ name }).first('code')) === undefined;
+}
+
+/** Copies rows of a scenario to another, inside the database; the two are independent from then on. */
+export async function copyContent(trx: Knex.Transaction, from: string, to: string, withSeries = true): Promise<void> {
+	const copies: [string, string[]][] = [
+		['scenario_model', ['model', 'definition']],
+		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months']],
+		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
+	];
+	for (const [table, columns] of copies)
+		await trx(trx.raw(`?? (??, ${columns.map(() => '??').join(', ')})`, [table, 'scenario', ...columns])).insert(
+			trx(table).where({ scenario: from }).select(trx.raw('?', [to]), ...columns)
+		);
+}
+
+/** Copies a scenario under a new name. */
+export async function copyScenario(db: Knex, from: string, name: string, kind: Scenario['kind']): Promise<string> {
+	return db.transaction(async (trx) => {
+		const source = await getScenario(trx, from);
+		if (source.kind === 'actuals') throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
+		if (!(await nameIsFree(trx, name))) throw new Refusal(409, `There is a scenario named “${name}” already.`);
+		const code = await newScenarioCode(trx, name);
+		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as { position: number };
+		await trx('scenario').insert({
+			code,
+			name,
+			kind,
+			first: source.first,
+			last: source.last,
+			actuals_through: source.actualsThrough,
+			follows: source.follows,
+			origin: source.code,
+			locked: false,
+			description: source.description,
+			position: position + 1
+		});
+		await copyContent(trx, from, code);
+		return code;
+	});
+}

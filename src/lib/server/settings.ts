@@ -1,0 +1,11 @@
+/** Settings from the environment, read in one place. */
+import { resolve } from 'node:path';
+
+/** The database file; YARDSTAVE_DATABASE, else data/yardstave.sqlite. */
+export const databaseFile = () => resolve(process.env.YARDSTAVE_DATABASE ?? 'data/yardstave.sqlite');
+
+/** One-click sign-in without passwords: for the demo alone. */
+export const isDemo = () => process.env.YARDSTAVE_DEMO === '1';
+
+/** Largest upload in bytes. */
+export const UPLOAD_LIMIT = 64 * 1024 * 1024;

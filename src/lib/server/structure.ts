@@ -1,0 +1,87 @@
+/** The company's structure and actuals as the core wants them, kept in memory until the company's revision changes. */
+import type { Knex } from 'knex';
+import { monthCalendar, type Calendar } from '../core/calendar/calendar';
+import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
+import type { Company, LedgerAccount } from '../core/model/schema';
+import { isBalance, naturalFromDebit } from '../core/model/sign';
+import { buildStructure, type History, type Structure } from '../core/plan/assemble';
+import { readCompanyRow, readStructureRows } from './db/rows';
+
+export interface CompanyState {
+	revision: number;
+	company: Company;
+	calendar: Calendar;
+	/** Last closed month; null before the first. */
+	closedThrough: number | null;
+	structure: Structure;
+	ledgerAccounts: LedgerAccount[];
+	/** Actual values of planning accounts, as far as ledger accounts are mapped. */
+	actuals: History & { last: number };
+}
+
+const cache = new WeakMap<object, CompanyState>();
+
+/** Handles of one database share what is kept: a transaction's own reads are never kept. */
+export async function companyState(db: Knex): Promise<CompanyState> {
+	const row = await readCompanyRow(db);
+	const kept = cache.get(db);
+	if (kept && kept.revision === row.revision) return kept;
+	const calendar = monthCalendar(row.company.fiscalStart);
+	const { accounts, departments, dimensions } = await readStructureRows(db);
+	const structure = buildStructure(calendar, accounts, departments, dimensions);
+	const ledgerAccounts = (await db('ledger_account').orderBy('position').select('code', 'name', 'account')) as LedgerAccount[];
+	const state = { ...row, calendar, structure, ledgerAccounts, actuals: await readActuals(db, structure) };
+	if (!db.isTransaction) cache.set(db, state);
+	return state;
+}
+
+/** Everything calculated from structure, map or ledger is out of date after this. */
+export async function touchCompany(trx: Knex.Transaction): Promise<void> {
+	await trx('company').where({ id: 1 }).increment('revision', 1);
+}
+
+async function readActuals(db: Knex, structure: Structure): Promise<CompanyState['actuals']> {
+	const totals = (await db('ledger_total')
+		.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+		.whereNotNull('ledger_account.account')
+		.groupBy('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+		.select('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+		.sum({ amount: 'ledger_total.amount' })) as { period: number; account: string; department: string; amount: number }[];
+	const span = (await db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()) as {
+		first: number | null;
+		last: number | null;
+	};
+	const first = span.first ?? 0;
+	const last = span.last ?? -1;
+	const periods = last - first + 1;
+	const accounts = new Map<string, Matrix>();
+	for (const { period, account, department, amount } of totals) {
+		let matrix = accounts.get(account);
+		if (!matrix) {
+			matrix = newMatrix(structure.departmentRows.length, periods);
+			marksOf(matrix).fill(BLANK);
+			accounts.set(account, matrix);
+		}
+		const sign = naturalFromDebit(structure.accounts.get(account)!.type);
+		// Avoids −0, which would show in exports.
+		setCell(matrix, structure.departmentRow.get(department)!, period - first, sign * amount + 0);
+	}
+	for (const [account, matrix] of accounts) if (isBalance(structure.accounts.get(account)!.type)) accumulate(matrix);
+	return { first: periods > 0 ? first : Number.MAX_SAFE_INTEGER, last, accounts };
+}
+
+/** Movements of a balance account become its balance at the end of each month. */
+function accumulate(matrix: Matrix): void {
+	for (let r = 0; r < matrix.rows; r++) {
+		let balance = 0;
+		let begun = false;
+		for (let t = 0; t < matrix.periods; t++) {
+			const i = t * matrix.rows + r;
+			if (matrix.marks![i] !== BLANK) {
+				balance += matrix.values[i];
+				begun = true;
+			}
+			if (begun) setCell(matrix, r, t, balance);
+		}
+	}
+}

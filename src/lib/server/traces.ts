@@ -1,0 +1,128 @@
+/** Opening a figure, down to who typed it or the ledger entries behind it. */
+import type { Knex } from 'knex';
+import { isUnusual, usualSize, type Usual } from '../core/compare/unusual';
+import { LEDGER_BLOCK } from '../core/model/schema';
+import { naturalFromDebit } from '../core/model/sign';
+import { rowName, trace, type FigureRef, type Trace } from '../core/plan/trace';
+import { may, mustMay, mustRead } from './auth/policy';
+import type { User } from './auth/sessions';
+import type { JournalRecord } from './company/data';
+import { cellSubject, historyOf } from './journal';
+import { notFound } from './refusal';
+import { getScenario, planOf } from './scenarios';
+import { companyState } from './structure';
+
+export interface LedgerLine {
+	date: string;
+	ledgerAccount: string;
+	ledgerName: string;
+	department: string;
+	party: string;
+	document: string;
+	description: string;
+	/** Natural amount of the planning account. */
+	amount: number;
+	unusual: boolean;
+	usual: Usual | null;
+}
+
+export interface FigureView {
+	trace: Trace;
+	title: string;
+	place: string;
+	scenarioName: string;
+	/** Entries behind actuals: unusual ones first, then the largest. */
+	ledger: { lines: LedgerLine[]; count: number; total: number } | null;
+	history: (JournalRecord & { name: string })[];
+	followedName: string | null;
+	formulaLine: string | null;
+}
+
+const MOST_LINES = 60;
+
+export async function openFigure(db: Knex, user: User, scenario: string, ref: FigureRef): Promise<FigureView> {
+	const { structure, calendar } = await companyState(db);
+	const plan = await planOf(db, scenario);
+	if (ref.kind === 'line') {
+		mustMay(user, 'see driver models', structure.departments);
+		const model = plan.models.get(ref.model);
+		const line = model?.definition.lines.find((l) => l.code === ref.line);
+		if (!model || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
+		return {
+			trace: trace(plan, ref),
+			title: line.label,
+			place: [calendar.longLabel(ref.period), rowName(plan, ref.model, ref.row), model.definition.name].filter(Boolean).join(' · '),
+			scenarioName: plan.scenario.name,
+			ledger: null,
+			history: await historyOf(db, scenario, [
+				cellSubject(ref.model, ref.line, ref.row, calendar.key(ref.period)),
+				`formula/${ref.model}/${ref.line}`
+			]),
+			followedName: null,
+			formulaLine: line.formula ?? null
+		};
+	}
+	mustRead(user, ref.department, structure.departments);
+	const account = structure.accounts.get(ref.account);
+	if (!account) throw notFound(`The account “${ref.account}”`);
+	const result = trace(plan, ref);
+	// Lines of a driver model stay closed to those who may not open the model.
+	if (!may(user, 'see driver models', structure.departments))
+		for (const e of result.explanations) if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
+	const span =
+		ref.from === ref.to ? calendar.longLabel(ref.from) : `${calendar.label(ref.from)} – ${calendar.label(ref.to)}`;
+	const closed = plan.scenario.actualsThrough ?? -1;
+	return {
+		trace: result,
+		title: account.name,
+		place: `${span} · ${structure.departments.get(ref.department)!.name}`,
+		scenarioName: plan.scenario.name,
+		ledger: result.explanations.some((e) => e.kind === 'actual')
+			? await ledgerLines(db, ref.account, structure.departments.leaves(ref.department).map((d) => d.code), ref.from, Math.min(ref.to, closed))
+			: null,
+		history:
+			ref.from === ref.to
+				? await historyOf(db, scenario, [
+						cellSubject(LEDGER_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
+						`basis/${ref.account}/${ref.department}`
+					])
+				: [],
+		followedName: plan.scenario.follows ? (await getScenario(db, plan.scenario.follows)).name : null,
+		formulaLine: null
+	};
+}
+
+async function ledgerLines(db: Knex, account: string, departments: string[], from: number, to: number) {
+	const { structure, ledgerAccounts } = await companyState(db);
+	const ledger = ledgerAccounts.filter((l) => l.account === account);
+	const names = new Map(ledger.map((l) => [l.code, l.name]));
+	const sign = naturalFromDebit(structure.accounts.get(account)!.type);
+	const entries = (await db('ledger_entry')
+		.whereIn('ledger_account', [...names.keys()])
+		.whereIn('department', departments)
+		.whereBetween('period', [from, to])
+		.orderBy('id')) as { period: number; date: string; ledger_account: string; department: string; amount: number; party: string; document: string; description: string }[];
+	// Usual sizes come from the year before, so that a wrong entry does not make itself usual.
+	const earlier = (await db('ledger_entry')
+		.whereIn('ledger_account', [...names.keys()])
+		.whereBetween('period', [from - 12, from - 1])
+		.select('ledger_account', 'amount')) as { ledger_account: string; amount: number }[];
+	const usual = new Map(ledger.map((l) => [l.code, usualSize(earlier.filter((e) => e.ledger_account === l.code).map((e) => e.amount))]));
+	const lines = entries.map((e): LedgerLine => {
+		const u = usual.get(e.ledger_account) ?? null;
+		return {
+			date: e.date,
+			ledgerAccount: e.ledger_account,
+			ledgerName: names.get(e.ledger_account) ?? '',
+			department: structure.departments.get(e.department)?.name ?? e.department,
+			party: e.party,
+			document: e.document,
+			description: e.description,
+			amount: sign * e.amount + 0,
+			unusual: isUnusual(e.amount, u),
+			usual: u
+		};
+	});
+	lines.sort((a, b) => Number(b.unusual) - Number(a.unusual) || Math.abs(b.amount) - Math.abs(a.amount));
+	return { lines: lines.slice(0, MOST_LINES), count: lines.length, total: lines.reduce((s, l) => s + l.amount, 0) };
+}
