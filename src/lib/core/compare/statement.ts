@@ -35,12 +35,15 @@ export function accountSeries(plan: Plan, departments: readonly string[]): Map<s
 					const i = t * matrix.rows + r;
 					add(t, matrix.values[i], matrix.marks ? matrix.marks[i] : NUMBER);
 				}
-		} else
+		} else {
+			// Statistics under one heading differ in unit: their sum would say nothing.
+			const adds = account.type !== 'statistical' && account.type !== 'rate';
 			for (const child of accounts.children(account.code)) {
 				const part = build(child);
 				const sign = signInParent(child.type, account.type);
-				for (let t = 0; t < axis.length; t++) add(t, sign * part.values[t], part.marks[t]);
+				if (adds) for (let t = 0; t < axis.length; t++) add(t, sign * part.values[t], part.marks[t]);
 			}
+		}
 		const series = { account, values, marks };
 		result.set(account.code, series);
 		return series;
