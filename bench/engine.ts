@@ -26,7 +26,8 @@ interface Inputs {
 function inputs(rows: number, months: number): Inputs {
 	let seed = 12345;
 	const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
-	const fill = (n: number, low: number, high: number) => Float64Array.from({ length: n }, () => low + random() * (high - low));
+	const fill = (n: number, low: number, high: number) =>
+		Float64Array.from({ length: n }, () => low + random() * (high - low));
 	const basePrice = new Float64Array(rows * months);
 	basePrice.set(fill(rows, 50, 500));
 	return {
@@ -39,13 +40,22 @@ function inputs(rows: number, months: number): Inputs {
 	};
 }
 
-const matrix = (rows: number, periods: number, values: Float64Array): Matrix => ({ ...newMatrix(0, 0), rows, periods, values });
+const matrix = (rows: number, periods: number, values: Float64Array): Matrix => ({
+	...newMatrix(0, 0),
+	rows,
+	periods,
+	values
+});
 
 export function model(given: Inputs): Calculation {
 	const { rows, months } = given;
 	const axis: Axis = { first: 0, length: months, open: 0, yearStart: new Int32Array(months) };
 	const expr = (text: string) => parseFormula(text).expr!;
-	const formula = (code: string, text: string) => ({ code, additive: true, rules: [{ from: 0, expr: expr(text) }] });
+	const formula = (code: string, text: string) => ({
+		code,
+		additive: true,
+		rules: [{ from: 0, expr: expr(text) }]
+	});
 	return new Calculation(axis, [
 		{
 			id: 'rates',
@@ -123,10 +133,14 @@ function spreadsheet(g: Inputs) {
 	const rates = hf.getSheetId('Rates')!;
 	let step = 0;
 	return {
-		price: (r: number, t: number) => hf.getCellValue({ sheet: hf.getSheetId('Plan')!, row: r * g.months + t, col: 3 }),
+		price: (r: number, t: number) =>
+			hf.getCellValue({ sheet: hf.getSheetId('Plan')!, row: r * g.months + t, col: 3 }),
 		run() {
 			step++;
-			hf.setCellContents({ sheet: rates, row: 0, col: 0 }, Array.from(g.rise, (v) => [v + step * 1e-6]));
+			hf.setCellContents(
+				{ sheet: rates, row: 0, col: 0 },
+				Array.from(g.rise, (v) => [v + step * 1e-6])
+			);
 		}
 	};
 }
@@ -137,21 +151,28 @@ export function benchEngine(): void {
 	const hand = byHand(given);
 	hand.run();
 	const price = ours.matrix('m', 'price').values;
-	for (let i = 0; i < price.length; i++) if (price[i] !== hand.price[i]) throw new Error(`Price ${i} differs.`);
+	for (let i = 0; i < price.length; i++)
+		if (price[i] !== hand.price[i]) throw new Error(`Price ${i} differs.`);
 	const full = median(() => void ours.calculate());
 	const limit = median(() => hand.run());
 	report('engine.full.vs_limit', full, limit, 'ms');
 
 	const sheet = spreadsheet(given);
 	const last = price[35 * 2000 + 1999];
-	if (Math.abs((sheet.price(1999, 35) as number) - last) > 1e-9 * Math.abs(last)) throw new Error('The spreadsheet differs.');
+	if (Math.abs((sheet.price(1999, 35) as number) - last) > 1e-9 * Math.abs(last))
+		throw new Error('The spreadsheet differs.');
 	let step = 0;
 	const drivers = median(() => {
 		step++;
 		for (let t = 0; t < 36; t++) ours.setInput('rates', 'rise', 0, t, given.rise[t] + step * 1e-6);
 		ours.recalculate([{ block: 'rates', line: 'rise' }], 0);
 	});
-	report('engine.full.vs_spreadsheet', drivers, median(() => sheet.run(), 3, 1), 'ms');
+	report(
+		'engine.full.vs_spreadsheet',
+		drivers,
+		median(() => sheet.run(), 3, 1),
+		'ms'
+	);
 
 	const edit = median(() => {
 		step++;

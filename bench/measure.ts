@@ -14,6 +14,13 @@ export function median(run: () => void, times = 15, warm = 5): number {
 export function report(metric: string, ours: number, other: number, unit: string, note?: string): void {
 	const round = (x: number) => Number(x.toPrecision(4));
 	console.log(
-		JSON.stringify({ metric, ours: round(ours), other: round(other), ratio: round(ours / other), unit, ...(note ? { note } : {}) })
+		JSON.stringify({
+			metric,
+			ours: round(ours),
+			other: round(other),
+			ratio: round(ours / other),
+			unit,
+			...(note ? { note } : {})
+		})
 	);
 }

@@ -35,7 +35,12 @@ const LEAVES: Record<string, string[]> = {
 		'4030 Accessories: Sails and spars|Paddles and buoyancy aids|Trolleys and covers',
 		'4040 Delivery charged'
 	],
-	club: ['4100 Club memberships', '4110 Club rentals: Boat rental|Board rental', '4120 Club courses', '4130 Berths and storage'],
+	club: [
+		'4100 Club memberships',
+		'4110 Club rentals: Boat rental|Board rental',
+		'4120 Club courses',
+		'4130 Berths and storage'
+	],
 	refit: ['4200 Refit labour charged', '4210 Refit materials charged', '4220 Winter storage'],
 	materials: [
 		'5000 Dinghy materials: Resin and cloth|Dinghy fittings|Sails bought in',
@@ -165,11 +170,18 @@ const account = (
 export function chart(): { accounts: Account[]; ledger: LedgerAccount[] } {
 	const accounts: Account[] = [];
 	const ledger: LedgerAccount[] = [];
-	const addLeaves = (lists: Record<string, string[]>, parent: string, type: Type, rollup: Account['rollup']) => {
+	const addLeaves = (
+		lists: Record<string, string[]>,
+		parent: string,
+		type: Type,
+		rollup: Account['rollup']
+	) => {
 		for (const entry of lists[parent] ?? []) {
 			const [, code, name, folded] = /^(\d+) ([^:]+)(?:: (.+))?$/.exec(entry)!;
 			accounts.push(account(code, name, parent, type, rollup));
-			(folded?.split('|') ?? [name]).forEach((n, i) => ledger.push({ code: `${code}${(i + 1) * 10}`, name: n, account: code }));
+			(folded?.split('|') ?? [name]).forEach((n, i) =>
+				ledger.push({ code: `${code}${(i + 1) * 10}`, name: n, account: code })
+			);
 		}
 	};
 	// Parts stand before what follows their group, so that the list reads like the statement.

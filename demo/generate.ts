@@ -4,7 +4,13 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { Scenario } from '../src/lib/core/model/schema';
-import type { CompanyData, Entry, ScenarioRecord, SubmissionEvent, SubmissionRecord } from '../src/lib/server/company/data';
+import type {
+	CompanyData,
+	Entry,
+	ScenarioRecord,
+	SubmissionEvent,
+	SubmissionRecord
+} from '../src/lib/server/company/data';
 import { writeFolder } from '../src/lib/server/company/folder';
 import { storeCompany } from '../src/lib/server/company/store';
 import { writeTable } from '../src/lib/server/company/table';
@@ -24,8 +30,18 @@ const MAR27 = APR26 + 11;
 const SEP26 = OCT26 - 1;
 const definitions = [models.assumptions, models.boatSales, models.club, models.visits];
 
-function scenario(scenario: Scenario, outlook: Omit<Outlook, 'first' | 'last'>, entries: ReturnType<typeof ledger>, rise: number): ScenarioRecord {
-	return { scenario, definitions, series: inputs({ ...outlook, first: scenario.first, last: scenario.last }), bases: bases(entries, rise) };
+function scenario(
+	scenario: Scenario,
+	outlook: Omit<Outlook, 'first' | 'last'>,
+	entries: ReturnType<typeof ledger>,
+	rise: number
+): ScenarioRecord {
+	return {
+		scenario,
+		definitions,
+		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
+		bases: bases(entries, rise)
+	};
 }
 
 /** Kelpwick with its ledger closed through September 2026, and October's entries, which wait to be loaded. */
@@ -137,9 +153,18 @@ async function addSubmissions(data: CompanyData): Promise<void> {
 	await storeCompany(db, data);
 	const plan = await planOf(db, 'fy28-budget');
 	await db.destroy();
-	const at = (day: number, hour: number) => `2026-11-${String(day).padStart(2, '0')}T${String(hour).padStart(2, '0')}:20:00.000Z`;
+	const at = (day: number, hour: number) =>
+		`2026-11-${String(day).padStart(2, '0')}T${String(hour).padStart(2, '0')}:20:00.000Z`;
 	const steps: [string, SubmissionRecord['state'], string, [string, string, string, string][]][] = [
-		['hull-shop', 'submitted', '2026-11-27', [[at(5, 9), 'petra.lind', 'edit', ''], [at(12, 16), 'petra.lind', 'submit', 'Overtime is down: the second oven arrives in May.']]],
+		[
+			'hull-shop',
+			'submitted',
+			'2026-11-27',
+			[
+				[at(5, 9), 'petra.lind', 'edit', ''],
+				[at(12, 16), 'petra.lind', 'submit', 'Overtime is down: the second oven arrives in May.']
+			]
+		],
 		['rigging', 'drafting', '2026-11-27', [[at(13, 10), 'petra.lind', 'edit', '']]],
 		[
 			'dealer-sales',
@@ -148,7 +173,12 @@ async function addSubmissions(data: CompanyData): Promise<void> {
 			[
 				[at(6, 9), 'tom.aldous', 'edit', ''],
 				[at(10, 15), 'tom.aldous', 'submit', 'As agreed with the dealers.'],
-				[at(12, 11), 'oliver.strand', 'return', 'Dealer support rises by more than sales. Which dealers is it for?']
+				[
+					at(12, 11),
+					'oliver.strand',
+					'return',
+					'Dealer support rises by more than sales. Which dealers is it for?'
+				]
 			]
 		],
 		['direct-web', 'not started', '2026-11-27', []],
@@ -174,7 +204,15 @@ async function addSubmissions(data: CompanyData): Promise<void> {
 			]
 		],
 		['finance-people', 'drafting', '2026-11-27', [[at(12, 9), 'nora.whitlock', 'edit', '']]],
-		['sites-it', 'submitted', '2026-11-27', [[at(10, 9), 'dale.furness', 'edit', ''], [at(13, 17), 'dale.furness', 'submit', 'New energy contract from June is not signed yet.']]],
+		[
+			'sites-it',
+			'submitted',
+			'2026-11-27',
+			[
+				[at(10, 9), 'dale.furness', 'edit', ''],
+				[at(13, 17), 'dale.furness', 'submit', 'New energy contract from June is not signed yet.']
+			]
+		],
 		['baltic-sales', 'not started', '2026-11-27', []],
 		['baltic-yard', 'not started', '2026-11-27', []]
 	];
@@ -188,16 +226,14 @@ async function addSubmissions(data: CompanyData): Promise<void> {
 			figures: wasSubmitted ? departmentFigures(plan, department) : null
 		});
 		data.events.push(
-			...events.map(
-				([when, user, action, comment]): SubmissionEvent => ({
-					round: 'fy28-budget',
-					department,
-					at: when,
-					user: `${user}@kelpwick.example`,
-					action,
-					comment
-				})
-			)
+			...events.map(([when, user, action, comment]): SubmissionEvent => ({
+				round: 'fy28-budget',
+				department,
+				at: when,
+				user: `${user}@kelpwick.example`,
+				action,
+				comment
+			}))
 		);
 	}
 	data.events.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
@@ -205,10 +241,23 @@ async function addSubmissions(data: CompanyData): Promise<void> {
 
 /** October's entries as the ledger hands them out, with names of accounts. */
 export function octoberFile(data: CompanyData, october: readonly Entry[]): string {
-	const names = new Map([...data.ledgerAccounts.map((l) => [l.code, l.name] as const), [NEW_ACCOUNT.code, NEW_ACCOUNT.name] as const]);
+	const names = new Map([
+		...data.ledgerAccounts.map((l) => [l.code, l.name] as const),
+		[NEW_ACCOUNT.code, NEW_ACCOUNT.name] as const
+	]);
 	const tags = data.dimensions.map((d) => d.code);
 	return writeTable(
-		['Posting date', 'Account', 'Account name', 'Department', 'Amount', 'Document', 'Party', 'Description', ...data.dimensions.map((d) => d.name)],
+		[
+			'Posting date',
+			'Account',
+			'Account name',
+			'Department',
+			'Amount',
+			'Document',
+			'Party',
+			'Description',
+			...data.dimensions.map((d) => d.name)
+		],
 		october.map((e) => [
 			e.date,
 			e.ledgerAccount,

@@ -3,7 +3,16 @@ import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { Entry } from '../src/lib/server/company/data';
 import { dealers } from './people';
 import { cents, seeded, type Random } from './random';
-import { cells, dealersIn, DISCOUNT, expectedUnits, growth, materialIndex, priceIndex, season } from './trade';
+import {
+	cells,
+	dealersIn,
+	DISCOUNT,
+	expectedUnits,
+	growth,
+	materialIndex,
+	priceIndex,
+	season
+} from './trade';
 
 const calendar = monthCalendar(4);
 export const APR24 = 2024 * 12 + 3;
@@ -20,7 +29,16 @@ interface Cost {
 	parties: string[];
 	text: string;
 }
-const cost = (department: string, ledger: string, base: number, text: string, parties: string, entries = 1, seasonal = 0, spread = 0.06): Cost => ({
+const cost = (
+	department: string,
+	ledger: string,
+	base: number,
+	text: string,
+	parties: string,
+	entries = 1,
+	seasonal = 0,
+	spread = 0.06
+): Cost => ({
 	department,
 	ledger,
 	base,
@@ -158,7 +176,15 @@ export function ledger(): LedgerMonth[] {
 	const owed = { receivables: 0, payables: 0 };
 	for (let period = APR24; period <= OCT26; period++) {
 		const entries: Entry[] = [];
-		const add = (department: string, ledgerAccount: string, amount: number, party: string, description: string, tags: Entry['tags'] = {}, day = random.whole(1, 28)) =>
+		const add = (
+			department: string,
+			ledgerAccount: string,
+			amount: number,
+			party: string,
+			description: string,
+			tags: Entry['tags'] = {},
+			day = random.whole(1, 28)
+		) =>
 			entries.push({
 				period,
 				date: `${calendar.key(period)}-${String(day).padStart(2, '0')}`,
@@ -188,7 +214,15 @@ export function ledger(): LedgerMonth[] {
 	return months;
 }
 
-type Add = (department: string, ledger: string, amount: number, party: string, text: string, tags?: Entry['tags'], day?: number) => unknown;
+type Add = (
+	department: string,
+	ledger: string,
+	amount: number,
+	party: string,
+	text: string,
+	tags?: Entry['tags'],
+	day?: number
+) => unknown;
 
 function openingBalances(add: Add) {
 	const balances: [string, number][] = [
@@ -216,7 +250,8 @@ function openingBalances(add: Add) {
 		['210020', -145000],
 		['300010', -500000]
 	];
-	for (const [ledger, amount] of balances) add('finance-people', ledger, amount, '', 'Opening balance', {}, 1);
+	for (const [ledger, amount] of balances)
+		add('finance-people', ledger, amount, '', 'Opening balance', {}, 1);
 	add('finance-people', '310010', -balances.reduce((s, [, a]) => s + a, 0), '', 'Opening balance', {}, 1);
 }
 
@@ -239,28 +274,49 @@ function sales(period: number, random: Random, add: Add) {
 	for (const cell of cells) {
 		const { item, channel, region } = cell;
 		// Planted: kayaks on the Lakes at dealers, down from August 2026.
-		const slump = item.family === 'kayaks' && channel === 'dealer' && region === 'lakes' && period >= 2026 * 12 + 7 ? 0.45 : 1;
+		const slump =
+			item.family === 'kayaks' && channel === 'dealer' && region === 'lakes' && period >= 2026 * 12 + 7
+				? 0.45
+				: 1;
 		const units = Math.round(expectedUnits(cell, period) * slump * random.around(0.35));
 		if (units <= 0) continue;
-		const department = region === 'baltic' ? 'baltic-sales' : channel === 'dealer' ? 'dealer-sales' : 'direct-web';
+		const department =
+			region === 'baltic' ? 'baltic-sales' : channel === 'dealer' ? 'dealer-sales' : 'direct-web';
 		const tags: Entry['tags'] = { product: item.code, channel, region };
 		const customer = channel === 'dealer' ? random.pick(dealersIn(region)) : null;
 		if (customer) tags.customer = customer;
 		const price = item.price * priceIndex(period) * (1 - DISCOUNT[channel]) * random.around(0.03);
-		const party = customer ? dealers.find(([code]) => code === customer)![1] : channel === 'web' ? 'Web shop' : 'Direct sales';
+		const party = customer
+			? dealers.find(([code]) => code === customer)![1]
+			: channel === 'web'
+				? 'Web shop'
+				: 'Direct sales';
 		const account = SOLD_AS[item.family];
-		add(department, account[item.code.length % account.length], -units * price, party, `${units} × ${item.name}`, tags);
+		add(
+			department,
+			account[item.code.length % account.length],
+			-units * price,
+			party,
+			`${units} × ${item.name}`,
+			tags
+		);
 		add(department, '900010', units, party, item.name, tags);
 		const material = MADE_OF[item.family];
 		const key = `${department} ${material[(item.code.length + units) % material.length]}`;
-		materials.set(key, (materials.get(key) ?? 0) + units * item.price * item.material * materialIndex(period) * random.around(0.04));
-		if (channel !== 'dealer') delivery.set(department, (delivery.get(department) ?? 0) + units * item.price * 0.012);
+		materials.set(
+			key,
+			(materials.get(key) ?? 0) +
+				units * item.price * item.material * materialIndex(period) * random.around(0.04)
+		);
+		if (channel !== 'dealer')
+			delivery.set(department, (delivery.get(department) ?? 0) + units * item.price * 0.012);
 	}
 	for (const [key, amount] of materials) {
 		const [department, account] = key.split(' ');
 		add(department, account, amount, 'Own stores', 'Materials used', {}, 28);
 	}
-	for (const [department, amount] of delivery) add(department, '404010', -amount, 'Customers', 'Delivery charged', {}, 28);
+	for (const [department, amount] of delivery)
+		add(department, '404010', -amount, 'Customers', 'Delivery charged', {}, 28);
 }
 
 function club(period: number, random: Random, members: number, add: Add): number {
@@ -268,10 +324,29 @@ function club(period: number, random: Random, members: number, add: Add): number
 	const now = Math.round(members * 0.962 + joiners);
 	add('harbour-club', '901010', now, 'Club register', 'Members', {}, 28);
 	const fee = 52 * priceIndex(period);
-	for (const part of [0.6, 0.25, 0.15]) add('harbour-club', '410010', -now * fee * part, 'Members', 'Memberships');
-	add('harbour-club', '411010', -now * 9.2 * season(period) * random.around(0.1), 'Members and guests', 'Boat rental');
-	add('harbour-club', '411020', -now * 5.1 * season(period) * random.around(0.1), 'Members and guests', 'Board rental');
-	add('harbour-club', '412010', -now * 6.4 * season(period) * random.around(0.15), 'Course bookings', 'Courses');
+	for (const part of [0.6, 0.25, 0.15])
+		add('harbour-club', '410010', -now * fee * part, 'Members', 'Memberships');
+	add(
+		'harbour-club',
+		'411010',
+		-now * 9.2 * season(period) * random.around(0.1),
+		'Members and guests',
+		'Boat rental'
+	);
+	add(
+		'harbour-club',
+		'411020',
+		-now * 5.1 * season(period) * random.around(0.1),
+		'Members and guests',
+		'Board rental'
+	);
+	add(
+		'harbour-club',
+		'412010',
+		-now * 6.4 * season(period) * random.around(0.15),
+		'Course bookings',
+		'Courses'
+	);
 	add('harbour-club', '413010', -7400 * priceIndex(period), 'Berth holders', 'Berths');
 	return now;
 }
@@ -279,11 +354,26 @@ function club(period: number, random: Random, members: number, add: Add): number
 function refit(period: number, random: Random, add: Add) {
 	// Yards are busiest in winter.
 	const busy = (1.7 - 0.5 * season(period)) * growth(period);
-	for (const [department, size] of [['refit-yard', 1], ['baltic-yard', 0.3]] as const) {
+	for (const [department, size] of [
+		['refit-yard', 1],
+		['baltic-yard', 0.3]
+	] as const) {
 		for (let job = 0; job < (size === 1 ? 5 : 2); job++)
-			add(department, '420010', -10200 * size * busy * random.around(0.3) * (size === 1 ? 1 : 2.2), 'Refit customers', 'Labour');
+			add(
+				department,
+				'420010',
+				-10200 * size * busy * random.around(0.3) * (size === 1 ? 1 : 2.2),
+				'Refit customers',
+				'Labour'
+			);
 		add(department, '421010', -17400 * size * busy * random.around(0.15), 'Refit customers', 'Materials');
-		add(department, '422010', -(season(period) < 0.95 ? 5200 : 900) * size, 'Refit customers', 'Winter storage');
+		add(
+			department,
+			'422010',
+			-(season(period) < 0.95 ? 5200 : 900) * size,
+			'Refit customers',
+			'Winter storage'
+		);
 	}
 }
 
@@ -307,7 +397,8 @@ function payroll(period: number, random: Random, add: Add) {
 
 function spend(c: Cost, period: number, random: Random, add: Add) {
 	const inflation = Math.pow(1.028, (period - APR24) / 12);
-	const total = c.base * inflation * Math.max(0.1, 1 + c.seasonal * (season(period) - 1)) * random.around(c.spread);
+	const total =
+		c.base * inflation * Math.max(0.1, 1 + c.seasonal * (season(period) - 1)) * random.around(c.spread);
 	const weights = Array.from({ length: c.entries }, () => random.between(0.6, 1.4));
 	const sum = weights.reduce((a, b) => a + b, 0);
 	for (const w of weights) add(c.department, c.ledger, (total * w) / sum, random.pick(c.parties), c.text);
@@ -316,7 +407,9 @@ function spend(c: Cost, period: number, random: Random, add: Add) {
 /** What October 2026 has that other months do not. */
 function october(entries: Entry[], add: Add) {
 	// Planted: an invoice of 24.90 keyed a thousand times too large.
-	const slip = entries.find((e) => e.department === 'dealer-sales' && e.ledgerAccount === '505020' && e.party === 'Corran Haulage')!;
+	const slip = entries.find(
+		(e) => e.department === 'dealer-sales' && e.ledgerAccount === '505020' && e.party === 'Corran Haulage'
+	)!;
 	slip.amount = 24900;
 	slip.date = '2026-10-14';
 	slip.document = '88213';
@@ -331,7 +424,8 @@ function settle(entries: readonly Entry[], owed: { receivables: number; payables
 	const pl = entries.filter((e) => /^[4-7]/.test(e.ledgerAccount) && e.description !== 'Depreciation');
 	const sold = -pl.filter((e) => e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
 	const bought = pl.filter((e) => !e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
-	const finance = (ledger: string, amount: number, text: string) => add('finance-people', ledger, amount, '', text, {}, 28);
+	const finance = (ledger: string, amount: number, text: string) =>
+		add('finance-people', ledger, amount, '', text, {}, 28);
 	const split = (total: number, parts: [string, number][], text: string) => {
 		let left = cents(total);
 		parts.forEach(([ledger, share], i) => {
@@ -342,12 +436,58 @@ function settle(entries: readonly Entry[], owed: { receivables: number; payables
 	};
 	const received = cents(owed.receivables * 0.8);
 	const paid = cents(owed.payables * 0.85);
-	split(cents(sold), [['110010', 0.6], ['110020', 0.4]], 'Invoiced');
-	split(-cents(bought), [['200010', 0.9], ['200020', 0.1]], 'Bought');
-	split(-received, [['110010', 0.6], ['110020', 0.4]], 'Received');
-	split(received, [['100010', 0.5], ['100040', 0.15], ['100050', 0.1], ['100060', 0.15], ['100070', 0.1]], 'Received');
-	split(paid, [['200010', 0.9], ['200020', 0.1]], 'Paid');
-	split(-paid, [['100010', 0.62], ['100020', 0.28], ['100070', 0.1]], 'Paid');
+	split(
+		cents(sold),
+		[
+			['110010', 0.6],
+			['110020', 0.4]
+		],
+		'Invoiced'
+	);
+	split(
+		-cents(bought),
+		[
+			['200010', 0.9],
+			['200020', 0.1]
+		],
+		'Bought'
+	);
+	split(
+		-received,
+		[
+			['110010', 0.6],
+			['110020', 0.4]
+		],
+		'Received'
+	);
+	split(
+		received,
+		[
+			['100010', 0.5],
+			['100040', 0.15],
+			['100050', 0.1],
+			['100060', 0.15],
+			['100070', 0.1]
+		],
+		'Received'
+	);
+	split(
+		paid,
+		[
+			['200010', 0.9],
+			['200020', 0.1]
+		],
+		'Paid'
+	);
+	split(
+		-paid,
+		[
+			['100010', 0.62],
+			['100020', 0.28],
+			['100070', 0.1]
+		],
+		'Paid'
+	);
 	owed.receivables = cents(owed.receivables + sold - received);
 	owed.payables = cents(owed.payables + bought - paid);
 }

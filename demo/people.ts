@@ -7,7 +7,12 @@ export const entities: Entity[] = [
 	{ code: 'oy', name: 'Kelpwick Baltic Oy' }
 ];
 
-const dep = (code: string, name: string, parent: string | null, entity = 'ltd'): Department => ({ code, name, parent, entity });
+const dep = (code: string, name: string, parent: string | null, entity = 'ltd'): Department => ({
+	code,
+	name,
+	parent,
+	entity
+});
 export const departments: Department[] = [
 	dep('kelpwick', 'Kelpwick Boatworks', null),
 	dep('production', 'Production', 'kelpwick'),
@@ -39,7 +44,16 @@ export interface Item {
 	/** Units in an average month, all channels and regions. */
 	units: number;
 }
-const item = (code: string, name: string, family: Item['family'], size: string, colour: string, price: number, material: number, units: number): Item => ({
+const item = (
+	code: string,
+	name: string,
+	family: Item['family'],
+	size: string,
+	colour: string,
+	price: number,
+	material: number,
+	units: number
+): Item => ({
 	code,
 	name,
 	family,
@@ -74,7 +88,12 @@ const FAMILIES: [Item['family'], string, string, string][] = [
 	['boards', 'Paddleboards', '4020', '5020'],
 	['accessories', 'Accessories', '4030', '5030']
 ];
-const plain = (code: string, name: string, parent: string | null = null, attributes: Record<string, string> = {}): Member => ({
+const plain = (
+	code: string,
+	name: string,
+	parent: string | null = null,
+	attributes: Record<string, string> = {}
+): Member => ({
 	code,
 	name,
 	parent,
@@ -104,7 +123,19 @@ export const dimensions: Dimension[] = [
 			plain(family, name, null, { revenue_account: revenue, material_account: material }),
 			...items
 				.filter((i) => i.family === family)
-				.map((i) => plain(i.code, i.name, family, Object.fromEntries([['size', i.size], ['colour', i.colour]].filter(([, v]) => v))))
+				.map((i) =>
+					plain(
+						i.code,
+						i.name,
+						family,
+						Object.fromEntries(
+							[
+								['size', i.size],
+								['colour', i.colour]
+							].filter(([, v]) => v)
+						)
+					)
+				)
 		])
 	},
 	{
@@ -119,7 +150,12 @@ export const dimensions: Dimension[] = [
 	{
 		code: 'region',
 		name: 'Region',
-		members: [plain('south', 'South Coast'), plain('lakes', 'Lakes'), plain('islands', 'Islands'), plain('baltic', 'Baltic')]
+		members: [
+			plain('south', 'South Coast'),
+			plain('lakes', 'Lakes'),
+			plain('islands', 'Islands'),
+			plain('baltic', 'Baltic')
+		]
 	},
 	{ code: 'customer', name: 'Customer', members: dealers.map(([code, name]) => plain(code, name)) }
 ];

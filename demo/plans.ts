@@ -13,7 +13,14 @@ const BASE = 2026 * 12 + 3;
 /** March 2027. */
 const MAR = BASE + 11;
 
-const series = (block: string, line: string, row: string, first: number, last: number, at: (period: number) => number): Series => ({
+const series = (
+	block: string,
+	line: string,
+	row: string,
+	first: number,
+	last: number,
+	at: (period: number) => number
+): Series => ({
 	block,
 	line,
 	row,
@@ -36,21 +43,35 @@ export interface Outlook {
 export function inputs(o: Outlook): Series[] {
 	const random = seeded(o.seed);
 	const list: Series[] = [
-		series('assumptions', 'price_rise', '', BASE, o.last, (p) => (p > BASE && (p - BASE) % 12 === 0 ? 0.03 : 0)),
-		series('assumptions', 'material_inflation', '', BASE, o.last, (p) => (p === BASE ? 0 : o.materialInflation)),
+		series('assumptions', 'price_rise', '', BASE, o.last, (p) =>
+			p > BASE && (p - BASE) % 12 === 0 ? 0.03 : 0
+		),
+		series('assumptions', 'material_inflation', '', BASE, o.last, (p) =>
+			p === BASE ? 0 : o.materialInflation
+		),
 		series('harbour_club', 'joiners', '', o.first, o.last, (p) => Math.round(34 * season(p))),
 		series('harbour_club', 'leaving_share', '', BASE, o.last, () => 0.038),
 		series('harbour_club', 'monthly_fee', '', BASE, o.last, () => 55.2)
 	];
 	for (const cell of cells) {
 		const row = rowKey([cell.item.code, cell.channel, cell.region]);
-		const slump = cell.item.family === 'kayaks' && cell.channel === 'dealer' && cell.region === 'lakes' ? o.lakes : 1;
+		const slump =
+			cell.item.family === 'kayaks' && cell.channel === 'dealer' && cell.region === 'lakes' ? o.lakes : 1;
 		const own = random.around(0.08) * o.demand * slump;
 		list.push(
 			series('boat_sales', 'units', row, o.first, o.last, (p) => Math.round(expectedUnits(cell, p) * own)),
-			series('boat_sales', 'list_price', row, BASE, o.last, () => Math.round(cell.item.price * priceIndex(BASE))),
+			series('boat_sales', 'list_price', row, BASE, o.last, () =>
+				Math.round(cell.item.price * priceIndex(BASE))
+			),
 			series('boat_sales', 'discount', row, BASE, o.last, () => DISCOUNT[cell.channel]),
-			series('boat_sales', 'unit_material', row, BASE, o.last, () => Math.round(cell.item.price * cell.item.material * 1.06 * 100) / 100)
+			series(
+				'boat_sales',
+				'unit_material',
+				row,
+				BASE,
+				o.last,
+				() => Math.round(cell.item.price * cell.item.material * 1.06 * 100) / 100
+			)
 		);
 	}
 	REGIONS.forEach((region, i) =>
@@ -68,17 +89,28 @@ export function inputs(o: Outlook): Series[] {
 	}
 	for (const [department, account, amount] of DEPRECIATION)
 		list.push(series(LEDGER_BLOCK, account, department, o.first, o.last, () => amount));
-	list.push(series(LEDGER_BLOCK, '7000', 'finance-people', o.first, o.last, (p) => 3850 - 12 * Math.max(0, p - BASE)));
+	list.push(
+		series(LEDGER_BLOCK, '7000', 'finance-people', o.first, o.last, (p) => 3850 - 12 * Math.max(0, p - BASE))
+	);
 	// Typed over a basis: the shows that Dealer Sales has booked, a moving of the web shop.
 	const booked: [string, string, Record<number, number>][] = [
 		['dealer-sales', '6210', { [MAR - 2]: 9800, [MAR - 1]: 6400, [MAR + 10]: 9800, [MAR + 11]: 6400 }],
 		['direct-web', '6310', { [MAR - 4]: 7200 }]
 	];
 	for (const [department, account, amounts] of booked) {
-		const within = Object.keys(amounts).map(Number).filter((p) => p >= o.first && p <= o.last);
+		const within = Object.keys(amounts)
+			.map(Number)
+			.filter((p) => p >= o.first && p <= o.last);
 		if (within.length)
 			list.push(
-				series(LEDGER_BLOCK, account, department, Math.min(...within), Math.max(...within), (p) => amounts[p] ?? NaN)
+				series(
+					LEDGER_BLOCK,
+					account,
+					department,
+					Math.min(...within),
+					Math.max(...within),
+					(p) => amounts[p] ?? NaN
+				)
 			);
 	}
 	return list.sort((a, b) => compare(a.block, b.block) || compare(a.line, b.line) || compare(a.row, b.row));
@@ -93,7 +125,8 @@ const TYPED = new Set(['5100', '6000', '6700', '6710', '6720', '6730', '7000', '
 export function bases(months: readonly LedgerMonth[], rise: number): BasisEntry[] {
 	const used = new Set<string>();
 	for (const { entries } of months)
-		for (const e of entries) if (/^[4-79]/.test(e.ledgerAccount)) used.add(`${e.ledgerAccount.slice(0, 4)} ${e.department}`);
+		for (const e of entries)
+			if (/^[4-79]/.test(e.ledgerAccount)) used.add(`${e.ledgerAccount.slice(0, 4)} ${e.department}`);
 	const list: BasisEntry[] = [];
 	for (const key of [...used].sort()) {
 		const [account, department] = key.split(' ');
@@ -111,7 +144,8 @@ function basisFor(account: string, department: string, rise: number): Basis | nu
 	if (account === '6020') return { kind: 'percent-of', percent: 0.05, account: '6000' };
 	if (account === '5120') return { kind: 'percent-of', percent: 0.155, account: '5100' };
 	if (account === '4040') return { kind: 'percent-of', percent: 0.02, account: '4010' };
-	if (account === '6300' || account === '6320' || account === '6330' || account === '6100') return { kind: 'run-rate', months: 3 };
+	if (account === '6300' || account === '6320' || account === '6330' || account === '6100')
+		return { kind: 'run-rate', months: 3 };
 	if (account === '6620' && department === 'design-office') return { kind: 'run-rate', months: 6 };
 	return { kind: 'last-year', percent: /^4/.test(account) ? rise + 0.02 : rise };
 }

@@ -39,7 +39,8 @@ export const season = (period: number) => SEASON[(period - 3 + 1200) % 12];
 export const growth = (period: number) => 1 + 0.055 * ((period - (2024 * 12 + 3)) / 12);
 
 /** Units expected in a month, before chance. */
-export const expectedUnits = (cell: Cell, period: number) => cell.item.units * cell.share * season(period) * growth(period);
+export const expectedUnits = (cell: Cell, period: number) =>
+	cell.item.units * cell.share * season(period) * growth(period);
 
 /** Price index: list prices rise 3 % every April. */
 export const priceIndex = (period: number) => Math.pow(1.03, Math.floor((period - (2024 * 12 + 3)) / 12));

@@ -18,7 +18,10 @@ async function main([command, argument]: string[]): Promise<void> {
 	if (!command || !argument) throw new Refusal(400, USAGE);
 	if (command === 'restore') {
 		if (existsSync(databaseFile()))
-			throw new Refusal(409, `${databaseFile()} exists. Stop the server and move the file (and its -wal and -shm) away first.`);
+			throw new Refusal(
+				409,
+				`${databaseFile()} exists. Stop the server and move the file (and its -wal and -shm) away first.`
+			);
 		copyFileSync(argument, databaseFile());
 		await (await openDatabase(databaseFile())).destroy();
 		console.log(`Restored ${argument} to ${databaseFile()}; its integrity is checked.`);

@@ -52,7 +52,8 @@ export async function writeCells(
 	for (const group of groups.values()) {
 		const { block, line, row } = group[0];
 		const where = { scenario, block, line, row };
-		const stored = (await trx('series').where(where).first('first', 'data')) as { first: number; data: Buffer } | undefined;
+		const stored = (await trx('series').where(where).first('first', 'data')) as
+			{ first: number; data: Buffer } | undefined;
 		const old = stored ? fromBlob(stored.data) : new Float64Array(0);
 		const at = (p: number): number | null => {
 			const v = stored ? old[p - stored.first] : undefined;

@@ -9,7 +9,15 @@ import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { Refusal } from './refusal';
-import { copyContent, getScenario, listScenarios, nameIsFree, newScenarioCode, planOf, scenarioModels } from './scenarios';
+import {
+	copyContent,
+	getScenario,
+	listScenarios,
+	nameIsFree,
+	newScenarioCode,
+	planOf,
+	scenarioModels
+} from './scenarios';
 import { companyState, touchCompany } from './structure';
 
 export interface CloseProposal {
@@ -33,16 +41,27 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 	const state = await companyState(db);
 	mustMay(user, 'close months', state.structure.departments);
 	const next =
-		state.closedThrough !== null ? state.closedThrough + 1 : state.actuals.last >= 0 ? state.actuals.first : null;
+		state.closedThrough !== null
+			? state.closedThrough + 1
+			: state.actuals.last >= 0
+				? state.actuals.first
+				: null;
 	const month = next !== null && next <= state.actuals.last ? next : null;
 	const candidates = (await listScenarios(db))
 		.filter((s) => s.kind === 'forecast' || s.kind === 'budget')
 		.filter((s) => month === null || (s.first <= month && s.last >= month))
-		.sort((a, b) => Number(b.kind === 'forecast') - Number(a.kind === 'forecast') || (b.actualsThrough ?? 0) - (a.actualsThrough ?? 0));
+		.sort(
+			(a, b) =>
+				Number(b.kind === 'forecast') - Number(a.kind === 'forecast') ||
+				(b.actualsThrough ?? 0) - (a.actualsThrough ?? 0)
+		);
 	const previous = candidates[0];
 	const forecast = month !== null && previous ? nextForecast(state.calendar, previous, month, AHEAD) : null;
 	const unmapped = month === null ? [] : await unmappedIn(db, month);
-	const { n } = (await db('ledger_entry').where({ period: month ?? -1 }).count({ n: '*' }).first()) as { n: number };
+	const { n } = (await db('ledger_entry')
+		.where({ period: month ?? -1 })
+		.count({ n: '*' })
+		.first()) as { n: number };
 	return {
 		month,
 		entries: n,
@@ -88,7 +107,10 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		if (state.closedThrough !== null && input.month <= state.closedThrough)
 			throw new Refusal(409, `${label} is closed already.`);
 		if (input.month > state.actuals.last || input.month < state.actuals.first)
-			throw new Refusal(422, `Nothing has been loaded for ${label} yet. Load its ledger file under Set up first.`);
+			throw new Refusal(
+				422,
+				`Nothing has been loaded for ${label} yet. Load its ledger file under Set up first.`
+			);
 		if (state.closedThrough !== null && input.month > state.closedThrough + 1)
 			throw new Refusal(422, `${calendar.longLabel(state.closedThrough + 1)} has to be closed first.`);
 		const unmapped = await unmappedIn(trx, input.month);
@@ -103,11 +125,14 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
 		if (previous.first > input.month || previous.last < input.month)
 			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
-		if (!(await nameIsFree(trx, input.name))) throw new Refusal(409, `There is a scenario named “${input.name}” already.`);
+		if (!(await nameIsFree(trx, input.name)))
+			throw new Refusal(409, `There is a scenario named “${input.name}” already.`);
 
 		const next = nextForecast(calendar, previous, input.month, AHEAD);
 		const code = await newScenarioCode(trx, input.name);
-		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as { position: number };
+		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as {
+			position: number;
+		};
 		await trx('scenario').insert({
 			code,
 			name: input.name,
@@ -123,11 +148,25 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		});
 		await copyContent(trx, previous.code, code, false);
 		const models = (await scenarioModels(trx, previous.code)).map((m) => m.definition);
-		const series = carrySeries(await readSeries(trx, previous.code), models, next.last, input.accounts, calendar.periodsPerYear);
+		const series = carrySeries(
+			await readSeries(trx, previous.code),
+			models,
+			next.last,
+			input.accounts,
+			calendar.periodsPerYear
+		);
 		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
 		await trx('company').where({ id: 1 }).update({ closed_through: input.month });
 		await note(trx, [
-			{ user: user.email, kind: 'close', scenario: code, subject: `close/${calendar.key(input.month)}`, before: previous.code, after: code, why: '' }
+			{
+				user: user.email,
+				kind: 'close',
+				scenario: code,
+				subject: `close/${calendar.key(input.month)}`,
+				before: previous.code,
+				after: code,
+				why: ''
+			}
 		]);
 		await touchCompany(trx);
 		// Calculated before it is kept.
@@ -143,9 +182,19 @@ export async function reopenMonth(db: Knex, user: User, month: number, why: stri
 		mustMay(user, 'close months', state.structure.departments);
 		if (state.closedThrough !== month) throw new Refusal(409, 'Only the last closed month can be reopened.');
 		if (why.trim() === '') throw new Refusal(422, 'Say why the month is reopened.');
-		await trx('company').where({ id: 1 }).update({ closed_through: month - 1 });
+		await trx('company')
+			.where({ id: 1 })
+			.update({ closed_through: month - 1 });
 		await note(trx, [
-			{ user: user.email, kind: 'reopen', scenario: '', subject: `close/${state.calendar.key(month)}`, before: 'closed', after: 'open', why: why.trim() }
+			{
+				user: user.email,
+				kind: 'reopen',
+				scenario: '',
+				subject: `close/${state.calendar.key(month)}`,
+				before: 'closed',
+				after: 'open',
+				why: why.trim()
+			}
 		]);
 		await touchCompany(trx);
 	});
@@ -159,7 +208,11 @@ export interface ForecastChange {
 }
 
 /** What changed against another scenario over the months both have: top-level accounts of the statement. */
-export async function changesBetween(db: Knex, now: Scenario, was: Scenario): Promise<{ from: number; to: number; rows: ForecastChange[] }> {
+export async function changesBetween(
+	db: Knex,
+	now: Scenario,
+	was: Scenario
+): Promise<{ from: number; to: number; rows: ForecastChange[] }> {
 	const { structure } = await companyState(db);
 	const from = Math.max(now.first, was.first);
 	const to = Math.min(now.last, was.last);
@@ -167,7 +220,11 @@ export async function changesBetween(db: Knex, now: Scenario, was: Scenario): Pr
 	const [a, b] = [await planOf(db, now.code), await planOf(db, was.code)];
 	const [sa, sb] = [accountSeries(a, departments), accountSeries(b, departments)];
 	const root = structure.accounts.roots.find((r) => r.type === 'revenue' || r.type === 'expense');
-	const shown = root ? structure.accounts.subtree(root.code).filter((x) => structure.accounts.depth(x.code) <= 2 && !structure.accounts.isLeaf(x.code)) : [];
+	const shown = root
+		? structure.accounts
+				.subtree(root.code)
+				.filter((x) => structure.accounts.depth(x.code) <= 2 && !structure.accounts.isLeaf(x.code))
+		: [];
 	const value = (plan: typeof a, series: typeof sa, code: string) => {
 		const cell = overTime(plan, series.get(code)!, from, to);
 		return typeof cell === 'number' ? cell : 0;
@@ -175,12 +232,23 @@ export async function changesBetween(db: Knex, now: Scenario, was: Scenario): Pr
 	return {
 		from,
 		to,
-		rows: shown.map((x) => ({ account: x.code, name: x.name, was: value(b, sb, x.code), now: value(a, sa, x.code) }))
+		rows: shown.map((x) => ({
+			account: x.code,
+			name: x.name,
+			was: value(b, sb, x.code),
+			now: value(a, sa, x.code)
+		}))
 	};
 }
 
 /** Locks or unlocks a scenario. */
-export async function setLock(db: Knex, user: User, code: string, locked: boolean, why: string): Promise<void> {
+export async function setLock(
+	db: Knex,
+	user: User,
+	code: string,
+	locked: boolean,
+	why: string
+): Promise<void> {
 	await db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
@@ -190,7 +258,15 @@ export async function setLock(db: Knex, user: User, code: string, locked: boolea
 		if (!locked && why.trim() === '') throw new Refusal(422, 'Say why it is unlocked.');
 		await trx('scenario').where({ code }).update({ locked });
 		await note(trx, [
-			{ user: user.email, kind: 'lock', scenario: code, subject: 'lock', before: String(scenario.locked), after: String(locked), why: why.trim() }
+			{
+				user: user.email,
+				kind: 'lock',
+				scenario: code,
+				subject: 'lock',
+				before: String(scenario.locked),
+				after: String(locked),
+				why: why.trim()
+			}
 		]);
 	});
 }

@@ -60,7 +60,10 @@ export async function readDepartmentPlan(
 	mustRead(user, department, structure.departments);
 	const plan = await planOf(db, scenario);
 	const { accounts, departments } = structure;
-	const series = accountSeries(plan, departments.leaves(department).map((d) => d.code));
+	const series = accountSeries(
+		plan,
+		departments.leaves(department).map((d) => d.code)
+	);
 	const single = departments.isLeaf(department);
 	let errors = 0;
 	const rows = plannedAccounts(plan).map((account): PlanRow => {
@@ -83,10 +86,22 @@ export async function readDepartmentPlan(
 			origin: single && leaf ? plan.origin(account.code, department) : null
 		};
 	});
-	return { rows, open: plan.open, last: plan.scenario.last, right: await editRight(db, user, scenario, department), errors };
+	return {
+		rows,
+		open: plan.open,
+		last: plan.scenario.last,
+		right: await editRight(db, user, scenario, department),
+		errors
+	};
 }
 
-function typedCells(plan: Plan, account: string, department: string, from: number, to: number): (number | null)[] {
+function typedCells(
+	plan: Plan,
+	account: string,
+	department: string,
+	from: number,
+	to: number
+): (number | null)[] {
 	return Array.from({ length: to - from + 1 }, (_, i) => {
 		const p = from + i;
 		const cell = p < plan.open ? null : plan.typed(account, department, p);
@@ -126,15 +141,28 @@ export async function savePlanCells(
 		for (const e of edits) {
 			const account = accounts.get(e.account);
 			if (!account || !accounts.isLeaf(e.account) || isBalance(account.type))
-				throw new Refusal(422, `“${account?.name ?? e.account}” is a total or a balance and cannot be typed.`);
+				throw new Refusal(
+					422,
+					`“${account?.name ?? e.account}” is a total or a balance and cannot be typed.`
+				);
 			if (e.period < plan.open || e.period > plan.scenario.last)
-				throw new Refusal(422, `${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`);
+				throw new Refusal(
+					422,
+					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+				);
 		}
 		const count = await writeCells(
 			trx,
 			scenario,
 			state.calendar,
-			edits.map((e) => ({ block: LEDGER_BLOCK, line: e.account, row: department, period: e.period, before: e.before, value: e.value })),
+			edits.map((e) => ({
+				block: LEDGER_BLOCK,
+				line: e.account,
+				row: department,
+				period: e.period,
+				before: e.before,
+				value: e.value
+			})),
 			user.email,
 			'plan'
 		);
@@ -163,11 +191,15 @@ export async function saveBasis(
 			return a !== undefined && accounts.isLeaf(code) && !isBalance(a.type);
 		};
 		if (!takes(account)) throw new Refusal(422, `“${account}” takes no plan.`);
-		if (basis.kind === 'percent-of' && !takes(basis.account)) throw new Refusal(422, `“${basis.account}” takes no plan.`);
+		if (basis.kind === 'percent-of' && !takes(basis.account))
+			throw new Refusal(422, `“${basis.account}” takes no plan.`);
 		const plan = await planOf(trx, scenario);
 		const origin = plan.origin(account, department);
 		if (origin.kind === 'posted')
-			throw new Refusal(422, `This account comes from the driver model ${origin.models.join(', ')}; change the model instead.`);
+			throw new Refusal(
+				422,
+				`This account comes from the driver model ${origin.models.join(', ')}; change the model instead.`
+			);
 		await trx('basis').where({ scenario, account, department }).delete();
 		await trx('basis').insert(basisToRow(scenario, { account, department, basis }));
 		await note(trx, [

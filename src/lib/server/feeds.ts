@@ -40,7 +40,14 @@ export interface FeedOptions {
 /** Headings by which a column is recognised, in lower case without punctuation. */
 const HEADINGS: Record<FeedField, string[]> = {
 	date: ['date', 'posting date', 'booking date', 'transaction date', 'entry date'],
-	ledger_account: ['ledger account', 'account', 'account code', 'account number', 'nominal code', 'account no'],
+	ledger_account: [
+		'ledger account',
+		'account',
+		'account code',
+		'account number',
+		'nominal code',
+		'account no'
+	],
 	ledger_account_name: ['account name', 'ledger account name', 'nominal name'],
 	department: ['department', 'department code', 'dept', 'cost centre', 'cost center'],
 	amount: ['amount', 'net amount', 'value'],
@@ -64,9 +71,16 @@ interface Sheet {
 
 function readSheet(file: string, content: string): Sheet {
 	const firstLine = content.slice(0, content.search(/[\r\n]/) >>> 0);
-	const delimiter = [',', ';', '\t', '|'].map((d) => ({ d, n: firstLine.split(d).length })).sort((a, b) => b.n - a.n)[0].d;
+	const delimiter = [',', ';', '\t', '|']
+		.map((d) => ({ d, n: firstLine.split(d).length }))
+		.sort((a, b) => b.n - a.n)[0].d;
 	try {
-		const [heading, ...body] = parse(content, { bom: true, delimiter, relax_column_count: true, skip_empty_lines: true }) as string[][];
+		const [heading, ...body] = parse(content, {
+			bom: true,
+			delimiter,
+			relax_column_count: true,
+			skip_empty_lines: true
+		}) as string[][];
 		if (!heading) throw new Refusal(422, `${file} is empty.`);
 		return { heading, body };
 	} catch (e) {
@@ -93,7 +107,8 @@ function guessColumns(heading: readonly string[], state: CompanyState): Record<s
 function guessOptions(sheet: Sheet, state: CompanyState): FeedOptions {
 	const columns = guessColumns(sheet.heading, state);
 	const sample = sheet.body.slice(0, 500);
-	const values = (field: string) => (columns[field] === undefined ? [] : sample.map((r) => r[columns[field]] ?? ''));
+	const values = (field: string) =>
+		columns[field] === undefined ? [] : sample.map((r) => r[columns[field]] ?? '');
 	const amounts = ['amount', 'debit', 'credit'].flatMap(values);
 	const comma = amounts.filter((a) => /,\d{1,2}\)?$/.test(a.trim())).length;
 	const point = amounts.filter((a) => /\.\d{1,2}\)?$/.test(a.trim())).length;
@@ -104,7 +119,11 @@ function guessOptions(sheet: Sheet, state: CompanyState): FeedOptions {
 	return {
 		columns,
 		decimal: comma > point ? ',' : '.',
-		dates: yearFirst ? 'year-first' : Math.max(...secondParts, 0) > 12 && Math.max(...firstParts, 0) <= 12 ? 'month-first' : 'day-first',
+		dates: yearFirst
+			? 'year-first'
+			: Math.max(...secondParts, 0) > 12 && Math.max(...firstParts, 0) <= 12
+				? 'month-first'
+				: 'day-first',
 		positive: 'debit'
 	};
 }
@@ -137,13 +156,20 @@ interface Staged {
 }
 
 /** Reads every row; what cannot be read is a fault with row and column. */
-function stage(file: string, sheet: Sheet, options: FeedOptions, state: CompanyState, month: number | null): Staged {
+function stage(
+	file: string,
+	sheet: Sheet,
+	options: FeedOptions,
+	state: CompanyState,
+	month: number | null
+): Staged {
 	const { structure, calendar } = state;
 	const faults: Fault[] = [];
 	const { columns } = options;
 	const headingOf = (field: string) => sheet.heading[columns[field]] ?? field;
 	const needed = ['date', 'ledger_account', 'department'].filter((f) => columns[f] === undefined);
-	if (columns.amount === undefined && columns.debit === undefined && columns.credit === undefined) needed.push('amount');
+	if (columns.amount === undefined && columns.debit === undefined && columns.credit === undefined)
+		needed.push('amount');
 	for (const field of needed)
 		faults.push({
 			file,
@@ -168,34 +194,47 @@ function stage(file: string, sheet: Sheet, options: FeedOptions, state: CompanyS
 		}
 		memberOf.set(code, map);
 	}
-	const at = (record: string[], field: string) => (columns[field] === undefined ? '' : (record[columns[field]] ?? '').trim());
+	const at = (record: string[], field: string) =>
+		columns[field] === undefined ? '' : (record[columns[field]] ?? '').trim();
 	const monthOfDate = new Map<string, number | null>();
 
 	sheet.body.forEach((record, i) => {
 		const row = i + 2;
 		const before = faults.length;
-		const fault = (field: string, message: string) => faults.push({ file, row, column: headingOf(field), message });
+		const fault = (field: string, message: string) =>
+			faults.push({ file, row, column: headingOf(field), message });
 		if (record.length !== sheet.heading.length) {
-			faults.push({ file, row, message: `has ${record.length} cells; ${sheet.heading.length} were expected` });
+			faults.push({
+				file,
+				row,
+				message: `has ${record.length} cells; ${sheet.heading.length} were expected`
+			});
 			return;
 		}
 		const dateText = at(record, 'date');
 		const date = readDate(dateText, options.dates);
 		if (date !== null && !monthOfDate.has(date)) monthOfDate.set(date, calendar.periodOf(date));
 		const period = date === null ? null : (monthOfDate.get(date) ?? null);
-		if (period === null) fault('date', `“${dateText}” is no date; one like ${DATE_EXAMPLE[options.dates]} was expected`);
+		if (period === null)
+			fault('date', `“${dateText}” is no date; one like ${DATE_EXAMPLE[options.dates]} was expected`);
 		else if (month !== null && period !== month)
 			fault('date', `${date} does not lie in ${calendar.longLabel(month)}; a file holds one month`);
 		const ledgerAccount = at(record, 'ledger_account');
-		if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(ledgerAccount)) fault('ledger_account', `“${ledgerAccount}” is no ledger account code`);
+		if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(ledgerAccount))
+			fault('ledger_account', `“${ledgerAccount}” is no ledger account code`);
 		const departmentText = at(record, 'department');
 		const department = departmentOf.get(departmentText.toLowerCase());
 		if (department === undefined) {
-			const group = structure.departments.all.find((d) => d.code === departmentText || d.name === departmentText);
+			const group = structure.departments.all.find(
+				(d) => d.code === departmentText || d.name === departmentText
+			);
 			fault(
 				'department',
 				group
-					? `“${departmentText}” is a sum of departments; post to one of ${structure.departments.leaves(group.code).map((d) => d.code).join(', ')}`
+					? `“${departmentText}” is a sum of departments; post to one of ${structure.departments
+							.leaves(group.code)
+							.map((d) => d.code)
+							.join(', ')}`
 					: `there is no department “${departmentText}”`
 			);
 		}
@@ -210,7 +249,10 @@ function stage(file: string, sheet: Sheet, options: FeedOptions, state: CompanyS
 			if (text === '' && field !== 'amount') continue;
 			const value = readAmount(text, options.decimal);
 			if (value === null) {
-				fault(field, `“${text}” is no number; one like ${options.decimal === ',' ? '1.234,56' : '1,234.56'} was expected`);
+				fault(
+					field,
+					`“${text}” is no number; one like ${options.decimal === ',' ? '1.234,56' : '1,234.56'} was expected`
+				);
 				amount = null;
 			} else if (amount !== null) amount += sign * value;
 		}
@@ -219,7 +261,8 @@ function stage(file: string, sheet: Sheet, options: FeedOptions, state: CompanyS
 			const text = at(record, code);
 			if (text === '') continue;
 			const member = members.get(text.toLowerCase());
-			if (member === undefined) fault(code, `there is no ${structure.dimensions.get(code)!.dimension.name.toLowerCase()} “${text}”`);
+			if (member === undefined)
+				fault(code, `there is no ${structure.dimensions.get(code)!.dimension.name.toLowerCase()} “${text}”`);
 			else tags[code] = member;
 		}
 		if (period !== null) result.months.set(period, (result.months.get(period) ?? 0) + 1);
@@ -315,7 +358,10 @@ export async function previewFeed(
 	const staged = first.months.size > 1 ? stage(file, sheet, options, state, month) : first;
 	const accounts = accountTotals(staged, state, map);
 	const sum = (list: readonly AccountTotal[]) => cents(list.reduce((s, a) => s + a.amount, 0));
-	const { n } = (await db('ledger_entry').where({ period: month ?? -1 }).count({ n: '*' }).first()) as { n: number };
+	const { n } = (await db('ledger_entry')
+		.where({ period: month ?? -1 })
+		.count({ n: '*' })
+		.first()) as { n: number };
 	return {
 		file,
 		heading: sheet.heading,
@@ -340,7 +386,11 @@ export async function previewFeed(
 /** Sums of cents, without the noise of binary fractions. */
 const cents = (v: number) => Math.round(v * 1e4) / 1e4 + 0;
 
-function accountTotals(staged: Staged, state: CompanyState, map: Readonly<Record<string, string | null>>): AccountTotal[] {
+function accountTotals(
+	staged: Staged,
+	state: CompanyState,
+	map: Readonly<Record<string, string | null>>
+): AccountTotal[] {
 	const { accounts } = state.structure;
 	const known = new Map(state.ledgerAccounts.map((l) => [l.code, l]));
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
@@ -364,14 +414,21 @@ function accountTotals(staged: Staged, state: CompanyState, map: Readonly<Record
 				isNew: ledger === undefined,
 				entries,
 				amount: cents(amount),
-				suggestion: account === null ? suggestAccount({ code, name: name || like }, state.ledgerAccounts, planning) : null
+				suggestion:
+					account === null
+						? suggestAccount({ code, name: name || like }, state.ledgerAccounts, planning)
+						: null
 			};
 		})
 		.sort((a, b) => a.code.localeCompare(b.code, 'en', { numeric: true }));
 }
 
 /** Entries far above the usual size on their ledger account, judged by the twelve months before. */
-async function unusualEntries(db: Knex, entries: readonly Entry[], month: number | null): Promise<UnusualEntry[]> {
+async function unusualEntries(
+	db: Knex,
+	entries: readonly Entry[],
+	month: number | null
+): Promise<UnusualEntry[]> {
 	if (month === null) return [];
 	const history = (await db('ledger_entry')
 		.whereBetween('period', [month - 12, month - 1])
@@ -386,7 +443,18 @@ async function unusualEntries(db: Knex, entries: readonly Entry[], month: number
 	return entries.flatMap((e, i) => {
 		const u = usual.get(e.ledgerAccount) ?? null;
 		return u && isUnusual(e.amount, u)
-			? [{ row: i + 2, date: e.date, ledgerAccount: e.ledgerAccount, party: e.party, document: e.document, amount: e.amount, low: u.low, high: u.high }]
+			? [
+					{
+						row: i + 2,
+						date: e.date,
+						ledgerAccount: e.ledgerAccount,
+						party: e.party,
+						document: e.document,
+						amount: e.amount,
+						low: u.low,
+						high: u.high
+					}
+				]
 			: [];
 	});
 }
@@ -425,7 +493,11 @@ export async function runFeed(
 			);
 		const staged = stage(file, sheet, options, state, month);
 		if (staged.faults.length)
-			throw new Refusal(422, `${file} was not loaded: ${staged.faults.length} places have to be mended.`, staged.faults.slice(0, MOST_FAULTS));
+			throw new Refusal(
+				422,
+				`${file} was not loaded: ${staged.faults.length} places have to be mended.`,
+				staged.faults.slice(0, MOST_FAULTS)
+			);
 		if (!staged.entries.length) throw new Refusal(422, `${file} has no entries.`);
 		for (const [ledger, account] of Object.entries(map))
 			if (account !== null && (!structure.accounts.get(account) || !structure.accounts.isLeaf(account)))
@@ -448,7 +520,15 @@ export async function runFeed(
 			if (t.account !== null) {
 				mappedNow++;
 				await note(trx, [
-					{ user: user.email, kind: 'map', scenario: '', subject: `map/${t.code}`, before: known?.account ?? '', after: t.account, why: `While loading ${file}` }
+					{
+						user: user.email,
+						kind: 'map',
+						scenario: '',
+						subject: `map/${t.code}`,
+						before: known?.account ?? '',
+						after: t.account,
+						why: `While loading ${file}`
+					}
 				]);
 			}
 		}

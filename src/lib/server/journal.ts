@@ -8,7 +8,11 @@ export type Change = Omit<JournalRecord, 'at'>;
 const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why'] as const;
 
 /** Notes changes, in the transaction that makes them. */
-export async function note(trx: Knex.Transaction, changes: readonly Change[], at = new Date()): Promise<void> {
+export async function note(
+	trx: Knex.Transaction,
+	changes: readonly Change[],
+	at = new Date()
+): Promise<void> {
 	const time = at.toISOString();
 	await insertMany(
 		trx,
@@ -23,7 +27,11 @@ export const cellSubject = (block: string, line: string, row: string, period: st
 	`${block}/${line}/${row}/${period}`;
 
 /** Changes of one subject, newest first, with names of people. */
-export async function historyOf(db: Knex, scenario: string, subjects: readonly string[]): Promise<(JournalRecord & { name: string })[]> {
+export async function historyOf(
+	db: Knex,
+	scenario: string,
+	subjects: readonly string[]
+): Promise<(JournalRecord & { name: string })[]> {
 	return db('journal')
 		.leftJoin('user', 'user.email', 'journal.user')
 		.where({ scenario })

@@ -42,12 +42,22 @@ export async function readMap(db: Knex, user: User) {
 	});
 	return {
 		rows,
-		planning: planning.map((a) => ({ code: a.code, name: a.name, type: a.type, group: accounts.get(a.parent ?? '')?.name ?? '' }))
+		planning: planning.map((a) => ({
+			code: a.code,
+			name: a.name,
+			type: a.type,
+			group: accounts.get(a.parent ?? '')?.name ?? ''
+		}))
 	};
 }
 
 /** Folds a ledger account into a planning account, or unmaps it. Actuals of all months follow. */
-export async function mapAccount(db: Knex, user: User, ledger: string, account: string | null): Promise<void> {
+export async function mapAccount(
+	db: Knex,
+	user: User,
+	ledger: string,
+	account: string | null
+): Promise<void> {
 	await db.transaction(async (trx) => {
 		const { structure, ledgerAccounts } = await companyState(trx);
 		mustMay(user, 'map ledger accounts', structure.departments);
@@ -58,7 +68,15 @@ export async function mapAccount(db: Knex, user: User, ledger: string, account: 
 		if (known.account === account) return;
 		await trx('ledger_account').where({ code: ledger }).update({ account });
 		await note(trx, [
-			{ user: user.email, kind: 'map', scenario: '', subject: `map/${ledger}`, before: known.account ?? '', after: account ?? '', why: '' }
+			{
+				user: user.email,
+				kind: 'map',
+				scenario: '',
+				subject: `map/${ledger}`,
+				before: known.account ?? '',
+				after: account ?? '',
+				why: ''
+			}
 		]);
 		await touchCompany(trx);
 	});

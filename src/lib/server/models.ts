@@ -62,11 +62,17 @@ export async function listModels(db: Knex, user: User, scenario: string) {
 		code: definition.code,
 		name: definition.name,
 		description: definition.description,
-		dimensions: definition.dimensions.map((d) => (d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d))),
+		dimensions: definition.dimensions.map((d) =>
+			d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d)
+		),
 		lines: definition.lines.length,
 		inputs: definition.lines.filter((l) => l.formula === undefined).length,
 		rows: definition.dimensions.length ? rows.length : 1,
-		postings: [...new Set(definition.postings.map((p) => definition.lines.find((l) => l.code === p.line)?.label ?? p.line))]
+		postings: [
+			...new Set(
+				definition.postings.map((p) => definition.lines.find((l) => l.code === p.line)?.label ?? p.line)
+			)
+		]
 	}));
 }
 
@@ -90,7 +96,11 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 
 	const rowsIndex = new Int32Array(rows.length).fill(-1);
 	for (const r of kept) rowsIndex[r] = 0;
-	const lines = definition.lines.map((l) => ({ ...l.rollup, code: l.code, expr: calculation.ruleAt(query.model, l.code, 0, query.to) }));
+	const lines = definition.lines.map((l) => ({
+		...l.rollup,
+		code: l.code,
+		expr: calculation.ruleAt(query.model, l.code, 0, query.to)
+	}));
 	const at = (p: number) => p - query.from;
 	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
 		const m = at(axis.first + t);
@@ -160,15 +170,28 @@ function editReason(user: User, plan: Plan): string {
 	return plan.scenario.locked ? `“${plan.scenario.name}” is locked.` : '';
 }
 
-function inFilter(plan: Plan, definition: ModelDefinition, row: readonly string[], where: Readonly<Record<string, string>>): boolean {
+function inFilter(
+	plan: Plan,
+	definition: ModelDefinition,
+	row: readonly string[],
+	where: Readonly<Record<string, string>>
+): boolean {
 	return Object.entries(where).every(([dimension, under]) => {
 		const member = row[definition.dimensions.indexOf(dimension)];
-		const tree = dimension === 'department' ? plan.structure.departments : plan.structure.dimensions.get(dimension)?.members;
+		const tree =
+			dimension === 'department'
+				? plan.structure.departments
+				: plan.structure.dimensions.get(dimension)?.members;
 		return member === undefined || tree === undefined || tree.within(member, under);
 	});
 }
 
-function dimensionView(plan: Plan, definition: ModelDefinition, rows: readonly (readonly string[])[], code: string) {
+function dimensionView(
+	plan: Plan,
+	definition: ModelDefinition,
+	rows: readonly (readonly string[])[],
+	code: string
+) {
 	const { structure } = plan;
 	const at = definition.dimensions.indexOf(code);
 	const used = new Set(rows.map((r) => r[at]));
@@ -202,7 +225,13 @@ export interface ModelEdit {
 }
 
 /** Saves typed inputs; answers how many cells changed. */
-export async function saveModelCells(db: Knex, user: User, scenario: string, model: string, edits: readonly ModelEdit[]): Promise<number> {
+export async function saveModelCells(
+	db: Knex,
+	user: User,
+	scenario: string,
+	model: string,
+	edits: readonly ModelEdit[]
+): Promise<number> {
 	return db.transaction(async (trx) => {
 		const state = await companyState(trx);
 		mustMay(user, 'change driver models', state.structure.departments);
@@ -212,10 +241,14 @@ export async function saveModelCells(db: Knex, user: User, scenario: string, mod
 		const keys = new Set(plan.calculation.block(model).rows.map(rowKey));
 		for (const e of edits) {
 			const line = definition.lines.find((l) => l.code === e.line);
-			if (!line || line.formula !== undefined) throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
+			if (!line || line.formula !== undefined)
+				throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
 			if (!keys.has(e.row)) throw new Refusal(422, `“${e.row}” is no row of ${definition.name}.`);
 			if (e.period < plan.open || e.period > plan.scenario.last)
-				throw new Refusal(422, `${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`);
+				throw new Refusal(
+					422,
+					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+				);
 		}
 		return writeCells(
 			trx,
@@ -246,15 +279,26 @@ export async function saveFormula(
 			const model = models.find((m) => m.definition.code === input.model);
 			const line = model?.definition.lines.find((l) => l.code === input.line);
 			if (!model || !line) throw notFound(`The line “${input.line}” of “${input.model}”`);
-			if (line.formula === undefined) throw new Refusal(422, `“${line.label}” is typed in; it has no formula.`);
-			const names = namesFor(model.definition, models.map((m) => m.definition), structure.accounts);
+			if (line.formula === undefined)
+				throw new Refusal(422, `“${line.label}” is typed in; it has no formula.`);
+			const names = namesFor(
+				model.definition,
+				models.map((m) => m.definition),
+				structure.accounts
+			);
 			const { errors } = checkFormula(input.formula, names);
 			if (errors.length)
-				throw new Refusal(422, errors[0].message, errors.map((e) => ({ message: e.message, column: line.code, span: e.span })));
+				throw new Refusal(
+					422,
+					errors[0].message,
+					errors.map((e) => ({ message: e.message, column: line.code, span: e.span }))
+				);
 			if (line.formula === input.formula) continue;
 			const changed: ModelDefinition = {
 				...model.definition,
-				lines: model.definition.lines.map((l) => (l.code === line.code ? { ...l, formula: input.formula } : l))
+				lines: model.definition.lines.map((l) =>
+					l.code === line.code ? { ...l, formula: input.formula } : l
+				)
 			};
 			const definition = await keepDefinition(trx, changed);
 			await trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition });

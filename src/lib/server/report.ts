@@ -49,9 +49,17 @@ export interface Report {
 }
 
 /** The months of a span that ends with, or holds, a period. */
-export function spanOf(calendar: Plan['structure']['calendar'], period: number, span: Span): [number, number] {
+export function spanOf(
+	calendar: Plan['structure']['calendar'],
+	period: number,
+	span: Span
+): [number, number] {
 	const start = calendar.yearStart(calendar.fiscalYear(period));
-	return span === 'month' ? [period, period] : span === 'ytd' ? [start, period] : [start, start + calendar.periodsPerYear - 1];
+	return span === 'month'
+		? [period, period]
+		: span === 'ytd'
+			? [start, period]
+			: [start, start + calendar.periodsPerYear - 1];
 }
 
 export async function varianceReport(db: Knex, user: User, query: ReportQuery): Promise<Report> {

@@ -3,7 +3,14 @@ import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/calculation';
 import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
-import { calculateScenario, firstOpen, type History, type Plan, type ScenarioData, type ScenarioModel } from '../core/plan/assemble';
+import {
+	calculateScenario,
+	firstOpen,
+	type History,
+	type Plan,
+	type ScenarioData,
+	type ScenarioModel
+} from '../core/plan/assemble';
 import { readModelRows, readSeries } from './company/store';
 import { basisFromRow, scenarioFromRow, type BasisRow, type ScenarioRow } from './db/rows';
 import { notFound, Refusal } from './refusal';
@@ -94,7 +101,8 @@ async function keyedPlan(db: Knex, code: string, depth: number): Promise<Kept> {
 	const state = await companyState(db);
 	const scenario = await getScenario(db, code);
 	// Scenarios follow earlier ones; the bound only guards against damaged data.
-	const before = scenario.follows !== null && depth < 20 ? await keyedPlan(db, scenario.follows, depth + 1) : null;
+	const before =
+		scenario.follows !== null && depth < 20 ? await keyedPlan(db, scenario.follows, depth + 1) : null;
 	const key = `${state.revision}/${scenario.revision}/${before?.key ?? ''}`;
 	const plans = kept.get(db) ?? new Map<string, Kept>();
 	const have = plans.get(code);
@@ -148,7 +156,11 @@ export async function planBefore(db: Knex, scenario: Scenario): Promise<Plan | n
 }
 
 /** Actuals, and between them and the plan's first month what the followed scenario says. */
-function historyBefore(scenario: Scenario, { actuals, structure }: CompanyState, before: Plan | null): History {
+function historyBefore(
+	scenario: Scenario,
+	{ actuals, structure }: CompanyState,
+	before: Plan | null
+): History {
 	const open = firstOpen(scenario);
 	const through = scenario.actualsThrough ?? scenario.first - 1;
 	if (before === null || through >= open - 1) return actuals;
@@ -199,26 +211,44 @@ export async function nameIsFree(db: Knex, name: string): Promise<boolean> {
 }
 
 /** Copies rows of a scenario to another, inside the database; the two are independent from then on. */
-export async function copyContent(trx: Knex.Transaction, from: string, to: string, withSeries = true): Promise<void> {
+export async function copyContent(
+	trx: Knex.Transaction,
+	from: string,
+	to: string,
+	withSeries = true
+): Promise<void> {
 	const copies: [string, string[]][] = [
 		['scenario_model', ['model', 'definition']],
 		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months']],
 		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
 	];
 	for (const [table, columns] of copies)
-		await trx(trx.raw(`?? (??, ${columns.map(() => '??').join(', ')})`, [table, 'scenario', ...columns])).insert(
-			trx(table).where({ scenario: from }).select(trx.raw('?', [to]), ...columns)
+		await trx(
+			trx.raw(`?? (??, ${columns.map(() => '??').join(', ')})`, [table, 'scenario', ...columns])
+		).insert(
+			trx(table)
+				.where({ scenario: from })
+				.select(trx.raw('?', [to]), ...columns)
 		);
 }
 
 /** Copies a scenario under a new name. */
-export async function copyScenario(db: Knex, from: string, name: string, kind: Scenario['kind']): Promise<string> {
+export async function copyScenario(
+	db: Knex,
+	from: string,
+	name: string,
+	kind: Scenario['kind']
+): Promise<string> {
 	return db.transaction(async (trx) => {
 		const source = await getScenario(trx, from);
-		if (source.kind === 'actuals') throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
-		if (!(await nameIsFree(trx, name))) throw new Refusal(409, `There is a scenario named “${name}” already.`);
+		if (source.kind === 'actuals')
+			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
+		if (!(await nameIsFree(trx, name)))
+			throw new Refusal(409, `There is a scenario named “${name}” already.`);
 		const code = await newScenarioCode(trx, name);
-		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as { position: number };
+		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as {
+			position: number;
+		};
 		await trx('scenario').insert({
 			code,
 			name,

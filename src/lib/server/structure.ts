@@ -29,7 +29,9 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 	const calendar = monthCalendar(row.company.fiscalStart);
 	const { accounts, departments, dimensions } = await readStructureRows(db);
 	const structure = buildStructure(calendar, accounts, departments, dimensions);
-	const ledgerAccounts = (await db('ledger_account').orderBy('position').select('code', 'name', 'account')) as LedgerAccount[];
+	const ledgerAccounts = (await db('ledger_account')
+		.orderBy('position')
+		.select('code', 'name', 'account')) as LedgerAccount[];
 	const state = { ...row, calendar, structure, ledgerAccounts, actuals: await readActuals(db, structure) };
 	if (!db.isTransaction) cache.set(db, state);
 	return state;
@@ -46,7 +48,12 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 		.whereNotNull('ledger_account.account')
 		.groupBy('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
 		.select('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
-		.sum({ amount: 'ledger_total.amount' })) as { period: number; account: string; department: string; amount: number }[];
+		.sum({ amount: 'ledger_total.amount' })) as {
+		period: number;
+		account: string;
+		department: string;
+		amount: number;
+	}[];
 	const span = (await db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()) as {
 		first: number | null;
 		last: number | null;
@@ -66,7 +73,8 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 		// Avoids −0, which would show in exports.
 		setCell(matrix, structure.departmentRow.get(department)!, period - first, sign * amount + 0);
 	}
-	for (const [account, matrix] of accounts) if (isBalance(structure.accounts.get(account)!.type)) accumulate(matrix);
+	for (const [account, matrix] of accounts)
+		if (isBalance(structure.accounts.get(account)!.type)) accumulate(matrix);
 	return { first: periods > 0 ? first : Number.MAX_SAFE_INTEGER, last, accounts };
 }
 

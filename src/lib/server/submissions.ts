@@ -1,7 +1,13 @@
 /** Rounds and submissions: who may write a department's plan, and how it moves to approval. */
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import { isEditable, move, movesFrom, type SubmissionAction, type SubmissionState } from '../core/collect/submission';
+import {
+	isEditable,
+	move,
+	movesFrom,
+	type SubmissionAction,
+	type SubmissionState
+} from '../core/collect/submission';
 import { accountSeries, overTime } from '../core/compare/statement';
 import { isBalance } from '../core/model/sign';
 import type { Plan } from '../core/plan/assemble';
@@ -29,13 +35,19 @@ export interface EditRight {
 }
 
 const STATE_REASON: Partial<Record<SubmissionState, string>> = {
-	submitted: 'This plan has been submitted and is waiting for review. Withdraw it, or have it returned, to change it.',
+	submitted:
+		'This plan has been submitted and is waiting for review. Withdraw it, or have it returned, to change it.',
 	'in review': 'This plan is being reviewed. The reviewer can return it to be changed.',
 	approved: 'This plan is approved. A reviewer can reopen it with a reason.'
 };
 
 /** Whether a user may write a department's plan in a scenario, and if not, why. */
-export async function editRight(db: Knex, user: User, scenarioCode: string, department: string): Promise<EditRight> {
+export async function editRight(
+	db: Knex,
+	user: User,
+	scenarioCode: string,
+	department: string
+): Promise<EditRight> {
 	const { structure } = await companyState(db);
 	const scenario = await getScenario(db, scenarioCode);
 	const row = (await db('submission')
@@ -46,21 +58,37 @@ export async function editRight(db: Knex, user: User, scenarioCode: string, depa
 	const submission = row ? { round: row.round, state: row.state, due: row.due } : null;
 	const no = (reason: string): EditRight => ({ editable: false, reason, submission });
 	if (scenario.kind === 'actuals') return no('Actuals come from the ledger and are not typed.');
-	if (!structure.departments.isLeaf(department)) return no('This is the sum of several departments. Open one of them to plan in it.');
+	if (!structure.departments.isLeaf(department))
+		return no('This is the sum of several departments. Open one of them to plan in it.');
 	if (scenario.locked) return no(`“${scenario.name}” is locked.`);
-	if (user.role !== 'analyst' && user.role !== 'contributor') return no('Your role reads figures; it does not plan them.');
+	if (user.role !== 'analyst' && user.role !== 'contributor')
+		return no('Your role reads figures; it does not plan them.');
 	if (!mayRead(user, department, structure.departments)) return no('This is not your department.');
-	if (submission && !isEditable(submission.state)) return no(STATE_REASON[submission.state] ?? 'This plan cannot be changed now.');
-	if (!submission && user.role === 'contributor') return no('No round is open for this department in this scenario.');
+	if (submission && !isEditable(submission.state))
+		return no(STATE_REASON[submission.state] ?? 'This plan cannot be changed now.');
+	if (!submission && user.role === 'contributor')
+		return no('No round is open for this department in this scenario.');
 	return { editable: true, reason: '', submission };
 }
 
 /** Notes that somebody has begun to write: not started and returned become drafting. */
-export async function markDrafting(trx: Knex.Transaction, user: User, right: EditRight, department: string): Promise<void> {
+export async function markDrafting(
+	trx: Knex.Transaction,
+	user: User,
+	right: EditRight,
+	department: string
+): Promise<void> {
 	if (!right.submission || right.submission.state === 'drafting') return;
 	const { round } = right.submission;
 	await trx('submission').where({ round, department }).update({ state: 'drafting' });
-	await addEvent(trx, { round, department, at: new Date().toISOString(), user: user.email, action: 'edit', comment: '' });
+	await addEvent(trx, {
+		round,
+		department,
+		at: new Date().toISOString(),
+		user: user.email,
+		action: 'edit',
+		comment: ''
+	});
 }
 
 async function addEvent(trx: Knex.Transaction, event: SubmissionEvent): Promise<void> {
@@ -113,7 +141,11 @@ export interface RoundView extends RoundRecord {
 export async function listRounds(db: Knex, user: User, today: string): Promise<RoundView[]> {
 	const { structure } = await companyState(db);
 	const rounds = (await db('round').orderBy('position', 'desc')) as RoundRecord[];
-	const users = (await db('user')).map((u) => ({ name: u.name, role: u.role, departments: u.departments.split(';') as string[] }));
+	const users = (await db('user')).map((u) => ({
+		name: u.name,
+		role: u.role,
+		departments: u.departments.split(';') as string[]
+	}));
 	const views: RoundView[] = [];
 	for (const round of rounds) {
 		const scenario = await getScenario(db, round.scenario);
@@ -123,7 +155,10 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 			.leftJoin('user', 'user.email', 'submission_event.user')
 			.where({ round: round.code })
 			.orderBy('submission_event.id', 'desc')
-			.select('submission_event.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'submission_event.user', 'name']))) as (SubmissionEvent & {
+			.select(
+				'submission_event.*',
+				db.raw('coalesce(??, ??) as ??', ['user.name', 'submission_event.user', 'name'])
+			)) as (SubmissionEvent & {
 			name: string;
 		})[];
 		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
@@ -140,7 +175,8 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 					return typeof cell === 'number' ? cell : null;
 				};
 				const history = events.filter((e) => e.department === r.department);
-				const covers = (u: { departments: string[] }) => u.departments.some((d) => structure.departments.within(r.department, d));
+				const covers = (u: { departments: string[] }) =>
+					u.departments.some((d) => structure.departments.within(r.department, d));
 				return {
 					round: r.round,
 					department: r.department,
@@ -151,20 +187,30 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 					result: total(plan.open, scenario.last),
 					resultBefore: total(plan.open - 12, scenario.last - 12),
 					mark: figuresMark(figures),
-					changed: submitted && !isEditable(r.state) ? differences(submitted, figures, (a) => structure.accounts.get(a)?.name ?? a) : [],
-					moves: movesFrom(r.state, submissionRights(user, r.department, structure.departments)).filter((m) => m !== 'edit'),
+					changed:
+						submitted && !isEditable(r.state)
+							? differences(submitted, figures, (a) => structure.accounts.get(a)?.name ?? a)
+							: [],
+					moves: movesFrom(r.state, submissionRights(user, r.department, structure.departments)).filter(
+						(m) => m !== 'edit'
+					),
 					owners: users.filter((u) => u.role === 'contributor' && covers(u)).map((u) => u.name),
 					reviewers: users.filter((u) => u.role === 'reviewer' && covers(u)).map((u) => u.name),
 					lastEvent: history[0] ?? null,
 					history
 				};
 			});
-		if (submissions.length || user.role === 'analyst') views.push({ ...round, scenarioName: scenario.name, submissions });
+		if (submissions.length || user.role === 'analyst')
+			views.push({ ...round, scenarioName: scenario.name, submissions });
 	}
 	return views;
 }
 
-function differences(was: Record<string, number>, now: Record<string, number>, nameOf: (account: string) => string) {
+function differences(
+	was: Record<string, number>,
+	now: Record<string, number>,
+	nameOf: (account: string) => string
+) {
 	return [...new Set([...Object.keys(was), ...Object.keys(now)])]
 		.filter((a) => Math.abs((was[a] ?? 0) - (now[a] ?? 0)) >= 0.005)
 		.map((a) => ({ account: a, name: nameOf(a), submitted: was[a] ?? 0, now: now[a] ?? 0 }));
@@ -196,11 +242,20 @@ export async function moveSubmission(
 		const result = move(row.state, action, rights, comment);
 		if ('refused' in result) throw new Refusal(rights.owner || rights.reviewer ? 409 : 403, result.refused);
 		if (action === 'approve' && mark !== figuresMark(figures))
-			throw new Refusal(409, 'The figures have changed since you opened them. Look at them again before you approve.');
+			throw new Refusal(
+				409,
+				'The figures have changed since you opened them. Look at them again before you approve.'
+			);
 		await trx('submission')
 			.where(at)
 			.update({ state: result.state, ...(action === 'submit' ? { figures: JSON.stringify(figures) } : {}) });
-		await addEvent(trx, { ...at, at: new Date().toISOString(), user: user.email, action, comment: comment.trim() });
+		await addEvent(trx, {
+			...at,
+			at: new Date().toISOString(),
+			user: user.email,
+			action,
+			comment: comment.trim()
+		});
 		return result.state;
 	});
 }
@@ -214,7 +269,8 @@ export async function openRound(
 	const { structure } = await companyState(db);
 	mustMay(user, 'manage rounds', structure.departments);
 	const scenario = await getScenario(db, input.scenario);
-	if (scenario.kind === 'actuals' || scenario.locked) throw new Refusal(422, `“${scenario.name}” cannot be planned in.`);
+	if (scenario.kind === 'actuals' || scenario.locked)
+		throw new Refusal(422, `“${scenario.name}” cannot be planned in.`);
 	const unknown = input.departments.find((d) => !structure.departmentRow.has(d));
 	if (unknown !== undefined) throw new Refusal(422, `“${unknown}” is no department that takes figures.`);
 	if (!input.departments.length) throw new Refusal(422, 'Choose at least one department.');
@@ -224,13 +280,18 @@ export async function openRound(
 		.whereIn('department', input.departments)
 		.first('department', 'round.name')) as { department: string; name: string } | undefined;
 	if (running)
-		throw new Refusal(409, `${structure.departments.get(running.department)!.name} is already asked in “${running.name}” for this scenario.`);
+		throw new Refusal(
+			409,
+			`${structure.departments.get(running.department)!.name} is already asked in “${running.name}” for this scenario.`
+		);
 	return db.transaction(async (trx) => {
 		const taken = new Set(await trx('round').pluck('code'));
 		const base = await newScenarioCode(trx, input.name);
 		let code = base;
 		for (let n = 2; taken.has(code); n++) code = `${base}-${n}`;
-		const { position } = (await trx('round').max({ position: 'position' }).first()) as { position: number | null };
+		const { position } = (await trx('round').max({ position: 'position' }).first()) as {
+			position: number | null;
+		};
 		await trx('round').insert({
 			code,
 			name: input.name,
@@ -240,7 +301,13 @@ export async function openRound(
 			position: (position ?? -1) + 1
 		});
 		for (const department of input.departments)
-			await trx('submission').insert({ round: code, department, state: 'not started', due: input.due, figures: null });
+			await trx('submission').insert({
+				round: code,
+				department,
+				state: 'not started',
+				due: input.due,
+				figures: null
+			});
 		return code;
 	});
 }

@@ -40,7 +40,12 @@ export interface FigureView {
 
 const MOST_LINES = 60;
 
-export async function openFigure(db: Knex, user: User, scenario: string, ref: FigureRef): Promise<FigureView> {
+export async function openFigure(
+	db: Knex,
+	user: User,
+	scenario: string,
+	ref: FigureRef
+): Promise<FigureView> {
 	const { structure, calendar } = await companyState(db);
 	const plan = await planOf(db, scenario);
 	if (ref.kind === 'line') {
@@ -51,7 +56,9 @@ export async function openFigure(db: Knex, user: User, scenario: string, ref: Fi
 		return {
 			trace: trace(plan, ref),
 			title: line.label,
-			place: [calendar.longLabel(ref.period), rowName(plan, ref.model, ref.row), model.definition.name].filter(Boolean).join(' · '),
+			place: [calendar.longLabel(ref.period), rowName(plan, ref.model, ref.row), model.definition.name]
+				.filter(Boolean)
+				.join(' · '),
 			scenarioName: plan.scenario.name,
 			ledger: null,
 			history: await historyOf(db, scenario, [
@@ -68,9 +75,12 @@ export async function openFigure(db: Knex, user: User, scenario: string, ref: Fi
 	const result = trace(plan, ref);
 	// Lines of a driver model stay closed to those who may not open the model.
 	if (!may(user, 'see driver models', structure.departments))
-		for (const e of result.explanations) if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
+		for (const e of result.explanations)
+			if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
 	const span =
-		ref.from === ref.to ? calendar.longLabel(ref.from) : `${calendar.label(ref.from)} – ${calendar.label(ref.to)}`;
+		ref.from === ref.to
+			? calendar.longLabel(ref.from)
+			: `${calendar.label(ref.from)} – ${calendar.label(ref.to)}`;
 	const closed = plan.scenario.actualsThrough ?? -1;
 	return {
 		trace: result,
@@ -78,7 +88,13 @@ export async function openFigure(db: Knex, user: User, scenario: string, ref: Fi
 		place: `${span} · ${structure.departments.get(ref.department)!.name}`,
 		scenarioName: plan.scenario.name,
 		ledger: result.explanations.some((e) => e.kind === 'actual')
-			? await ledgerLines(db, ref.account, structure.departments.leaves(ref.department).map((d) => d.code), ref.from, Math.min(ref.to, closed))
+			? await ledgerLines(
+					db,
+					ref.account,
+					structure.departments.leaves(ref.department).map((d) => d.code),
+					ref.from,
+					Math.min(ref.to, closed)
+				)
 			: null,
 		history:
 			ref.from === ref.to
@@ -101,13 +117,27 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 		.whereIn('ledger_account', [...names.keys()])
 		.whereIn('department', departments)
 		.whereBetween('period', [from, to])
-		.orderBy('id')) as { period: number; date: string; ledger_account: string; department: string; amount: number; party: string; document: string; description: string }[];
+		.orderBy('id')) as {
+		period: number;
+		date: string;
+		ledger_account: string;
+		department: string;
+		amount: number;
+		party: string;
+		document: string;
+		description: string;
+	}[];
 	// Usual sizes come from the year before, so that a wrong entry does not make itself usual.
 	const earlier = (await db('ledger_entry')
 		.whereIn('ledger_account', [...names.keys()])
 		.whereBetween('period', [from - 12, from - 1])
 		.select('ledger_account', 'amount')) as { ledger_account: string; amount: number }[];
-	const usual = new Map(ledger.map((l) => [l.code, usualSize(earlier.filter((e) => e.ledger_account === l.code).map((e) => e.amount))]));
+	const usual = new Map(
+		ledger.map((l) => [
+			l.code,
+			usualSize(earlier.filter((e) => e.ledger_account === l.code).map((e) => e.amount))
+		])
+	);
 	const lines = entries.map((e): LedgerLine => {
 		const u = usual.get(e.ledger_account) ?? null;
 		return {
@@ -124,5 +154,9 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 		};
 	});
 	lines.sort((a, b) => Number(b.unusual) - Number(a.unusual) || Math.abs(b.amount) - Math.abs(a.amount));
-	return { lines: lines.slice(0, MOST_LINES), count: lines.length, total: lines.reduce((s, l) => s + l.amount, 0) };
+	return {
+		lines: lines.slice(0, MOST_LINES),
+		count: lines.length,
+		total: lines.reduce((s, l) => s + l.amount, 0)
+	};
 }

@@ -10,7 +10,15 @@ export const SUBMISSION_STATES = [
 ] as const;
 export type SubmissionState = (typeof SUBMISSION_STATES)[number];
 
-export const SUBMISSION_ACTIONS = ['edit', 'submit', 'withdraw', 'review', 'return', 'approve', 'reopen'] as const;
+export const SUBMISSION_ACTIONS = [
+	'edit',
+	'submit',
+	'withdraw',
+	'review',
+	'return',
+	'approve',
+	'reopen'
+] as const;
 export type SubmissionAction = (typeof SUBMISSION_ACTIONS)[number];
 
 interface Step {
@@ -58,7 +66,8 @@ export function move(
 	comment: string
 ): { state: SubmissionState } | { refused: string } {
 	const step = STEPS[action];
-	if (!step.from.includes(state)) return { refused: `A plan that is ${state} cannot be moved by “${action}”.` };
+	if (!step.from.includes(state))
+		return { refused: `A plan that is ${state} cannot be moved by “${action}”.` };
 	if (!rights[step.by])
 		return {
 			refused:

@@ -69,7 +69,8 @@ export function overTime(plan: Plan, series: AccountSeries, from: number, to: nu
 		count++;
 	}
 	if (count === 0) return null;
-	if (series.account.rollup === 'last') return b === to - axis.first && series.marks[b] === NUMBER ? series.values[b] : last;
+	if (series.account.rollup === 'last')
+		return b === to - axis.first && series.marks[b] === NUMBER ? series.values[b] : last;
 	return series.account.rollup === 'average' ? total / count : total;
 }
 

@@ -23,7 +23,10 @@ export function gatherIndex(target: Shape, source: Shape): Int32Array {
 }
 
 /** Sums rows away down to some dimensions: the rows that are left, and for each old row its new one. */
-export function reduceShape(shape: Shape, dimensions: readonly string[]): { shape: Shape; index: Int32Array } {
+export function reduceShape(
+	shape: Shape,
+	dimensions: readonly string[]
+): { shape: Shape; index: Int32Array } {
 	const keys = project(shape, dimensions);
 	const rowOf = new Map<string, number>();
 	const rows: string[][] = [];

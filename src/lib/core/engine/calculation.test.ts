@@ -59,7 +59,11 @@ describe('calculation of one block', () => {
 	});
 
 	it('gives a blank, or what is asked for, for a ratio by 0', () => {
-		const at = oneRow([given('a', [[1, 2, 0, 4, 5, 6]]), calc('b', 'ratio(8, a)'), calc('c', 'ratio(8, a, -1)')]);
+		const at = oneRow([
+			given('a', [[1, 2, 0, 4, 5, 6]]),
+			calc('b', 'ratio(8, a)'),
+			calc('c', 'ratio(8, a, -1)')
+		]);
 		expect(at('b')[2]).toBeNull();
 		expect(at('b')[3]).toBe(2);
 		expect(at('c')[2]).toBe(-1);
@@ -124,7 +128,12 @@ describe('calculation of one block', () => {
 });
 
 describe('between blocks', () => {
-	const rates: BlockSpec = { id: 'rates', dimensions: [], rows: [[]], lines: [given('rise', [[0, 1, 2, 3, 4, 5]])] };
+	const rates: BlockSpec = {
+		id: 'rates',
+		dimensions: [],
+		rows: [[]],
+		lines: [given('rise', [[0, 1, 2, 3, 4, 5]])]
+	};
 	const sales: BlockSpec = {
 		id: 'sales',
 		dimensions: ['product', 'region'],
@@ -133,7 +142,13 @@ describe('between blocks', () => {
 			['p', 's'],
 			['q', 'n']
 		],
-		lines: [given('units', [[1, 1, 1, 1, 1, 1], [10, 10, 10, 10, 10, 10], [100, 100, 100, 100, 100, 100]])]
+		lines: [
+			given('units', [
+				[1, 1, 1, 1, 1, 1],
+				[10, 10, 10, 10, 10, 10],
+				[100, 100, 100, 100, 100, 100]
+			])
+		]
 	};
 	it('broadcasts over missing dimensions and sums over extra ones', () => {
 		const by: BlockSpec = {
@@ -155,7 +170,13 @@ describe('between blocks', () => {
 			id: 'ledger',
 			dimensions: ['department'],
 			rows: [['a'], ['b']],
-			lines: [{ code: '4000', additive: true, inflows: [{ block: 'sales', line: 'units', index: Int32Array.from([0, 1, 0]) }] }]
+			lines: [
+				{
+					code: '4000',
+					additive: true,
+					inflows: [{ block: 'sales', line: 'units', index: Int32Array.from([0, 1, 0]) }]
+				}
+			]
 		};
 		const c = new Calculation(axis, [sales, accounts]).calculate();
 		expect(c.cell('ledger', '4000', 0, 103)).toBe(101);
@@ -167,7 +188,13 @@ describe('between blocks', () => {
 			id: 'own',
 			dimensions: ['product'],
 			rows: [['p'], ['q']],
-			lines: [given('x', [[1, 2, 3, 4, 5, 6], [7, 8, 9, 10, 11, 12]]), calc('y', 'lag(x, 1) * rates.rise')]
+			lines: [
+				given('x', [
+					[1, 2, 3, 4, 5, 6],
+					[7, 8, 9, 10, 11, 12]
+				]),
+				calc('y', 'lag(x, 1) * rates.rise')
+			]
 		};
 		const c = new Calculation(axis, [rates, own]).calculate();
 		const rule = c.ruleAt('own', 'y', 1, 103)!;
@@ -179,7 +206,14 @@ describe('between blocks', () => {
 });
 
 describe('incremental calculation', () => {
-	const formulas = ['a + b', 'a * 2 - lag(b, 1)', 'ytd(a)', 'ratio(b, a)', 'trailing(a + b, 3)', 'if(a > b, a, opening(c))'];
+	const formulas = [
+		'a + b',
+		'a * 2 - lag(b, 1)',
+		'ytd(a)',
+		'ratio(b, a)',
+		'trailing(a + b, 3)',
+		'if(a > b, a, opening(c))'
+	];
 	const build = (values: number[], chosen: string[]) => {
 		const half = values.length / 2;
 		const row = (v: number[], r: number) => v.slice(r * PERIODS, (r + 1) * PERIODS);
@@ -189,8 +223,14 @@ describe('incremental calculation', () => {
 				dimensions: ['d'],
 				rows: [['1'], ['2'], ['3']],
 				lines: [
-					given('a', [0, 1, 2].map((r) => row(values.slice(0, half), r))),
-					given('b', [0, 1, 2].map((r) => row(values.slice(half), r))),
+					given(
+						'a',
+						[0, 1, 2].map((r) => row(values.slice(0, half), r))
+					),
+					given(
+						'b',
+						[0, 1, 2].map((r) => row(values.slice(half), r))
+					),
 					calc('c', chosen[0]),
 					calc('e', chosen[1].replace('opening(c)', 'opening(e)') + ' + c')
 				]
@@ -228,8 +268,14 @@ describe('incremental calculation', () => {
 });
 
 describe('roll-up', () => {
-	const units = input([[1, 2, 3, 4, 5, 6], [10, 20, 30, 40, 50, null]]);
-	const price = input([[5, 5, 5, 5, 5, 5], [2, 2, 2, 2, 2, 2]]);
+	const units = input([
+		[1, 2, 3, 4, 5, 6],
+		[10, 20, 30, 40, 50, null]
+	]);
+	const price = input([
+		[5, 5, 5, 5, 5, 5],
+		[2, 2, 2, 2, 2, 2]
+	]);
 	const revenue = newMatrix(2, PERIODS);
 	for (let i = 0; i < revenue.values.length; i++) revenue.values[i] = units.values[i] * price.values[i];
 	const lines = { units, price, revenue };
@@ -241,12 +287,16 @@ describe('roll-up', () => {
 	};
 	const at = (line: string, m: Map<string, Matrix>) => m.get(line)!.values[0];
 	it('recomputes a formula from rolled-up operands, and weighs by another line', () => {
-		const result = rollUp((l) => lines[l as keyof typeof lines], [
-			{ code: 'units', time: 'sum', members: 'sum', expr: null },
-			{ code: 'revenue', time: 'sum', members: 'sum', expr: null },
-			{ code: 'price', time: 'formula', members: 'weighted:units', expr: null },
-			{ code: 'average_price', time: 'formula', members: 'formula', expr: expr('ratio(revenue, units)') }
-		] as never, grouping);
+		const result = rollUp(
+			(l) => lines[l as keyof typeof lines],
+			[
+				{ code: 'units', time: 'sum', members: 'sum', expr: null },
+				{ code: 'revenue', time: 'sum', members: 'sum', expr: null },
+				{ code: 'price', time: 'formula', members: 'weighted:units', expr: null },
+				{ code: 'average_price', time: 'formula', members: 'formula', expr: expr('ratio(revenue, units)') }
+			] as never,
+			grouping
+		);
 		expect(at('units', result)).toBe(105);
 		expect(at('revenue', result)).toBe(75 + 180);
 		expect(at('price', result)).toBeCloseTo(255 / 105, 12);
@@ -254,11 +304,19 @@ describe('roll-up', () => {
 	});
 	it('takes the last period, and averages over the periods that hold a number', () => {
 		const time = (t: 'last' | 'average') =>
-			at('units', rollUp(() => units, [{ code: 'units', time: t, members: 'sum', expr: null }], grouping));
+			at(
+				'units',
+				rollUp(() => units, [{ code: 'units', time: t, members: 'sum', expr: null }], grouping)
+			);
 		expect(time('last')).toBe(6);
 		expect(time('average')).toBe(105 / 3);
 		const second = { ...grouping, rows: Int32Array.from([-1, 0]) };
-		expect(at('units', rollUp(() => units, [{ code: 'units', time: 'average', members: 'sum', expr: null }], second))).toBe(45);
+		expect(
+			at(
+				'units',
+				rollUp(() => units, [{ code: 'units', time: 'average', members: 'sum', expr: null }], second)
+			)
+		).toBe(45);
 	});
 	it('keeps a blank group blank', () => {
 		const empty = newMatrix(1, PERIODS);

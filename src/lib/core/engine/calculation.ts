@@ -108,7 +108,12 @@ export class Calculation {
 	private addBlock(spec: BlockSpec): void {
 		this.blocks.set(spec.id, spec);
 		for (const line of spec.lines)
-			this.addLine(spec, line.code, line.additive, line.seed ?? newMatrix(spec.rows.length, this.axis.length));
+			this.addLine(
+				spec,
+				line.code,
+				line.additive,
+				line.seed ?? newMatrix(spec.rows.length, this.axis.length)
+			);
 	}
 
 	private addLine(block: BlockSpec, code: string, additive: boolean, matrix: Matrix): number {
@@ -164,7 +169,14 @@ export class Calculation {
 					newMatrix(block.rows.length, this.axis.length)
 				);
 				const program = compile(expr, this.linker(block, line));
-				this.addNode({ kind: 'program', target: index, rows: [0, block.rows.length], from: 0, program, expr });
+				this.addNode({
+					kind: 'program',
+					target: index,
+					rows: [0, block.rows.length],
+					from: 0,
+					program,
+					expr
+				});
 				return index;
 			}
 		};
@@ -197,12 +209,7 @@ export class Calculation {
 		const key = `${id}\u0000${this.lines[line].code}`;
 		let target = this.lineIndex.get(key);
 		if (target === undefined) {
-			target = this.addLine(
-				spec,
-				this.lines[line].code,
-				true,
-				newMatrix(spec.rows.length, this.axis.length)
-			);
+			target = this.addLine(spec, this.lines[line].code, true, newMatrix(spec.rows.length, this.axis.length));
 			const rows: [number, number] = [0, spec.rows.length];
 			this.addNode({ kind: 'inflow', target, rows, from: 0, sources: [{ line, index }] });
 		}
@@ -225,7 +232,8 @@ export class Calculation {
 				}
 			};
 			if (node.kind === 'program')
-				for (const read of node.program.reads) addEdges(read.line, read.past, read.sameRows ? node.rows : null);
+				for (const read of node.program.reads)
+					addEdges(read.line, read.past, read.sameRows ? node.rows : null);
 			else for (const { line } of node.sources) addEdges(line, false, null);
 			return edges;
 		});
@@ -236,7 +244,9 @@ export class Calculation {
 			const names = e.path
 				.map((n) => this.lines[this.nodes[n].target])
 				.filter((line) => !line.code.startsWith('#') && !line.block.includes('#'))
-				.map((line) => (line.block === ACCOUNTS_BLOCK ? `account ${line.code}` : `${line.block}.${line.code}`))
+				.map((line) =>
+					line.block === ACCOUNTS_BLOCK ? `account ${line.code}` : `${line.block}.${line.code}`
+				)
 				.filter((name, i, all) => name !== all[i - 1]);
 			if (names.length === 1) names.push(names[0]);
 			const first = e.path.map((n) => this.lines[this.nodes[n].target]).find((l) => !l.code.startsWith('#'))!;
@@ -252,7 +262,8 @@ export class Calculation {
 
 	/** Calculates everything. */
 	calculate(): this {
-		for (const line of this.lines) if (this.writers[this.find(line.block, line.code)].length) line.matrix.errors = false;
+		for (const line of this.lines)
+			if (this.writers[this.find(line.block, line.code)].length) line.matrix.errors = false;
 		for (const component of this.components) this.runComponent(component, 0);
 		return this;
 	}
@@ -285,7 +296,8 @@ export class Calculation {
 	private readersOfLines(): number[][] {
 		const readers: number[][] = this.lines.map(() => []);
 		this.nodes.forEach((node, n) => {
-			const lines = node.kind === 'program' ? node.program.reads.map((r) => r.line) : node.sources.map((s) => s.line);
+			const lines =
+				node.kind === 'program' ? node.program.reads.map((r) => r.line) : node.sources.map((s) => s.line);
 			for (const line of new Set(lines)) readers[line].push(n);
 		});
 		return readers;
@@ -297,7 +309,8 @@ export class Calculation {
 			const node = this.nodes[nodes[0]];
 			const width = Math.max(1, node.rows[1] - node.rows[0]);
 			const chunk = Math.max(1, Math.floor(TILE_CELLS / width));
-			for (let t = Math.max(from, node.from); t < end; t += chunk) this.runNode(node, t, Math.min(end, t + chunk));
+			for (let t = Math.max(from, node.from); t < end; t += chunk)
+				this.runNode(node, t, Math.min(end, t + chunk));
 			return;
 		}
 		for (let t = from; t < end; t++)
@@ -367,7 +380,8 @@ export class Calculation {
 		const t = period - this.axis.first;
 		for (const n of this.writers[this.find(block, line)]) {
 			const node = this.nodes[n];
-			if (node.kind === 'program' && node.rows[0] <= row && row < node.rows[1] && t >= node.from) return node.expr;
+			if (node.kind === 'program' && node.rows[0] <= row && row < node.rows[1] && t >= node.from)
+				return node.expr;
 		}
 		return null;
 	}
@@ -381,8 +395,17 @@ export class Calculation {
 			const sourceRow = index ? index[row] : row;
 			const t = when - this.axis.first;
 			const value =
-				t < 0 || t >= this.axis.length || sourceRow < 0 ? null : cellAt(this.lines[line].matrix, sourceRow, t);
-			found.push({ expr: at, block: from, line: code, row: this.isSummed(from, own) ? -1 : sourceRow, period: when, value });
+				t < 0 || t >= this.axis.length || sourceRow < 0
+					? null
+					: cellAt(this.lines[line].matrix, sourceRow, t);
+			found.push({
+				expr: at,
+				block: from,
+				line: code,
+				row: this.isSummed(from, own) ? -1 : sourceRow,
+				period: when,
+				value
+			});
 		};
 		const shifted = new Map<Expr, number>();
 		walk(expr, (e) => {

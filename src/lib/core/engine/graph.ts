@@ -73,7 +73,8 @@ export function orderComponents(reads: readonly (readonly Edge[])[]): Component[
 
 function toComponent(members: number[], reads: readonly (readonly Edge[])[]): Component {
 	const [only] = members;
-	if (members.length === 1 && !reads[only].some((e) => e.to === only)) return { nodes: members, recurrent: false };
+	if (members.length === 1 && !reads[only].some((e) => e.to === only))
+		return { nodes: members, recurrent: false };
 	return { nodes: orderWithinPeriod(members, reads), recurrent: true };
 }
 

@@ -309,7 +309,8 @@ export function run(program: Program, tile: Tile, scratch: Scratch): void {
 	}
 	function eachCell(out: View, visit: (o: number, t: number, r: number) => void) {
 		const width = out.step ? n : 1;
-		for (let t = 0; t < periods; t++) for (let r = 0; r < width; r++) visit(out.base + t * out.stride + r, t, r);
+		for (let t = 0; t < periods; t++)
+			for (let r = 0; r < width; r++) visit(out.base + t * out.stride + r, t, r);
 	}
 	function fill(out: View, value: number) {
 		eachCell(out, (o) => (out.values[o] = value));
@@ -422,7 +423,10 @@ export function run(program: Program, tile: Tile, scratch: Scratch): void {
 	}
 	function choose(op: string, out: View, [x, y, z]: (View | null)[]) {
 		clearMarks(out);
-		const read = (v: View, t: number, r: number): [number, number] => [v.values[place(v, t, r)], markAt(v, t, r)];
+		const read = (v: View, t: number, r: number): [number, number] => [
+			v.values[place(v, t, r)],
+			markAt(v, t, r)
+		];
 		eachCell(out, (o, t, r) => {
 			const [value, mark] = read(x!, t, r);
 			switch (op) {

@@ -33,13 +33,18 @@ export function rollUp(
 	const { groups, buckets } = grouping;
 	const specs: LineSpec[] = lines.map((line) => {
 		const byFormula = line.time === 'formula' || line.members === 'formula';
-		if (byFormula && line.expr) return { code: line.code, additive: true, rules: [{ from: 0, expr: line.expr }] };
-		const weight = line.members.startsWith('weighted:') ? matrixOf(line.members.slice('weighted:'.length)) : null;
+		if (byFormula && line.expr)
+			return { code: line.code, additive: true, rules: [{ from: 0, expr: line.expr }] };
+		const weight = line.members.startsWith('weighted:')
+			? matrixOf(line.members.slice('weighted:'.length))
+			: null;
 		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouping) };
 	});
 	const axis: Axis = { first: 0, length: buckets, open: 0, yearStart: new Int32Array(buckets) };
 	const rows = Array.from({ length: groups }, (_, i) => [String(i)]);
-	const calculation = new Calculation(axis, [{ id: 'rollup', dimensions: ['group'], rows, lines: specs }]).calculate();
+	const calculation = new Calculation(axis, [
+		{ id: 'rollup', dimensions: ['group'], rows, lines: specs }
+	]).calculate();
 	return new Map(lines.map((line) => [line.code, calculation.matrix('rollup', line.code)]));
 }
 

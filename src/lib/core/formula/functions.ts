@@ -29,7 +29,13 @@ const list: FunctionInfo[] = [
 	{ name: 'round', min: 1, max: 2, signature: 'round(x, digits)', help: 'Rounds half away from zero.' },
 	{ name: 'roundup', min: 1, max: 2, signature: 'roundup(x, digits)', help: 'Rounds away from zero.' },
 	{ name: 'rounddown', min: 1, max: 2, signature: 'rounddown(x, digits)', help: 'Rounds towards zero.' },
-	{ name: 'ratio', min: 2, max: 3, signature: 'ratio(a, b, else)', help: 'a ÷ b; blank, or else, when b is 0.' },
+	{
+		name: 'ratio',
+		min: 2,
+		max: 3,
+		signature: 'ratio(a, b, else)',
+		help: 'a ÷ b; blank, or else, when b is 0.'
+	},
 	{ name: 'is_blank', min: 1, max: 1, signature: 'is_blank(x)', help: '1 when nothing is there.' },
 	{
 		name: 'lag',
@@ -40,8 +46,22 @@ const list: FunctionInfo[] = [
 		constant: 1,
 		overTime: true
 	},
-	{ name: 'opening', min: 1, max: 1, signature: 'opening(x)', help: 'x at the end of the period before.', overTime: true },
-	{ name: 'ytd', min: 1, max: 1, signature: 'ytd(x)', help: 'Sum of x since the fiscal year began.', overTime: true },
+	{
+		name: 'opening',
+		min: 1,
+		max: 1,
+		signature: 'opening(x)',
+		help: 'x at the end of the period before.',
+		overTime: true
+	},
+	{
+		name: 'ytd',
+		min: 1,
+		max: 1,
+		signature: 'ytd(x)',
+		help: 'Sum of x since the fiscal year began.',
+		overTime: true
+	},
 	{
 		name: 'trailing',
 		min: 2,
@@ -60,7 +80,13 @@ const list: FunctionInfo[] = [
 		constant: 1,
 		overTime: true
 	},
-	{ name: 'account', min: 1, max: 1, signature: 'account("code")', help: 'A planning account, all departments together.' }
+	{
+		name: 'account',
+		min: 1,
+		max: 1,
+		signature: 'account("code")',
+		help: 'A planning account, all departments together.'
+	}
 ];
 
 export const FUNCTIONS: ReadonlyMap<string, FunctionInfo> = new Map(list.map((f) => [f.name, f]));

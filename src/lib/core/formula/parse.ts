@@ -70,7 +70,8 @@ function describe(text: string, node: SyntaxNode): FormulaError {
 	const from = text.indexOf(word, node.from);
 	const span = { from, to: from + word.length };
 	if (word === ')' && open <= 0) return { message: 'There is no opening bracket for this “)”.', span };
-	if (word === '"') return { message: 'This text has no closing quotation mark.', span: { from, to: text.length } };
+	if (word === '"')
+		return { message: 'This text has no closing quotation mark.', span: { from, to: text.length } };
 	if (/^[*/^)=<>,%]/.test(word) && (before === '' || /[-+*/^=<>(,]/.test(last)))
 		return { message: `A value is missing before “${word}”.`, span };
 	if (/^[A-Za-z0-9_("]/.test(word) && /[A-Za-z0-9_)"%]/.test(last))

@@ -51,5 +51,7 @@ export function suggestAccount(
 		.map((l) => ({ l, gap: Math.abs(Number(l.code) - Number(ledger.code)) }))
 		.filter(({ gap }) => Number.isFinite(gap))
 		.sort((a, b) => a.gap - b.gap)[0];
-	return byNumber ? { account: byNumber.l.account!, reason: { kind: 'number', next: byNumber.l.code } } : null;
+	return byNumber
+		? { account: byNumber.l.account!, reason: { kind: 'number', next: byNumber.l.code } }
+		: null;
 }

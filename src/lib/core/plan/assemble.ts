@@ -1,12 +1,32 @@
 /** Puts a scenario together: its driver models and the planned accounts as blocks of one calculation. */
 import type { Calendar, Period } from '../calendar/calendar';
 import { periodRange } from '../calendar/calendar';
-import { Calculation, ModelError, type Axis, type BlockSpec, type InflowSpec, type LineSpec, type RuleSpec } from '../engine/calculation';
+import {
+	Calculation,
+	ModelError,
+	type Axis,
+	type BlockSpec,
+	type InflowSpec,
+	type LineSpec,
+	type RuleSpec
+} from '../engine/calculation';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Cell, type Matrix } from '../engine/values';
 import type { Expr } from '../formula/ast';
 import { checkFormula, type Names } from '../formula/check';
 import { isBalance } from '../model/sign';
-import { LEDGER_BLOCK, rowKey, type Account, type Basis, type Department, type Dimension, type Member, type ModelDefinition, type Posting, type Scenario, type Series } from '../model/schema';
+import {
+	LEDGER_BLOCK,
+	rowKey,
+	type Account,
+	type Basis,
+	type Department,
+	type Dimension,
+	type Member,
+	type ModelDefinition,
+	type Posting,
+	type Scenario,
+	type Series
+} from '../model/schema';
 import { buildTree, type Tree } from '../model/tree';
 
 /** Everything that does not differ between scenarios. */
@@ -123,7 +143,9 @@ export function namesFor(
 ): Names {
 	return {
 		lines: model.lines.map((l) => l.code),
-		blocks: new Map(models.filter((m) => m.code !== model.code).map((m) => [m.code, m.lines.map((l) => l.code)])),
+		blocks: new Map(
+			models.filter((m) => m.code !== model.code).map((m) => [m.code, m.lines.map((l) => l.code)])
+		),
 		accounts: new Set(accounts.all.filter((a) => accounts.isLeaf(a.code)).map((a) => a.code))
 	};
 }
@@ -212,7 +234,12 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 }
 
 /** Typed values as a matrix, everything else blank. */
-function seed(series: readonly Series[], rowOf: ReadonlyMap<string, number>, rows: number, axis: Axis): Matrix {
+function seed(
+	series: readonly Series[],
+	rowOf: ReadonlyMap<string, number>,
+	rows: number,
+	axis: Axis
+): Matrix {
 	const matrix = newMatrix(rows, axis.length);
 	marksOf(matrix).fill(BLANK);
 	for (const s of series) {
@@ -243,7 +270,12 @@ function modelBlock(
 			if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
 			return { code: line.code, additive, rules: [{ from: line.closed === 'keep' ? 0 : axis.open, expr }] };
 		}
-		const given = seed(seriesOf.get(`${definition.code}\u0000${line.code}`) ?? [], rowOf, coordinates.length, axis);
+		const given = seed(
+			seriesOf.get(`${definition.code}\u0000${line.code}`) ?? [],
+			rowOf,
+			coordinates.length,
+			axis
+		);
 		if (line.closed === 'blank') {
 			given.values.fill(0, 0, axis.open * coordinates.length);
 			marksOf(given).fill(BLANK, 0, axis.open * coordinates.length);
@@ -262,7 +294,10 @@ interface AccountInflow {
 }
 
 /** For each account the model lines that post to it, with their rows by department. */
-function collectPostings(models: readonly ScenarioModel[], structure: Structure): Map<string, AccountInflow[]> {
+function collectPostings(
+	models: readonly ScenarioModel[],
+	structure: Structure
+): Map<string, AccountInflow[]> {
 	const found = new Map<string, AccountInflow[]>();
 	for (const { definition, rows } of models) {
 		const coordinates = definition.dimensions.length ? rows : [[]];
@@ -327,18 +362,34 @@ function postingTarget(
 	const department = pick(rule.department);
 	const where = coordinate.join(', ');
 	if (!structure.accounts.get(account) || !structure.accounts.isLeaf(account))
-		throw new ModelError(definition.code, rule.line, `The posting of ${where || 'this line'} leads to “${account}”, which is no account that takes figures.`);
+		throw new ModelError(
+			definition.code,
+			rule.line,
+			`The posting of ${where || 'this line'} leads to “${account}”, which is no account that takes figures.`
+		);
 	if (!structure.departmentRow.has(department))
-		throw new ModelError(definition.code, rule.line, `The posting of ${where || 'this line'} leads to “${department}”, which is no department that takes figures.`);
+		throw new ModelError(
+			definition.code,
+			rule.line,
+			`The posting of ${where || 'this line'} leads to “${department}”, which is no department that takes figures.`
+		);
 	return { account, department };
 }
 
-function treeOf(structure: Structure, dimension: string): Tree<{ code: string; name: string; parent: string | null }> | undefined {
+function treeOf(
+	structure: Structure,
+	dimension: string
+): Tree<{ code: string; name: string; parent: string | null }> | undefined {
 	return dimension === 'department' ? structure.departments : structure.dimensions.get(dimension)?.members;
 }
 
 /** A member's attribute, its own or the nearest ancestor's. */
-function attributeOf(structure: Structure, dimension: string, member: string, attribute: string): string | null {
+function attributeOf(
+	structure: Structure,
+	dimension: string,
+	member: string,
+	attribute: string
+): string | null {
 	const tree = structure.dimensions.get(dimension)?.members;
 	for (const m of tree?.ancestors(member) ?? []) if (m.attributes[attribute]) return m.attributes[attribute];
 	return null;
@@ -369,7 +420,12 @@ function accountLines(account: Account, structure: Structure, parts: AccountPart
 				if (typeof cell === 'number') setCell(values, r, t, cell);
 			}
 		}
-	if (typed.length) lines.push({ code: typedLine(account.code), additive: true, seed: seed(typed, structure.departmentRow, rows, axis) });
+	if (typed.length)
+		lines.push({
+			code: typedLine(account.code),
+			additive: true,
+			seed: seed(typed, structure.departmentRow, rows, axis)
+		});
 	if (inflows.length) {
 		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.model, line: f.line, index: f.index }));
 		lines.push({ code: postedLine(account.code), additive: true, inflows: specs });

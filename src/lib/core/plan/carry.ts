@@ -28,7 +28,9 @@ export function carrySeries(
 	accounts: Extend,
 	periodsPerYear: number
 ): Series[] {
-	const methods = new Map(models.flatMap((m) => m.lines.map((l) => [`${m.code}.${l.code}`, l.extend] as const)));
+	const methods = new Map(
+		models.flatMap((m) => m.lines.map((l) => [`${m.code}.${l.code}`, l.extend] as const))
+	);
 	return series.map((s) => {
 		const method = s.block === LEDGER_BLOCK ? accounts : (methods.get(`${s.block}.${s.line}`) ?? 'blank');
 		return extendSeries(s, last, method, periodsPerYear);
@@ -45,7 +47,12 @@ export interface NextForecast {
  * The forecast that follows when a month is closed: actuals through it, always reaching `ahead` months
  * beyond, and never ending before the one it continues.
  */
-export function nextForecast(calendar: Calendar, previous: Scenario, month: Period, ahead: number): NextForecast {
+export function nextForecast(
+	calendar: Calendar,
+	previous: Scenario,
+	month: Period,
+	ahead: number
+): NextForecast {
 	const year = calendar.fiscalYear(month);
 	const closed = month - calendar.yearStart(year) + 1;
 	return {

@@ -64,7 +64,10 @@ function traceAccount(plan: Plan, ref: AccountRef): Trace {
 	const { structure, scenario } = plan;
 	const { accounts, departments, calendar } = structure;
 	const valueOf = (account: string, department: string, from: number, to: number): Cell => {
-		const series = accountSeries(plan, departments.leaves(department).map((d) => d.code)).get(account);
+		const series = accountSeries(
+			plan,
+			departments.leaves(department).map((d) => d.code)
+		).get(account);
 		return series ? overTime(plan, series, from, to) : null;
 	};
 	const value = valueOf(ref.account, ref.department, ref.from, ref.to);
@@ -96,7 +99,10 @@ function traceAccount(plan: Plan, ref: AccountRef): Trace {
 				.filter((part) => part.value !== null)
 		});
 	if (ref.to > ref.from) {
-		const series = accountSeries(plan, departments.leaves(ref.department).map((d) => d.code)).get(account.code)!;
+		const series = accountSeries(
+			plan,
+			departments.leaves(ref.department).map((d) => d.code)
+		).get(account.code)!;
 		const cells = cellsOf(plan, series, ref.from, ref.to);
 		explanations.push({
 			kind: 'periods',
@@ -162,7 +168,8 @@ export function basisValue(plan: Plan, ref: { from: number }, expr: Expr, row: n
 	const first = operands[0]?.value ?? null;
 	if (typeof first !== 'number') return first;
 	// Each basis is one reference times a factor, or the reference alone.
-	if (expr.kind === 'binary' && expr.op === '*' && expr.right.kind === 'number') return first * expr.right.value;
+	if (expr.kind === 'binary' && expr.op === '*' && expr.right.kind === 'number')
+		return first * expr.right.value;
 	return expr.kind === 'reference' ? first : null;
 }
 
@@ -207,7 +214,10 @@ function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: 
 		}
 		return [
 			{
-				name: o.block === block ? lineName(plan, o.block, o.line) : `${modelName(plan, o.block)}: ${lineName(plan, o.block, o.line)}`,
+				name:
+					o.block === block
+						? lineName(plan, o.block, o.line)
+						: `${modelName(plan, o.block)}: ${lineName(plan, o.block, o.line)}`,
 				value: o.value,
 				ref: rowOfOperand
 					? { kind: 'line', model: o.block, line: o.line, row: rowKey(rowOfOperand), period: o.period }

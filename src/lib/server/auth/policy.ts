@@ -51,12 +51,21 @@ export function mustRead(user: User, department: string, departments: Tree<Depar
 export function readableRoots(user: User, departments: Tree<Department>): Department[] {
 	if (user.role === 'analyst') return departments.roots;
 	return departments.all.filter(
-		(d) => user.departments.includes(d.code) && !departments.ancestors(d.code).slice(1).some((a) => user.departments.includes(a.code))
+		(d) =>
+			user.departments.includes(d.code) &&
+			!departments
+				.ancestors(d.code)
+				.slice(1)
+				.some((a) => user.departments.includes(a.code))
 	);
 }
 
 /** A user's part in a department's submission. An analyst may also act for the owner. */
-export function submissionRights(user: User, department: string, departments: Tree<Department>): SubmissionRights {
+export function submissionRights(
+	user: User,
+	department: string,
+	departments: Tree<Department>
+): SubmissionRights {
 	const within = mayRead(user, department, departments);
 	return {
 		owner: within && (user.role === 'contributor' || user.role === 'analyst'),

@@ -25,17 +25,25 @@ export async function openSession(db: Knex, email: string, now = Date.now()): Pr
 }
 
 export async function closeSession(db: Knex, token: string): Promise<void> {
-	await db('session').where({ token_hash: digest(token) }).delete();
+	await db('session')
+		.where({ token_hash: digest(token) })
+		.delete();
 }
 
-export async function userOfSession(db: Knex, token: string | undefined, now = Date.now()): Promise<User | null> {
+export async function userOfSession(
+	db: Knex,
+	token: string | undefined,
+	now = Date.now()
+): Promise<User | null> {
 	if (!token) return null;
 	const row = await db('session')
 		.join('user', 'user.email', 'session.email')
 		.where({ token_hash: digest(token) })
 		.andWhere('expires_at', '>', now)
 		.first('user.email', 'user.name', 'user.role', 'user.departments');
-	return row ? { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') } : null;
+	return row
+		? { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') }
+		: null;
 }
 
 /** Failed attempts by e-mail and address, in memory: after several, each further one has to wait. */
@@ -49,7 +57,13 @@ let decoy: Promise<string> | null = null;
  * The user with this e-mail and password.
  * @throws Refusal 401 when they do not match, 429 after too many attempts
  */
-export async function signIn(db: Knex, email: string, password: string, address: string, now = Date.now()): Promise<User> {
+export async function signIn(
+	db: Knex,
+	email: string,
+	password: string,
+	address: string,
+	now = Date.now()
+): Promise<User> {
 	const key = `${email.toLowerCase()} ${address}`;
 	const tried = attempts.get(key);
 	if (tried && tried.count >= FREE_ATTEMPTS && tried.until > now)

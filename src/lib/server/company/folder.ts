@@ -1,5 +1,14 @@
 /** The company folder on disk. */
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+	existsSync,
+	mkdirSync,
+	readdirSync,
+	readFileSync,
+	renameSync,
+	rmSync,
+	statSync,
+	writeFileSync
+} from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
 import type { Knex } from 'knex';
 import { Refusal } from '../refusal';

@@ -41,7 +41,11 @@ export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
 	const reader = new FolderReader(files);
 	const data = reader.read();
 	if (!data || reader.faults.length)
-		throw new Refusal(422, 'The company folder was not loaded; these places have to be mended first.', reader.faults);
+		throw new Refusal(
+			422,
+			'The company folder was not loaded; these places have to be mended first.',
+			reader.faults
+		);
 	return data;
 }
 
@@ -93,7 +97,12 @@ class FolderReader {
 		}
 	}
 
-	private unique<T extends { rowNumber: number }>(file: string, column: string, rows: T[], keyOf: (row: T) => string): T[] {
+	private unique<T extends { rowNumber: number }>(
+		file: string,
+		column: string,
+		rows: T[],
+		keyOf: (row: T) => string
+	): T[] {
 		const seen = new Set<string>();
 		return rows.filter((row) => {
 			const key = keyOf(row);
@@ -103,7 +112,13 @@ class FolderReader {
 		});
 	}
 
-	private expect(good: boolean, file: string, row: number | undefined, column: string, message: string): boolean {
+	private expect(
+		good: boolean,
+		file: string,
+		row: number | undefined,
+		column: string,
+		message: string
+	): boolean {
 		if (!good) this.faults.push({ file, row, column, message });
 		return good;
 	}
@@ -186,16 +201,27 @@ class FolderReader {
 				'entity',
 				`the entity “${d.entity}” is not in entities.csv`
 			);
-		const isDepartment = (code: string) => departmentTree.get(code) !== undefined && departmentTree.isLeaf(code);
+		const isDepartment = (code: string) =>
+			departmentTree.get(code) !== undefined && departmentTree.isLeaf(code);
 
 		const dimensions = this.dimensions();
-		const memberTrees = new Map(dimensions.map((d) => [d.code, this.tree(`dimensions/${d.code}.csv`, d.members)]));
+		const memberTrees = new Map(
+			dimensions.map((d) => [d.code, this.tree(`dimensions/${d.code}.csv`, d.members)])
+		);
 		const isMember = (dimension: string, member: string) =>
-			dimension === 'department' ? isDepartment(member) : memberTrees.get(dimension)?.get(member) !== undefined;
+			dimension === 'department'
+				? isDepartment(member)
+				: memberTrees.get(dimension)?.get(member) !== undefined;
 
 		const models = this.models(isMember, dimensions, takesFigures, accountTree);
 		const scenarios = this.scenarios(calendar, period, models, takesFigures, isDepartment);
-		const entries = this.entries(calendar, dimensions, new Set(ledgerAccounts.map((l) => l.code)), isDepartment, isMember);
+		const entries = this.entries(
+			calendar,
+			dimensions,
+			new Set(ledgerAccounts.map((l) => l.code)),
+			isDepartment,
+			isMember
+		);
 		const users = this.users((code) => departmentTree.get(code) !== undefined);
 		const rounds = this.rounds(scenarios);
 		const known = new Set(rounds.map((r) => r.code));
@@ -207,7 +233,13 @@ class FolderReader {
 			figures: (t) => (t === '' ? null : figures(t))
 		});
 		for (const s of submissions) {
-			this.expect(known.has(s.round), 'submissions.csv', s.rowNumber, 'round', `the round “${s.round}” is not in rounds.csv`);
+			this.expect(
+				known.has(s.round),
+				'submissions.csv',
+				s.rowNumber,
+				'round',
+				`the round “${s.round}” is not in rounds.csv`
+			);
 			this.expect(
 				isDepartment(s.department),
 				'submissions.csv',
@@ -244,7 +276,8 @@ class FolderReader {
 			debits: cell.decimal,
 			unmapped: cell.decimal
 		});
-		const strip = <T extends { rowNumber: number; more: unknown }>({ rowNumber: _r, more: _m, ...rest }: T) => rest;
+		const strip = <T extends { rowNumber: number; more: unknown }>({ rowNumber: _r, more: _m, ...rest }: T) =>
+			rest;
 		return {
 			company,
 			closedThrough,
@@ -303,12 +336,23 @@ class FolderReader {
 		takesFigures: (code: string) => boolean,
 		accounts: Tree<{ code: string; name: string; parent: string | null }>
 	): { definition: ModelDefinition; rows: string[][] }[] {
-		const list = this.unique('models.csv', 'code', this.table('models.csv', { code: cell.required }), (m) => m.code);
+		const list = this.unique(
+			'models.csv',
+			'code',
+			this.table('models.csv', { code: cell.required }),
+			(m) => m.code
+		);
 		const found = list.flatMap(({ code }) => {
 			const file = `models/${code}.json`;
 			const definition = this.definition(file);
 			if (!definition) return [];
-			this.expect(definition.code === code, file, undefined, 'code', `“${code}” was expected, as in models.csv`);
+			this.expect(
+				definition.code === code,
+				file,
+				undefined,
+				'code',
+				`“${code}” was expected, as in models.csv`
+			);
 			for (const d of definition.dimensions)
 				this.expect(
 					d === 'department' || dimensions.some((x) => x.code === d),
@@ -320,7 +364,8 @@ class FolderReader {
 			return [{ definition, rows: this.rows(definition, isMember) }];
 		});
 		const all = found.map((m) => m.definition);
-		for (const { definition } of found) this.checkDefinition(`models/${definition.code}.json`, definition, all, takesFigures, accounts);
+		for (const { definition } of found)
+			this.checkDefinition(`models/${definition.code}.json`, definition, all, takesFigures, accounts);
 		return found;
 	}
 
@@ -353,7 +398,10 @@ class FolderReader {
 		}
 	}
 
-	private rows(definition: ModelDefinition, isMember: (dimension: string, member: string) => boolean): string[][] {
+	private rows(
+		definition: ModelDefinition,
+		isMember: (dimension: string, member: string) => boolean
+	): string[][] {
 		if (!definition.dimensions.length) return [];
 		const file = `models/${definition.code}.rows.csv`;
 		const columns = Object.fromEntries(definition.dimensions.map((d) => [d, cell.required]));
@@ -365,7 +413,13 @@ class FolderReader {
 				this.expect(isMember(d, coordinate[i]), file, row.rowNumber, d, `there is no ${d} “${coordinate[i]}”`)
 			);
 			const key = rowKey(coordinate);
-			this.expect(!seen.has(key), file, row.rowNumber, definition.dimensions[0], 'the combination stands twice');
+			this.expect(
+				!seen.has(key),
+				file,
+				row.rowNumber,
+				definition.dimensions[0],
+				'the combination stands twice'
+			);
 			seen.add(key);
 			return coordinate;
 		});
@@ -398,9 +452,27 @@ class FolderReader {
 		this.unique('scenarios.csv', 'name', rows, (s) => s.name);
 		const earlier = new Set<string>();
 		return rows.map((s) => {
-			this.expect(s.kind !== 'actuals' && s.code !== 'actuals', 'scenarios.csv', s.rowNumber, 'code', 'actuals come from the ledger and are not listed');
-			this.expect(s.last >= s.first, 'scenarios.csv', s.rowNumber, 'last', 'the last month lies before the first');
-			this.expect(s.last - s.first < 120, 'scenarios.csv', s.rowNumber, 'last', 'a scenario spans at most ten years');
+			this.expect(
+				s.kind !== 'actuals' && s.code !== 'actuals',
+				'scenarios.csv',
+				s.rowNumber,
+				'code',
+				'actuals come from the ledger and are not listed'
+			);
+			this.expect(
+				s.last >= s.first,
+				'scenarios.csv',
+				s.rowNumber,
+				'last',
+				'the last month lies before the first'
+			);
+			this.expect(
+				s.last - s.first < 120,
+				'scenarios.csv',
+				s.rowNumber,
+				'last',
+				'a scenario spans at most ten years'
+			);
 			this.expect(
 				s.follows === null || earlier.has(s.follows),
 				'scenarios.csv',
@@ -431,7 +503,14 @@ class FolderReader {
 					description: s.description
 				},
 				definitions,
-				series: this.series(`${folder}/values.csv`, calendar, definitions, models, takesFigures, isDepartment),
+				series: this.series(
+					`${folder}/values.csv`,
+					calendar,
+					definitions,
+					models,
+					takesFigures,
+					isDepartment
+				),
 				bases: this.bases(`${folder}/bases.csv`, takesFigures, isDepartment)
 			};
 		});
@@ -446,9 +525,16 @@ class FolderReader {
 		isDepartment: (code: string) => boolean
 	) {
 		const rowsOf = new Map(
-			models.map((m) => [m.definition.code, new Set(m.definition.dimensions.length ? m.rows.map(rowKey) : [''])])
+			models.map((m) => [
+				m.definition.code,
+				new Set(m.definition.dimensions.length ? m.rows.map(rowKey) : [''])
+			])
 		);
-		const rows = this.table(file, { block: cell.required, line: cell.required, row: cell.text }, { more: true });
+		const rows = this.table(
+			file,
+			{ block: cell.required, line: cell.required, row: cell.text },
+			{ more: true }
+		);
 		if (!rows.length) return [];
 		const periods = Object.keys(rows[0].more).map((heading) => {
 			const p = calendar.parse(heading);
@@ -460,13 +546,45 @@ class FolderReader {
 		this.unique(file, 'row', rows, (r) => `${r.block} ${r.line} ${r.row}`);
 		return rows.map((r) => {
 			if (r.block === LEDGER_BLOCK) {
-				this.expect(takesFigures(r.line), file, r.rowNumber, 'line', `“${r.line}” is no planning account that takes figures`);
-				this.expect(isDepartment(r.row), file, r.rowNumber, 'row', `“${r.row}” is no department that takes figures`);
+				this.expect(
+					takesFigures(r.line),
+					file,
+					r.rowNumber,
+					'line',
+					`“${r.line}” is no planning account that takes figures`
+				);
+				this.expect(
+					isDepartment(r.row),
+					file,
+					r.rowNumber,
+					'row',
+					`“${r.row}” is no department that takes figures`
+				);
 			} else {
 				const line = definitions.find((d) => d.code === r.block)?.lines.find((l) => l.code === r.line);
-				if (this.expect(line !== undefined, file, r.rowNumber, 'line', `there is no line “${r.line}” in a model “${r.block}”`)) {
-					this.expect(line!.formula === undefined, file, r.rowNumber, 'line', `“${r.line}” is calculated and takes no values`);
-					this.expect(rowsOf.get(r.block)!.has(r.row), file, r.rowNumber, 'row', `“${r.row}” is no row of the model “${r.block}”`);
+				if (
+					this.expect(
+						line !== undefined,
+						file,
+						r.rowNumber,
+						'line',
+						`there is no line “${r.line}” in a model “${r.block}”`
+					)
+				) {
+					this.expect(
+						line!.formula === undefined,
+						file,
+						r.rowNumber,
+						'line',
+						`“${r.line}” is calculated and takes no values`
+					);
+					this.expect(
+						rowsOf.get(r.block)!.has(r.row),
+						file,
+						r.rowNumber,
+						'row',
+						`“${r.row}” is no row of the model “${r.block}”`
+					);
 				}
 			}
 			const values = Float64Array.from(Object.entries(r.more), ([heading, text]) => {
@@ -474,7 +592,12 @@ class FolderReader {
 				try {
 					return cell.decimal(text);
 				} catch (expected) {
-					this.faults.push({ file, row: r.rowNumber, column: heading, message: `“${text}” was found; ${expected} was expected` });
+					this.faults.push({
+						file,
+						row: r.rowNumber,
+						column: heading,
+						message: `“${text}” was found; ${expected} was expected`
+					});
 					return NaN;
 				}
 			});
@@ -482,7 +605,11 @@ class FolderReader {
 		});
 	}
 
-	private bases(file: string, takesFigures: (code: string) => boolean, isDepartment: (code: string) => boolean) {
+	private bases(
+		file: string,
+		takesFigures: (code: string) => boolean,
+		isDepartment: (code: string) => boolean
+	) {
 		const rows = this.table(file, {
 			account: cell.required,
 			department: cell.required,
@@ -492,18 +619,42 @@ class FolderReader {
 			months: cell.orNull(cell.integer)
 		});
 		return rows.map((r) => {
-			this.expect(takesFigures(r.account), file, r.rowNumber, 'account', `“${r.account}” is no planning account that takes figures`);
-			this.expect(isDepartment(r.department), file, r.rowNumber, 'department', `“${r.department}” is no department that takes figures`);
+			this.expect(
+				takesFigures(r.account),
+				file,
+				r.rowNumber,
+				'account',
+				`“${r.account}” is no planning account that takes figures`
+			);
+			this.expect(
+				isDepartment(r.department),
+				file,
+				r.rowNumber,
+				'department',
+				`“${r.department}” is no department that takes figures`
+			);
 			let basis: Basis = { kind: 'typed' };
 			if (r.basis === 'last-year' || r.basis === 'percent-of')
 				this.expect(r.percent !== null, file, r.rowNumber, 'percent', 'a share such as 0.03 was expected');
 			if (r.basis === 'last-year') basis = { kind: 'last-year', percent: r.percent ?? 0 };
 			if (r.basis === 'percent-of') {
-				this.expect(r.of_account !== null && takesFigures(r.of_account), file, r.rowNumber, 'of_account', `“${r.of_account ?? ''}” is no planning account that takes figures`);
+				this.expect(
+					r.of_account !== null && takesFigures(r.of_account),
+					file,
+					r.rowNumber,
+					'of_account',
+					`“${r.of_account ?? ''}” is no planning account that takes figures`
+				);
 				basis = { kind: 'percent-of', percent: r.percent ?? 0, account: r.of_account ?? '' };
 			}
 			if (r.basis === 'run-rate') {
-				this.expect(r.months !== null && r.months >= 1 && r.months <= 36, file, r.rowNumber, 'months', 'a number of months from 1 to 36 was expected');
+				this.expect(
+					r.months !== null && r.months >= 1 && r.months <= 36,
+					file,
+					r.rowNumber,
+					'months',
+					'a number of months from 1 to 36 was expected'
+				);
 				basis = { kind: 'run-rate', months: r.months ?? 1 };
 			}
 			return { account: r.account, department: r.department, basis };
@@ -522,7 +673,16 @@ class FolderReader {
 		const paths = [...this.files.keys()].filter((f) => f.startsWith('ledger/')).sort();
 		for (const file of paths) {
 			const period = calendar.parse(file.slice('ledger/'.length, -'.csv'.length));
-			if (!this.expect(period !== null, file, undefined, 'name', 'the file’s name must be a month such as 2026-10.csv')) continue;
+			if (
+				!this.expect(
+					period !== null,
+					file,
+					undefined,
+					'name',
+					'the file’s name must be a month such as 2026-10.csv'
+				)
+			)
+				continue;
 			const rows = this.table(
 				file,
 				{
@@ -537,9 +697,27 @@ class FolderReader {
 				{ more: columns }
 			);
 			for (const r of rows) {
-				this.expect(calendar.periodOf(r.date) === period, file, r.rowNumber, 'date', `${r.date} does not lie in the file’s month`);
-				this.expect(ledgerAccounts.has(r.ledger_account), file, r.rowNumber, 'ledger_account', `“${r.ledger_account}” is not in ledger-accounts.csv`);
-				this.expect(isDepartment(r.department), file, r.rowNumber, 'department', `“${r.department}” is no department that takes figures`);
+				this.expect(
+					calendar.periodOf(r.date) === period,
+					file,
+					r.rowNumber,
+					'date',
+					`${r.date} does not lie in the file’s month`
+				);
+				this.expect(
+					ledgerAccounts.has(r.ledger_account),
+					file,
+					r.rowNumber,
+					'ledger_account',
+					`“${r.ledger_account}” is not in ledger-accounts.csv`
+				);
+				this.expect(
+					isDepartment(r.department),
+					file,
+					r.rowNumber,
+					'department',
+					`“${r.department}” is no department that takes figures`
+				);
 				const tags: Record<string, string> = {};
 				for (const d of columns) {
 					const member = r.more[d];
@@ -583,7 +761,13 @@ class FolderReader {
 			(u) => u.email
 		);
 		return rows.map(({ email, name, role, departments, rowNumber }) => {
-			this.expect(departments.length > 0, 'users.csv', rowNumber, 'departments', 'at least one department was expected');
+			this.expect(
+				departments.length > 0,
+				'users.csv',
+				rowNumber,
+				'departments',
+				'at least one department was expected'
+			);
 			for (const d of departments)
 				this.expect(exists(d), 'users.csv', rowNumber, 'departments', `there is no department “${d}”`);
 			return { email, name, role, departments };

@@ -3,7 +3,15 @@ import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Series } from '../../core/model/schema';
 import { insertMany, fromBlob, toBlob } from '../db/bulk';
-import { basisFromRow, basisToRow, readCompanyRow, readStructureRows, scenarioFromRow, type BasisRow, type ScenarioRow } from '../db/rows';
+import {
+	basisFromRow,
+	basisToRow,
+	readCompanyRow,
+	readStructureRows,
+	scenarioFromRow,
+	type BasisRow,
+	type ScenarioRow
+} from '../db/rows';
 import { Refusal } from '../refusal';
 import { tagsFromText, tagsToText, type CompanyData, type Entry } from './data';
 
@@ -20,7 +28,10 @@ export function definitionId(definition: ModelDefinition): string {
 /** Keeps a definition, once for equal content, and answers its id. */
 export async function keepDefinition(trx: Knex.Transaction, definition: ModelDefinition): Promise<string> {
 	const id = definitionId(definition);
-	await trx('definition').insert({ id, content: JSON.stringify(definition) }).onConflict('id').ignore();
+	await trx('definition')
+		.insert({ id, content: JSON.stringify(definition) })
+		.onConflict('id')
+		.ignore();
 	return id;
 }
 
@@ -41,7 +52,17 @@ export const ENTRY_COLUMNS = [
 	'tags'
 ] as const;
 export function entryRow(e: Entry, dimensions: readonly string[]): unknown[] {
-	return [e.period, e.date, e.ledgerAccount, e.department, e.amount, e.document, e.party, e.description, tagsToText(e.tags, dimensions)];
+	return [
+		e.period,
+		e.date,
+		e.ledgerAccount,
+		e.department,
+		e.amount,
+		e.document,
+		e.party,
+		e.description,
+		tagsToText(e.tags, dimensions)
+	];
 }
 
 /** Sums a month's entries by ledger account and department, from which actuals are read. */
@@ -56,7 +77,9 @@ export async function totalEntries(trx: Knex.Transaction, period: number | null)
 		entries.where({ period });
 	}
 	await months.delete();
-	await trx(trx.raw('?? (??, ??, ??, ??)', ['ledger_total', 'period', 'ledger_account', 'department', 'amount'])).insert(entries);
+	await trx(
+		trx.raw('?? (??, ??, ??, ??)', ['ledger_total', 'period', 'ledger_account', 'department', 'amount'])
+	).insert(entries);
 }
 
 /**
@@ -66,12 +89,21 @@ export async function totalEntries(trx: Knex.Transaction, period: number | null)
 export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 	await db.transaction(async (trx) => {
 		if (await hasCompany(trx))
-			throw new Refusal(409, 'The database holds a company already. Load into an empty one, or move the file away first.');
-		const numbered = <T extends object>(rows: readonly T[]) => rows.map((row, position) => ({ ...row, position }));
+			throw new Refusal(
+				409,
+				'The database holds a company already. Load into an empty one, or move the file away first.'
+			);
+		const numbered = <T extends object>(rows: readonly T[]) =>
+			rows.map((row, position) => ({ ...row, position }));
 		const insert = async (table: string, rows: readonly object[]) => {
 			if (!rows.length) return;
 			const columns = Object.keys(rows[0]);
-			await insertMany(trx, table, columns, rows.map((r) => columns.map((c) => (r as Record<string, unknown>)[c])));
+			await insertMany(
+				trx,
+				table,
+				columns,
+				rows.map((r) => columns.map((c) => (r as Record<string, unknown>)[c]))
+			);
 		};
 		const { company } = data;
 		await trx('company').insert({
@@ -90,7 +122,9 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 		for (const d of data.dimensions)
 			await insert(
 				'member',
-				numbered(d.members.map((m) => ({ dimension: d.code, ...m, attributes: JSON.stringify(m.attributes) })))
+				numbered(
+					d.members.map((m) => ({ dimension: d.code, ...m, attributes: JSON.stringify(m.attributes) }))
+				)
 			);
 		await insert('model', numbered(data.models.map(({ code }) => ({ code }))));
 		for (const m of data.models)
@@ -130,10 +164,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 			data.entries.map((e) => entryRow(e, dimensions))
 		);
 		await totalEntries(trx, null);
-		await insert(
-			'user',
-			numbered(data.users.map((u) => ({ ...u, departments: u.departments.join(';') })))
-		);
+		await insert('user', numbered(data.users.map((u) => ({ ...u, departments: u.departments.join(';') }))));
 		await insert('round', numbered(data.rounds));
 		await insert(
 			'submission',
@@ -163,7 +194,9 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 			scenario: scenarioFromRow(row),
 			definitions: definitions.map((d) => JSON.parse(d.content) as ModelDefinition),
 			series: await readSeries(db, row.code),
-			bases: ((await db('basis').where({ scenario: row.code }).orderBy(['account', 'department'])) as BasisRow[]).map(basisFromRow)
+			bases: (
+				(await db('basis').where({ scenario: row.code }).orderBy(['account', 'department'])) as BasisRow[]
+			).map(basisFromRow)
 		});
 	}
 	return {
@@ -225,5 +258,11 @@ export async function readSeries(db: Knex, scenario: string): Promise<Series[]> 
 		first: number;
 		data: Buffer;
 	}[];
-	return rows.map((r) => ({ block: r.block, line: r.line, row: r.row, first: r.first, values: fromBlob(r.data) }));
+	return rows.map((r) => ({
+		block: r.block,
+		line: r.line,
+		row: r.row,
+		first: r.first,
+		values: fromBlob(r.data)
+	}));
 }

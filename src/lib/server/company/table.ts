@@ -13,7 +13,8 @@ export const required: CellReader<string> = (t) => {
 };
 export const optional: CellReader<string | null> = (t) => (t === '' ? null : t);
 export const code: CellReader<string> = (t) => {
-	if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(t)) throw 'a code of letters, digits, dot, dash and underscore';
+	if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(t))
+		throw 'a code of letters, digits, dot, dash and underscore';
 	return t;
 };
 export const decimal: CellReader<number> = (t) => {
@@ -40,7 +41,10 @@ export const oneOf =
 	};
 
 type Columns = Record<string, CellReader<unknown>>;
-type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & { rowNumber: number; more: Record<string, string> };
+type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & {
+	rowNumber: number;
+	more: Record<string, string>;
+};
 
 /** The raw records of a CSV text, with a fault where it cannot be read. */
 export function records(file: string, content: string, faults: Fault[]): string[][] {
@@ -66,18 +70,21 @@ export function readTable<C extends Columns>(
 ): Row<C>[] {
 	const [heading, ...body] = records(file, content, faults);
 	if (!heading) {
-		if (!faults.some((f) => f.file === file)) faults.push({ file, row: 1, message: 'is empty; a heading row was expected' });
+		if (!faults.some((f) => f.file === file))
+			faults.push({ file, row: 1, message: 'is empty; a heading row was expected' });
 		return [];
 	}
 	const names = Object.keys(columns);
 	const place = new Map(heading.map((h, i) => [h.trim(), i]));
 	const before = faults.length;
 	for (const name of names)
-		if (!place.has(name)) faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+		if (!place.has(name))
+			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
 	const extra: [string, number][] = [];
 	for (const [name, i] of place) {
 		if (names.includes(name)) continue;
-		if (options.more === true || (Array.isArray(options.more) && options.more.includes(name))) extra.push([name, i]);
+		if (options.more === true || (Array.isArray(options.more) && options.more.includes(name)))
+			extra.push([name, i]);
 		else
 			faults.push({
 				file,
@@ -93,7 +100,11 @@ export function readTable<C extends Columns>(
 	body.forEach((record, i) => {
 		const rowNumber = i + 2;
 		if (record.length !== heading.length) {
-			faults.push({ file, row: rowNumber, message: `has ${record.length} cells; ${heading.length} were expected` });
+			faults.push({
+				file,
+				row: rowNumber,
+				message: `has ${record.length} cells; ${heading.length} were expected`
+			});
 			return;
 		}
 		const row: Record<string, unknown> = { rowNumber, more: {} };
@@ -103,7 +114,12 @@ export function readTable<C extends Columns>(
 				row[name] = read(record[at]);
 			} catch (expected) {
 				good = false;
-				faults.push({ file, row: rowNumber, column: name, message: `“${record[at]}” was found; ${expected} was expected` });
+				faults.push({
+					file,
+					row: rowNumber,
+					column: name,
+					message: `“${record[at]}” was found; ${expected} was expected`
+				});
 			}
 		for (const [name, at] of extra) (row.more as Record<string, string>)[name] = record[at];
 		if (good) rows.push(row as Row<C>);

@@ -36,13 +36,21 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 		['code', 'name', 'account'],
 		data.ledgerAccounts.map((l) => [l.code, l.name, l.account])
 	);
-	table('entities.csv', ['code', 'name'], data.entities.map((e) => [e.code, e.name]));
+	table(
+		'entities.csv',
+		['code', 'name'],
+		data.entities.map((e) => [e.code, e.name])
+	);
 	table(
 		'departments.csv',
 		['code', 'name', 'parent', 'entity'],
 		data.departments.map((d) => [d.code, d.name, d.parent, d.entity])
 	);
-	table('dimensions.csv', ['code', 'name'], data.dimensions.map((d) => [d.code, d.name]));
+	table(
+		'dimensions.csv',
+		['code', 'name'],
+		data.dimensions.map((d) => [d.code, d.name])
+	);
 	for (const d of data.dimensions) {
 		const attributes = [...new Set(d.members.flatMap((m) => Object.keys(m.attributes)))];
 		table(
@@ -51,16 +59,32 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			d.members.map((m) => [m.code, m.name, m.parent, ...attributes.map((a) => m.attributes[a] ?? '')])
 		);
 	}
-	table('models.csv', ['code'], data.models.map((m) => [m.code]));
+	table(
+		'models.csv',
+		['code'],
+		data.models.map((m) => [m.code])
+	);
 	const standard = standardDefinitions(data);
 	for (const model of data.models) {
 		const definition = standard.get(model.code)!;
 		files.set(`models/${model.code}.json`, json(definition));
-		if (definition.dimensions.length) table(`models/${model.code}.rows.csv`, definition.dimensions, model.rows);
+		if (definition.dimensions.length)
+			table(`models/${model.code}.rows.csv`, definition.dimensions, model.rows);
 	}
 	table(
 		'scenarios.csv',
-		['code', 'name', 'kind', 'first', 'last', 'actuals_through', 'follows', 'origin', 'locked', 'description'],
+		[
+			'code',
+			'name',
+			'kind',
+			'first',
+			'last',
+			'actuals_through',
+			'follows',
+			'origin',
+			'locked',
+			'description'
+		],
 		data.scenarios.map(({ scenario: s }) => [
 			s.code,
 			s.name,
@@ -97,7 +121,13 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 	table(
 		'submissions.csv',
 		['round', 'department', 'state', 'due', 'figures'],
-		data.submissions.map((s) => [s.round, s.department, s.state, s.due, s.figures ? JSON.stringify(s.figures) : ''])
+		data.submissions.map((s) => [
+			s.round,
+			s.department,
+			s.state,
+			s.due,
+			s.figures ? JSON.stringify(s.figures) : ''
+		])
 	);
 	table(
 		'submission-events.csv',
@@ -107,7 +137,16 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 	table(
 		'feed-runs.csv',
 		['at', 'user', 'file', 'period', 'entries', 'replaced', 'debits', 'unmapped'],
-		data.feedRuns.map((r) => [r.at, r.user, r.file, period(r.period), r.entries, r.replaced, r.debits, r.unmapped])
+		data.feedRuns.map((r) => [
+			r.at,
+			r.user,
+			r.file,
+			period(r.period),
+			r.entries,
+			r.replaced,
+			r.debits,
+			r.unmapped
+		])
 	);
 	table(
 		'journal.csv',

@@ -34,7 +34,9 @@ export async function openDatabase(file: string): Promise<Knex> {
 	const [check] = (await db.raw('PRAGMA quick_check(1)')) as { quick_check: string }[];
 	if (check.quick_check !== 'ok') {
 		await db.destroy();
-		throw new Error(`The database ${file} is damaged (${check.quick_check}). Restore a backup: see docs/operations.md.`);
+		throw new Error(
+			`The database ${file} is damaged (${check.quick_check}). Restore a backup: see docs/operations.md.`
+		);
 	}
 	await db.migrate.latest({
 		migrationSource: {

@@ -91,14 +91,22 @@ export const migrations: Migration[] = [
 					t.integer('revision').notNullable().defaultTo(0);
 				})
 				.createTable('scenario_model', (t) => {
-					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
 					t.text('model').notNullable().references('model.code').deferrable('deferred');
 					t.text('definition').notNullable().references('definition.id').deferrable('deferred');
 					t.primary(['scenario', 'model']);
 				})
 				.createTable('series', (t) => {
 					// One row per series; its periods are one blob of doubles (little endian), NaN where blank.
-					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
 					t.text('block').notNullable();
 					t.text('line').notNullable();
 					t.text('row').notNullable();
@@ -107,7 +115,11 @@ export const migrations: Migration[] = [
 					t.primary(['scenario', 'block', 'line', 'row']);
 				})
 				.createTable('basis', (t) => {
-					t.text('scenario').notNullable().references('scenario.code').onDelete('CASCADE').deferrable('deferred');
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
 					t.text('account').notNullable().references('account.code').deferrable('deferred');
 					t.text('department').notNullable().references('department.code').deferrable('deferred');
 					t.text('kind').notNullable();

@@ -71,7 +71,12 @@ export async function readCompanyRow(
 	const row = await db('company').first();
 	if (!row) throw new Refusal(409, 'No company has been loaded yet. Run: npm run company -- load <folder>');
 	return {
-		company: { name: row.name, currency: row.currency, fiscalStart: row.fiscal_start, decimals: row.decimals },
+		company: {
+			name: row.name,
+			currency: row.currency,
+			fiscalStart: row.fiscal_start,
+			decimals: row.decimals
+		},
 		closedThrough: row.closed_through,
 		revision: row.revision
 	};
@@ -80,9 +85,16 @@ export async function readCompanyRow(
 export async function readStructureRows(
 	db: Knex
 ): Promise<{ accounts: Account[]; departments: Department[]; dimensions: Dimension[] }> {
-	const accounts = (await db('account').orderBy('position').select('code', 'name', 'parent', 'type', 'rollup', 'format')) as Account[];
-	const departments = (await db('department').orderBy('position').select('code', 'name', 'parent', 'entity')) as Department[];
-	const dimensions = (await db('dimension').orderBy('position').select('code', 'name')) as { code: string; name: string }[];
+	const accounts = (await db('account')
+		.orderBy('position')
+		.select('code', 'name', 'parent', 'type', 'rollup', 'format')) as Account[];
+	const departments = (await db('department')
+		.orderBy('position')
+		.select('code', 'name', 'parent', 'entity')) as Department[];
+	const dimensions = (await db('dimension').orderBy('position').select('code', 'name')) as {
+		code: string;
+		name: string;
+	}[];
 	const members = (await db('member').orderBy('position')) as {
 		dimension: string;
 		code: string;

@@ -7,7 +7,15 @@ import type { Report, ReportRow } from '../report';
 /** Text that a spreadsheet would run as a formula is kept as text. */
 export const neutral = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
 
-const HEADINGS = (r: Report) => ['Account', r.scenarioName, r.againstName, 'Difference', 'Difference %', 'Verdict', 'Over threshold'];
+const HEADINGS = (r: Report) => [
+	'Account',
+	r.scenarioName,
+	r.againstName,
+	'Difference',
+	'Difference %',
+	'Verdict',
+	'Over threshold'
+];
 
 interface OutRow {
 	name: string;
@@ -31,7 +39,14 @@ export function outline(report: Report): OutRow[] {
 	const visit = (row: ReportRow, depth: number) => {
 		const parts = children.get(row.account) ?? [];
 		for (const part of parts) visit(part, depth + 1);
-		out.push({ name: row.name, level: depth, bold: !row.leaf, format: row.format, v: row, marked: row.marked });
+		out.push({
+			name: row.name,
+			level: depth,
+			bold: !row.leaf,
+			format: row.format,
+			v: row,
+			marked: row.marked
+		});
 		if (row.leaf)
 			for (const d of row.departments)
 				out.push({ name: d.name, level: depth + 1, bold: false, format: row.format, v: d, marked: d.marked });
@@ -40,7 +55,12 @@ export function outline(report: Report): OutRow[] {
 	return out;
 }
 
-const FORMATS = { money: '#,##0.00;(#,##0.00);–', number: '#,##0;(#,##0);–', price: '#,##0.00;(#,##0.00);–', percent: '0.0%' };
+const FORMATS = {
+	money: '#,##0.00;(#,##0.00);–',
+	number: '#,##0;(#,##0);–',
+	price: '#,##0.00;(#,##0.00);–',
+	percent: '0.0%'
+};
 
 /** The report as a workbook: numbers as numbers, grouping, frozen heads, a title that says what was chosen. */
 export async function varianceXlsx(report: Report, selection: string, currency: string): Promise<Uint8Array> {
@@ -51,7 +71,10 @@ export async function varianceXlsx(report: Report, selection: string, currency: 
 		properties: { outlineProperties: { summaryBelow: true, summaryRight: false } },
 		pageSetup: { orientation: 'landscape', fitToPage: true, fitToWidth: 1, fitToHeight: 0 }
 	});
-	sheet.addRow([neutral(`Variance: ${report.scenarioName} against ${report.againstName}`)]).font = { bold: true, size: 14 };
+	sheet.addRow([neutral(`Variance: ${report.scenarioName} against ${report.againstName}`)]).font = {
+		bold: true,
+		size: 14
+	};
 	sheet.addRow([neutral(selection)]);
 	sheet.addRow([`${currency}; natural amounts; favourable is up for revenue, down for expense`]);
 	sheet.addRow([]);

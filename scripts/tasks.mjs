@@ -1,0 +1,92 @@
+/** Steps shared by the commands: install what is missing, build what is stale, start the server. */
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Runs a command to its end; ends this process with its code when it fails. */
+export function run(command, args, env = {}) {
+	const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+	if (done.error) {
+		console.error(`${command} could not be started: ${done.error.message}`);
+		process.exit(1);
+	}
+	if (done.status !== 0) process.exit(done.status ?? 1);
+}
+
+const changedAt = (path) => (existsSync(join(root, path)) ? statSync(join(root, path)).mtimeMs : 0);
+
+function newestIn(folder) {
+	let newest = 0;
+	for (const entry of readdirSync(join(root, folder), { withFileTypes: true })) {
+		const path = join(folder, entry.name);
+		newest = Math.max(newest, entry.isDirectory() ? newestIn(path) : changedAt(path));
+	}
+	return newest;
+}
+
+/** Installs the packages when they are missing or older than the lock file. */
+export function install() {
+	if (
+		changedAt('node_modules/.package-lock.json') >= changedAt('package-lock.json') &&
+		existsSync(join(root, 'node_modules/vite'))
+	)
+		return;
+	console.log('Installing packages; the first time takes a few minutes.');
+	run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+}
+
+/** Builds the application when a source is newer than the last build. */
+export function build() {
+	const sources = Math.max(
+		newestIn('src'),
+		newestIn('static'),
+		changedAt('package-lock.json'),
+		changedAt('svelte.config.js'),
+		changedAt('vite.config.ts')
+	);
+	if (changedAt('build/index.js') > sources) return;
+	console.log('Building.');
+	run('npm', ['run', '--silent', 'build', '--', '--logLevel', 'warn']);
+}
+
+/** The first free port from `first` on. */
+export async function freePort(first) {
+	for (let port = first; port < first + 100; port++) {
+		const free = await new Promise((answer) => {
+			const probe = createServer();
+			probe.once('error', () => answer(false));
+			probe.listen(port, '127.0.0.1', () => probe.close(() => answer(true)));
+		});
+		if (free) return port;
+	}
+	throw new Error(`No port from ${first} to ${first + 99} is free.`);
+}
+
+/** Starts the built server and answers its process. */
+export function serve(port, env = {}, options = {}) {
+	const host = process.env.HOST ?? '127.0.0.1';
+	return spawn(process.execPath, ['build/index.js'], {
+		cwd: root,
+		stdio: 'inherit',
+		...options,
+		env: {
+			HOST: host,
+			PORT: String(port),
+			ORIGIN: process.env.ORIGIN ?? `http://${host}:${port}`,
+			// A little above the upload limit, which the application itself explains.
+			BODY_SIZE_LIMIT: '66M',
+			...process.env,
+			...env
+		}
+	});
+}
+
+/** Passes the signals that end this process on to a child, and ends with it. */
+export function endTogether(child) {
+	for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
+	child.on('exit', (code) => process.exit(code ?? 0));
+}

@@ -1,0 +1,64 @@
+/** Shapes of requests, shared by routes. */
+import { z } from 'zod';
+import { monthCalendar } from '../core/calendar/calendar';
+import type { FigureRef } from '../core/plan/trace';
+
+const anyCalendar = monthCalendar(1);
+
+/** A month such as `2026-10`, as its ordinal. */
+export const Month = z.string().transform((text, context) => {
+	const period = anyCalendar.parse(text);
+	if (period === null) {
+		context.addIssue({ code: 'custom', message: `“${text}” is no month such as 2026-10` });
+		return z.NEVER;
+	}
+	return period;
+});
+
+export const Amount = z.number().finite().min(-1e15).max(1e15).nullable();
+
+export const Basis = z.discriminatedUnion('kind', [
+	z.strictObject({ kind: z.literal('typed') }),
+	z.strictObject({ kind: z.literal('last-year'), percent: z.number().min(-1).max(100) }),
+	z.strictObject({
+		kind: z.literal('percent-of'),
+		percent: z.number().min(-100).max(100),
+		account: z.string()
+	}),
+	z.strictObject({ kind: z.literal('run-rate'), months: z.int().min(1).max(36) })
+]);
+
+export const FigureReference: z.ZodType<FigureRef> = z.discriminatedUnion('kind', [
+	z.strictObject({
+		kind: z.literal('account'),
+		account: z.string(),
+		department: z.string(),
+		from: z.int(),
+		to: z.int()
+	}),
+	z.strictObject({
+		kind: z.literal('line'),
+		model: z.string(),
+		line: z.string(),
+		row: z.string(),
+		period: z.int()
+	})
+]);
+
+export const FeedOptions = z.strictObject({
+	columns: z.record(z.string(), z.int().min(0)),
+	decimal: z.enum(['.', ',']),
+	dates: z.enum(['year-first', 'day-first', 'month-first']),
+	positive: z.enum(['debit', 'credit'])
+});
+
+export const ReportRequest = z.object({
+	scenario: z.string(),
+	against: z.string(),
+	department: z.string(),
+	period: Month,
+	span: z.enum(['month', 'ytd', 'year']).default('month'),
+	amount: z.coerce.number().min(0).default(5000),
+	percent: z.coerce.number().min(0).default(0.05),
+	format: z.enum(['json', 'xlsx', 'csv']).default('json')
+});

@@ -1,0 +1,118 @@
+<script lang="ts">
+	import { Button, Input, Label, Modal, Radio, Select } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import type { Basis } from '../core/model/schema';
+
+	interface Props {
+		name: string;
+		account: string;
+		basis: Basis;
+		accounts: { code: string; name: string }[];
+		onsave: (basis: Basis) => void;
+		onclose: () => void;
+	}
+	let { name, account, basis, accounts, onsave, onclose }: Props = $props();
+	const start = untrack(() => basis);
+	let kind: Basis['kind'] = $state(start.kind);
+	const asText = (v: number) => String(Number((v * 100).toPrecision(10)));
+	let rise = $state(start.kind === 'last-year' ? asText(start.percent) : '3');
+	let part = $state(start.kind === 'percent-of' ? asText(start.percent) : '10');
+	let of = $state(start.kind === 'percent-of' ? start.account : '');
+	let months = $state(start.kind === 'run-rate' ? String(start.months) : '3');
+	let problem = $state('');
+	let open = $state(true);
+	const others = $derived(
+		accounts.filter((a) => a.code !== account).map((a) => ({ value: a.code, name: a.name }))
+	);
+
+	function save(event: SubmitEvent) {
+		event.preventDefault();
+		const number = (t: string) => (t.trim() === '' ? NaN : Number(t.replace('%', '').trim()));
+		problem = '';
+		if (kind === 'typed') return onsave({ kind });
+		if (kind === 'last-year') {
+			if (!Number.isFinite(number(rise)))
+				return (problem = 'Type the change as a number of percent, such as 3 or -2.5.');
+			return onsave({ kind, percent: Number((number(rise) / 100).toPrecision(12)) });
+		}
+		if (kind === 'percent-of') {
+			if (!Number.isFinite(number(part)))
+				return (problem = 'Type the share as a number of percent, such as 11.5.');
+			if (!of) return (problem = 'Choose the account it is a share of.');
+			return onsave({ kind, percent: Number((number(part) / 100).toPrecision(12)), account: of });
+		}
+		const n = number(months);
+		if (!Number.isInteger(n) || n < 1 || n > 36)
+			return (problem = 'Type a whole number of months from 1 to 36.');
+		onsave({ kind, months: n });
+	}
+</script>
+
+<Modal
+	title="Basis of {name}"
+	bind:open={
+		() => open,
+		(v) => {
+			open = v;
+			if (!v) onclose();
+		}
+	}
+	size="sm"
+>
+	<form id="basis" class="form" onsubmit={save}>
+		<p class="muted">Where this account’s open months come from. Figures typed over it stay.</p>
+		<Radio name="kind" value="typed" bind:group={kind}>Typed month by month</Radio>
+		<Radio name="kind" value="last-year" bind:group={kind}
+			>The same month last year, changed by a percentage</Radio
+		>
+		{#if kind === 'last-year'}
+			<div class="more">
+				<Label for="rise">Change, %</Label><Input id="rise" bind:value={rise} size="sm" />
+			</div>
+		{/if}
+		<Radio name="kind" value="percent-of" bind:group={kind}
+			>A percentage of another account of the department</Radio
+		>
+		{#if kind === 'percent-of'}
+			<div class="more">
+				<Label for="part">Share, %</Label><Input id="part" bind:value={part} size="sm" />
+				<Label for="of">of</Label><Select
+					id="of"
+					items={others}
+					bind:value={of}
+					size="sm"
+					placeholder="Choose an account"
+				/>
+			</div>
+		{/if}
+		<Radio name="kind" value="run-rate" bind:group={kind}>The average of the last closed months</Radio>
+		{#if kind === 'run-rate'}
+			<div class="more">
+				<Label for="months">Months</Label><Input id="months" bind:value={months} size="sm" />
+			</div>
+		{/if}
+		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	</form>
+	{#snippet footer()}
+		<Button type="submit" form="basis">Save basis</Button>
+		<Button color="light" onclick={onclose}>Cancel</Button>
+	{/snippet}
+</Modal>
+
+<style>
+	.form {
+		display: grid;
+		gap: 10px;
+	}
+	.more {
+		display: grid;
+		grid-template-columns: 80px 1fr;
+		gap: 8px;
+		align-items: center;
+		padding-left: 26px;
+	}
+	.problem {
+		color: var(--clay);
+		font-weight: 600;
+	}
+</style>

@@ -1,0 +1,117 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button, Checkbox, Modal } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import type { FormulaError } from '../core/formula/ast';
+	import type { Names } from '../core/formula/check';
+	import type { Line } from '../core/model/schema';
+	import { ApiError, post } from './api';
+	import FormulaField from './FormulaField.svelte';
+	import { notices } from './notices.svelte';
+
+	interface Props {
+		scenario: string;
+		scenarioName: string;
+		model: string;
+		line: Line;
+		lines: Line[];
+		names: { lines: string[]; blocks: Record<string, string[]>; accounts: { code: string; name: string }[] };
+		also: { code: string; name: string }[];
+		editable: boolean;
+		reason: string;
+		onclose: () => void;
+	}
+	let { scenario, scenarioName, model, line, lines, names, also, editable, reason, onclose }: Props =
+		$props();
+	let text = $state(untrack(() => line.formula ?? ''));
+	let errors: FormulaError[] = $state([]);
+	let chosen: string[] = $state([]);
+	let problem = $state('');
+	let busy = $state(false);
+	let open = $state(true);
+	const known: Names = $derived({
+		lines: names.lines,
+		blocks: new Map(Object.entries(names.blocks)),
+		accounts: new Set(names.accounts.map((a) => a.code))
+	});
+	const labels = $derived(Object.fromEntries(lines.map((l) => [l.code, l.label])));
+
+	async function save() {
+		busy = true;
+		problem = '';
+		try {
+			await post(`models/${model}/formula`, { scenario, line: line.code, formula: text, also: chosen });
+			await invalidateAll();
+			notices.say(
+				`${line.label} has a new formula in ${scenarioName}${chosen.length ? ` and ${chosen.length} more` : ''}.`
+			);
+			onclose();
+		} catch (e) {
+			problem = e instanceof ApiError ? e.message : 'The formula was not saved.';
+		} finally {
+			busy = false;
+		}
+	}
+</script>
+
+<Modal
+	title="Formula of {line.label}"
+	bind:open={
+		() => open,
+		(v) => {
+			open = v;
+			if (!v) onclose();
+		}
+	}
+	size="lg"
+>
+	<div class="form">
+		<FormulaField
+			bind:value={text}
+			names={known}
+			accounts={names.accounts}
+			{labels}
+			label="Formula of {line.label}"
+			onerrors={(e) => (errors = e)}
+		/>
+		{#if errors.length}
+			<ul class="errors" role="alert">
+				{#each errors as e (e.message + e.span.from)}<li>
+						At character {e.span.from + 1}: {e.message}
+					</li>{/each}
+			</ul>
+		{:else if problem}<p class="errors" role="alert">{problem}</p>
+		{:else}<p class="muted">Lines of this model by name, others as model.line. Ctrl+Space completes.</p>{/if}
+		{#if !editable}<p class="muted">{reason}</p>
+		{:else if also.length}
+			<fieldset>
+				<legend>It changes in {scenarioName}. Change it also in</legend>
+				{#each also as s (s.code)}<Checkbox value={s.code} bind:group={chosen}>{s.name}</Checkbox>{/each}
+			</fieldset>
+		{/if}
+	</div>
+	{#snippet footer()}
+		<Button disabled={!editable || busy || errors.length > 0 || text === line.formula} onclick={save}
+			>{busy ? 'Calculating …' : 'Save formula'}</Button
+		>
+		<Button color="light" onclick={onclose}>Cancel</Button>
+	{/snippet}
+</Modal>
+
+<style>
+	.form {
+		display: grid;
+		gap: 10px;
+	}
+	.errors {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	fieldset {
+		display: grid;
+		gap: 4px;
+	}
+	legend {
+		padding-bottom: 4px;
+	}
+</style>

@@ -1,0 +1,52 @@
+<script lang="ts">
+	import { beforeNavigate } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
+	import type { EditBatch } from './edits.svelte';
+
+	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
+	let { edits, saving, onsave }: { edits: EditBatch; saving: boolean; onsave: () => void } = $props();
+	const words = $derived(`${edits.count} ${edits.count === 1 ? 'cell' : 'cells'} not saved`);
+
+	beforeNavigate((navigation) => {
+		if (
+			edits.count &&
+			!navigation.willUnload &&
+			!confirm(`${words}. Leave and lose ${edits.count === 1 ? 'it' : 'them'}?`)
+		)
+			navigation.cancel();
+	});
+
+	function onkeydown(event: KeyboardEvent) {
+		if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
+			event.preventDefault();
+			if (edits.count && !saving) onsave();
+		}
+	}
+</script>
+
+<svelte:window
+	{onkeydown}
+	onbeforeunload={(e) => {
+		if (edits.count) e.preventDefault();
+	}}
+/>
+
+<div class="bar">
+	{#if edits.count}<span class="count" role="status">{words}</span>{/if}
+	<Button size="xs" color="light" disabled={!edits.canUndo} onclick={() => edits.undo()}>Undo</Button>
+	<Button size="xs" color="light" disabled={!edits.canRedo} onclick={() => edits.redo()}>Redo</Button>
+	<Button size="xs" color="light" disabled={!edits.count} onclick={() => edits.clear()}>Discard</Button>
+	<Button size="xs" disabled={!edits.count || saving} onclick={onsave}>{saving ? 'Saving …' : 'Save'}</Button>
+</div>
+
+<style>
+	.bar {
+		display: flex;
+		gap: 8px;
+		align-items: center;
+	}
+	.count {
+		color: var(--plum);
+		font-weight: 600;
+	}
+</style>

@@ -1,0 +1,236 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { FIGURES } from './format';
+	import { remember, useCompany, type FrameData } from './company';
+	import { invalidateAll } from '$app/navigation';
+
+	let { ongoto }: { ongoto: () => void } = $props();
+	const company = useCompany();
+	const data = $derived(company.data);
+	const { calendar } = company;
+	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
+
+	function choose(change: Partial<FrameData['selection']>) {
+		const url = new URL(page.url);
+		const s = { ...data.selection, ...change };
+		url.searchParams.set('scenario', s.scenario);
+		url.searchParams.set('department', s.department);
+		url.searchParams.set('from', calendar.key(s.from));
+		url.searchParams.set('to', calendar.key(s.to));
+		void goto(url, { keepFocus: true, noScroll: true });
+	}
+	function chooseScenario(code: string) {
+		const next = data.scenarios.find((s) => s.code === code);
+		if (!next) return;
+		// The window follows when the new scenario has nothing in it.
+		const apart = next.first > data.selection.to || next.last < data.selection.from;
+		choose(
+			apart
+				? { scenario: code, from: next.first, to: Math.min(next.last, next.first + 11) }
+				: { scenario: code }
+		);
+	}
+	const windows = $derived.by(() => {
+		const years = new Set<number>();
+		for (const s of data.scenarios) for (const p of [s.first, s.last]) years.add(calendar.fiscalYear(p));
+		const list = [...years]
+			.sort((a, b) => a - b)
+			.map((y) => {
+				const from = calendar.yearStart(y);
+				return { from, to: from + calendar.periodsPerYear - 1, name: calendar.yearLabel(y) };
+			});
+		if (scenario?.actualsThrough && scenario.last > scenario.actualsThrough + 11)
+			list.push({
+				from: scenario.actualsThrough + 1,
+				to: scenario.actualsThrough + 12,
+				name: 'Next 12 months'
+			});
+		const { from, to } = data.selection;
+		if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name: '' });
+		return list;
+	});
+	const label = (w: { from: number; to: number; name: string }) =>
+		`${calendar.label(w.from)} – ${calendar.label(w.to)}${w.name ? ` (${w.name})` : ''}`;
+	const initials = $derived(
+		data.user.name
+			.split(/\s+/)
+			.map((w) => w[0])
+			.join('')
+			.slice(0, 2)
+	);
+	let menu: HTMLDetailsElement | undefined = $state();
+
+	function setTheme(theme: string) {
+		remember('theme', theme);
+		document.documentElement.classList.toggle('dark', theme === 'dark');
+		void invalidateAll();
+	}
+	function setFigures(value: string) {
+		remember('figures', value);
+		void invalidateAll();
+	}
+</script>
+
+<header>
+	<label>
+		<span>Scenario</span>
+		<select value={data.selection.scenario} onchange={(e) => chooseScenario(e.currentTarget.value)}>
+			{#each data.scenarios as s (s.code)}
+				<option value={s.code}>{s.name}{s.locked && s.kind !== 'actuals' ? ' (locked)' : ''}</option>
+			{/each}
+		</select>
+	</label>
+	<label>
+		<span>Department</span>
+		<select value={data.selection.department} onchange={(e) => choose({ department: e.currentTarget.value })}>
+			{#each data.departments as d (d.code)}
+				<option value={d.code}>{'\u00a0\u00a0'.repeat(d.depth)}{d.name}</option>
+			{/each}
+		</select>
+	</label>
+	<label>
+		<span>Window</span>
+		<select
+			value="{data.selection.from}:{data.selection.to}"
+			onchange={(e) => {
+				const [from, to] = e.currentTarget.value.split(':').map(Number);
+				choose({ from, to });
+			}}
+		>
+			{#each windows as w (`${w.from}:${w.to}`)}
+				<option value="{w.from}:{w.to}">{label(w)}</option>
+			{/each}
+		</select>
+	</label>
+	<button class="goto" onclick={ongoto} aria-label="Go to or do"
+		><span>Go to or do</span> <kbd>Ctrl K</kbd></button
+	>
+	<details bind:this={menu}>
+		<summary aria-label="{data.user.name}, settings and sign out">{initials}</summary>
+		<div class="menu">
+			<b>{data.user.name}</b>
+			<span class="muted">{data.user.role} · {data.company.name}</span>
+			<label class="line"
+				>Figures
+				<select value={data.figures} onchange={(e) => setFigures(e.currentTarget.value)}>
+					{#each FIGURES as f (f.value)}<option value={f.value}>{f.name}</option>{/each}
+				</select>
+			</label>
+			<label class="line"
+				>Look
+				<select value={data.theme} onchange={(e) => setTheme(e.currentTarget.value)}>
+					<option value="light">Light</option>
+					<option value="dark">Dark</option>
+				</select>
+			</label>
+			<form method="POST" action="/signout"><button class="out">Sign out</button></form>
+		</div>
+	</details>
+</header>
+
+<svelte:window
+	onclick={(e) => {
+		if (menu?.open && !menu.contains(e.target as Node)) menu.open = false;
+	}}
+	onkeydown={(e) => {
+		if (e.key === 'Escape' && menu?.open) menu.open = false;
+	}}
+/>
+
+<style>
+	header {
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		padding: 9px 18px;
+		border-bottom: 1px solid var(--rule);
+		min-width: 0;
+	}
+	header > label {
+		display: flex;
+		align-items: center;
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		background: var(--sheet);
+		padding-left: 10px;
+		min-width: 0;
+	}
+	header > label > span {
+		font-size: 12px;
+		color: var(--ink-2);
+	}
+	select {
+		border: 0;
+		background-color: transparent;
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		font-size: 13px;
+		padding: 5px 26px 5px 8px;
+		min-width: 0;
+		max-width: 230px;
+		text-overflow: ellipsis;
+		border-radius: 6px;
+	}
+	option {
+		background: var(--sheet);
+		color: var(--ink);
+	}
+	.goto {
+		margin-left: auto;
+		display: flex;
+		gap: 40px;
+		align-items: center;
+		border: 1px solid var(--rule);
+		background: var(--tint);
+		color: var(--ink-2);
+		border-radius: 6px;
+		padding: 5px 10px;
+		font-size: 13px;
+		white-space: nowrap;
+	}
+	details {
+		position: relative;
+	}
+	summary {
+		list-style: none;
+		width: 32px;
+		height: 32px;
+		border-radius: 50%;
+		display: grid;
+		place-items: center;
+		background: var(--green-tint);
+		color: var(--green);
+		font-weight: 600;
+		font-size: 12px;
+		cursor: pointer;
+	}
+	.menu {
+		position: absolute;
+		right: 0;
+		top: 38px;
+		z-index: 30;
+		width: 240px;
+		display: flex;
+		flex-direction: column;
+		gap: 8px;
+		background: var(--sheet);
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		padding: 12px 14px;
+		box-shadow: 0 8px 24px var(--shade);
+	}
+	.line {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+	}
+	.line select {
+		border: 1px solid var(--rule);
+	}
+	.out {
+		color: var(--green);
+		text-decoration: underline;
+	}
+</style>

@@ -1,0 +1,52 @@
+<script lang="ts">
+	import { extent, line, scaleLinear } from 'd3';
+	import type { Cell } from '../core/engine/values';
+
+	/** A small line of a row's values, its high marked full and its low hollow. */
+	let { values }: { values: readonly Cell[] } = $props();
+	const W = 60;
+	const H = 18;
+	const points = $derived(
+		values.flatMap((v, i) => (typeof v === 'number' ? [{ i, v }] : [])) as { i: number; v: number }[]
+	);
+	const drawing = $derived.by(() => {
+		const [low, high] = extent(points, (p) => p.v);
+		if (points.length < 2 || low === undefined || high === undefined || low === high) return null;
+		const x = scaleLinear([0, values.length - 1], [3, W - 3]);
+		const y = scaleLinear([low, high], [H - 3, 3]);
+		const at = (v: number) => points.find((p) => p.v === v)!;
+		const place = (p: { i: number; v: number }) => ({ x: x(p.i), y: y(p.v) });
+		return {
+			path:
+				line<{ i: number; v: number }>(
+					(p) => x(p.i),
+					(p) => y(p.v)
+				)(points) ?? '',
+			high: place(at(high)),
+			low: place(at(low))
+		};
+	});
+</script>
+
+{#if drawing}
+	<svg width={W} height={H} aria-hidden="true">
+		<path d={drawing.path} />
+		<circle class="low" cx={drawing.low.x} cy={drawing.low.y} r="1.9" />
+		<circle class="high" cx={drawing.high.x} cy={drawing.high.y} r="1.9" />
+	</svg>
+{/if}
+
+<style>
+	path {
+		fill: none;
+		stroke: var(--ink-2);
+		stroke-width: 1;
+	}
+	.high {
+		fill: var(--ink);
+	}
+	.low {
+		fill: var(--ground);
+		stroke: var(--ink);
+	}
+</style>

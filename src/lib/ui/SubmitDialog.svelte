@@ -1,0 +1,76 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { ApiError, post } from './api';
+
+	/** Moves a submission on, with a comment. */
+	interface Props {
+		title: string;
+		words: string;
+		action: string;
+		path: string;
+		request: Record<string, unknown>;
+		/** A comment must be given. */
+		reason?: boolean;
+		onclose: () => void;
+		ondone: () => void;
+	}
+	let { title, words, action, path, request, reason = false, onclose, ondone }: Props = $props();
+	let comment = $state('');
+	let problem = $state('');
+	let busy = $state(false);
+	let open = $state(true);
+
+	async function submit(event: SubmitEvent) {
+		event.preventDefault();
+		if (reason && !comment.trim()) {
+			problem = 'Say why, in a sentence.';
+			return;
+		}
+		busy = true;
+		try {
+			await post(path, { ...request, comment });
+			await invalidateAll();
+			ondone();
+			onclose();
+		} catch (e) {
+			problem = e instanceof ApiError ? e.message : 'This did not work.';
+		} finally {
+			busy = false;
+		}
+	}
+</script>
+
+<Modal
+	{title}
+	bind:open={
+		() => open,
+		(v) => {
+			open = v;
+			if (!v) onclose();
+		}
+	}
+	size="sm"
+>
+	<form id="move" class="form" onsubmit={submit}>
+		<p>{words}</p>
+		<Label for="comment">{reason ? 'Why' : 'Comment (optional)'}</Label>
+		<Textarea id="comment" rows={3} bind:value={comment} class="w-full" />
+		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	</form>
+	{#snippet footer()}
+		<Button type="submit" form="move" disabled={busy}>{action}</Button>
+		<Button color="light" onclick={onclose}>Cancel</Button>
+	{/snippet}
+</Modal>
+
+<style>
+	.form {
+		display: grid;
+		gap: 8px;
+	}
+	.problem {
+		color: var(--clay);
+		font-weight: 600;
+	}
+</style>

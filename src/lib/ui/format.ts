@@ -1,0 +1,90 @@
+/** Figures as people read and type them. */
+import type { Cell } from '../core/engine/values';
+import type { NumberFormat } from '../core/model/schema';
+
+/** How money is shown: in thousands, in whole units, or to the cent. */
+export type Figures = 'thousand' | 'whole' | 'cents';
+export const FIGURES: { value: Figures; name: string }[] = [
+	{ value: 'thousand', name: 'Thousands' },
+	{ value: 'whole', name: 'Whole' },
+	{ value: 'cents', name: 'Cents' }
+];
+
+const printers = new Map<number, Intl.NumberFormat>();
+function fixed(value: number, digits: number): string {
+	let printer = printers.get(digits);
+	if (!printer) {
+		printer = new Intl.NumberFormat('en-GB', {
+			minimumFractionDigits: digits,
+			maximumFractionDigits: digits
+		});
+		printers.set(digits, printer);
+	}
+	const text = printer.format(Math.abs(value));
+	// What rounds to zero is no longer negative.
+	return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
+}
+
+/** A figure for the screen: zero as an en dash, blank as nothing, an error as its code. */
+export function figure(cell: Cell, format: NumberFormat, figures: Figures): string {
+	if (cell === null) return '';
+	if (typeof cell === 'string') return cell;
+	if (cell === 0) return '–';
+	switch (format) {
+		case 'percent':
+			return `${fixed(cell * 100, Math.abs(cell) < 0.01 ? 2 : 1)} %`;
+		case 'price':
+			return fixed(cell, Math.abs(cell) < 10 ? 4 : 2);
+		case 'number':
+			return fixed(cell, Number.isInteger(cell) || Math.abs(cell) >= 1000 ? 0 : 1);
+		case 'money':
+			return figures === 'thousand' ? fixed(cell / 1000, 1) : fixed(cell, figures === 'cents' ? 2 : 0);
+	}
+}
+
+/** In full, for a tooltip or the side sheet. */
+export function exact(cell: Cell, format: NumberFormat): string {
+	if (cell === null) return 'blank';
+	if (typeof cell === 'string') return cell;
+	if (cell === 0) return '0';
+	if (format === 'percent') return `${fixed(cell * 100, 2)} %`;
+	return fixed(cell, format === 'number' && Number.isInteger(cell) ? 0 : format === 'price' ? 4 : 2);
+}
+
+/** As text for another program: a plain number. */
+export function plain(cell: Cell): string {
+	return cell === null ? '' : String(cell);
+}
+
+export const share = (value: number | null): string =>
+	value === null ? 'n/m' : `${fixed(value * 100, 1)} %`;
+
+/**
+ * Reads what somebody typed or pasted: separators, brackets for negatives, currency signs, percent, k and m.
+ * In a percentage cell 3 means 3 %. Undefined when it is no number; null when it is nothing.
+ */
+export function readFigure(text: string, format: NumberFormat): number | null | undefined {
+	let t = text
+		.trim()
+		.replace(/[\s\u00a0']/g, '')
+		.replace(/[−–]/g, '-');
+	if (t === '' || t === '-') return t === '' ? null : 0;
+	const negative = /^\(.*\)$/.test(t);
+	if (negative) t = t.slice(1, -1);
+	t = t.replace(/^(-?)[£€$]|[£€$]$/g, '$1');
+	const percent = t.endsWith('%');
+	if (percent) t = t.slice(0, -1);
+	const scale = /k$/i.test(t) ? 1e3 : /m$/i.test(t) ? 1e6 : 1;
+	if (scale !== 1) t = t.slice(0, -1);
+	if (!/^[-+]?(\d{1,3}(,\d{3})+|\d*)(\.\d*)?$/.test(t) || !/\d/.test(t)) return undefined;
+	let value = Number(t.replaceAll(',', '')) * scale;
+	if (percent || format === 'percent') value = Number((value / 100).toPrecision(15));
+	return negative ? -value : value;
+}
+
+/** A date for people, e.g. 14 Oct 2026. */
+export function day(iso: string): string {
+	const [y, m, d] = iso.slice(0, 10).split('-').map(Number);
+	return `${d} ${['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][m - 1]} ${y}`;
+}
+export const moment = (iso: string) => `${day(iso)}, ${iso.slice(11, 16)}`;

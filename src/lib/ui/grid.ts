@@ -1,0 +1,48 @@
+/** What a grid shows, as plain data. */
+import type { Cell } from '../core/engine/values';
+import type { NumberFormat } from '../core/model/schema';
+
+export interface GridColumn {
+	key: string;
+	label: string;
+	width: number;
+	/** Figures, words, a small line of the row's values, or a bar from a zero line (value −1 to 1). */
+	kind: 'figure' | 'text' | 'shape' | 'bar';
+	/** Draws the rod over columns that are periods. */
+	period?: number;
+	/** Set off from the columns before it. */
+	apart?: boolean;
+}
+
+export interface GridCell {
+	value: Cell;
+	/** Words in a text column. */
+	text?: string;
+	/** What was typed here, under an override or as the value itself. */
+	typed?: number | null;
+	editable?: boolean;
+	/** A typed value over a basis. */
+	override?: boolean;
+	/** Favourable, unfavourable, or worth attention. */
+	tone?: 'good' | 'bad' | 'attention';
+	title?: string;
+	format?: NumberFormat;
+	/** Values of a shape column. */
+	values?: readonly Cell[];
+	/** Opens something of its own on Enter or a click. */
+	action?: boolean;
+}
+
+export interface GridRow {
+	key: string;
+	label: string;
+	/** Quiet words behind the label: a unit. */
+	note?: string;
+	depth: number;
+	kind: 'heading' | 'leaf' | 'part' | 'total';
+	format: NumberFormat;
+	cells: GridCell[];
+	toggle?: 'open' | 'closed';
+	/** Drawn in the gutter, with words for those who do not see it. */
+	mark?: string;
+}

@@ -1,0 +1,19 @@
+/** Short words at the foot of the screen: what was done, or could not be. */
+export interface Notice {
+	id: number;
+	text: string;
+	bad: boolean;
+}
+class Notices {
+	list: Notice[] = $state([]);
+	#next = 0;
+	say(text: string, bad = false) {
+		const id = this.#next++;
+		this.list = [...this.list.slice(-2), { id, text, bad }];
+		setTimeout(() => this.drop(id), bad ? 15_000 : 7_000);
+	}
+	drop(id: number) {
+		this.list = this.list.filter((n) => n.id !== id);
+	}
+}
+export const notices = new Notices();

@@ -1,0 +1,55 @@
+import { actionsOf, stagesFor } from '$lib/server/frame';
+import { page } from '$lib/server/http';
+import { listScenarios, scenarioModels } from '$lib/server/scenarios';
+import { selectionFrom } from '$lib/server/selection';
+import { readableRoots } from '$lib/server/auth/policy';
+import { companyState } from '$lib/server/structure';
+import { today } from '$lib/server/settings';
+import type { Figures } from '$lib/ui/format';
+import type { FrameData } from '$lib/ui/company';
+
+export const load = ({ locals, url, cookies }) =>
+	page({ locals }, async (db, user): Promise<FrameData> => {
+		const { company, closedThrough, structure } = await companyState(db);
+		const selection = await selectionFrom(db, user, url);
+		const tree = structure.departments;
+		const roots = readableRoots(user, tree);
+		const may = actionsOf(user, tree);
+		const models =
+			may['see driver models'] && selection.scenario ? await scenarioModels(db, selection.scenario) : [];
+		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
+		return {
+			company,
+			closedThrough,
+			user: { email: user.email, name: user.name, role: user.role },
+			stages: await stagesFor(db, user, tree),
+			scenarios: (await listScenarios(db)).map(
+				({ code, name, kind, locked, first, last, actualsThrough }) => ({
+					code,
+					name,
+					kind,
+					locked,
+					first,
+					last,
+					actualsThrough
+				})
+			),
+			departments: roots.flatMap((root) =>
+				tree
+					.subtree(root.code)
+					.map((d) => ({
+						code: d.code,
+						name: d.name,
+						depth: depthOf(d.code, root.code),
+						leaf: tree.isLeaf(d.code)
+					}))
+			),
+			selection,
+			may,
+			figures: (cookies.get('figures') as Figures | undefined) ?? 'whole',
+			theme: cookies.get('theme') ?? 'light',
+			accounts: structure.accounts.all.map(({ code, name }) => ({ code, name })),
+			models: models.map((m) => ({ code: m.definition.code, name: m.definition.name })),
+			today: today()
+		};
+	});

@@ -1,0 +1,103 @@
+<script lang="ts">
+	import { afterNavigate } from '$app/navigation';
+	import { provideCompany } from '$lib/ui/company';
+	import GoTo from '$lib/ui/GoTo.svelte';
+	import { notices } from '$lib/ui/notices.svelte';
+	import Rail from '$lib/ui/Rail.svelte';
+	import SelectionBar from '$lib/ui/SelectionBar.svelte';
+	import { sheet } from '$lib/ui/sheet.svelte';
+	import SideSheet from '$lib/ui/SideSheet.svelte';
+
+	let { data, children } = $props();
+	provideCompany(() => data);
+	let going = $state(false);
+
+	// A figure of another page or selection would mislead.
+	afterNavigate(({ from, to }) => {
+		if (
+			from?.url.pathname !== to?.url.pathname ||
+			from?.url.searchParams.get('scenario') !== to?.url.searchParams.get('scenario')
+		)
+			sheet.close();
+	});
+
+	function onkeydown(event: KeyboardEvent) {
+		if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+			going = true;
+			event.preventDefault();
+		} else if (event.key === 'Escape' && sheet.current && !going && !document.querySelector('dialog[open]'))
+			sheet.close();
+	}
+</script>
+
+<svelte:window {onkeydown} />
+
+<div class="app">
+	<Rail />
+	<div class="work">
+		<SelectionBar ongoto={() => (going = true)} />
+		<div class="stage">
+			<main>{@render children()}</main>
+			<SideSheet />
+		</div>
+	</div>
+</div>
+<GoTo bind:open={going} />
+
+<div class="notices" role="status" aria-live="polite">
+	{#each notices.list as notice (notice.id)}
+		<div class="notice" class:bad={notice.bad}>
+			<span>{notice.text}</span>
+			<button aria-label="Dismiss" onclick={() => notices.drop(notice.id)}>✕</button>
+		</div>
+	{/each}
+</div>
+
+<style>
+	.app {
+		display: flex;
+		height: 100vh;
+	}
+	.work {
+		flex: 1;
+		min-width: 0;
+		display: flex;
+		flex-direction: column;
+	}
+	.stage {
+		flex: 1;
+		min-height: 0;
+		display: flex;
+	}
+	main {
+		flex: 1;
+		min-width: 0;
+		min-height: 0;
+		display: flex;
+		flex-direction: column;
+		padding: 14px 18px 10px;
+		overflow: auto;
+	}
+	.notices {
+		position: fixed;
+		left: 124px;
+		bottom: 36px;
+		display: flex;
+		flex-direction: column;
+		gap: 8px;
+		z-index: 40;
+	}
+	.notice {
+		display: flex;
+		gap: 16px;
+		max-width: 640px;
+		background: var(--rail);
+		color: var(--rail-ink);
+		padding: 10px 14px;
+		border-radius: 6px;
+		box-shadow: 0 6px 20px var(--shade);
+	}
+	.notice.bad {
+		border-left: 4px solid var(--clay);
+	}
+</style>

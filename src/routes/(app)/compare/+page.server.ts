@@ -1,0 +1,45 @@
+import { page } from '$lib/server/http';
+import { LAST_YEAR, varianceReport } from '$lib/server/report';
+import { getScenario, listScenarios } from '$lib/server/scenarios';
+import { selectionFrom } from '$lib/server/selection';
+import { companyState } from '$lib/server/structure';
+import type { Span } from '$lib/server/report';
+
+const positive = (text: string | null, otherwise: number) => {
+	const n = Number(text ?? NaN);
+	return Number.isFinite(n) && n >= 0 ? n : otherwise;
+};
+
+export const load = ({ locals, url }) =>
+	page({ locals }, async (db, user) => {
+		const { calendar, closedThrough, actuals } = await companyState(db);
+		const s = await selectionFrom(db, user, url);
+		const scenarios = await listScenarios(db);
+		if (!scenarios.length) return { report: null };
+		const chosen = s.scenario;
+		const scenario = await getScenario(db, chosen);
+		// Without a choice, the last loaded month stands against the budget.
+		const last = actuals.last >= 0 ? actuals.last : (closedThrough ?? s.from);
+		const wanted =
+			calendar.parse(url.searchParams.get('period') ?? '') ?? Math.min(Math.max(last, s.from), s.to);
+		const period = Math.min(wanted, scenario.last);
+		const budget = scenarios.find(
+			(x) => x.kind === 'budget' && x.code !== chosen && x.first <= period && x.last >= period
+		);
+		const against = url.searchParams.get('against') ?? budget?.code ?? LAST_YEAR;
+		const known = against === LAST_YEAR || scenarios.some((x) => x.code === against);
+		const span = url.searchParams.get('span');
+		return {
+			report: await varianceReport(db, user, {
+				scenario: chosen,
+				against: known ? against : LAST_YEAR,
+				department: s.department,
+				period,
+				span: (span === 'ytd' || span === 'year' ? span : 'month') as Span,
+				threshold: {
+					amount: positive(url.searchParams.get('amount'), 5000),
+					percent: positive(url.searchParams.get('percent'), 0.05)
+				}
+			})
+		};
+	});

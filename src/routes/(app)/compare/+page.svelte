@@ -1,0 +1,325 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { Button } from 'flowbite-svelte';
+	import { SvelteSet } from 'svelte/reactivity';
+	import { useCompany } from '$lib/ui/company';
+	import { share } from '$lib/ui/format';
+	import Grid from '$lib/ui/Grid.svelte';
+	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { sheet } from '$lib/ui/sheet.svelte';
+	import { layOut } from '$lib/ui/statement';
+
+	let { data } = $props();
+	const { calendar } = useCompany();
+	const report = $derived(data.report);
+	const folded = new SvelteSet<string>();
+	const unfolded = new SvelteSet<string>();
+	let onlyMarked = $state(false);
+
+	type Row = NonNullable<typeof report>['rows'][number];
+	type Figures = Pick<Row, 'a' | 'b' | 'difference' | 'percent' | 'verdict' | 'marked'>;
+
+	const columns: GridColumn[] = $derived(
+		report
+			? [
+					{ key: 'a', label: report.scenarioName, width: 128, kind: 'figure' },
+					{ key: 'b', label: report.againstName, width: 128, kind: 'figure' },
+					{ key: 'difference', label: 'Difference', width: 112, kind: 'figure', apart: true },
+					{ key: 'percent', label: '%', width: 80, kind: 'text' },
+					{ key: 'bar', label: '', width: 170, kind: 'bar' },
+					{ key: 'verdict', label: 'Verdict', width: 110, kind: 'text' }
+				]
+			: []
+	);
+	/** The longest bar is the largest difference of an account. */
+	const widest = $derived(
+		Math.max(
+			1,
+			...(report?.rows ?? [])
+				.filter((r) => r.leaf && r.type !== 'statistical')
+				.map((r) => (typeof r.difference === 'number' ? Math.abs(r.difference) : 0))
+		)
+	);
+	function cells(f: Figures): GridCell[] {
+		const tone =
+			!f.marked || f.verdict === 'neutral'
+				? undefined
+				: f.verdict === 'favourable'
+					? ('good' as const)
+					: ('bad' as const);
+		return [
+			{ value: f.a },
+			{ value: f.b },
+			{ value: f.difference, tone },
+			{ value: null, text: f.difference === null ? '' : share(f.percent), tone },
+			{
+				value: typeof f.difference === 'number' ? f.difference / widest : null,
+				tone: f.verdict === 'neutral' ? undefined : f.verdict === 'favourable' ? 'good' : 'bad'
+			},
+			{ value: null, text: f.verdict === 'neutral' ? '' : f.verdict, tone }
+		];
+	}
+	const rows: GridRow[] = $derived.by(() => {
+		if (!report) return [];
+		const shown = (r: Row) => (onlyMarked ? r.marked : r.a !== null || r.b !== null);
+		return layOut(report.rows, folded, shown).flatMap(
+			({ item, kind, depth, folded: isFolded }): GridRow[] => {
+				const parts = item.leaf ? item.departments : [];
+				const isOpen = unfolded.has(item.account);
+				const row: GridRow = {
+					key: kind === 'heading' ? `heading:${item.account}` : item.account,
+					label: item.name,
+					depth,
+					kind,
+					format: item.format,
+					cells: kind === 'heading' ? [] : cells(item),
+					toggle:
+						kind === 'heading'
+							? 'open'
+							: isFolded
+								? 'closed'
+								: parts.length
+									? isOpen
+										? 'open'
+										: 'closed'
+									: undefined,
+					mark: kind !== 'heading' && item.marked ? 'over the threshold' : undefined
+				};
+				if (!isOpen || !item.leaf) return [row];
+				return [
+					row,
+					...parts.map((d): GridRow => ({
+						key: `${item.account}@${d.department}`,
+						label: d.name,
+						depth: depth + 1,
+						kind: 'part',
+						format: item.format,
+						cells: cells(d),
+						mark: d.marked ? 'over the threshold' : undefined
+					}))
+				];
+			}
+		);
+	});
+	function toggle(row: GridRow) {
+		const account = row.key.replace(/^heading:/, '');
+		const set = row.kind === 'leaf' ? unfolded : folded;
+		if (set.has(account)) set.delete(account);
+		else set.add(account);
+	}
+	function openFigure(row: GridRow, column: GridColumn) {
+		if (!report || row.kind === 'heading') return;
+		const [account, department] = row.key.split('@');
+		const base = column.key === 'b';
+		const lastYear = base && report.query.against === 'last-year';
+		sheet.open({
+			scenario: base && !lastYear ? report.query.against : report.query.scenario,
+			ref: {
+				kind: 'account',
+				account,
+				department: department ?? report.query.department,
+				from: report.from - (lastYear ? 12 : 0),
+				to: report.to - (lastYear ? 12 : 0)
+			}
+		});
+	}
+	function choose(change: Record<string, string>) {
+		const url = new URL(page.url);
+		const q = report!.query;
+		url.searchParams.set('scenario', q.scenario);
+		url.searchParams.set('department', q.department);
+		for (const [k, v] of Object.entries(change)) url.searchParams.set(k, v);
+		void goto(url, { keepFocus: true, noScroll: true });
+	}
+	const months = $derived.by(() => {
+		const s = data.scenarios.find((x) => x.code === report?.query.scenario);
+		if (!s) return [];
+		return Array.from({ length: s.last - s.first + 1 }, (_, i) => s.last - i);
+	});
+	const exportTo = (format: string) => {
+		const q = report!.query;
+		const parameters = new URLSearchParams({
+			scenario: q.scenario,
+			against: q.against,
+			department: q.department,
+			period: calendar.key(q.period),
+			span: q.span,
+			amount: String(q.threshold.amount),
+			percent: String(q.threshold.percent),
+			format
+		});
+		return `/api/v1/variance?${parameters}`;
+	};
+	const span = $derived(
+		report
+			? report.from === report.to
+				? calendar.longLabel(report.from)
+				: `${calendar.longLabel(report.from)} – ${calendar.longLabel(report.to)}`
+			: ''
+	);
+	const SPANS = [
+		['month', 'Month'],
+		['ytd', 'Year to date'],
+		['year', 'Full year']
+	] as const;
+</script>
+
+<svelte:head><title>Variance · Yardstave</title></svelte:head>
+
+{#if !report}
+	<h1>Variance</h1>
+	<p class="muted">
+		There is nothing to compare yet. Load a ledger file under Set up, or a company with scenarios.
+	</p>
+{:else}
+	<div class="top">
+		<div>
+			<h1>Variance: {report.departmentName}, {span}</h1>
+			<p class="muted">
+				{data.company.currency}{data.figures === 'thousand' ? ', thousands' : ''} ·
+				<b>{report.scenarioName}</b>
+				against
+				<b>{report.againstName}</b> · {report.marked}
+				{report.marked === 1 ? 'account is' : 'accounts are'} over the threshold
+			</p>
+		</div>
+		<div class="actions">
+			<Button size="xs" color="light" href={exportTo('xlsx')} download>Download XLSX</Button>
+			<Button size="xs" color="light" href={exportTo('csv')} download>CSV</Button>
+		</div>
+	</div>
+	<div class="controls">
+		<label
+			>Against
+			<select value={report.query.against} onchange={(e) => choose({ against: e.currentTarget.value })}>
+				<option value="last-year">Last year</option>
+				{#each data.scenarios.filter((s) => s.code !== report.query.scenario) as s (s.code)}<option
+						value={s.code}>{s.name}</option
+					>{/each}
+			</select>
+		</label>
+		<label
+			>for
+			<select
+				value={calendar.key(report.query.period)}
+				onchange={(e) => choose({ period: e.currentTarget.value })}
+			>
+				{#each months as m (m)}<option value={calendar.key(m)}>{calendar.label(m)}</option>{/each}
+			</select>
+		</label>
+		<div class="spans" role="group" aria-label="Span">
+			{#each SPANS as [value, name] (value)}
+				<button aria-pressed={report.query.span === value} onclick={() => choose({ span: value })}
+					>{name}</button
+				>
+			{/each}
+		</div>
+		<label
+			>Mark from
+			<input
+				inputmode="numeric"
+				size="7"
+				value={report.query.threshold.amount}
+				onchange={(e) => choose({ amount: e.currentTarget.value.replaceAll(',', '') })}
+				aria-label="Threshold amount"
+			/>
+		</label>
+		<label
+			>and
+			<input
+				inputmode="decimal"
+				size="4"
+				value={Number((report.query.threshold.percent * 100).toPrecision(6))}
+				onchange={(e) => choose({ percent: String(Number(e.currentTarget.value) / 100) })}
+				aria-label="Threshold percent"
+			/> %
+		</label>
+		<label class="check"><input type="checkbox" bind:checked={onlyMarked} /> only marked</label>
+	</div>
+	<Grid
+		label="Variance report"
+		head="Account"
+		{columns}
+		{rows}
+		{calendar}
+		open={report.to + 1}
+		figures={data.figures}
+		labelWidth={290}
+		opensOnClick
+		onopen={openFigure}
+		ontoggle={toggle}
+	/>
+	<p class="hint muted">
+		Click a figure, or press <kbd>Space</kbd>, to see what it is made of. A clay corner marks what is over the
+		threshold.
+	</p>
+{/if}
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+	}
+	.actions {
+		display: flex;
+		gap: 8px;
+	}
+	.controls {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 12px;
+		align-items: center;
+		margin: 10px 0;
+		font-size: 13px;
+	}
+	.controls label {
+		display: flex;
+		align-items: center;
+		gap: 6px;
+		color: var(--ink-2);
+	}
+	.controls select,
+	.controls input:not([type='checkbox']) {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		padding-block: 3px;
+	}
+	.controls select {
+		padding: 3px 26px 3px 8px;
+		max-width: 170px;
+	}
+	.controls input:not([type='checkbox']) {
+		padding-inline: 8px;
+		width: auto;
+		text-align: right;
+	}
+	.spans {
+		display: flex;
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		overflow: hidden;
+	}
+	.spans button {
+		padding: 3px 10px;
+		background: var(--sheet);
+		color: var(--ink-2);
+	}
+	.spans button + button {
+		border-left: 1px solid var(--rule);
+	}
+	.spans [aria-pressed='true'] {
+		background: var(--green);
+		color: var(--on-green);
+	}
+	.hint {
+		padding-top: 6px;
+		font-size: 12px;
+	}
+</style>

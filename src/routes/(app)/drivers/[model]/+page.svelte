@@ -1,0 +1,303 @@
+<script lang="ts">
+	import { goto, invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
+	import type { Line } from '$lib/core/model/schema';
+	import { ApiError, post } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import Conflicts, { type ConflictView } from '$lib/ui/Conflicts.svelte';
+	import { EditBatch } from '$lib/ui/edits.svelte';
+	import { exact } from '$lib/ui/format';
+	import FormulaDialog from '$lib/ui/FormulaDialog.svelte';
+	import Grid from '$lib/ui/Grid.svelte';
+	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { notices } from '$lib/ui/notices.svelte';
+	import SaveBar from '$lib/ui/SaveBar.svelte';
+	import { sheet } from '$lib/ui/sheet.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	const model = $derived(data.model);
+	const definition = $derived(model.definition);
+	const selection = $derived(data.selection);
+	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
+	const periods = $derived(
+		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
+	);
+	const edits = new EditBatch();
+	let saving = $state(false);
+	let editing = $state<Line | null>(null);
+	let conflicts: ConflictView[] = $state([]);
+	interface Raw {
+		edit: { line: string; row: string; period: number; value: number | null };
+		theirs: number | null;
+		user: string;
+		at: string;
+	}
+	let raw: Raw[] = [];
+
+	const AT = '@';
+	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
+	const columns: GridColumn[] = $derived([
+		{ key: 'formula', label: 'Formula', width: 170, kind: 'text' },
+		...periods.map((p): GridColumn => ({
+			key: calendar.key(p),
+			label: calendar.shortLabel(p),
+			width: 68,
+			kind: 'figure',
+			period: p
+		})),
+		{ key: 'total', label: 'Total', width: 88, kind: 'figure', apart: true }
+	]);
+	const numbers = (cells: (number | null | string)[], editable: boolean): GridCell[] =>
+		cells.map((value, i) => {
+			const period = periods[i];
+			const open = period >= model.open && period <= model.last;
+			return {
+				value,
+				typed: typeof value === 'number' ? value : null,
+				editable: editable && open && model.editable,
+				title:
+					editable && !model.editable
+						? model.reason
+						: period < model.open && value === null
+							? 'Closed: drivers are not derived from actuals here.'
+							: undefined
+			};
+		});
+	const rows: GridRow[] = $derived(
+		model.lines.flatMap((l): GridRow[] => {
+			const typed = l.line.formula === undefined;
+			const table = definition.dimensions.length === 0;
+			const posts = definition.postings.some((p) => p.line === l.line.code);
+			const head: GridRow = {
+				key: table ? keyOf(l.line.code, '') : l.line.code,
+				label: l.line.label,
+				note: l.line.unit,
+				depth: 0,
+				kind: posts ? 'total' : 'leaf',
+				format: l.line.format,
+				toggle: table ? undefined : l.rows ? 'open' : 'closed',
+				cells: [
+					{
+						value: null,
+						text: typed ? 'typed' : l.line.formula,
+						action: !typed,
+						title: typed ? 'Typed in, month by month.' : `${l.line.formula}\nEnter opens it.`
+					},
+					...numbers(l.cells, typed && table),
+					{ value: l.total }
+				]
+			};
+			return [
+				head,
+				...(l.rows ?? []).map((r): GridRow => ({
+					key: keyOf(l.line.code, r.key),
+					label: r.name,
+					depth: 1,
+					kind: 'part',
+					format: l.line.format,
+					cells: [{ value: null, text: '' }, ...numbers(r.cells, typed), { value: r.total }]
+				}))
+			];
+		})
+	);
+
+	function show(change: Record<string, string>) {
+		const url = new URL(page.url);
+		for (const [k, v] of Object.entries(change)) {
+			if (v) url.searchParams.set(k, v);
+			else url.searchParams.delete(k);
+		}
+		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
+	}
+	function toggle(row: GridRow) {
+		if (edits.count) {
+			notices.say('Save or discard what is typed before rows are folded.');
+			return;
+		}
+		const open = data.open.includes(row.key)
+			? data.open.filter((o) => o !== row.key)
+			: [...data.open, row.key];
+		show({ open: open.join(',') });
+	}
+	function filter(dimension: string, member: string) {
+		const where = { ...data.where, [dimension]: member };
+		show({
+			where: Object.entries(where)
+				.filter(([, m]) => m)
+				.map(([d, m]) => `${d}:${m}`)
+				.join(',')
+		});
+	}
+	function openFigure(row: GridRow, column: GridColumn) {
+		if (column.period === undefined) return;
+		if (!row.key.includes(AT)) {
+			notices.say(`This is ${model.rowCount} rows together. Unfold the line to open one of them.`);
+			return;
+		}
+		const [line, key] = row.key.split(AT);
+		sheet.open({
+			scenario: selection.scenario,
+			ref: { kind: 'line', model: definition.code, line, row: key, period: column.period }
+		});
+	}
+	function openFormula(row: GridRow) {
+		editing = definition.lines.find((l) => l.code === row.key.split(AT)[0]) ?? null;
+	}
+	async function save() {
+		saving = true;
+		try {
+			const { saved } = await post<{ saved: number }>(`models/${definition.code}/cells`, {
+				scenario: selection.scenario,
+				edits: edits.list.map((e) => {
+					const [line, row] = e.row.split(AT);
+					return { line, row, period: calendar.parse(e.column), before: e.before, value: e.value };
+				})
+			});
+			edits.clear();
+			await invalidateAll();
+			notices.say(
+				`${saved} ${saved === 1 ? 'cell' : 'cells'} saved; everything that rests on ${saved === 1 ? 'it' : 'them'} follows.`
+			);
+		} catch (e) {
+			if (!(e instanceof ApiError)) throw e;
+			if (e.status === 409 && Array.isArray(e.data)) {
+				raw = e.data as Raw[];
+				conflicts = raw.map((c) => {
+					const line = definition.lines.find((l) => l.code === c.edit.line);
+					const format = line?.format ?? 'number';
+					return {
+						name: `${line?.label}, ${calendar.label(c.edit.period)}`,
+						mine: exact(c.edit.value, format),
+						theirs: exact(c.theirs, format),
+						user: c.user,
+						at: c.at
+					};
+				});
+			} else notices.say(e.message, true);
+		} finally {
+			saving = false;
+		}
+	}
+	async function resolve(keep: boolean) {
+		edits.apply(
+			raw.map((c) => ({
+				row: keyOf(c.edit.line, c.edit.row),
+				column: calendar.key(c.edit.period),
+				before: c.theirs,
+				value: keep ? c.edit.value : c.theirs
+			}))
+		);
+		conflicts = [];
+		if (keep) await save();
+		else await invalidateAll();
+	}
+</script>
+
+<svelte:head><title>{definition.name} · Yardstave</title></svelte:head>
+
+<div class="top">
+	<div>
+		<h1>{definition.name}</h1>
+		<p class="muted">
+			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a> · {definition.description}
+			{#if !model.editable}<b>{model.reason}</b>{/if}
+		</p>
+		{#if model.errors}<p class="errors">
+				{model.errors}
+				{model.errors === 1 ? 'cell holds' : 'cells hold'} an error.
+			</p>{/if}
+	</div>
+	{#if model.editable}<SaveBar {edits} {saving} onsave={save} />{/if}
+</div>
+{#if model.dimensions.length}
+	<div class="filters">
+		{#each model.dimensions as d (d.code)}
+			<label>
+				{d.name}
+				<select value={data.where[d.code] ?? ''} onchange={(e) => filter(d.code, e.currentTarget.value)}>
+					<option value="">all</option>
+					{#each d.members as m (m.code)}<option value={m.code}
+							>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
+						>{/each}
+				</select>
+			</label>
+		{/each}
+		<span class="muted">{model.rowCount} rows</span>
+	</div>
+{/if}
+<Grid
+	label={definition.name}
+	head="Line"
+	{columns}
+	{rows}
+	{calendar}
+	open={model.open}
+	figures={data.figures}
+	edits={model.editable ? edits : undefined}
+	labelWidth={250}
+	onopen={openFigure}
+	onaction={openFormula}
+	ontoggle={toggle}
+	onsay={(m) => notices.say(m)}
+/>
+<p class="hint muted">
+	White cells with a dotted line can be typed. <kbd>Enter</kbd> on a formula opens it{#if model.dimensions.length},
+		<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
+	<kbd>Space</kbd> opens what a figure is made of.
+</p>
+{#if editing}
+	<FormulaDialog
+		scenario={selection.scenario}
+		{scenarioName}
+		model={definition.code}
+		line={editing}
+		lines={definition.lines}
+		names={model.names}
+		also={model.alsoUsedBy}
+		editable={model.editable}
+		reason={model.reason}
+		onclose={() => (editing = null)}
+	/>
+{/if}
+<Conflicts bind:list={conflicts} onkeep={() => resolve(true)} ontake={() => resolve(false)} />
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+		margin-bottom: 10px;
+	}
+	.filters {
+		display: flex;
+		gap: 16px;
+		align-items: center;
+		margin-bottom: 10px;
+	}
+	.filters label {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+		color: var(--ink-2);
+	}
+	select {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		padding: 3px 26px 3px 8px;
+	}
+	.errors {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.hint {
+		padding-top: 6px;
+		font-size: 12px;
+	}
+</style>

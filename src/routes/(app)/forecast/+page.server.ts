@@ -1,0 +1,27 @@
+import { mustMay } from '$lib/server/auth/policy';
+import { changesBetween, proposeClose } from '$lib/server/close';
+import { page } from '$lib/server/http';
+import { getScenario, listScenarios } from '$lib/server/scenarios';
+import { selectionFrom } from '$lib/server/selection';
+import { companyState } from '$lib/server/structure';
+
+export const load = ({ locals, url }) =>
+	page({ locals }, async (db, user) => {
+		const { structure } = await companyState(db);
+		mustMay(user, 'see scenarios', structure.departments);
+		const s = await selectionFrom(db, user, url);
+		const scenarios = await listScenarios(db);
+		const current = scenarios.find((x) => x.code === s.scenario);
+		const origin =
+			current?.origin && scenarios.some((x) => x.code === current.origin)
+				? await getScenario(db, current.origin)
+				: null;
+		return {
+			list: scenarios,
+			proposal: user.role === 'analyst' ? await proposeClose(db, user) : null,
+			changes:
+				current && origin && current.kind !== 'actuals'
+					? { against: origin.name, ...(await changesBetween(db, current, origin)) }
+					: null
+		};
+	});

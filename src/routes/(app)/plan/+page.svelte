@@ -1,0 +1,350 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
+	import { Button } from 'flowbite-svelte';
+	import { SvelteSet } from 'svelte/reactivity';
+	import type { Basis } from '$lib/core/model/schema';
+	import { ApiError, post } from '$lib/ui/api';
+	import BasisDialog from '$lib/ui/BasisDialog.svelte';
+	import { useCompany } from '$lib/ui/company';
+	import Conflicts, { type ConflictView } from '$lib/ui/Conflicts.svelte';
+	import { EditBatch } from '$lib/ui/edits.svelte';
+	import { day, exact } from '$lib/ui/format';
+	import Grid from '$lib/ui/Grid.svelte';
+	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { notices } from '$lib/ui/notices.svelte';
+	import SaveBar from '$lib/ui/SaveBar.svelte';
+	import { sheet } from '$lib/ui/sheet.svelte';
+	import { layOut } from '$lib/ui/statement';
+	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	const selection = $derived(data.selection);
+	const plan = $derived(data.plan);
+	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
+	const department = $derived(data.departments.find((d) => d.code === selection.department));
+	const edits = new EditBatch();
+	const folded = new SvelteSet<string>();
+	let showEmpty = $state(false);
+	let saving = $state(false);
+	let conflicts: ConflictView[] = $state([]);
+	let raw: {
+		edit: { line: string; period: number; value: number | null };
+		theirs: number | null;
+		user: string;
+		at: string;
+	}[] = [];
+	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
+	let submitting = $state(false);
+	let grid: Grid | undefined = $state();
+
+	const periods = $derived(
+		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
+	);
+	const single = $derived(department?.leaf ?? false);
+	const asked = $derived(page.url.searchParams.get('account'));
+
+	const columns: GridColumn[] = $derived([
+		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
+		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
+		...periods.map((p): GridColumn => ({
+			key: calendar.key(p),
+			label: calendar.shortLabel(p),
+			width: 66,
+			kind: 'figure',
+			period: p
+		})),
+		{ key: 'total', label: 'Total', width: 84, kind: 'figure', apart: true },
+		{ key: 'lastYear', label: 'Year before', width: 90, kind: 'figure' }
+	]);
+
+	type Row = NonNullable<typeof plan>['rows'][number];
+	const accountName = (code: string) => data.accounts.find((a) => a.code === code)?.name ?? code;
+	const percent = (v: number) => `${v < 0 ? '−' : '+'}${Number(Math.abs(v * 100).toPrecision(6))} %`;
+	function basisWords(row: Row): string {
+		if (!row.origin) return '';
+		if (row.origin.kind === 'posted')
+			return row.origin.models
+				.map((m) => data.models.find((x) => x.code === m)?.name ?? 'Driver model')
+				.join(', ');
+		const { basis } = row.origin;
+		switch (basis.kind) {
+			case 'typed':
+				return 'typed';
+			case 'last-year':
+				return `last year ${percent(basis.percent)}`;
+			case 'percent-of':
+				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
+			case 'run-rate':
+				return `run-rate, ${basis.months} mo.`;
+		}
+	}
+	const hasBasis = (row: Row) =>
+		row.origin !== null && (row.origin.kind === 'posted' || row.origin.basis.kind !== 'typed');
+
+	function cellsOf(row: Row, kind: 'heading' | 'leaf' | 'total'): GridCell[] {
+		if (kind === 'heading') return [];
+		const right = plan!.right;
+		const basis: GridCell = {
+			value: null,
+			text: basisWords(row),
+			action: right.editable && row.origin?.kind === 'basis',
+			title: row.origin
+				? `${basisWords(row)}${right.editable && row.origin.kind === 'basis' ? '. Press Enter to change it.' : ''}`
+				: undefined
+		};
+		return [
+			{ value: null, values: row.cells },
+			...(single ? [basis] : []),
+			...row.cells.map((value, i): GridCell => {
+				const period = periods[i];
+				const open = period >= plan!.open && period <= plan!.last;
+				const editable = row.leaf && right.editable && open;
+				const typed = row.typed?.[i] ?? null;
+				return {
+					value,
+					typed,
+					editable,
+					override: typed !== null && hasBasis(row),
+					title: !row.leaf
+						? undefined
+						: period < plan!.open
+							? `${exact(value, row.format)} · closed`
+							: right.editable
+								? undefined
+								: right.reason
+				};
+			}),
+			{ value: row.total },
+			{ value: row.lastYear }
+		];
+	}
+
+	const rows: GridRow[] = $derived.by(() => {
+		if (!plan) return [];
+		const shown = (r: Row) =>
+			showEmpty ||
+			asked === r.account ||
+			r.total !== null ||
+			r.lastYear !== null ||
+			hasBasis(r) ||
+			edits.list.some((e) => e.row === r.account);
+		return layOut(plan.rows, folded, shown).map(({ item, kind, depth, folded: isFolded }) => ({
+			key: kind === 'heading' ? `heading:${item.account}` : item.account,
+			label: item.name,
+			depth,
+			kind,
+			format: item.format,
+			cells: cellsOf(item, kind),
+			toggle: kind === 'heading' ? ('open' as const) : isFolded ? ('closed' as const) : undefined
+		}));
+	});
+
+	// Leads to the account the address asks for.
+	$effect(() => {
+		if (asked && grid) grid.goTo(asked, calendar.key(Math.max(plan?.open ?? 0, selection.from)));
+	});
+
+	function toggle(row: GridRow) {
+		const account = row.key.replace(/^heading:/, '');
+		if (folded.has(account)) folded.delete(account);
+		else folded.add(account);
+	}
+	function openFigure(row: GridRow, column: GridColumn) {
+		const [from, to] =
+			column.period !== undefined
+				? [column.period, column.period]
+				: column.key === 'lastYear'
+					? [selection.from - 12, selection.to - 12]
+					: [selection.from, selection.to];
+		if (row.kind !== 'heading')
+			sheet.open({
+				scenario: selection.scenario,
+				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
+			});
+	}
+	function chooseBasis(row: GridRow) {
+		const found = plan?.rows.find((r) => r.account === row.key);
+		if (found?.origin?.kind === 'basis')
+			choosing = { account: found.account, name: found.name, basis: found.origin.basis };
+	}
+
+	async function save() {
+		saving = true;
+		try {
+			const { saved } = await post<{ saved: number }>('plan/cells', {
+				scenario: selection.scenario,
+				department: selection.department,
+				edits: edits.list.map((e) => ({
+					account: e.row,
+					period: calendar.parse(e.column),
+					before: e.before,
+					value: e.value
+				}))
+			});
+			edits.clear();
+			await invalidateAll();
+			notices.say(`${saved} ${saved === 1 ? 'cell' : 'cells'} saved.`);
+		} catch (e) {
+			if (!(e instanceof ApiError)) throw e;
+			if (e.status === 409 && Array.isArray(e.data)) {
+				raw = e.data;
+				conflicts = raw.map((c) => ({
+					name: `${accountName(c.edit.line)}, ${calendar.label(c.edit.period)}`,
+					mine: exact(c.edit.value, 'money'),
+					theirs: exact(c.theirs, 'money'),
+					user: c.user,
+					at: c.at
+				}));
+			} else notices.say(e.message, true);
+		} finally {
+			saving = false;
+		}
+	}
+	async function resolve(keep: boolean) {
+		edits.apply(
+			raw.map((c) => ({
+				row: c.edit.line,
+				column: calendar.key(c.edit.period),
+				before: c.theirs,
+				value: keep ? c.edit.value : c.theirs
+			}))
+		);
+		conflicts = [];
+		if (keep) await save();
+		else await invalidateAll();
+	}
+	async function saveBasis(basis: Basis) {
+		if (!choosing) return;
+		try {
+			await post('plan/basis', {
+				scenario: selection.scenario,
+				department: selection.department,
+				account: choosing.account,
+				basis
+			});
+			choosing = null;
+			await invalidateAll();
+			notices.say('The basis is saved.');
+		} catch (e) {
+			if (!(e instanceof ApiError)) throw e;
+			notices.say(e.message, true);
+		}
+	}
+	function facts(chosen: NonNullable<typeof scenario>, shown: NonNullable<typeof plan>): string[] {
+		const list = [company.data.company.currency];
+		const through = chosen.kind === 'actuals' ? chosen.actualsThrough : shown.open - 1;
+		if (through !== null && through >= selection.from)
+			list.push(`actuals through ${calendar.longLabel(through)}`);
+		const submission = shown.right.submission;
+		if (submission) list.push(`submission ${submission.state}, due ${day(submission.due)}`);
+		if (!shown.right.editable) list.push(shown.right.reason);
+		return list;
+	}
+	const canSubmit = $derived(
+		plan?.right.submission &&
+			['not started', 'drafting', 'returned'].includes(plan.right.submission.state) &&
+			plan.right.editable
+	);
+</script>
+
+<svelte:head><title>Plan · {department?.name} · Yardstave</title></svelte:head>
+
+{#if !plan || !scenario}
+	<h1>Plan</h1>
+	<p class="muted">There is no scenario yet. Load a ledger file under Set up first.</p>
+{:else}
+	<div class="top">
+		<div>
+			<h1>{single ? 'Department plan' : 'Plan'}: {department?.name}</h1>
+			<p class="muted">
+				{facts(scenario, plan).join(' · ')}
+			</p>
+			{#if plan.errors}<p class="errors">
+					{plan.errors}
+					{plan.errors === 1 ? 'cell holds' : 'cells hold'} an error; open it to see why.
+				</p>{/if}
+		</div>
+		<div class="actions">
+			<Button size="xs" color="light" onclick={() => (showEmpty = !showEmpty)}
+				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</Button
+			>
+			{#if plan.right.editable}<SaveBar {edits} {saving} onsave={save} />{/if}
+			{#if canSubmit}<Button
+					size="xs"
+					color="light"
+					disabled={edits.count > 0}
+					onclick={() => (submitting = true)}>Submit …</Button
+				>{/if}
+		</div>
+	</div>
+	<Grid
+		bind:this={grid}
+		label="Plan of {department?.name}"
+		head="Account"
+		{columns}
+		{rows}
+		{calendar}
+		open={plan.open}
+		figures={data.figures}
+		edits={plan.right.editable ? edits : undefined}
+		labelWidth={196}
+		onopen={openFigure}
+		onaction={chooseBasis}
+		ontoggle={toggle}
+		onsay={(m) => notices.say(m)}
+	/>
+	<p class="hint muted">
+		{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
+			basis; <kbd>Del</kbd> takes it away.{/if}
+		<kbd>Space</kbd> opens what a figure is made of.
+	</p>
+	{#if choosing}
+		<BasisDialog
+			name={choosing.name}
+			account={choosing.account}
+			basis={choosing.basis}
+			accounts={plan.rows.filter((r) => r.leaf).map((r) => ({ code: r.account, name: r.name }))}
+			onsave={saveBasis}
+			onclose={() => (choosing = null)}
+		/>
+	{/if}
+	{#if plan.right.submission && submitting}
+		<SubmitDialog
+			title="Submit the plan of {department?.name}"
+			words="It goes to review and is locked until it is returned or withdrawn."
+			action="Submit"
+			path="rounds/{plan.right.submission.round}/{selection.department}"
+			request={{ action: 'submit' }}
+			onclose={() => (submitting = false)}
+			ondone={() => notices.say('The plan is submitted.')}
+		/>
+	{/if}
+{/if}
+<Conflicts bind:list={conflicts} onkeep={() => resolve(true)} ontake={() => resolve(false)} />
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+		margin-bottom: 10px;
+		flex-wrap: wrap;
+	}
+	.actions {
+		display: flex;
+		gap: 8px;
+		align-items: center;
+	}
+	.errors {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.hint {
+		padding-top: 6px;
+		font-size: 12px;
+	}
+</style>

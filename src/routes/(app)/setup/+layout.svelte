@@ -1,0 +1,40 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import { useCompany, withSelection } from '$lib/ui/company';
+
+	let { children } = $props();
+	const company = useCompany();
+	const TABS = [
+		['/setup/feed', 'Ledger feed'],
+		['/setup/map', 'Account map']
+	] as const;
+</script>
+
+<nav class="tabs" aria-label="Set up">
+	{#each TABS as [href, name] (href)}
+		<a
+			href={withSelection(href, company.data.selection, company.calendar)}
+			aria-current={page.url.pathname === href ? 'page' : undefined}>{name}</a
+		>
+	{/each}
+</nav>
+{@render children()}
+
+<style>
+	.tabs {
+		display: flex;
+		gap: 18px;
+		border-bottom: 1px solid var(--rule);
+		margin-bottom: 12px;
+		flex: none;
+	}
+	a {
+		padding: 2px 0 6px;
+		color: var(--ink-2);
+	}
+	[aria-current] {
+		color: var(--ink);
+		font-weight: 600;
+		box-shadow: inset 0 -2px var(--green);
+	}
+</style>

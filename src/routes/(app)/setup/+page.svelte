@@ -1,0 +1,1 @@
+<!-- Leads on to the feed. -->

@@ -1,0 +1,20 @@
+import { listRuns } from '$lib/server/feeds';
+import { mustMay } from '$lib/server/auth/policy';
+import { page } from '$lib/server/http';
+import { readMap } from '$lib/server/ledger-map';
+import { companyState } from '$lib/server/structure';
+
+export const load = ({ locals }) =>
+	page({ locals }, async (db, user) => {
+		const { structure, actuals } = await companyState(db);
+		mustMay(user, 'run feeds', structure.departments);
+		return {
+			runs: await listRuns(db, user),
+			planning: (await readMap(db, user)).planning,
+			dimensionNames: [...structure.dimensions.values()].map(({ dimension }) => ({
+				code: dimension.code,
+				name: dimension.name
+			})),
+			loaded: actuals.last >= 0 ? { first: actuals.first, last: actuals.last } : null
+		};
+	});

@@ -1,0 +1,469 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
+	import type { FeedOptions, FeedPreview } from '$lib/server/feeds';
+	import { ApiError, send, type Fault } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import Faults from '$lib/ui/Faults.svelte';
+	import { exact, moment } from '$lib/ui/format';
+	import { notices } from '$lib/ui/notices.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	let file = $state<File | null>(null);
+	let preview = $state<FeedPreview | null>(null);
+	let map: Record<string, string | null> = $state({});
+	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
+	let busy = $state('');
+	let over = $state(false);
+	let picker: HTMLInputElement | undefined = $state();
+
+	const FIELDS: [string, string, boolean][] = $derived([
+		['date', 'Date', true],
+		['ledger_account', 'Ledger account', true],
+		['ledger_account_name', 'Account name', false],
+		['department', 'Department', true],
+		['amount', 'Amount', false],
+		['debit', 'Debit', false],
+		['credit', 'Credit', false],
+		['document', 'Document', false],
+		['party', 'Party', false],
+		['description', 'Description', false],
+		...data.dimensionNames.map((d) => [d.code, d.name, false] as [string, string, boolean])
+	]);
+	const money = (v: number) => exact(v, 'money');
+	const unmapped = $derived(preview?.accounts.filter((a) => a.account === null) ?? []);
+	const chosenNow = $derived(preview?.accounts.filter((a) => map[a.code]) ?? []);
+	const ready = $derived(
+		preview !== null && preview.faultCount === 0 && !preview.closed && preview.month !== null
+	);
+	const accountName = (code: string) => data.planning.find((p) => p.code === code)?.name ?? code;
+
+	async function choose(chosen: File | undefined | null) {
+		if (!chosen) return;
+		file = chosen;
+		map = {};
+		preview = null;
+		await look(null);
+	}
+	async function look(options: FeedOptions | null) {
+		if (!file) return;
+		busy = `Reading ${file.name} …`;
+		problem = null;
+		try {
+			preview = await send<FeedPreview>('feeds/preview', file, { options, map });
+		} catch (e) {
+			preview = null;
+			problem =
+				e instanceof ApiError
+					? { message: e.message, faults: e.faults }
+					: { message: 'The file could not be read.', faults: [] };
+		} finally {
+			busy = '';
+		}
+	}
+	function setColumn(field: string, value: string) {
+		if (!preview) return;
+		const columns = { ...preview.options.columns };
+		if (value === '') delete columns[field];
+		else columns[field] = Number(value);
+		void look({ ...preview.options, columns });
+	}
+	async function run() {
+		if (!file || !preview || preview.month === null) return;
+		busy = `Loading ${preview.rows.toLocaleString('en-GB')} entries …`;
+		problem = null;
+		try {
+			const done = await send<{ period: number; entries: number; replaced: number }>('feeds/run', file, {
+				options: preview.options,
+				month: preview.month,
+				map
+			});
+			notices.say(
+				`${calendar.longLabel(done.period)}: ${done.entries.toLocaleString('en-GB')} entries loaded` +
+					(done.replaced ? `, in place of ${done.replaced.toLocaleString('en-GB')}.` : '.')
+			);
+			preview = null;
+			file = null;
+			if (picker) picker.value = '';
+			await invalidateAll();
+		} catch (e) {
+			problem =
+				e instanceof ApiError
+					? { message: e.message, faults: e.faults }
+					: { message: 'The file was not loaded.', faults: [] };
+		} finally {
+			busy = '';
+		}
+	}
+	function mapTo(ledger: string, account: string) {
+		map = { ...map, [ledger]: account === '' ? null : account };
+		void look(preview!.options);
+	}
+</script>
+
+<svelte:head><title>Ledger feed · Yardstave</title></svelte:head>
+
+<h1>Ledger feed</h1>
+<p class="muted">
+	{#if data.loaded}Loaded from {calendar.longLabel(data.loaded.first)} through
+		<b>{calendar.longLabel(data.loaded.last)}</b>{#if company.data.closedThrough !== null}; closed through <b
+				>{calendar.longLabel(company.data.closedThrough)}</b
+			>{/if}.
+	{:else}Nothing has been loaded yet.{/if}
+	A month’s file replaces what was loaded for that month.
+</p>
+
+<div
+	class="drop"
+	class:over
+	role="group"
+	aria-label="Ledger file"
+	ondragover={(e) => {
+		e.preventDefault();
+		over = true;
+	}}
+	ondragleave={() => (over = false)}
+	ondrop={(e) => {
+		e.preventDefault();
+		over = false;
+		void choose(e.dataTransfer?.files[0]);
+	}}
+>
+	<label for="file"
+		><b>{file ? file.name : 'Choose a month’s ledger file (CSV)'}</b>{#if !file}, or drop it here{/if}</label
+	>
+	<input
+		id="file"
+		bind:this={picker}
+		type="file"
+		accept=".csv,.txt,text/csv"
+		onchange={(e) => choose(e.currentTarget.files?.[0])}
+	/>
+	{#if busy}<span role="status">{busy}</span>{/if}
+</div>
+
+{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
+
+{#if preview}
+	<div class="verdict panel">
+		<div class="facts">
+			<div>
+				<small>Month</small><b>{preview.month === null ? 'not found' : calendar.longLabel(preview.month)}</b>
+			</div>
+			<div><small>Entries</small><b>{preview.rows.toLocaleString('en-GB')}</b></div>
+			<div>
+				<small>Replaces</small><b
+					>{preview.replaces ? `${preview.replaces.toLocaleString('en-GB')} loaded before` : 'nothing'}</b
+				>
+			</div>
+			<div class="proof">
+				<small>Reconciliation, debit less credit</small>
+				<b>{money(preview.total)} = {money(preview.mapped)} mapped + {money(preview.unmapped)} unmapped</b>
+			</div>
+		</div>
+		<Button disabled={!ready || busy !== ''} onclick={run}
+			>Load {preview.month === null ? '' : calendar.label(preview.month)}</Button
+		>
+	</div>
+	{#if preview.closed && preview.month !== null}
+		<Faults
+			message="{calendar.longLabel(
+				preview.month
+			)} is closed, so its entries cannot be replaced. Reopen it under Forecast first."
+		/>
+	{/if}
+	{#if preview.faultCount}
+		<Faults
+			message="{preview.faultCount} {preview.faultCount === 1
+				? 'place has'
+				: 'places have'} to be mended in {preview.file} before it can be loaded. Nothing has changed."
+			faults={preview.faults}
+			count={preview.faultCount}
+		/>
+	{/if}
+	{#if unmapped.length || chosenNow.length}
+		<section class="panel">
+			<h2>
+				{unmapped.length
+					? `${unmapped.length} ledger ${unmapped.length === 1 ? 'account is' : 'accounts are'} not mapped`
+					: 'All ledger accounts are mapped'}
+			</h2>
+			<table class="listing">
+				<thead
+					><tr
+						><th>Ledger account</th><th class="num">Entries</th><th class="num">Amount</th><th
+							>Planning account</th
+						><th></th></tr
+					></thead
+				>
+				<tbody>
+					{#each [...unmapped, ...chosenNow] as a (a.code)}
+						<tr>
+							<td
+								><b>{a.code}</b>
+								{a.name}{#if a.isNew}<small class="new">new</small>{/if}</td
+							>
+							<td class="num">{a.entries}</td>
+							<td class="num">{money(a.amount)}</td>
+							<td>
+								<select
+									value={map[a.code] ?? ''}
+									onchange={(e) => mapTo(a.code, e.currentTarget.value)}
+									aria-label="Planning account for {a.code}"
+								>
+									<option value="">not mapped</option>
+									{#each data.planning as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
+								</select>
+							</td>
+							<td>
+								{#if a.suggestion && !map[a.code]}
+									<Button size="xs" color="light" onclick={() => mapTo(a.code, a.suggestion!.account)}>
+										Map to {accountName(a.suggestion.account)}
+									</Button>
+									<small class="muted">
+										{a.suggestion.reason.kind === 'name'
+											? `like “${a.suggestion.reason.like}”`
+											: `next to ${a.suggestion.reason.next}`}
+									</small>
+								{/if}
+							</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</section>
+	{/if}
+	{#if preview.unusual.length}
+		<section class="panel">
+			<h2>
+				{preview.unusual.length}
+				{preview.unusual.length === 1 ? 'entry is' : 'entries are'} far from the usual size
+			</h2>
+			<p class="muted">They will be loaded as they are; check them in the ledger.</p>
+			<table class="listing">
+				<thead
+					><tr
+						><th>Row</th><th>Date</th><th>Ledger account</th><th>Party</th><th>Document</th><th class="num"
+							>Amount</th
+						><th class="num">Usual up to</th></tr
+					></thead
+				>
+				<tbody>
+					{#each preview.unusual as u (u.row)}
+						<tr
+							><td>{u.row}</td><td>{u.date}</td><td>{u.ledgerAccount}</td><td>{u.party}</td><td
+								>{u.document}</td
+							><td class="num odd">{money(u.amount)}</td><td class="num"
+								>{exact(Math.round(u.high), 'number')}</td
+							></tr
+						>
+					{/each}
+				</tbody>
+			</table>
+		</section>
+	{/if}
+	<details class="panel" open={preview.faultCount > 0}>
+		<summary>Columns and form of the file</summary>
+		<div class="columns">
+			{#each FIELDS as [field, name, needed] (field)}
+				<label>
+					<span>{name}{needed ? ' *' : ''}</span>
+					<select
+						value={String(preview.options.columns[field] ?? '')}
+						onchange={(e) => setColumn(field, e.currentTarget.value)}
+					>
+						<option value="">not in the file</option>
+						{#each preview.heading as heading, i (i)}<option value={String(i)}
+								>{heading}{preview.sample[0]?.[i] ? ` (${preview.sample[0][i]})` : ''}</option
+							>{/each}
+					</select>
+				</label>
+			{/each}
+			<label
+				><span>Decimals</span>
+				<select
+					value={preview.options.decimal}
+					onchange={(e) => look({ ...preview!.options, decimal: e.currentTarget.value as '.' | ',' })}
+				>
+					<option value=".">1,234.56</option><option value=",">1.234,56</option>
+				</select>
+			</label>
+			<label
+				><span>Dates</span>
+				<select
+					value={preview.options.dates}
+					onchange={(e) =>
+						look({ ...preview!.options, dates: e.currentTarget.value as FeedOptions['dates'] })}
+				>
+					<option value="year-first">2026-10-31</option><option value="day-first">31/10/2026</option><option
+						value="month-first">10/31/2026</option
+					>
+				</select>
+			</label>
+			<label
+				><span>A positive amount is</span>
+				<select
+					value={preview.options.positive}
+					onchange={(e) =>
+						look({ ...preview!.options, positive: e.currentTarget.value as 'debit' | 'credit' })}
+				>
+					<option value="debit">a debit</option><option value="credit">a credit</option>
+				</select>
+			</label>
+		</div>
+	</details>
+	<details class="panel">
+		<summary>Totals by ledger account ({preview.accounts.length})</summary>
+		<div class="scroll">
+			<table class="listing">
+				<thead
+					><tr
+						><th>Ledger account</th><th>Planning account</th><th class="num">Entries</th><th class="num"
+							>Amount</th
+						></tr
+					></thead
+				>
+				<tbody>
+					{#each preview.accounts as a (a.code)}
+						<tr
+							><td>{a.code} {a.name}</td><td>{a.account ? `${a.account} ${a.accountName}` : 'not mapped'}</td
+							><td class="num">{a.entries}</td><td class="num">{money(a.amount)}</td></tr
+						>
+					{/each}
+					<tr class="sum"
+						><td>File total</td><td></td><td class="num"
+							>{preview.accounts.reduce((s, a) => s + a.entries, 0)}</td
+						><td class="num">{money(preview.total)}</td></tr
+					>
+				</tbody>
+			</table>
+		</div>
+	</details>
+{:else if !busy}
+	<section>
+		<h2>Runs</h2>
+		{#if data.runs.length}
+			<table class="listing">
+				<thead
+					><tr
+						><th>Month</th><th>File</th><th class="num">Entries</th><th class="num">Replaced</th><th
+							class="num">Debits</th
+						><th class="num">Unmapped</th><th>Run</th></tr
+					></thead
+				>
+				<tbody>
+					{#each data.runs as run (run.id)}
+						<tr>
+							<td>{calendar.longLabel(run.period)}</td>
+							<td>{run.file}</td>
+							<td class="num">{run.entries.toLocaleString('en-GB')}</td>
+							<td class="num">{run.replaced ? run.replaced.toLocaleString('en-GB') : '–'}</td>
+							<td class="num">{money(run.debits)}</td>
+							<td class="num" class:odd={run.unmapped !== 0}>{run.unmapped ? money(run.unmapped) : '–'}</td>
+							<td>{run.name}, {moment(run.at)}</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		{:else}<p class="muted">No file has been loaded here yet. Choose one above.</p>{/if}
+		<p class="next">
+			<a class="plain" href={withSelection('/compare', company.data.selection, calendar)}>See the variances</a
+			>
+		</p>
+	</section>
+{/if}
+
+<style>
+	.drop {
+		display: flex;
+		gap: 14px;
+		align-items: center;
+		border: 1px dashed var(--rule-strong);
+		border-radius: 6px;
+		padding: 14px 16px;
+		margin: 10px 0;
+		background: var(--sheet);
+		flex: none;
+	}
+	.drop.over {
+		background: var(--green-tint);
+	}
+	.drop input {
+		margin-left: auto;
+	}
+	.panel,
+	:global(.faults) {
+		margin-bottom: 10px;
+		flex: none;
+	}
+	.verdict {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+		gap: 16px;
+	}
+	.facts {
+		display: flex;
+		gap: 26px;
+		flex-wrap: wrap;
+	}
+	small {
+		display: block;
+		color: var(--ink-2);
+		font-size: 12px;
+	}
+	td small {
+		display: inline;
+	}
+	.new {
+		margin-left: 6px;
+		color: var(--plum);
+	}
+	.odd {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	summary {
+		cursor: pointer;
+		font-weight: 600;
+	}
+	.columns {
+		display: grid;
+		grid-template-columns: repeat(3, 1fr);
+		gap: 8px 20px;
+		margin-top: 10px;
+	}
+	.columns label {
+		display: grid;
+		grid-template-columns: 120px 1fr;
+		align-items: center;
+	}
+	select {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		padding: 3px 26px 3px 8px;
+		font: inherit;
+		min-width: 0;
+		max-width: 260px;
+		text-overflow: ellipsis;
+	}
+	.scroll {
+		max-height: 360px;
+		overflow: auto;
+		margin-top: 8px;
+	}
+	.sum td {
+		font-weight: 600;
+		border-top: 1px solid var(--ink-2);
+	}
+	section h2 {
+		margin-bottom: 6px;
+	}
+	.next {
+		margin-top: 12px;
+	}
+</style>

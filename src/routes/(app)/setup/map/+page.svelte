@@ -1,0 +1,128 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
+	import { ApiError, post } from '$lib/ui/api';
+	import { exact } from '$lib/ui/format';
+	import { notices } from '$lib/ui/notices.svelte';
+
+	let { data } = $props();
+	let text = $state('');
+	let onlyUnmapped = $state(false);
+	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
+	const nameOf = (code: string | null) => data.planning.find((p) => p.code === code)?.name ?? '';
+	const shown = $derived(
+		data.rows.filter(
+			(r) =>
+				(!onlyUnmapped || r.account === null) &&
+				words.every((w) =>
+					`${r.code} ${r.name} ${r.account ?? ''} ${nameOf(r.account)}`.toLowerCase().includes(w)
+				)
+		)
+	);
+	const sum = (rows: typeof data.rows) => rows.reduce((s, r) => s + r.amount, 0);
+	const mapped = $derived(data.rows.filter((r) => r.account !== null));
+	const unmapped = $derived(data.rows.filter((r) => r.account === null));
+
+	async function mapTo(ledger: string, account: string | null) {
+		try {
+			await post('map', { ledger, account });
+			await invalidateAll();
+			notices.say(
+				account === null
+					? `${ledger} is no longer mapped.`
+					: `${ledger} is now part of ${nameOf(account)}, in all months.`
+			);
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The map was not changed.', true);
+			await invalidateAll();
+		}
+	}
+</script>
+
+<svelte:head><title>Account map · Yardstave</title></svelte:head>
+
+<h1>Account map</h1>
+<p class="muted">
+	{data.rows.length} ledger accounts are folded into {new Set(mapped.map((r) => r.account)).size} planning accounts.
+	Everything loaded, debit less credit: <b>{exact(sum(data.rows), 'money')}</b> =
+	<b>{exact(sum(mapped), 'money')}</b>
+	mapped +
+	<b class:odd={unmapped.length > 0}>{exact(sum(unmapped), 'money')}</b> unmapped ({unmapped.length}).
+</p>
+<div class="tools">
+	<input placeholder="Find an account" bind:value={text} aria-label="Find an account" />
+	<label><input type="checkbox" bind:checked={onlyUnmapped} /> only unmapped</label>
+</div>
+<div class="scroll">
+	<table class="listing">
+		<thead
+			><tr
+				><th>Ledger account</th><th class="num">Entries</th><th class="num">Debit less credit</th><th
+					>Planning account</th
+				><th></th></tr
+			></thead
+		>
+		<tbody>
+			{#each shown as row (row.code)}
+				<tr>
+					<td><b>{row.code}</b> {row.name}</td>
+					<td class="num">{row.entries.toLocaleString('en-GB')}</td>
+					<td class="num">{exact(row.amount, 'money')}</td>
+					<td>
+						<select
+							value={row.account ?? ''}
+							onchange={(e) => mapTo(row.code, e.currentTarget.value || null)}
+							aria-label="Planning account for {row.code}"
+						>
+							<option value="">not mapped</option>
+							{#each data.planning as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
+						</select>
+					</td>
+					<td>
+						{#if row.suggestion}
+							<Button size="xs" color="light" onclick={() => mapTo(row.code, row.suggestion!.account)}
+								>Map to {nameOf(row.suggestion.account)}</Button
+							>
+						{/if}
+					</td>
+				</tr>
+			{:else}
+				<tr><td colspan="5" class="muted">No ledger account fits.</td></tr>
+			{/each}
+		</tbody>
+	</table>
+</div>
+
+<style>
+	.tools {
+		display: flex;
+		gap: 16px;
+		align-items: center;
+		margin: 10px 0;
+	}
+	.tools label {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+	}
+	.tools > input,
+	select {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		font: inherit;
+		padding: 3px 26px 3px 8px;
+	}
+	.odd {
+		color: var(--clay);
+	}
+	.scroll {
+		overflow: auto;
+		flex: 1;
+		min-height: 0;
+	}
+	td {
+		vertical-align: middle;
+	}
+</style>

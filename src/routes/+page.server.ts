@@ -1,0 +1,15 @@
+import { redirect } from '@sveltejs/kit';
+import { stagesFor } from '$lib/server/frame';
+import { page } from '$lib/server/http';
+import { companyState } from '$lib/server/structure';
+
+/** The start leads to where each role works. */
+export const load = async ({ locals }) => {
+	const stages = await page({ locals }, async (db, user) =>
+		stagesFor(db, user, (await companyState(db)).structure.departments)
+	);
+	const role = locals.user!.role;
+	const start =
+		role === 'viewer' || role === 'analyst' ? '/compare' : role === 'reviewer' ? '/collect' : '/plan';
+	redirect(303, stages.find((s) => s.href === start)?.href ?? stages[0].href);
+};

@@ -1,0 +1,1 @@
+<!-- Leads on; see +page.server.ts. -->

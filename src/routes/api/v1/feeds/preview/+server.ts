@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { previewFeed } from '$lib/server/feeds';
+import { api } from '$lib/server/http';
+import { FeedOptions } from '$lib/server/schemas';
+import { upload } from '$lib/server/uploads';
+
+const Request = z.strictObject({
+	options: FeedOptions.nullable().default(null),
+	map: z.record(z.string(), z.string().nullable()).default({})
+});
+
+export const POST = api(async ({ db, user, event }) => {
+	const { name, content, request } = await upload(event, Request);
+	return previewFeed(db, user, name, content, request.options, request.map);
+});

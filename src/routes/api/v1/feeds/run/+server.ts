@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { runFeed } from '$lib/server/feeds';
+import { api } from '$lib/server/http';
+import { FeedOptions } from '$lib/server/schemas';
+import { upload } from '$lib/server/uploads';
+
+const Request = z.strictObject({
+	options: FeedOptions,
+	month: z.int(),
+	map: z.record(z.string(), z.string().nullable()).default({})
+});
+
+export const POST = api(async ({ db, user, event }) => {
+	const { name, content, request } = await upload(event, Request);
+	return runFeed(db, user, name, content, request.options, request.month, request.map);
+});

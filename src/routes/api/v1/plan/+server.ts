@@ -1,0 +1,11 @@
+import { z } from 'zod';
+import { readDepartmentPlan } from '$lib/server/department-plan';
+import { api, query } from '$lib/server/http';
+import { Month } from '$lib/server/schemas';
+
+const Query = z.object({ scenario: z.string(), department: z.string(), from: Month, to: Month });
+
+export const GET = api(async ({ db, user, event }) => {
+	const q = query(event.url, Query);
+	return readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to);
+});

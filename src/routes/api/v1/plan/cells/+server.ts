@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { savePlanCells } from '$lib/server/department-plan';
+import { api, body } from '$lib/server/http';
+import { Amount } from '$lib/server/schemas';
+
+const Cells = z.strictObject({
+	scenario: z.string(),
+	department: z.string(),
+	edits: z
+		.array(z.strictObject({ account: z.string(), period: z.int(), before: Amount, value: Amount }))
+		.min(1)
+		.max(50_000)
+});
+
+export const POST = api(async ({ db, user, event }) => {
+	const { scenario, department, edits } = await body(event, Cells);
+	return { saved: await savePlanCells(db, user, scenario, department, edits) };
+});

@@ -1,0 +1,30 @@
+import { varianceCsv, varianceXlsx } from '$lib/server/exports/variance';
+import { api, query } from '$lib/server/http';
+import { varianceReport } from '$lib/server/report';
+import { ReportRequest } from '$lib/server/schemas';
+import { companyState } from '$lib/server/structure';
+
+export const GET = api(async ({ db, user, event }) => {
+	const q = query(event.url, ReportRequest);
+	const report = await varianceReport(db, user, {
+		...q,
+		threshold: { amount: q.amount, percent: q.percent }
+	});
+	if (q.format === 'json') return report;
+	const { company, calendar } = await companyState(db);
+	const span =
+		report.from === report.to
+			? calendar.longLabel(report.from)
+			: `${calendar.longLabel(report.from)} to ${calendar.longLabel(report.to)}`;
+	const selection = `${company.name} · ${report.departmentName} · ${span}`;
+	const name = `variance-${q.scenario}-${calendar.key(q.period)}-${q.span}.${q.format}`;
+	const download = (type: string) => ({
+		'content-type': type,
+		'content-disposition': `attachment; filename="${name}"`
+	});
+	if (q.format === 'csv')
+		return new Response(varianceCsv(report), { headers: download('text/csv; charset=utf-8') });
+	return new Response((await varianceXlsx(report, selection, company.currency)) as BodyInit, {
+		headers: download('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
+	});
+});

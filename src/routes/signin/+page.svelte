@@ -1,0 +1,102 @@
+<script lang="ts">
+	import { Button, Input, Label } from 'flowbite-svelte';
+
+	let { data, form } = $props();
+</script>
+
+<div class="page">
+	<div class="card">
+		<h1>Yardstave</h1>
+		{#if !data.ready}
+			<p>No company has been loaded yet. On the server, run</p>
+			<code>npm run company -- load &lt;folder&gt;</code>
+			<p>and give its users passwords; see the README.</p>
+		{:else}
+			<p class="muted">{data.company}</p>
+			{#if data.demo.length}
+				<h2>Look around as</h2>
+				<form method="POST" action="?/demo" class="people">
+					{#each data.demo as user (user.email)}
+						<button name="email" value={user.email}>
+							<b>{user.name}</b><span>{user.role}</span><small>{user.departments}</small>
+						</button>
+					{/each}
+				</form>
+			{:else}
+				<form method="POST" action="?/password" class="sign">
+					<Label for="email">E-mail</Label>
+					<Input
+						id="email"
+						name="email"
+						type="email"
+						autocomplete="username"
+						required
+						value={form?.email ?? ''}
+					/>
+					<Label for="password">Password</Label>
+					<Input id="password" name="password" type="password" autocomplete="current-password" required />
+					<Button type="submit">Sign in</Button>
+				</form>
+			{/if}
+			{#if form?.message}<p class="problem" role="alert">{form.message}</p>{/if}
+		{/if}
+	</div>
+</div>
+
+<style>
+	.page {
+		height: 100vh;
+		display: grid;
+		place-items: center;
+		overflow: auto;
+	}
+	.card {
+		background: var(--sheet);
+		border: 1px solid var(--rule);
+		border-radius: 10px;
+		padding: 28px 32px;
+		width: 620px;
+		display: grid;
+		gap: 10px;
+	}
+	h1 {
+		font-size: 26px;
+	}
+	.people {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px;
+	}
+	.people button {
+		display: grid;
+		grid-template-columns: 1fr auto;
+		text-align: left;
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		padding: 8px 12px;
+		background: var(--ground);
+	}
+	.people button:hover {
+		background: var(--green-tint);
+	}
+	.people span {
+		color: var(--green);
+		font-size: 13px;
+	}
+	.people small {
+		grid-column: 1 / 3;
+		color: var(--ink-2);
+	}
+	.sign {
+		display: grid;
+		gap: 8px;
+	}
+	code {
+		font-family: var(--font-mono);
+		font-size: 13px;
+	}
+	.problem {
+		color: var(--clay);
+		font-weight: 600;
+	}
+</style>
