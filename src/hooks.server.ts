@@ -41,7 +41,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
 	if (status === 404) return { message: 'This page does not exist.' };
-	log.error({ error, path: event.url.pathname }, 'unexpected error');
+	log.error({ err: error, path: event.url.pathname }, 'unexpected error');
 	return {
 		message:
 			'Something went wrong on the server. Nothing was changed; try again, and tell an administrator if it stays.'

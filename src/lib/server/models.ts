@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { rollUp } from '../core/engine/rollup';
 import { cellAt, type Cell } from '../core/engine/values';
 import { checkFormula } from '../core/formula/check';
+import { checkRollups } from '../core/model/check';
 import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
 import { namesFor, type Plan } from '../core/plan/assemble';
 import { rowName } from '../core/plan/trace';
@@ -300,6 +301,8 @@ export async function saveFormula(
 					l.code === line.code ? { ...l, formula: input.formula } : l
 				)
 			};
+			const [rollup] = checkRollups(changed);
+			if (rollup) throw new Refusal(422, `${line.label}: ${rollup.message}.`);
 			const definition = await keepDefinition(trx, changed);
 			await trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition });
 			await note(trx, [

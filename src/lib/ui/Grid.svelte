@@ -23,6 +23,8 @@
 		labelWidth?: number;
 		/** A single click opens the figure; else a double click or Space does. */
 		opensOnClick?: boolean;
+		/** Begins scrolled to the first open month, where the closed ones hold little. */
+		startsAtOpen?: boolean;
 		onopen?: (row: GridRow, column: GridColumn) => void;
 		onaction?: (row: GridRow, column: GridColumn) => void;
 		ontoggle?: (row: GridRow) => void;
@@ -40,6 +42,7 @@
 		edits,
 		labelWidth = 200,
 		opensOnClick = false,
+		startsAtOpen = false,
 		onopen,
 		onaction,
 		ontoggle,
@@ -73,6 +76,13 @@
 
 	const template = $derived(`${labelWidth}px ${columns.map((c) => `${c.width}px`).join(' ')}`);
 	const width = $derived(labelWidth + columns.reduce((w, c) => w + c.width, 0));
+	/** Where a frozen column stays; null for those that scroll. */
+	const stays = $derived(
+		columns.map((column, c) =>
+			column.frozen ? labelWidth + columns.slice(0, c).reduce((w, x) => w + x.width, 0) : null
+		)
+	);
+	const frozenWidth = $derived(labelWidth + columns.reduce((w, c) => w + (c.frozen ? c.width : 0), 0));
 	const firstPeriod = $derived(columns.findIndex((c) => c.period !== undefined));
 	const inputFigures = $derived(figures === 'thousand' && edits ? 'whole' : figures);
 
@@ -132,7 +142,8 @@
 		if (!scroller) return;
 		const left = labelWidth + columns.slice(0, active.c).reduce((w, c) => w + c.width, 0);
 		const right = left + (columns[active.c]?.width ?? 0);
-		if (left - labelWidth < scroller.scrollLeft) scroller.scrollLeft = left - labelWidth;
+		if (columns[active.c]?.frozen) return;
+		if (left - frozenWidth < scroller.scrollLeft) scroller.scrollLeft = left - frozenWidth;
 		else if (right > scroller.scrollLeft + scroller.clientWidth)
 			scroller.scrollLeft = right - scroller.clientWidth;
 	}
@@ -410,6 +421,10 @@
 		else if (cell && column.kind === 'figure') onopen?.(row, column);
 	}
 	onMount(() => {
+		const first = columns.findIndex((c) => c.period === open);
+		// One closed month stays in sight, so that the boundary is.
+		if (startsAtOpen && first > 1 && scroller)
+			scroller.scrollLeft = columns.slice(0, first - 1).reduce((w, c) => w + (c.frozen ? 0 : c.width), 0);
 		const stop = () => (dragging = false);
 		window.addEventListener('pointerup', stop);
 		return () => window.removeEventListener('pointerup', stop);
@@ -455,6 +470,8 @@
 					class="title"
 					class:words={column.kind !== 'figure'}
 					class:apart={column.apart}
+					class:frozen={column.frozen}
+					style:left={stays[c] === null ? undefined : `${stays[c]}px`}
 					class:openmonth={column.period !== undefined && column.period >= open}
 					role="columnheader"
 					aria-colindex={c + 2}
@@ -511,6 +528,8 @@
 								id="{id}-{r}-{c}"
 								class="cell {column.kind}"
 								class:apart={column.apart}
+								class:frozen={column.frozen}
+								style:left={stays[c] === null ? undefined : `${stays[c]}px`}
 								class:editable={cell?.editable}
 								class:unsaved={cell && pending(row, column)}
 								class:override={cell?.override && !pending(row, column)}
@@ -727,6 +746,13 @@
 	.cell.text .value {
 		overflow: hidden;
 		text-overflow: ellipsis;
+	}
+	.title.frozen,
+	.cell.frozen {
+		position: sticky;
+		z-index: 2;
+		background: var(--ground);
+		border-right: 1px solid var(--rule-strong);
 	}
 	.apart {
 		border-left: 1px solid var(--rule-strong);

@@ -35,14 +35,12 @@ export const load = ({ locals, url, cookies }) =>
 				})
 			),
 			departments: roots.flatMap((root) =>
-				tree
-					.subtree(root.code)
-					.map((d) => ({
-						code: d.code,
-						name: d.name,
-						depth: depthOf(d.code, root.code),
-						leaf: tree.isLeaf(d.code)
-					}))
+				tree.subtree(root.code).map((d) => ({
+					code: d.code,
+					name: d.name,
+					depth: depthOf(d.code, root.code),
+					leaf: tree.isLeaf(d.code)
+				}))
 			),
 			selection,
 			may,

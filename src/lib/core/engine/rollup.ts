@@ -32,7 +32,8 @@ export function rollUp(
 ): Map<string, Matrix> {
 	const { groups, buckets } = grouping;
 	const specs: LineSpec[] = lines.map((line) => {
-		const byFormula = line.time === 'formula' || line.members === 'formula';
+		const weighted = line.members.startsWith('weighted:');
+		const byFormula = line.members === 'formula' || (line.time === 'formula' && !weighted);
 		if (byFormula && line.expr)
 			return { code: line.code, additive: true, rules: [{ from: 0, expr: line.expr }] };
 		const weight = line.members.startsWith('weighted:')

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
 import { checkFormula } from '../../core/formula/check';
+import { checkRollups } from '../../core/model/check';
 import { SUBMISSION_STATES } from '../../core/collect/submission';
 import {
 	AccountType,
@@ -385,6 +386,8 @@ class FolderReader {
 			for (const e of checkFormula(line.formula, names).errors)
 				this.faults.push({ file, column: `lines.${line.code}.formula`, message: e.message, span: e.span });
 		}
+		for (const { line, message } of checkRollups(definition))
+			this.faults.push({ file, column: `lines.${line}.rollup`, message });
 		for (const p of definition.postings) {
 			this.expect(codes.has(p.line), file, undefined, 'postings.line', `there is no line “${p.line}”`);
 			if ('code' in p.account)

@@ -73,8 +73,11 @@
 		approve: 'approved',
 		reopen: 'reopened it'
 	};
-	const main = (s: Submission) =>
-		(['approve', 'submit'].find((m) => s.moves.includes(m as never)) ?? s.moves[0]) as string | undefined;
+	/** The step that is mostly wanted here; the others stand under More. */
+	const main = (s: Submission): string | undefined =>
+		(company.data.user.role === 'contributor' ? ['submit'] : ['approve']).find((m) =>
+			s.moves.includes(m as never)
+		);
 </script>
 
 <svelte:head><title>Collect · Yardstave</title></svelte:head>
@@ -291,7 +294,7 @@
 		font-size: 12px;
 	}
 	.last {
-		max-width: 240px;
+		min-width: 250px;
 	}
 	q {
 		color: var(--ink-2);

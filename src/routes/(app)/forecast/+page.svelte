@@ -145,7 +145,7 @@
 			</div>
 		{/if}
 		{#if company.data.closedThrough !== null}
-			<Button color="light" onclick={() => ask({ what: 'reopen' })}
+			<Button size="xs" color="light" onclick={() => ask({ what: 'reopen' })}
 				>Reopen {calendar.label(company.data.closedThrough)} …</Button
 			>
 		{/if}

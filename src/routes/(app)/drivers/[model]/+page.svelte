@@ -39,7 +39,7 @@
 	const AT = '@';
 	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
 	const columns: GridColumn[] = $derived([
-		{ key: 'formula', label: 'Formula', width: 170, kind: 'text' },
+		{ key: 'formula', label: 'Formula', width: 170, kind: 'text', frozen: true },
 		...periods.map((p): GridColumn => ({
 			key: calendar.key(p),
 			label: calendar.shortLabel(p),
@@ -236,7 +236,8 @@
 	open={model.open}
 	figures={data.figures}
 	edits={model.editable ? edits : undefined}
-	labelWidth={250}
+	labelWidth={230}
+	startsAtOpen
 	onopen={openFigure}
 	onaction={openFormula}
 	ontoggle={toggle}

@@ -34,7 +34,7 @@
 	]);
 	const money = (v: number) => exact(v, 'money');
 	const unmapped = $derived(preview?.accounts.filter((a) => a.account === null) ?? []);
-	const chosenNow = $derived(preview?.accounts.filter((a) => map[a.code]) ?? []);
+	const chosenNow = $derived(preview?.accounts.filter((a) => a.account !== null && map[a.code]) ?? []);
 	const ready = $derived(
 		preview !== null && preview.faultCount === 0 && !preview.closed && preview.month !== null
 	);

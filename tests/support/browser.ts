@@ -1,0 +1,162 @@
+/** Headless Chromium, and a person's moves in it. */
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+export { By, Key };
+
+const SWITCHES = [
+	'--headless',
+	'--no-sandbox',
+	'--disable-gpu',
+	'--disable-quic',
+	'--no-first-run',
+	'--disable-background-networking',
+	'--disable-component-update',
+	'--disable-sync',
+	'--force-device-scale-factor=1'
+];
+const WAIT = 15_000;
+
+export class Person {
+	private constructor(
+		readonly driver: WebDriver,
+		private readonly profile: string,
+		readonly downloads: string
+	) {}
+
+	static async open(): Promise<Person> {
+		const profile = mkdtempSync(join(tmpdir(), 'chromium-'));
+		const downloads = join(profile, 'downloads');
+		mkdirSync(downloads);
+		const options = new chrome.Options();
+		options.addArguments(...SWITCHES, `--user-data-dir=${profile}`);
+		options.setChromeBinaryPath('/usr/bin/chromium');
+		options.setUserPreferences({ 'download.default_directory': downloads });
+		const driver = await new Builder()
+			.forBrowser('chrome')
+			.setChromeOptions(options)
+			.setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+			.build();
+		const person = new Person(driver, profile, downloads);
+		await person.size(1280, 800);
+		return person;
+	}
+	/** Makes the page itself this large. */
+	async size(width: number, height: number) {
+		await this.driver.manage().window().setRect({ width, height });
+		const [w, h] = (await this.driver.executeScript('return [innerWidth, innerHeight]')) as [number, number];
+		await this.driver
+			.manage()
+			.window()
+			.setRect({ width: 2 * width - w, height: 2 * height - h });
+	}
+	async close() {
+		await this.driver.quit();
+		rmSync(this.profile, { recursive: true, force: true });
+	}
+	async signIn(url: string, email: string) {
+		await this.driver.manage().deleteAllCookies();
+		await this.driver.get(`${url}/signin`);
+		await (await this.find(`button[value="${email}"]`)).click();
+		await this.find('main');
+		await this.settled();
+	}
+	async go(url: string) {
+		await this.driver.get(url);
+		await this.settled();
+	}
+	/** Waits until the page has taken over from the server's picture of it. */
+	async settled() {
+		await this.driver.wait(
+			async () =>
+				(await this.driver.executeScript('return document.documentElement.dataset.ready')) === 'yes',
+			WAIT
+		);
+	}
+	find(css: string): Promise<WebElement> {
+		return this.driver.wait(until.elementLocated(By.css(css)), WAIT, `nothing is ${css}`);
+	}
+	/** The element of this kind with these words. */
+	async named(css: string, words: string | RegExp): Promise<WebElement> {
+		const fits = (text: string) => (typeof words === 'string' ? text.trim() === words : words.test(text));
+		let found: WebElement | undefined;
+		await this.driver.wait(
+			async () => {
+				for (const e of await this.driver.findElements(By.css(css)))
+					try {
+						if (fits(await e.getText()) && (await e.isDisplayed())) {
+							found = e;
+							return true;
+						}
+					} catch {
+						// It was replaced while being looked at.
+					}
+				return false;
+			},
+			WAIT,
+			`no ${css} is named ${words}`
+		);
+		return found!;
+	}
+	async click(css: string, words: string | RegExp) {
+		await (await this.named(css, words)).click();
+	}
+	async says(css: string, words: RegExp) {
+		await this.named(css, words);
+	}
+	async gone(css: string) {
+		await this.driver.wait(
+			async () => (await this.driver.findElements(By.css(css))).length === 0,
+			WAIT,
+			`${css} is still there`
+		);
+	}
+	/** A cell of the grid by row and column. */
+	cell(row: string, column: string): Promise<WebElement> {
+		return this.find(`[data-row="${row}"] [data-column="${column}"]`);
+	}
+	async cellText(row: string, column: string): Promise<string> {
+		return (await (await this.cell(row, column)).getText()).replace(/[\n\r].*/s, '');
+	}
+	/** Waits for a cell to show a text. */
+	async cellShows(row: string, column: string, text: string) {
+		await this.driver.wait(
+			async () => {
+				try {
+					return (await this.cellText(row, column)) === text;
+				} catch {
+					return false;
+				}
+			},
+			WAIT,
+			`${row}/${column} does not show ${text}`
+		);
+	}
+	async keys(...keys: string[]) {
+		await this.driver
+			.actions()
+			.sendKeys(...keys)
+			.perform();
+	}
+	async chord(modifier: string, key: string) {
+		await this.driver.actions().keyDown(modifier).sendKeys(key).keyUp(modifier).perform();
+	}
+	/** Puts text on the clipboard and pastes it where the focus is. */
+	async paste(text: string) {
+		await this.driver.executeScript(
+			`const data = new DataTransfer(); data.setData('text/plain', arguments[0]);
+			document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+			text
+		);
+	}
+	async picture(file: string) {
+		writeFileSync(file, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+	}
+	/** What the browser complained about since last asked. */
+	async complaints(): Promise<string[]> {
+		return (await this.driver.manage().logs().get('browser')).map((l) => l.message);
+	}
+}
