@@ -1,7 +1,7 @@
 /** The ledger feed: reading a month's file, showing what it would do, and running it, all or nothing. */
 import type { Knex } from 'knex';
 import { parse } from 'csv-parse/sync';
-import { isUnusual, usualSize } from '../core/compare/unusual';
+import { isUnusual } from '../core/compare/unusual';
 import { suggestAccount, type Suggestion } from '../core/model/suggest';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -12,6 +12,7 @@ import { note } from './journal';
 import { Refusal, type Fault } from './refusal';
 import { companyState, touchCompany, type CompanyState } from './structure';
 import { UPLOAD_LIMIT } from './settings';
+import { usualSizes } from './usual';
 
 /** What a column of the file can be; dimensions come on top, by their code. */
 export const FEED_FIELDS = [
@@ -430,18 +431,9 @@ async function unusualEntries(
 	month: number | null
 ): Promise<UnusualEntry[]> {
 	if (month === null) return [];
-	const history = (await db('ledger_entry')
-		.whereBetween('period', [month - 12, month - 1])
-		.select('ledger_account', 'amount')) as { ledger_account: string; amount: number }[];
-	const amounts = new Map<string, number[]>();
-	for (const h of history) {
-		const list = amounts.get(h.ledger_account);
-		if (list) list.push(h.amount);
-		else amounts.set(h.ledger_account, [h.amount]);
-	}
-	const usual = new Map([...amounts].map(([account, list]) => [account, usualSize(list)]));
+	const usual = await usualSizes(db, [...new Set(entries.map((e) => e.ledgerAccount))], month);
 	return entries.flatMap((e, i) => {
-		const u = usual.get(e.ledgerAccount) ?? null;
+		const u = usual(e.ledgerAccount, e.department);
 		return u && isUnusual(e.amount, u)
 			? [
 					{

@@ -1,6 +1,6 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
-import { isUnusual, usualSize, type Usual } from '../core/compare/unusual';
+import { isUnusual, type Usual } from '../core/compare/unusual';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import { naturalFromDebit } from '../core/model/sign';
 import { rowName, trace, type FigureRef, type Trace } from '../core/plan/trace';
@@ -11,6 +11,7 @@ import { cellSubject, historyOf } from './journal';
 import { notFound } from './refusal';
 import { getScenario, planOf } from './scenarios';
 import { companyState } from './structure';
+import { usualSizes } from './usual';
 
 export interface LedgerLine {
 	date: string;
@@ -127,19 +128,9 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 		document: string;
 		description: string;
 	}[];
-	// Usual sizes come from the year before, so that a wrong entry does not make itself usual.
-	const earlier = (await db('ledger_entry')
-		.whereIn('ledger_account', [...names.keys()])
-		.whereBetween('period', [from - 12, from - 1])
-		.select('ledger_account', 'amount')) as { ledger_account: string; amount: number }[];
-	const usual = new Map(
-		ledger.map((l) => [
-			l.code,
-			usualSize(earlier.filter((e) => e.ledger_account === l.code).map((e) => e.amount))
-		])
-	);
+	const usual = await usualSizes(db, [...names.keys()], from);
 	const lines = entries.map((e): LedgerLine => {
-		const u = usual.get(e.ledger_account) ?? null;
+		const u = usual(e.ledger_account, e.department);
 		return {
 			date: e.date,
 			ledgerAccount: e.ledger_account,

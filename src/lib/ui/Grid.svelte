@@ -74,7 +74,10 @@
 		if (active.r >= count) active = { r: Math.max(0, count - 1), c: active.c };
 	});
 
-	const template = $derived(`${labelWidth}px ${columns.map((c) => `${c.width}px`).join(' ')}`);
+	const template = $derived(
+		`${labelWidth}px ${columns.map((c) => (c.grows ? `minmax(${c.width}px, 1fr)` : `${c.width}px`)).join(' ')}`
+	);
+	const grows = $derived(columns.some((c) => c.grows));
 	const width = $derived(labelWidth + columns.reduce((w, c) => w + c.width, 0));
 	/** Where a frozen column stays; null for those that scroll. */
 	const stays = $derived(
@@ -485,7 +488,13 @@
 				</div>
 			{/each}
 		</div>
-		<div class="body" role="presentation" style:height="{$virtual.getTotalSize()}px" style:width="{width}px">
+		<div
+			class="body"
+			role="presentation"
+			style:height="{$virtual.getTotalSize()}px"
+			style:width="{width}px"
+			style:min-width={grows ? '100%' : undefined}
+		>
 			{#each $virtual.getVirtualItems() as item (item.index)}
 				{@const row = rows[item.index]}
 				{#if row}
@@ -568,11 +577,7 @@
 									{#if column.kind === 'shape'}
 										<Shape values={cell.values ?? []} />
 									{:else if column.kind === 'bar'}
-										<Bar
-											value={typeof cell.value === 'number' ? cell.value : 0}
-											bad={cell.tone === 'bad'}
-											width={column.width - 16}
-										/>
+										<Bar value={typeof cell.value === 'number' ? cell.value : 0} bad={cell.tone === 'bad'} />
 									{:else}
 										<span class="value">{shown(row, column, cell)}</span>
 										{#if isActive && focused}<span class="sr-only">{describe(row, column, cell)}</span>{/if}
@@ -640,7 +645,7 @@
 	}
 	.title > span {
 		text-align: right;
-		padding-right: 8px;
+		padding-right: 6px;
 		white-space: nowrap;
 		overflow: hidden;
 		text-overflow: ellipsis;
@@ -721,7 +726,7 @@
 		display: flex;
 		align-items: center;
 		justify-content: flex-end;
-		padding: 0 8px;
+		padding: 0 6px;
 		border-bottom: 1px solid var(--rule);
 		white-space: nowrap;
 		overflow: hidden;

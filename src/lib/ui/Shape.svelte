@@ -11,7 +11,9 @@
 	);
 	const drawing = $derived.by(() => {
 		const [low, high] = extent(points, (p) => p.v);
-		if (points.length < 2 || low === undefined || high === undefined || low === high) return null;
+		if (points.length < 2 || low === undefined || high === undefined) return null;
+		// What never changes is a flat line without a high or low.
+		if (low === high) return { path: `M3 ${H / 2}H${W - 3}`, high: null, low: null };
 		const x = scaleLinear([0, values.length - 1], [3, W - 3]);
 		const y = scaleLinear([low, high], [H - 3, 3]);
 		const at = (v: number) => points.find((p) => p.v === v)!;
@@ -31,8 +33,8 @@
 {#if drawing}
 	<svg width={W} height={H} aria-hidden="true">
 		<path d={drawing.path} />
-		<circle class="low" cx={drawing.low.x} cy={drawing.low.y} r="1.9" />
-		<circle class="high" cx={drawing.high.x} cy={drawing.high.y} r="1.9" />
+		{#if drawing.low}<circle class="low" cx={drawing.low.x} cy={drawing.low.y} r="1.9" />{/if}
+		{#if drawing.high}<circle class="high" cx={drawing.high.x} cy={drawing.high.y} r="1.9" />{/if}
 	</svg>
 {/if}
 

@@ -142,11 +142,11 @@
 										<span class="when">{day(l.date).slice(0, -5)}</span>
 										<span class="what">
 											{l.party || l.description}
-											<small
-												>{#if l.unusual && l.usual}usual up to {exact(Math.round(l.usual.high), 'number')} ·
-												{/if}document {l.document} · {l.description} · {l.ledgerAccount}
-												{l.ledgerName} · {l.department}</small
-											>
+											<small>{l.description} · document {l.document}</small>
+											<small>{l.ledgerAccount} {l.ledgerName} · {l.department}</small>
+											{#if l.unusual && l.usual}<small
+													>usual up to {exact(Math.round(l.usual.high), 'number')}</small
+												>{/if}
 										</span>
 										<b>{exact(l.amount, 'money')}</b>
 									</li>

@@ -42,6 +42,15 @@ export function figure(cell: Cell, format: NumberFormat, figures: Figures): stri
 	}
 }
 
+/** A width in pixels that holds every one of these figures of money. */
+export function widthOf(cells: Iterable<Cell>, figures: Figures): number {
+	let longest = 7;
+	for (const cell of cells)
+		if (typeof cell === 'number') longest = Math.max(longest, figure(cell, 'money', figures).length);
+	// Bold tabular digits of 13 px, and the padding.
+	return Math.ceil(longest * 7.1) + 12;
+}
+
 /** In full, for a tooltip or the side sheet. */
 export function exact(cell: Cell, format: NumberFormat): string {
 	if (cell === null) return 'blank';

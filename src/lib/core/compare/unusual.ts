@@ -7,7 +7,7 @@ export interface Usual {
 }
 
 /** How many robust standard deviations (of the logarithm of the size) count as far; plus a factor of at least FACTOR. */
-const DEVIATIONS = 6;
+const DEVIATIONS = 5;
 const FACTOR = 5;
 const FEWEST = 8;
 

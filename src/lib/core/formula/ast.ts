@@ -21,7 +21,8 @@ export interface FormulaError {
 	span: Span;
 }
 
-export const FORMULA_LIMITS = { length: 4000, depth: 100 } as const;
+/** `operators`: the parser gives up the shape of longer chains, so they are refused with a word instead. */
+export const FORMULA_LIMITS = { length: 4000, depth: 100, operators: 250 } as const;
 
 /** The parts directly under a node. */
 export function partsOf(expr: Expr): Expr[] {
@@ -73,7 +74,7 @@ export function print(expr: Expr): string {
 			case 'negate':
 				return `-${at(e.arg, 6)}`;
 			case 'percent':
-				return `${at(e.arg, 5)}%`;
+				return level > 5 ? `(${at(e.arg, 5)}%)` : `${at(e.arg, 5)}%`;
 			case 'binary': {
 				const own = PRECEDENCE[e.op];
 				const text = `${at(e.left, own)} ${e.op} ${at(e.right, own + 1)}`;

@@ -25,6 +25,13 @@ export function parseFormula(text: string): Parsed {
 			deepAt,
 			deepAt + 1
 		);
+	const operators = text.match(/[-+*/^=<>]+/g)?.length ?? 0;
+	if (operators > FORMULA_LIMITS.operators)
+		return fail(
+			`The formula has ${operators} operators; at most ${FORMULA_LIMITS.operators} are allowed. Split it over several lines of the model.`,
+			0,
+			text.length
+		);
 	const tree = parser.parse(text);
 	const broken = firstError(tree.topNode);
 	if (broken) return { expr: null, errors: [describe(text, broken)] };

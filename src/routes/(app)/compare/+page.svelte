@@ -23,12 +23,12 @@
 	const columns: GridColumn[] = $derived(
 		report
 			? [
-					{ key: 'a', label: report.scenarioName, width: 128, kind: 'figure' },
-					{ key: 'b', label: report.againstName, width: 128, kind: 'figure' },
-					{ key: 'difference', label: 'Difference', width: 112, kind: 'figure', apart: true },
-					{ key: 'percent', label: '%', width: 80, kind: 'text' },
-					{ key: 'bar', label: '', width: 170, kind: 'bar' },
-					{ key: 'verdict', label: 'Verdict', width: 110, kind: 'text' }
+					{ key: 'a', label: report.scenarioName, width: 104, kind: 'figure' },
+					{ key: 'b', label: report.againstName, width: 104, kind: 'figure' },
+					{ key: 'difference', label: 'Difference', width: 96, kind: 'figure', apart: true },
+					{ key: 'percent', label: '%', width: 72, kind: 'text' },
+					{ key: 'bar', label: '', width: 120, kind: 'bar', grows: true },
+					{ key: 'verdict', label: 'Verdict', width: 104, kind: 'text' }
 				]
 			: []
 	);
@@ -245,7 +245,7 @@
 		{calendar}
 		open={report.to + 1}
 		figures={data.figures}
-		labelWidth={290}
+		labelWidth={236}
 		opensOnClick
 		onopen={openFigure}
 		ontoggle={toggle}

@@ -9,7 +9,7 @@
 	import { useCompany } from '$lib/ui/company';
 	import Conflicts, { type ConflictView } from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/edits.svelte';
-	import { day, exact } from '$lib/ui/format';
+	import { day, exact, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/Grid.svelte';
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
 	import { notices } from '$lib/ui/notices.svelte';
@@ -46,18 +46,31 @@
 	const single = $derived(department?.leaf ?? false);
 	const asked = $derived(page.url.searchParams.get('account'));
 
+	const shownFigures = $derived(data.figures === 'thousand' && plan?.right.editable ? 'whole' : data.figures);
+	const monthWidth = $derived(
+		widthOf(
+			(plan?.rows ?? []).flatMap((r) => r.cells),
+			shownFigures
+		)
+	);
+	const totalWidth = $derived(
+		widthOf(
+			(plan?.rows ?? []).flatMap((r) => [r.total, r.lastYear]),
+			shownFigures
+		)
+	);
 	const columns: GridColumn[] = $derived([
 		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
 		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
 		...periods.map((p): GridColumn => ({
 			key: calendar.key(p),
 			label: calendar.shortLabel(p),
-			width: 66,
+			width: monthWidth,
 			kind: 'figure',
 			period: p
 		})),
-		{ key: 'total', label: 'Total', width: 84, kind: 'figure', apart: true },
-		{ key: 'lastYear', label: 'Year before', width: 90, kind: 'figure' }
+		{ key: 'total', label: 'Total', width: totalWidth, kind: 'figure', apart: true },
+		{ key: 'lastYear', label: 'Year before', width: Math.max(84, totalWidth), kind: 'figure' }
 	]);
 
 	type Row = NonNullable<typeof plan>['rows'][number];

@@ -1,0 +1,37 @@
+/** Companies in memory, for tests below the interface. */
+import { readFileSync } from 'node:fs';
+import { parse } from 'csv-parse/sync';
+import type { Knex } from 'knex';
+import { readFolder } from '../../src/lib/server/company/folder';
+import { readCompany } from '../../src/lib/server/company/read';
+import { storeCompany } from '../../src/lib/server/company/store';
+import { openDatabase } from '../../src/lib/server/db/connect';
+import type { User } from '../../src/lib/server/auth/sessions';
+
+export const DEMO = 'demo/company';
+export const PRAXIS = 'tests/companies/praxis';
+
+/** A new database in memory with a company in it. */
+export async function loaded(folder: string): Promise<Knex> {
+	const db = await openDatabase(':memory:');
+	await storeCompany(db, readCompany(readFolder(folder)));
+	return db;
+}
+
+export async function userOf(db: Knex, email: string): Promise<User> {
+	const row = await db('user').where('email', 'like', `${email}%`).first();
+	return { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') };
+}
+
+/** Rows of a CSV file, by heading; read without the application's own code. */
+export function rawRows(path: string): Record<string, string>[] {
+	return parse(readFileSync(path, 'utf8'), { columns: true, bom: true }) as Record<string, string>[];
+}
+
+/** Everything the database holds, as text: equal before and after means that nothing changed. */
+export async function contentOf(db: Knex): Promise<string> {
+	const tables = ((await db('sqlite_master').where({ type: 'table' }).pluck('name')) as string[]).filter((t) => !/^(sqlite_|knex_)/.test(t));
+	const all: Record<string, unknown> = {};
+	for (const table of tables.sort()) all[table] = await db(table);
+	return JSON.stringify(all);
+}

@@ -1,0 +1,130 @@
+/** The company folder: out and in again without loss, and every fault with its place. */
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { octoberFile, kelpwick } from '../../demo/generate';
+import { readFolder, saveFolder } from '../../src/lib/server/company/folder';
+import { readCompany } from '../../src/lib/server/company/read';
+import { storeCompany } from '../../src/lib/server/company/store';
+import { writeCompany } from '../../src/lib/server/company/write';
+import { openDatabase } from '../../src/lib/server/db/connect';
+import { Refusal } from '../../src/lib/server/refusal';
+import { planOf } from '../../src/lib/server/scenarios';
+import { departmentFigures } from '../../src/lib/server/submissions';
+import { contentOf, DEMO, loaded, PRAXIS } from '../support/company';
+
+describe.each([DEMO, PRAXIS])('%s', (folder) => {
+	const home = mkdtempSync(join(tmpdir(), 'folder-'));
+	beforeEach(() => rmSync(home, { recursive: true, force: true }));
+	afterEach(() => rmSync(home, { recursive: true, force: true }));
+
+	it('comes out as it went in, and gives the same figures again', async () => {
+		const first = await loaded(folder);
+		await saveFolder(first, home);
+		expect([...readFolder(home)].sort()).toEqual([...readFolder(folder)].sort());
+		const second = await loaded(home);
+		for (const { code } of await first('scenario').select('code'))
+			for (const department of (await planOf(first, code)).structure.departmentRows)
+				expect(departmentFigures(await planOf(second, code), department.code)).toEqual(
+					departmentFigures(await planOf(first, code), department.code)
+				);
+		expect(await contentOf(second)).toBe(await contentOf(first));
+		await first.destroy();
+		await second.destroy();
+	});
+
+	it('does not write over a folder that holds something', async () => {
+		const db = await loaded(folder);
+		await expect(saveFolder(db, folder)).rejects.toThrow(/not empty/);
+		await db.destroy();
+		expect(existsSync(`${folder}.writing`)).toBe(false);
+	});
+});
+
+it('the demo folder is what its generator makes', async () => {
+	const { data, october } = await kelpwick();
+	expect([...writeCompany(data)].sort()).toEqual([...readFolder(DEMO)].sort());
+	expect(octoberFile(data, october)).toBe(readFolder('demo/inbox').get('ledger-2026-10.csv'));
+});
+
+it('a company is not loaded over another', async () => {
+	const db = await loaded(PRAXIS);
+	const before = await contentOf(db);
+	await expect(storeCompany(db, readCompany(readFolder(DEMO)))).rejects.toThrow(/holds a company already/);
+	expect(await contentOf(db)).toBe(before);
+	await db.destroy();
+});
+
+describe('bad files', () => {
+	/** Faults of the second company with one file changed. */
+	function faultsOf(file: string, change: (content: string) => string | undefined): string[] {
+		const files = readFolder(PRAXIS);
+		const changed = change(files.get(file) ?? '');
+		if (changed === undefined) files.delete(file);
+		else files.set(file, changed);
+		try {
+			readCompany(files);
+			return [];
+		} catch (e) {
+			if (!(e instanceof Refusal)) throw e;
+			return e.faults.map((f) => `${f.file}:${f.row ?? ''}:${f.column ?? ''}: ${f.message}`);
+		}
+	}
+	const replace = (from: string | RegExp, to: string) => (c: string) => {
+		if (typeof from === 'string' ? !c.includes(from) : !from.test(c)) throw new Error(`${from} is not in the file`);
+		return c.replace(from, to);
+	};
+
+	it.each([
+		['accounts.csv', () => undefined, /^accounts\.csv::: is missing/],
+		['accounts.csv', replace('code,name', 'kode,name'), /accounts\.csv:1:code: the column “code” is missing/],
+		['accounts.csv', replace('fees,Treatment fees,income,revenue', 'fees,Treatment fees,income,turnover'), /accounts\.csv:4:type: “turnover” was found; one of revenue,/],
+		['accounts.csv', replace('lab,Laboratory,income', 'lab,Laboratory,incomes'), /accounts\.csv:5:parent: the parent “incomes” of “lab” does not exist/],
+		['accounts.csv', replace('result,Result,,', 'result,Result,income,'), /its own ancestor/],
+		['departments.csv', replace('labor,Laboratory,all,ag', 'labor,Laboratory,all,gmbh'), /departments\.csv:4:entity: the entity “gmbh” is not in entities\.csv/],
+		['ledger-accounts.csv', replace('E-110,Laboratory,lab', 'E-110,Laboratory,income'), /ledger-accounts\.csv:3:account: “income” is no planning account that takes figures/],
+		['ledger/2026-02.csv', replace('2026-02-15,E-110,labor', '2026-02-15,E-110,lager'), /ledger\/2026-02\.csv:4:department: “lager” is no department/],
+		['ledger/2026-02.csv', replace('-9215.25', 'ninethousand'), /ledger\/2026-02\.csv:4:amount: “ninethousand” was found; a number such as 1234\.56/],
+		['ledger/2026-02.csv', replace('2026-02-15,E-110', '2026-03-15,E-110'), /:4:date: 2026-03-15 does not lie in the file/],
+		['ledger/2026-02.csv', replace(',private', ',privat'), /:group: there is no group “privat”/],
+		['models/visits.json', replace('patients * fee', 'patients * fees'), /models\/visits\.json::lines\.income\.formula: There is no line “fees”.*“fee”/],
+		['models/visits.json', replace('patients * fee', 'patients * '), /ends too early/],
+		['models/visits.json', replace('weighted:patients', 'weighted:heads'), /weighted by “heads”/],
+		['models/visits.json', replace('"code": "fees"', '"code": "gifts"'), /postings\.account: “gifts” is no planning account/],
+		['models/visits.json', (c: string) => c.slice(0, -5), /not readable as JSON/],
+		['models/visits.rows.csv', replace('insured', 'insurd'), /models\/visits\.rows\.csv:3:group: there is no group “insurd”/],
+		['scenarios.csv', replace('2026-01', '2026-13'), /scenarios\.csv:2:first: “2026-13” was found; a month such as 2026-10/],
+		['scenarios/f2/values.csv', replace('visits,fee,', 'visits,income,'), /“income” is calculated and takes no values/],
+		['scenarios/f2/values.csv', replace('90.5', 'x'), /scenarios\/f2\/values\.csv:\d+:2026-01: “x” was found/],
+		['scenarios/f2/bases.csv', replace('run-rate,,,2', 'run-rate,,,'), /bases\.csv:\d+:months: a number of months from 1 to 36/],
+		['users.csv', replace('analyst', 'boss'), /users\.csv:2:role: “boss” was found; one of analyst, contributor, reviewer, viewer/],
+		['company.json', replace('"CHF"', '"Franken"'), /company\.json::currency/],
+		['company.json', replace('"fiscalYearStart": 1', '"fiscalYearStart": 13'), /company\.json::fiscalYearStart/]
+	])('%s: says where and what', (file, change, expected) => {
+		expect(faultsOf(file, change).join('\n')).toMatch(expected);
+	});
+
+	it('tells all faults at once', () => {
+		const files = readFolder(PRAXIS);
+		files.set('users.csv', files.get('users.csv')!.replace('analyst', 'boss'));
+		files.set('entities.csv', 'code,name\n');
+		expect(() => readCompany(files)).toThrow(Refusal);
+		try {
+			readCompany(files);
+		} catch (e) {
+			const named = new Set((e as Refusal).faults.map((f) => f.file));
+			expect(named).toEqual(new Set(['users.csv', 'departments.csv']));
+		}
+	});
+
+	it('changes nothing in the database when storing fails half-way', async () => {
+		const data = readCompany(readFolder(PRAXIS));
+		data.scenarios[1].series.push(data.scenarios[1].series[0]);
+		const db = await openDatabase(':memory:');
+		const before = await contentOf(db);
+		await expect(storeCompany(db, data)).rejects.toThrow();
+		expect(await contentOf(db)).toBe(before);
+		await db.destroy();
+	});
+});
