@@ -5,7 +5,7 @@ import type { Knex } from 'knex';
 import { readFolder } from '../../src/lib/server/company/folder';
 import { readCompany } from '../../src/lib/server/company/read';
 import { storeCompany } from '../../src/lib/server/company/store';
-import { openDatabase } from '../../src/lib/server/db/connect';
+import { openDatabase, serialize } from '../../src/lib/server/db/connect';
 import type { User } from '../../src/lib/server/auth/sessions';
 
 export const DEMO = 'demo/company';
@@ -13,10 +13,18 @@ export const PRAXIS = 'tests/companies/praxis';
 
 /** A new database in memory with a company in it. */
 export async function loaded(folder: string): Promise<Knex> {
-	const db = await openDatabase(':memory:');
-	await storeCompany(db, readCompany(readFolder(folder)));
-	return db;
+	let bytes = stored.get(folder);
+	if (!bytes) {
+		const db = await openDatabase(':memory:');
+		await storeCompany(db, readCompany(readFolder(folder)));
+		bytes = await serialize(db);
+		await db.destroy();
+		stored.set(folder, bytes);
+	}
+	// A copy: the driver takes the bytes over.
+	return openDatabase(Buffer.from(bytes));
 }
+const stored = new Map<string, Buffer>();
 
 export async function userOf(db: Knex, email: string): Promise<User> {
 	const row = await db('user').where('email', 'like', `${email}%`).first();

@@ -13,7 +13,9 @@ describe('the calendar of twelve months', () => {
 		expect(monthCalendar(1).fiscalYear(oct26)).toBe(2026);
 	});
 	it('knows quarters within the fiscal year', () => {
-		const quarters = periodRange(april.yearStart(2027), april.yearStart(2027) + 11).map((p) => april.quarter(p));
+		const quarters = periodRange(april.yearStart(2027), april.yearStart(2027) + 11).map((p) =>
+			april.quarter(p)
+		);
 		expect(quarters).toEqual([1, 1, 1, 2, 2, 2, 3, 3, 3, 4, 4, 4]);
 		expect(april.key(april.yearStart(2027))).toBe('2026-04');
 	});
@@ -32,17 +34,24 @@ describe('the calendar of twelve months', () => {
 		expect(april.periodOf('31.10.2026')).toBeNull();
 	});
 	it('reads back every key it writes, and nothing else', () => {
-		fc.assert(fc.property(fc.integer({ min: 1900 * 12, max: 2200 * 12 }), (p) => april.parse(april.key(p)) === p));
-		for (const text of ['2026-00', '2026-13', '2026-1', '26-10', '', 'x']) expect(april.parse(text)).toBeNull();
+		fc.assert(
+			fc.property(fc.integer({ min: 1900 * 12, max: 2200 * 12 }), (p) => april.parse(april.key(p)) === p)
+		);
+		for (const text of ['2026-00', '2026-13', '2026-1', '26-10', '', 'x'])
+			expect(april.parse(text)).toBeNull();
 	});
 	it('places every period in its fiscal year, whatever its start', () => {
 		fc.assert(
-			fc.property(fc.integer({ min: 1, max: 12 }), fc.integer({ min: 1950 * 12, max: 2100 * 12 }), (start, p) => {
-				const c = monthCalendar(start);
-				const year = c.fiscalYear(p);
-				const first = c.yearStart(year);
-				return first <= p && p < first + 12 && c.quarter(p) === Math.floor((p - first) / 3) + 1;
-			})
+			fc.property(
+				fc.integer({ min: 1, max: 12 }),
+				fc.integer({ min: 1950 * 12, max: 2100 * 12 }),
+				(start, p) => {
+					const c = monthCalendar(start);
+					const year = c.fiscalYear(p);
+					const first = c.yearStart(year);
+					return first <= p && p < first + 12 && c.quarter(p) === Math.floor((p - first) / 3) + 1;
+				}
+			)
 		);
 	});
 	it('refuses a start that is no month', () => {

@@ -225,16 +225,19 @@ export class Calculation {
 	private order(): void {
 		this.reads = this.nodes.map((node) => {
 			const edges: Edge[] = [];
-			const addEdges = (line: number, past: boolean, rows: [number, number] | null) => {
+			const addEdges = (line: number, lag: number, rows: [number, number] | null) => {
 				for (const writer of this.writers[line]) {
 					const w = this.nodes[writer].rows;
-					if (rows === null || (w[0] < rows[1] && rows[0] < w[1])) edges.push({ to: writer, past });
+					if (rows === null || (w[0] < rows[1] && rows[0] < w[1])) edges.push({ to: writer, lag });
 				}
 			};
 			if (node.kind === 'program')
-				for (const read of node.program.reads)
-					addEdges(read.line, read.past, read.sameRows ? node.rows : null);
-			else for (const { line } of node.sources) addEdges(line, false, null);
+				for (const read of node.program.reads) {
+					// What is calculated from the first open period on cannot change the closed ones.
+					const lag = read.lag ?? (node.from >= this.axis.open ? Infinity : 1);
+					addEdges(read.line, lag, read.sameRows ? node.rows : null);
+				}
+			else for (const { line } of node.sources) addEdges(line, 0, null);
 			return edges;
 		});
 		try {
@@ -303,18 +306,25 @@ export class Calculation {
 		return readers;
 	}
 
-	private runComponent({ nodes, recurrent }: Component, from: number): void {
+	private runComponent({ nodes, step }: Component, from: number): void {
 		const end = this.axis.length;
-		if (!recurrent) {
-			const node = this.nodes[nodes[0]];
+		const [first] = nodes;
+		if (nodes.length === 1 && step === Infinity) {
+			const node = this.nodes[first];
 			const width = Math.max(1, node.rows[1] - node.rows[0]);
 			const chunk = Math.max(1, Math.floor(TILE_CELLS / width));
 			for (let t = Math.max(from, node.from); t < end; t += chunk)
 				this.runNode(node, t, Math.min(end, t + chunk));
 			return;
 		}
-		for (let t = from; t < end; t++)
-			for (const n of nodes) if (t >= this.nodes[n].from) this.runNode(this.nodes[n], t, t + 1);
+		// From the earliest beginning on, so that no look back falls into a part not yet calculated.
+		const start = Math.max(from, Math.min(...nodes.map((n) => this.nodes[n].from)));
+		for (let t = start; t < end; t = Math.min(end, t + step))
+			for (const n of nodes) {
+				const begin = Math.max(t, this.nodes[n].from);
+				const to = Math.min(end, t + step);
+				if (begin < to) this.runNode(this.nodes[n], begin, to);
+			}
 	}
 
 	private runNode(node: Node, from: number, to: number): void {

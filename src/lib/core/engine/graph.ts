@@ -1,15 +1,18 @@
 /** Order of calculation over nodes that read each other. */
 export interface Edge {
 	to: number;
-	/** Only earlier periods are read: no need to be ready in the same one. */
-	past: boolean;
+	/** How many periods back is read, at the least; 0 is the same period. */
+	lag: number;
 }
 
 export interface Component {
 	/** In an order in which each is ready when the next reads it in the same period. */
 	nodes: number[];
-	/** The nodes look at their own past and are calculated period by period. */
-	recurrent: boolean;
+	/**
+	 * The nodes look at their own past: they are calculated together, this many periods at a time, the shortest
+	 * look back among them. Infinity where they do not.
+	 */
+	step: number;
 }
 
 /** Nodes that need themselves in the same period, first repeated at the end. */
@@ -74,8 +77,12 @@ export function orderComponents(reads: readonly (readonly Edge[])[]): Component[
 function toComponent(members: number[], reads: readonly (readonly Edge[])[]): Component {
 	const [only] = members;
 	if (members.length === 1 && !reads[only].some((e) => e.to === only))
-		return { nodes: members, recurrent: false };
-	return { nodes: orderWithinPeriod(members, reads), recurrent: true };
+		return { nodes: members, step: Infinity };
+	const inside = new Set(members);
+	const lags = members.flatMap((m) =>
+		reads[m].filter((e) => inside.has(e.to) && e.lag > 0).map((e) => e.lag)
+	);
+	return { nodes: orderWithinPeriod(members, reads), step: Math.min(...lags) };
 }
 
 /** Depth-first order over the edges of the same period; a node met while still open closes a cycle. */
@@ -97,8 +104,8 @@ function orderWithinPeriod(members: number[], reads: readonly (readonly Edge[])[
 				continue;
 			}
 			frame[1]++;
-			const { to, past } = reads[node][edge];
-			if (past || !inside.has(to)) continue;
+			const { to, lag } = reads[node][edge];
+			if (lag > 0 || !inside.has(to)) continue;
 			if (state.get(to) === 'open') {
 				const nodes = path.map(([p]) => p);
 				throw new CycleError([...nodes.slice(nodes.indexOf(to)), to]);

@@ -33,8 +33,8 @@ type Instruction = { out: number } & (
 export interface Program {
 	instructions: Instruction[];
 	registers: number;
-	/** Lines read, with whether only their past is. */
-	reads: { line: number; past: boolean; sameRows: boolean }[];
+	/** Lines read, with how many periods back at the least: 0 is the same period, null is closed periods alone. */
+	reads: { line: number; lag: number | null; sameRows: boolean }[];
 }
 
 /** What the compiler asks of its surroundings. */
@@ -60,7 +60,7 @@ export function compile(expr: Expr, linker: Linker): Program {
 	};
 	const constant = (value: number) => emit((out) => ({ op: 'const', out, value }));
 	const load = ({ line, index }: Source): number => {
-		reads.push({ line, past: false, sameRows: index === null });
+		reads.push({ line, lag: 0, sameRows: index === null });
 		if (!index) return emit((out) => ({ op: 'load', out, line }));
 		// Every row reads row 0: the source is one row broadcast, which needs no copying.
 		const oneRow = index.every((i) => i === 0);
@@ -73,7 +73,7 @@ export function compile(expr: Expr, linker: Linker): Program {
 			const source = linker.reference(arg);
 			line = source.index === null ? source.line : linker.hoist(arg);
 		} else line = linker.hoist(arg);
-		reads.push({ line, past: op === 'lag' || op === 'run_rate', sameRows: true });
+		reads.push({ line, lag: op === 'lag' ? n : op === 'run_rate' ? null : 0, sameRows: true });
 		return emit((out) => ({ op, out, line, n }));
 	};
 	const visit = (e: Expr): number => {

@@ -25,14 +25,20 @@ describe('mistakes are named at their place', () => {
 		['units price', 'price | An operator such as + or * is missing before “price”.'],
 		['units * * price', '* | A value is missing before “*”.'],
 		['unitz * price', 'unitz | There is no line “unitz” in this model. Did you mean “units”?'],
-		['price_rise * 2', 'price_rise | There is no line “price_rise” in this model. Did you mean assumptions.price_rise?'],
+		[
+			'price_rise * 2',
+			'price_rise | There is no line “price_rise” in this model. Did you mean assumptions.price_rise?'
+		],
 		['assumption.index', 'assumption | There is no model “assumption”. Did you mean “assumptions”?'],
 		['assumptions.indx', 'indx | The model “assumptions” has no line “indx”. Did you mean “index”?'],
 		['rund(units)', 'rund | There is no function “rund”. Did you mean “round”?'],
 		['ratio(units)', 'ratio(units) | ratio takes 2 to 3 arguments, here are 1: ratio(a, b, else)'],
 		['lag(units, price)', 'price | The number of periods in lag is a whole number'],
 		['lag(units, 0)', '0 | The number of periods in lag is a whole number'],
-		['account("4001")', '"4001" | There is no planning account “4001” that takes figures. Did you mean “4000”?'],
+		[
+			'account("4001")',
+			'"4001" | There is no planning account “4001” that takes figures. Did you mean “4000”?'
+		],
 		['account(4000)', '4000 | account takes a code in quotation marks'],
 		['units + "a"', '"a" | Text cannot be calculated with.']
 	])('%s', (text, expected) => {
@@ -42,7 +48,15 @@ describe('mistakes are named at their place', () => {
 		expect(checkFormula('unitz + pryce', names).errors).toHaveLength(2);
 	});
 	it('accepts what is right', () => {
-		for (const text of ['=units * price * (1 - discount)', 'IF(units > 0, price, 0)', 'account("4000") / 12', '50%', '-units^2', '.5e3', 'lag(units, 12)'])
+		for (const text of [
+			'=units * price * (1 - discount)',
+			'IF(units > 0, price, 0)',
+			'account("4000") / 12',
+			'50%',
+			'-units^2',
+			'.5e3',
+			'lag(units, 12)'
+		])
 			expect(mistake(text)).toBe('none');
 	});
 	it('bounds length and nesting with a clear word instead of failing', () => {
@@ -64,14 +78,17 @@ describe('parsing and printing', () => {
 		e: fc.oneof(
 			{ depthSize: 'small', withCrossShrink: true },
 			leaf,
-			fc.tuple(tie('e'), fc.constantFrom('+', '-', '*', '/', '^', '=', '<>', '<', '<=', '>', '>='), tie('e')).map(([a, op, b]) => `${a} ${op} ${b}`),
+			fc
+				.tuple(tie('e'), fc.constantFrom('+', '-', '*', '/', '^', '=', '<>', '<', '<=', '>', '>='), tie('e'))
+				.map(([a, op, b]) => `${a} ${op} ${b}`),
 			tie('e').map((a) => `(${a})`),
 			tie('e').map((a) => `-(${a})`),
 			tie('e').map((a) => `(${a})%`),
 			fc.tuple(tie('e'), tie('e'), tie('e')).map(([a, b, c]) => `if(${a}, ${b}, ${c})`)
 		)
 	})).e;
-	const bare = (e: Expr): unknown => JSON.parse(JSON.stringify(e, (key, value) => (key === 'span' ? undefined : value)));
+	const bare = (e: Expr): unknown =>
+		JSON.parse(JSON.stringify(e, (key, value) => (key === 'span' ? undefined : value)));
 
 	it('is stable: what is printed parses to the same', () => {
 		fc.assert(
@@ -85,8 +102,20 @@ describe('parsing and printing', () => {
 		);
 	});
 	it('never throws, whatever is typed', () => {
-		const scraps = fc.array(fc.constantFrom('(', ')', '+', '*', ',', '"', '.', '%', '=', 'units', '1', ' ', '<', 'if', '¤', '\n'), { maxLength: 40 });
-		fc.assert(fc.property(fc.oneof(fc.string(), scraps.map((s) => s.join(''))), (text) => checkFormula(text, names) !== null), { numRuns: 500 });
+		const scraps = fc.array(
+			fc.constantFrom('(', ')', '+', '*', ',', '"', '.', '%', '=', 'units', '1', ' ', '<', 'if', '¤', '\n'),
+			{ maxLength: 40 }
+		);
+		fc.assert(
+			fc.property(
+				fc.oneof(
+					fc.string(),
+					scraps.map((s) => s.join(''))
+				),
+				(text) => checkFormula(text, names) !== null
+			),
+			{ numRuns: 500 }
+		);
 	});
 	it('follows the standard: signs bind before powers, powers from the left', () => {
 		const p = (t: string) => print(parseFormula(t).expr!);

@@ -33,7 +33,12 @@ describe('signs', () => {
 		expect(signInParent('statistical', 'statistical')).toBe(1);
 	});
 	it('turns debits into natural amounts', () => {
-		expect([naturalFromDebit('revenue'), naturalFromDebit('expense'), naturalFromDebit('asset'), naturalFromDebit('liability')]).toEqual([-1, 1, 1, -1]);
+		expect([
+			naturalFromDebit('revenue'),
+			naturalFromDebit('expense'),
+			naturalFromDebit('asset'),
+			naturalFromDebit('liability')
+		]).toEqual([-1, 1, 1, -1]);
 	});
 });
 
@@ -51,15 +56,28 @@ describe('suggestions for unmapped ledger accounts', () => {
 		{ code: '630010', name: 'Design software', account: '6300' }
 	];
 	it('go by likeness of name, then by number, then not at all', () => {
-		expect(suggestAccount({ code: '999', name: 'Video advertising' }, mapped, accounts)).toMatchObject({ account: '6200', reason: { kind: 'name' } });
-		expect(suggestAccount({ code: '999', name: 'Freight, outbound' }, mapped, accounts)).toMatchObject({ account: '5050' });
-		expect(suggestAccount({ code: '630090', name: 'Zzz' }, mapped, accounts)).toEqual({ account: '6300', reason: { kind: 'number', next: '630010' } });
+		expect(suggestAccount({ code: '999', name: 'Video advertising' }, mapped, accounts)).toMatchObject({
+			account: '6200',
+			reason: { kind: 'name' }
+		});
+		expect(suggestAccount({ code: '999', name: 'Freight, outbound' }, mapped, accounts)).toMatchObject({
+			account: '5050'
+		});
+		expect(suggestAccount({ code: '630090', name: 'Zzz' }, mapped, accounts)).toEqual({
+			account: '6300',
+			reason: { kind: 'number', next: '630010' }
+		});
 		expect(suggestAccount({ code: 'X', name: 'Zzz' }, mapped, accounts)).toBeNull();
 	});
 });
 
 describe('definitions of driver models', () => {
-	const line = { code: 'price', label: 'Price', formula: 'revenue / units', rollup: { time: 'formula', members: 'formula' } };
+	const line = {
+		code: 'price',
+		label: 'Price',
+		formula: 'revenue / units',
+		rollup: { time: 'formula', members: 'formula' }
+	};
 	const model = (lines: unknown[]) => ModelDefinition.parse({ code: 'm', name: 'M', lines });
 	const plain = [
 		{ code: 'units', label: 'Units' },
@@ -67,10 +85,16 @@ describe('definitions of driver models', () => {
 	];
 	it('roll up by formula only where a total can be computed', () => {
 		expect(checkRollups(model([...plain, line]))).toEqual([]);
-		expect(checkRollups(model([...plain, { ...line, formula: 'lag(revenue, 1)' }]))[0].message).toMatch(/cannot use lag/);
-		expect(checkRollups(model([...plain, { ...line, formula: 'other.revenue' }]))[0].message).toMatch(/this model alone/);
+		expect(checkRollups(model([...plain, { ...line, formula: 'lag(revenue, 1)' }]))[0].message).toMatch(
+			/cannot use lag/
+		);
+		expect(checkRollups(model([...plain, { ...line, formula: 'other.revenue' }]))[0].message).toMatch(
+			/this model alone/
+		);
 		expect(checkRollups(model([...plain, { ...line, formula: undefined }]))[0].message).toMatch(/no formula/);
-		expect(checkRollups(model([...plain, { ...line, rollup: { members: 'weighted:heads' } }]))[0].message).toMatch(/“heads”/);
+		expect(
+			checkRollups(model([...plain, { ...line, rollup: { members: 'weighted:heads' } }]))[0].message
+		).toMatch(/“heads”/);
 	});
 	it('know no other fields than their own', () => {
 		expect(() => model([{ code: 'units', label: 'Units', colour: 'red' }])).toThrow();

@@ -10,16 +10,38 @@ import { trace } from './trace';
 
 const calendar = monthCalendar(4);
 const at = (key: string) => calendar.parse(key)!;
-const account = (code: string, parent: string | null, type: Account['type']): Account => ({ code, name: code, parent, type, rollup: 'sum', format: 'money' });
+const account = (code: string, parent: string | null, type: Account['type']): Account => ({
+	code,
+	name: code,
+	parent,
+	type,
+	rollup: 'sum',
+	format: 'money'
+});
 const structure = buildStructure(
 	calendar,
-	[account('profit', null, 'revenue'), account('sales', 'profit', 'revenue'), account('cost', 'profit', 'expense'), account('wages', 'cost', 'expense'), account('other', 'cost', 'expense')],
+	[
+		account('profit', null, 'revenue'),
+		account('sales', 'profit', 'revenue'),
+		account('cost', 'profit', 'expense'),
+		account('wages', 'cost', 'expense'),
+		account('other', 'cost', 'expense')
+	],
 	[
 		{ code: 'all', name: 'All', parent: null, entity: 'e' },
 		{ code: 'a', name: 'A', parent: 'all', entity: 'e' },
 		{ code: 'b', name: 'B', parent: 'all', entity: 'e' }
 	],
-	[{ code: 'product', name: 'Product', members: [{ code: 'p', name: 'P', parent: null, attributes: { seller: 'b' } }, { code: 'q', name: 'Q', parent: null, attributes: { seller: 'a' } }] }]
+	[
+		{
+			code: 'product',
+			name: 'Product',
+			members: [
+				{ code: 'p', name: 'P', parent: null, attributes: { seller: 'b' } },
+				{ code: 'q', name: 'Q', parent: null, attributes: { seller: 'a' } }
+			]
+		}
+	]
 );
 const FIRST = at('2025-04');
 
@@ -61,7 +83,13 @@ function plan(more: Partial<ScenarioData> = {}, bases: [string, string, Basis][]
 		...more
 	});
 }
-const typed = (line: string, row: string, first: string, values: number[]) => ({ block: 'ledger', line, row, first: at(first), values: Float64Array.from(values) });
+const typed = (line: string, row: string, first: string, values: number[]) => ({
+	block: 'ledger',
+	line,
+	row,
+	first: at(first),
+	values: Float64Array.from(values)
+});
 
 describe('a scenario', () => {
 	it('takes actuals through its month and is plan after it', () => {
@@ -73,7 +101,9 @@ describe('a scenario', () => {
 	});
 
 	it('plans by last year, also a year further on from its own plan', () => {
-		const p = plan({ scenario: { ...scenario, last: at('2027-12') } }, [['sales', 'a', { kind: 'last-year', percent: 0.1 }]]);
+		const p = plan({ scenario: { ...scenario, last: at('2027-12') } }, [
+			['sales', 'a', { kind: 'last-year', percent: 0.1 }]
+		]);
 		// October 2025 was 106; October 2026 is 10 % more, and October 2027 10 % on top.
 		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-10'))).toBeCloseTo(106 * 1.1, 10);
 		expect(p.calculation.cell('ledger', 'sales', 0, at('2027-10'))).toBeCloseTo(106 * 1.1 * 1.1, 10);
@@ -102,10 +132,22 @@ describe('a scenario', () => {
 	});
 
 	it('lets a typed value stand over the basis, in its month alone', () => {
-		const p = plan({ series: [typed('sales', 'a', '2026-11', [42])] }, [['sales', 'a', { kind: 'last-year', percent: 0 }]]);
-		expect([10, 11, 12].map((m) => p.calculation.cell('ledger', 'sales', 0, at(`2026-${m}`)))).toEqual([106, 42, 108]);
-		const t = trace(p, { kind: 'account', account: 'sales', department: 'a', from: at('2026-11'), to: at('2026-11') });
-		expect(t.explanations).toEqual([{ kind: 'typed', basis: { kind: 'last-year', percent: 0 }, basisValue: 107 }]);
+		const p = plan({ series: [typed('sales', 'a', '2026-11', [42])] }, [
+			['sales', 'a', { kind: 'last-year', percent: 0 }]
+		]);
+		expect([10, 11, 12].map((m) => p.calculation.cell('ledger', 'sales', 0, at(`2026-${m}`)))).toEqual([
+			106, 42, 108
+		]);
+		const t = trace(p, {
+			kind: 'account',
+			account: 'sales',
+			department: 'a',
+			from: at('2026-11'),
+			to: at('2026-11')
+		});
+		expect(t.explanations).toEqual([
+			{ kind: 'typed', basis: { kind: 'last-year', percent: 0 }, basisValue: 107 }
+		]);
 	});
 
 	it('adds accounts up with the sign of their type, over departments and time', () => {
@@ -130,8 +172,17 @@ describe('a driver model in a scenario', () => {
 		postings: [{ line: 'income', account: { code: 'sales' }, department: { attribute: 'product.seller' } }]
 	});
 	const rows = [['p'], ['q']];
-	const input = (line: string, row: string, value: number) => ({ block: 'm', line, row, first: at('2026-04'), values: new Float64Array(12).fill(value) });
-	const data = { models: [{ definition: model, rows }], series: [input('units', 'p', 3), input('units', 'q', 5), input('price', 'p', 10), input('price', 'q', 7)] };
+	const input = (line: string, row: string, value: number) => ({
+		block: 'm',
+		line,
+		row,
+		first: at('2026-04'),
+		values: new Float64Array(12).fill(value)
+	});
+	const data = {
+		models: [{ definition: model, rows }],
+		series: [input('units', 'p', 3), input('units', 'q', 5), input('price', 'p', 10), input('price', 'q', 7)]
+	};
 
 	it('posts to the department its members name, in open months alone', () => {
 		const p = plan(data);
@@ -147,38 +198,91 @@ describe('a driver model in a scenario', () => {
 	});
 	it('is traced from the account to the row, from the row to what was typed', () => {
 		const p = plan(data);
-		const figure = trace(p, { kind: 'account', account: 'sales', department: 'b', from: at('2026-10'), to: at('2026-10') });
+		const figure = trace(p, {
+			kind: 'account',
+			account: 'sales',
+			department: 'b',
+			from: at('2026-10'),
+			to: at('2026-10')
+		});
 		expect(figure.explanations).toEqual([
-			{ kind: 'posted', parts: [{ ref: { kind: 'line', model: 'm', line: 'income', row: 'p', period: at('2026-10') }, name: 'P', value: 30, sign: 1 }] }
+			{
+				kind: 'posted',
+				parts: [
+					{
+						ref: { kind: 'line', model: 'm', line: 'income', row: 'p', period: at('2026-10') },
+						name: 'P',
+						value: 30,
+						sign: 1
+					}
+				]
+			}
 		]);
 		const row = trace(p, { kind: 'line', model: 'm', line: 'income', row: 'p', period: at('2026-10') });
-		expect(row.explanations[0]).toMatchObject({ kind: 'formula', formula: 'units * price', operands: [{ name: 'Units', value: 3 }, { name: 'Price', value: 10 }] });
-		expect(trace(p, { kind: 'line', model: 'm', line: 'units', row: 'p', period: at('2026-10') }).explanations).toEqual([{ kind: 'input' }]);
+		expect(row.explanations[0]).toMatchObject({
+			kind: 'formula',
+			formula: 'units * price',
+			operands: [
+				{ name: 'Units', value: 3 },
+				{ name: 'Price', value: 10 }
+			]
+		});
+		expect(
+			trace(p, { kind: 'line', model: 'm', line: 'units', row: 'p', period: at('2026-10') }).explanations
+		).toEqual([{ kind: 'input' }]);
 	});
 	it('is refused when a posting leads nowhere', () => {
 		const lost = { ...model, postings: [{ ...model.postings[0], account: { code: 'profit' } }] };
-		expect(() => plan({ ...data, models: [{ definition: lost, rows }] })).toThrow(/“profit”, which is no account that takes figures/);
+		expect(() => plan({ ...data, models: [{ definition: lost, rows }] })).toThrow(
+			/“profit”, which is no account that takes figures/
+		);
 	});
 });
 
 describe('carrying a forecast on', () => {
-	const series = { block: 'm', line: 'units', row: 'p', first: at('2026-04'), values: Float64Array.from({ length: 12 }, (_, i) => i + 1) };
+	const series = {
+		block: 'm',
+		line: 'units',
+		row: 'p',
+		first: at('2026-04'),
+		values: Float64Array.from({ length: 12 }, (_, i) => i + 1)
+	};
 	it('fills new months as a year ago, as the last, or not', () => {
-		expect(extendSeries(series, at('2027-05'), 'year-ago', 12).values.slice(12)).toEqual(Float64Array.from([1, 2]));
-		expect(extendSeries(series, at('2027-05'), 'last', 12).values.slice(12)).toEqual(Float64Array.from([12, 12]));
+		expect(extendSeries(series, at('2027-05'), 'year-ago', 12).values.slice(12)).toEqual(
+			Float64Array.from([1, 2])
+		);
+		expect(extendSeries(series, at('2027-05'), 'last', 12).values.slice(12)).toEqual(
+			Float64Array.from([12, 12])
+		);
 		expect(extendSeries(series, at('2027-05'), 'blank', 12).values).toHaveLength(12);
 		expect(extendSeries(series, at('2027-01'), 'last', 12)).toBe(series);
 	});
 	it('asks each line of a model how, and the caller for typed accounts', () => {
-		const model = ModelDefinition.parse({ code: 'm', name: 'M', lines: [{ code: 'units', label: 'U', extend: 'last' }] });
-		const [a, b] = carrySeries([series, { ...series, block: 'ledger', line: 'sales' }], [model], at('2027-04'), 'year-ago', 12);
+		const model = ModelDefinition.parse({
+			code: 'm',
+			name: 'M',
+			lines: [{ code: 'units', label: 'U', extend: 'last' }]
+		});
+		const [a, b] = carrySeries(
+			[series, { ...series, block: 'ledger', line: 'sales' }],
+			[model],
+			at('2027-04'),
+			'year-ago',
+			12
+		);
 		expect(a.values[12]).toBe(12);
 		expect(b.values[12]).toBe(1);
 	});
 	it('names the next forecast by closed and open months, reaching twelve ahead', () => {
-		expect(nextForecast(calendar, scenario, at('2026-10'), 12)).toEqual({ name: 'FY27 Forecast 7+5', actualsThrough: at('2026-10'), last: at('2027-10') });
+		expect(nextForecast(calendar, scenario, at('2026-10'), 12)).toEqual({
+			name: 'FY27 Forecast 7+5',
+			actualsThrough: at('2026-10'),
+			last: at('2027-10')
+		});
 		expect(nextForecast(calendar, scenario, at('2027-03'), 12).name).toBe('FY27 Forecast 12+0');
-		expect(nextForecast(calendar, { ...scenario, last: at('2028-03') }, at('2026-10'), 12).last).toBe(at('2028-03'));
+		expect(nextForecast(calendar, { ...scenario, last: at('2028-03') }, at('2026-10'), 12).last).toBe(
+			at('2028-03')
+		);
 	});
 });
 
@@ -195,6 +299,7 @@ describe('a submission', () => {
 	it('is moved by those whose move it is', () => {
 		expect(move('submitted', 'approve', { owner: true, reviewer: false }, '')).toHaveProperty('refused');
 		expect(move('drafting', 'submit', { owner: false, reviewer: true }, '')).toHaveProperty('refused');
-		for (const state of SUBMISSION_STATES) expect(movesFrom(state, { owner: false, reviewer: false })).toEqual([]);
+		for (const state of SUBMISSION_STATES)
+			expect(movesFrom(state, { owner: false, reviewer: false })).toEqual([]);
 	});
 });

@@ -5,18 +5,19 @@ import { migrations } from './migrations';
 
 interface RawConnection {
 	pragma(text: string): unknown;
+	serialize(): Buffer;
 }
 
 /**
  * Opens the database file, brings it to the present form and checks its integrity.
- * `:memory:` gives a database that lives as long as the handle.
+ * `:memory:` gives a database that lives as long as the handle; so do the bytes of one, as `serialize` answers them.
  * @throws Error when the file is damaged
  */
-export async function openDatabase(file: string): Promise<Knex> {
-	if (file !== ':memory:') mkdirSync(dirname(file), { recursive: true });
+export async function openDatabase(file: string | Buffer): Promise<Knex> {
+	if (typeof file === 'string' && file !== ':memory:') mkdirSync(dirname(file), { recursive: true });
 	const db = knex({
 		client: 'better-sqlite3',
-		connection: { filename: file },
+		connection: { filename: file as string },
 		useNullAsDefault: true,
 		pool: {
 			// One writer and one process: a single connection makes every transaction serial.
@@ -35,7 +36,7 @@ export async function openDatabase(file: string): Promise<Knex> {
 	if (check.quick_check !== 'ok') {
 		await db.destroy();
 		throw new Error(
-			`The database ${file} is damaged (${check.quick_check}). Restore a backup: see docs/operations.md.`
+			`The database ${typeof file === 'string' ? file : 'in memory'} is damaged (${check.quick_check}). Restore a backup: see docs/operations.md.`
 		);
 	}
 	await db.migrate.latest({
@@ -46,4 +47,14 @@ export async function openDatabase(file: string): Promise<Knex> {
 		}
 	});
 	return db;
+}
+
+/** A database as bytes, as it is now. */
+export async function serialize(db: Knex): Promise<Buffer> {
+	const connection = (await db.client.acquireConnection()) as RawConnection;
+	try {
+		return connection.serialize();
+	} finally {
+		await db.client.releaseConnection(connection);
+	}
 }

@@ -1,0 +1,183 @@
+/** The ledger feed: what it recognises, what it refuses and where, and that it never loads twice or half. */
+import { readFileSync } from 'node:fs';
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { previewFeed, runFeed } from '../../src/lib/server/feeds';
+import { mapAccount, readMap } from '../../src/lib/server/ledger-map';
+import { readDepartmentPlan } from '../../src/lib/server/department-plan';
+import { Refusal } from '../../src/lib/server/refusal';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
+
+const OCTOBER = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
+const OCT26 = 2026 * 12 + 9;
+let db: Knex;
+let analyst: User;
+
+/** What a refused action says, and that it changed nothing. */
+async function refusal(action: () => Promise<unknown>): Promise<Refusal> {
+	const before = await contentOf(db);
+	try {
+		await action();
+	} catch (e) {
+		if (!(e instanceof Refusal)) throw e;
+		expect(await contentOf(db)).toBe(before);
+		return e;
+	}
+	throw new Error('It was not refused.');
+}
+async function load(content: string, map: Record<string, string | null> = {}) {
+	const preview = await previewFeed(db, analyst, 'october.csv', content, null, map);
+	return runFeed(db, analyst, 'october.csv', content, preview.options, preview.month!, map);
+}
+const entries = async () => (await db('ledger_entry').where({ period: OCT26 })).length;
+
+afterEach(() => db.destroy());
+
+describe('the demo’s October', () => {
+	beforeEach(async () => {
+		db = await loaded(DEMO);
+		analyst = await userOf(db, 'maren');
+	});
+
+	it('is recognised by its headings, reconciled, and suggests for what is new', async () => {
+		const p = await previewFeed(db, analyst, 'october.csv', OCTOBER, null, {});
+		expect(p.faults).toEqual([]);
+		expect(p.month).toBe(OCT26);
+		expect(p.closed).toBe(false);
+		const lines = OCTOBER.trim().split('\n').length - 1;
+		expect(p.rows).toBe(lines);
+		expect(p.accounts.reduce((s, a) => s + a.entries, 0)).toBe(lines);
+		expect(p.mapped + p.unmapped).toBeCloseTo(p.total, 6);
+		expect(p.unmapped).toBe(2800);
+		const fresh = p.accounts.filter((a) => a.account === null);
+		expect(fresh).toMatchObject([{ code: '620040', name: 'Video advertising', isNew: true, amount: 2800, suggestion: { account: '6200' } }]);
+		expect(p.unusual.map((u) => [u.document, u.amount])).toEqual([['88213', 24900]]);
+	});
+
+	it('previews without changing anything', async () => {
+		const before = await contentOf(db);
+		await previewFeed(db, analyst, 'october.csv', OCTOBER, null, { '620040': '6200' });
+		expect(await contentOf(db)).toBe(before);
+	});
+
+	it('loads once however often it is run', async () => {
+		const first = await load(OCTOBER);
+		expect(first).toMatchObject({ period: OCT26, replaced: 0 });
+		const profit = async () => (await readDepartmentPlan(db, analyst, 'actuals', 'kelpwick', OCT26, OCT26)).rows[0].total;
+		const once = await profit();
+		const second = await load(OCTOBER);
+		expect(second.replaced).toBe(first.entries);
+		expect(await entries()).toBe(first.entries);
+		expect(await profit()).toBe(once);
+		expect(await db('feed_run').where({ period: OCT26 })).toHaveLength(2);
+	});
+
+	it('keeps unmapped entries, and they count as soon as they are mapped', async () => {
+		await load(OCTOBER);
+		const marketing = async () =>
+			(await readDepartmentPlan(db, analyst, 'actuals', 'direct-web', OCT26, OCT26)).rows.find((r) => r.account === '6200')!.total as number;
+		const without = await marketing();
+		const { rows } = await readMap(db, analyst);
+		expect(rows.find((r) => r.code === '620040')).toMatchObject({ account: null, amount: 2800, entries: 2 });
+		await mapAccount(db, analyst, '620040', '6200');
+		expect(await marketing()).toBeCloseTo(without + 2800, 6);
+		await mapAccount(db, analyst, '620040', null);
+		expect(await marketing()).toBeCloseTo(without, 6);
+	});
+
+	it('maps on the spot', async () => {
+		expect(await load(OCTOBER, { '620040': '6200' })).toMatchObject({ mappedNow: 1 });
+		expect(await db('ledger_account').where({ code: '620040' }).first()).toMatchObject({ account: '6200', name: 'Video advertising' });
+	});
+
+	it('carries balances on: closing cash is opening cash plus the month’s movements', async () => {
+		const { companyState } = await import('../../src/lib/server/structure');
+		await load(OCTOBER);
+		const { actuals } = await companyState(db);
+		const cash = actuals.accounts.get('1000')!;
+		const at = (month: number) => Array.from({ length: cash.rows }, (_, r) => cash.values[(month - actuals.first) * cash.rows + r]).reduce((a, b) => a + b, 0);
+		const { moved } = (await db('ledger_entry').where({ period: OCT26 }).where('ledger_account', 'like', '1000%').sum({ moved: 'amount' }).first()) as { moved: number };
+		expect(at(OCT26)).toBeCloseTo(at(OCT26 - 1) + moved, 4);
+	});
+
+	describe('is refused, whole and at its place,', () => {
+		it('with wrong headings', async () => {
+			const content = OCTOBER.replace('Posting date,Account,', 'Wann,Wohin,');
+			const { options } = await previewFeed(db, analyst, 'october.csv', content, null, {});
+			const r = await refusal(() => runFeed(db, analyst, 'october.csv', content, options, OCT26, {}));
+			expect(r.faults.map((f) => f.message).join('\n')).toMatch(/No column was recognised for “date”\. Its headings are: Wann, Wohin/);
+		});
+		it('with a broken number far down', async () => {
+			// Long enough that row 4,000 exists.
+			const [head, ...body] = OCTOBER.trim().split('\n');
+			const long = Array.from({ length: 4200 }, (_, i) => body[i % body.length]);
+			const cells = long[3998].split(',');
+			cells[4] = '12,5x'.replace(',', '');
+			long[3998] = cells.join(',');
+			const r = await refusal(() => load([head, ...long].join('\n')));
+			expect(r.faults).toEqual([expect.objectContaining({ row: 4000, column: 'Amount', message: expect.stringContaining('“125x” is no number') })]);
+		});
+		it('with an unknown department, and one that is a sum', async () => {
+			const r = await refusal(() => load(OCTOBER.replace('dealer-sales', 'dealers').replace('hull-shop', 'production')));
+			expect(r.faults.map((f) => f.message)).toEqual(
+				expect.arrayContaining([
+					'there is no department “dealers”',
+					expect.stringMatching(/“production” is a sum of departments; post to one of hull-shop, rigging/)
+				])
+			);
+		});
+		it('with an unknown member, a date that does not exist, a row too short', async () => {
+			const lines = OCTOBER.trim().split('\n');
+			lines[1] = lines[1].replace(/,([a-z]+-\d+|[a-z-]+),(dealer|direct|web),(\w+)/, ',submarine,$2,$3');
+			lines[2] = lines[2].replace(/^2026-10-\d\d/, '2026-10-32');
+			lines[3] = lines[3].split(',').slice(0, 5).join(',');
+			const r = await refusal(() => load(lines.join('\n')));
+			const text = r.faults.map((f) => `${f.row} ${f.message}`).join('\n');
+			expect(text).toMatch(/3 “2026-10-32” is no date/);
+			expect(text).toMatch(/4 has 5 cells; 12 were expected/);
+		});
+		it('with another month inside', async () => {
+			const r = await refusal(() => load(OCTOBER.replace('2026-10-15', '2026-11-15')));
+			expect(r.faults[0].message).toMatch(/2026-11-15 does not lie in October 2026/);
+		});
+		it('for a month that is closed', async () => {
+			const r = await refusal(() => load(OCTOBER.replaceAll('2026-10-', '2026-09-')));
+			expect(r.message).toMatch(/September 2026 is closed.*Reopen/);
+		});
+		it('when it is empty, or no CSV', async () => {
+			expect((await refusal(() => load(''))).message).toMatch(/is empty/);
+			expect((await refusal(() => load('a,"b\nc'))).message).toMatch(/cannot be read as CSV/);
+		});
+		it('for those who may not', async () => {
+			analyst = await userOf(db, 'tom');
+			expect((await refusal(() => load(OCTOBER))).status).toBe(403);
+		});
+	});
+});
+
+describe('a file of another making', () => {
+	const march = readFileSync('tests/companies/praxis-2026-03.csv', 'utf8');
+	beforeEach(async () => {
+		db = await loaded(PRAXIS);
+		analyst = await userOf(db, 'ana');
+	});
+	it('with semicolons, decimal commas, days first, debit and credit apart, names for departments', async () => {
+		const p = await previewFeed(db, analyst, 'march.csv', march, null, {});
+		expect(p.options).toMatchObject({ decimal: ',', dates: 'day-first' });
+		expect(p.faults).toEqual([]);
+		expect(p.accounts.find((a) => a.code === 'E-100')?.amount).toBe(-(46355.75 + 19359.1));
+		await load(march);
+		const plan = await readDepartmentPlan(db, analyst, 'actuals', 'all', 2026 * 12 + 2, 2026 * 12 + 2);
+		expect(plan.rows.find((r) => r.account === 'fees')!.total).toBeCloseTo(65714.85, 6);
+	});
+	it('whose columns are chosen by hand', async () => {
+		const odd = march.replace('Booking date;Account;Cost centre', 'Tag;Konto;Stelle');
+		const p = await previewFeed(db, analyst, 'march.csv', odd, null, {});
+		expect(p.faultCount).toBeGreaterThan(0);
+		const options = { ...p.options, columns: { ...p.options.columns, date: 0, ledger_account: 1, department: 2 }, dates: 'day-first' as const };
+		const again = await previewFeed(db, analyst, 'march.csv', odd, options, {});
+		expect(again.faults).toEqual([]);
+		expect(again.rows).toBe(8);
+	});
+});
