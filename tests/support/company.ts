@@ -38,7 +38,9 @@ export function rawRows(path: string): Record<string, string>[] {
 
 /** Everything the database holds, as text: equal before and after means that nothing changed. */
 export async function contentOf(db: Knex): Promise<string> {
-	const tables = ((await db('sqlite_master').where({ type: 'table' }).pluck('name')) as string[]).filter((t) => !/^(sqlite_|knex_)/.test(t));
+	const tables = ((await db('sqlite_master').where({ type: 'table' }).pluck('name')) as string[]).filter(
+		(t) => !/^(sqlite_|knex_)/.test(t)
+	);
 	const all: Record<string, unknown> = {};
 	for (const table of tables.sort()) all[table] = await db(table);
 	return JSON.stringify(all);

@@ -72,35 +72,100 @@ describe('bad files', () => {
 		}
 	}
 	const replace = (from: string | RegExp, to: string) => (c: string) => {
-		if (typeof from === 'string' ? !c.includes(from) : !from.test(c)) throw new Error(`${from} is not in the file`);
+		if (typeof from === 'string' ? !c.includes(from) : !from.test(c))
+			throw new Error(`${from} is not in the file`);
 		return c.replace(from, to);
 	};
 
 	it.each([
 		['accounts.csv', () => undefined, /^accounts\.csv::: is missing/],
 		['accounts.csv', replace('code,name', 'kode,name'), /accounts\.csv:1:code: the column “code” is missing/],
-		['accounts.csv', replace('fees,Treatment fees,income,revenue', 'fees,Treatment fees,income,turnover'), /accounts\.csv:4:type: “turnover” was found; one of revenue,/],
-		['accounts.csv', replace('lab,Laboratory,income', 'lab,Laboratory,incomes'), /accounts\.csv:5:parent: the parent “incomes” of “lab” does not exist/],
+		[
+			'accounts.csv',
+			replace('fees,Treatment fees,income,revenue', 'fees,Treatment fees,income,turnover'),
+			/accounts\.csv:4:type: “turnover” was found; one of revenue,/
+		],
+		[
+			'accounts.csv',
+			replace('lab,Laboratory,income', 'lab,Laboratory,incomes'),
+			/accounts\.csv:5:parent: the parent “incomes” of “lab” does not exist/
+		],
 		['accounts.csv', replace('result,Result,,', 'result,Result,income,'), /its own ancestor/],
-		['departments.csv', replace('labor,Laboratory,all,ag', 'labor,Laboratory,all,gmbh'), /departments\.csv:4:entity: the entity “gmbh” is not in entities\.csv/],
-		['ledger-accounts.csv', replace('E-110,Laboratory,lab', 'E-110,Laboratory,income'), /ledger-accounts\.csv:3:account: “income” is no planning account that takes figures/],
-		['ledger/2026-02.csv', replace('2026-02-15,E-110,labor', '2026-02-15,E-110,lager'), /ledger\/2026-02\.csv:4:department: “lager” is no department/],
-		['ledger/2026-02.csv', replace('-9215.25', 'ninethousand'), /ledger\/2026-02\.csv:4:amount: “ninethousand” was found; a number such as 1234\.56/],
-		['ledger/2026-02.csv', replace('2026-02-15,E-110', '2026-03-15,E-110'), /:4:date: 2026-03-15 does not lie in the file/],
+		[
+			'departments.csv',
+			replace('labor,Laboratory,all,ag', 'labor,Laboratory,all,gmbh'),
+			/departments\.csv:4:entity: the entity “gmbh” is not in entities\.csv/
+		],
+		[
+			'ledger-accounts.csv',
+			replace('E-110,Laboratory,lab', 'E-110,Laboratory,income'),
+			/ledger-accounts\.csv:3:account: “income” is no planning account that takes figures/
+		],
+		[
+			'ledger/2026-02.csv',
+			replace('2026-02-15,E-110,labor', '2026-02-15,E-110,lager'),
+			/ledger\/2026-02\.csv:4:department: “lager” is no department/
+		],
+		[
+			'ledger/2026-02.csv',
+			replace('-9215.25', 'ninethousand'),
+			/ledger\/2026-02\.csv:4:amount: “ninethousand” was found; a number such as 1234\.56/
+		],
+		[
+			'ledger/2026-02.csv',
+			replace('2026-02-15,E-110', '2026-03-15,E-110'),
+			/:4:date: 2026-03-15 does not lie in the file/
+		],
 		['ledger/2026-02.csv', replace(',private', ',privat'), /:group: there is no group “privat”/],
-		['models/visits.json', replace('patients * fee', 'patients * fees'), /models\/visits\.json::lines\.income\.formula: There is no line “fees”.*“fee”/],
+		[
+			'models/visits.json',
+			replace('patients * fee', 'patients * fees'),
+			/models\/visits\.json::lines\.income\.formula: There is no line “fees”.*“fee”/
+		],
 		['models/visits.json', replace('patients * fee', 'patients * '), /ends too early/],
 		['models/visits.json', replace('weighted:patients', 'weighted:heads'), /weighted by “heads”/],
-		['models/visits.json', replace('"code": "fees"', '"code": "gifts"'), /postings\.account: “gifts” is no planning account/],
+		[
+			'models/visits.json',
+			replace('"code": "fees"', '"code": "gifts"'),
+			/postings\.account: “gifts” is no planning account/
+		],
 		['models/visits.json', (c: string) => c.slice(0, -5), /not readable as JSON/],
-		['models/visits.rows.csv', replace('insured', 'insurd'), /models\/visits\.rows\.csv:3:group: there is no group “insurd”/],
-		['scenarios.csv', replace('2026-01', '2026-13'), /scenarios\.csv:2:first: “2026-13” was found; a month such as 2026-10/],
-		['scenarios/f2/values.csv', replace('visits,fee,', 'visits,income,'), /“income” is calculated and takes no values/],
-		['scenarios/f2/values.csv', replace('90.5', 'x'), /scenarios\/f2\/values\.csv:\d+:2026-01: “x” was found/],
-		['scenarios/f2/bases.csv', replace('run-rate,,,2', 'run-rate,,,'), /bases\.csv:\d+:months: a number of months from 1 to 36/],
-		['users.csv', replace('analyst', 'boss'), /users\.csv:2:role: “boss” was found; one of analyst, contributor, reviewer, viewer/],
+		[
+			'models/visits.rows.csv',
+			replace('insured', 'insurd'),
+			/models\/visits\.rows\.csv:3:group: there is no group “insurd”/
+		],
+		[
+			'scenarios.csv',
+			replace('2026-01', '2026-13'),
+			/scenarios\.csv:2:first: “2026-13” was found; a month such as 2026-10/
+		],
+		[
+			'scenarios/f2/values.csv',
+			replace('visits,fee,', 'visits,income,'),
+			/“income” is calculated and takes no values/
+		],
+		[
+			'scenarios/f2/values.csv',
+			replace('90.5', 'x'),
+			/scenarios\/f2\/values\.csv:\d+:2026-01: “x” was found/
+		],
+		[
+			'scenarios/f2/bases.csv',
+			replace('run-rate,,,2', 'run-rate,,,'),
+			/bases\.csv:\d+:months: a number of months from 1 to 36/
+		],
+		[
+			'users.csv',
+			replace('analyst', 'boss'),
+			/users\.csv:2:role: “boss” was found; one of analyst, contributor, reviewer, viewer/
+		],
 		['company.json', replace('"CHF"', '"Franken"'), /company\.json::currency/],
-		['company.json', replace('"fiscalYearStart": 1', '"fiscalYearStart": 13'), /company\.json::fiscalYearStart/]
+		[
+			'company.json',
+			replace('"fiscalYearStart": 1', '"fiscalYearStart": 13'),
+			/company\.json::fiscalYearStart/
+		]
 	])('%s: says where and what', (file, change, expected) => {
 		expect(faultsOf(file, change).join('\n')).toMatch(expected);
 	});

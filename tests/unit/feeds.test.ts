@@ -51,7 +51,15 @@ describe('the demo’s October', () => {
 		expect(p.mapped + p.unmapped).toBeCloseTo(p.total, 6);
 		expect(p.unmapped).toBe(2800);
 		const fresh = p.accounts.filter((a) => a.account === null);
-		expect(fresh).toMatchObject([{ code: '620040', name: 'Video advertising', isNew: true, amount: 2800, suggestion: { account: '6200' } }]);
+		expect(fresh).toMatchObject([
+			{
+				code: '620040',
+				name: 'Video advertising',
+				isNew: true,
+				amount: 2800,
+				suggestion: { account: '6200' }
+			}
+		]);
 		expect(p.unusual.map((u) => [u.document, u.amount])).toEqual([['88213', 24900]]);
 	});
 
@@ -64,7 +72,8 @@ describe('the demo’s October', () => {
 	it('loads once however often it is run', async () => {
 		const first = await load(OCTOBER);
 		expect(first).toMatchObject({ period: OCT26, replaced: 0 });
-		const profit = async () => (await readDepartmentPlan(db, analyst, 'actuals', 'kelpwick', OCT26, OCT26)).rows[0].total;
+		const profit = async () =>
+			(await readDepartmentPlan(db, analyst, 'actuals', 'kelpwick', OCT26, OCT26)).rows[0].total;
 		const once = await profit();
 		const second = await load(OCTOBER);
 		expect(second.replaced).toBe(first.entries);
@@ -76,7 +85,9 @@ describe('the demo’s October', () => {
 	it('keeps unmapped entries, and they count as soon as they are mapped', async () => {
 		await load(OCTOBER);
 		const marketing = async () =>
-			(await readDepartmentPlan(db, analyst, 'actuals', 'direct-web', OCT26, OCT26)).rows.find((r) => r.account === '6200')!.total as number;
+			(await readDepartmentPlan(db, analyst, 'actuals', 'direct-web', OCT26, OCT26)).rows.find(
+				(r) => r.account === '6200'
+			)!.total as number;
 		const without = await marketing();
 		const { rows } = await readMap(db, analyst);
 		expect(rows.find((r) => r.code === '620040')).toMatchObject({ account: null, amount: 2800, entries: 2 });
@@ -88,7 +99,10 @@ describe('the demo’s October', () => {
 
 	it('maps on the spot', async () => {
 		expect(await load(OCTOBER, { '620040': '6200' })).toMatchObject({ mappedNow: 1 });
-		expect(await db('ledger_account').where({ code: '620040' }).first()).toMatchObject({ account: '6200', name: 'Video advertising' });
+		expect(await db('ledger_account').where({ code: '620040' }).first()).toMatchObject({
+			account: '6200',
+			name: 'Video advertising'
+		});
 	});
 
 	it('carries balances on: closing cash is opening cash plus the month’s movements', async () => {
@@ -96,8 +110,16 @@ describe('the demo’s October', () => {
 		await load(OCTOBER);
 		const { actuals } = await companyState(db);
 		const cash = actuals.accounts.get('1000')!;
-		const at = (month: number) => Array.from({ length: cash.rows }, (_, r) => cash.values[(month - actuals.first) * cash.rows + r]).reduce((a, b) => a + b, 0);
-		const { moved } = (await db('ledger_entry').where({ period: OCT26 }).where('ledger_account', 'like', '1000%').sum({ moved: 'amount' }).first()) as { moved: number };
+		const at = (month: number) =>
+			Array.from(
+				{ length: cash.rows },
+				(_, r) => cash.values[(month - actuals.first) * cash.rows + r]
+			).reduce((a, b) => a + b, 0);
+		const { moved } = (await db('ledger_entry')
+			.where({ period: OCT26 })
+			.where('ledger_account', 'like', '1000%')
+			.sum({ moved: 'amount' })
+			.first()) as { moved: number };
 		expect(at(OCT26)).toBeCloseTo(at(OCT26 - 1) + moved, 4);
 	});
 
@@ -106,7 +128,9 @@ describe('the demo’s October', () => {
 			const content = OCTOBER.replace('Posting date,Account,', 'Wann,Wohin,');
 			const { options } = await previewFeed(db, analyst, 'october.csv', content, null, {});
 			const r = await refusal(() => runFeed(db, analyst, 'october.csv', content, options, OCT26, {}));
-			expect(r.faults.map((f) => f.message).join('\n')).toMatch(/No column was recognised for “date”\. Its headings are: Wann, Wohin/);
+			expect(r.faults.map((f) => f.message).join('\n')).toMatch(
+				/No column was recognised for “date”\. Its headings are: Wann, Wohin/
+			);
 		});
 		it('with a broken number far down', async () => {
 			// Long enough that row 4,000 exists.
@@ -116,10 +140,18 @@ describe('the demo’s October', () => {
 			cells[4] = '12,5x'.replace(',', '');
 			long[3998] = cells.join(',');
 			const r = await refusal(() => load([head, ...long].join('\n')));
-			expect(r.faults).toEqual([expect.objectContaining({ row: 4000, column: 'Amount', message: expect.stringContaining('“125x” is no number') })]);
+			expect(r.faults).toEqual([
+				expect.objectContaining({
+					row: 4000,
+					column: 'Amount',
+					message: expect.stringContaining('“125x” is no number')
+				})
+			]);
 		});
 		it('with an unknown department, and one that is a sum', async () => {
-			const r = await refusal(() => load(OCTOBER.replace('dealer-sales', 'dealers').replace('hull-shop', 'production')));
+			const r = await refusal(() =>
+				load(OCTOBER.replace('dealer-sales', 'dealers').replace('hull-shop', 'production'))
+			);
 			expect(r.faults.map((f) => f.message)).toEqual(
 				expect.arrayContaining([
 					'there is no department “dealers”',
@@ -175,7 +207,11 @@ describe('a file of another making', () => {
 		const odd = march.replace('Booking date;Account;Cost centre', 'Tag;Konto;Stelle');
 		const p = await previewFeed(db, analyst, 'march.csv', odd, null, {});
 		expect(p.faultCount).toBeGreaterThan(0);
-		const options = { ...p.options, columns: { ...p.options.columns, date: 0, ledger_account: 1, department: 2 }, dates: 'day-first' as const };
+		const options = {
+			...p.options,
+			columns: { ...p.options.columns, date: 0, ledger_account: 1, department: 2 },
+			dates: 'day-first' as const
+		};
 		const again = await previewFeed(db, analyst, 'march.csv', odd, options, {});
 		expect(again.faults).toEqual([]);
 		expect(again.rows).toBe(8);

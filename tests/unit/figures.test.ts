@@ -20,7 +20,9 @@ const CREDIT = new Set(['revenue', 'liability', 'equity']);
 
 /** Adds up the ledger files in whole cents, without a line of the application. */
 function addUp(folder: string): Raw {
-	const accounts = new Map(rawRows(`${folder}/accounts.csv`).map((r) => [r.code, { parent: r.parent, type: r.type }]));
+	const accounts = new Map(
+		rawRows(`${folder}/accounts.csv`).map((r) => [r.code, { parent: r.parent, type: r.type }])
+	);
 	const map = new Map(rawRows(`${folder}/ledger-accounts.csv`).map((r) => [r.code, r.account]));
 	const amount = new Map<string, number>();
 	for (const file of readdirSync(`${folder}/ledger`)) {
@@ -44,10 +46,12 @@ function total(raw: Raw, root: string, month: string, departments: readonly stri
 		let at = leaf;
 		while (at !== root && at !== '') {
 			const { parent, type } = raw.accounts.get(at)!;
-			if (parent !== '' && (raw.accounts.get(parent)!.type === 'expense') !== (type === 'expense')) sign = -sign;
+			if (parent !== '' && (raw.accounts.get(parent)!.type === 'expense') !== (type === 'expense'))
+				sign = -sign;
 			at = parent;
 		}
-		if (at === root) for (const d of departments) sum += sign * (raw.amount.get(`${leaf} ${d} ${month}`) ?? 0);
+		if (at === root)
+			for (const d of departments) sum += sign * (raw.amount.get(`${leaf} ${d} ${month}`) ?? 0);
 	}
 	return sum;
 }
@@ -75,7 +79,10 @@ describe.each([
 			if (row.type === 'statistical' && !row.leaf) continue;
 			row.cells.forEach((cell, i) => {
 				const expected = total(raw, row.account, calendar.key(first + i), leaves);
-				expect(Math.round(((cell as number | null) ?? 0) * 100), `${row.account} ${calendar.key(first + i)}`).toBe(expected);
+				expect(
+					Math.round(((cell as number | null) ?? 0) * 100),
+					`${row.account} ${calendar.key(first + i)}`
+				).toBe(expected);
 				if (expected !== 0) compared++;
 			});
 		}
@@ -89,7 +96,9 @@ describe.each([
 		const scenario = (await db('scenario').where({ locked: false }).orderBy('position').first()).code;
 		const end = last + 6;
 		const whole = await readDepartmentPlan(db, user, scenario, everything, last - 3, end);
-		const parts = await Promise.all(leaves.map((d) => readDepartmentPlan(db, user, scenario, d, last - 3, end)));
+		const parts = await Promise.all(
+			leaves.map((d) => readDepartmentPlan(db, user, scenario, d, last - 3, end))
+		);
 		whole.rows.forEach((row, r) => {
 			if (row.type === 'rate') return;
 			row.cells.forEach((cell, i) => {
@@ -117,7 +126,8 @@ describe.each([
 			const at = sheet.getColumn(1).values.lastIndexOf(name);
 			const months = [];
 			for (let p = report.from; p <= Math.min(report.to, last); p++) months.push(p);
-			const sum = (shift: number) => months.reduce((s, p) => s + total(raw, root, calendar.key(p - shift), leaves), 0);
+			const sum = (shift: number) =>
+				months.reduce((s, p) => s + total(raw, root, calendar.key(p - shift), leaves), 0);
 			expect(Math.round((sheet.getCell(at, 2).value as number) * 100)).toBe(sum(0));
 			if (span !== 'year') {
 				expect(Math.round((sheet.getCell(at, 3).value as number) * 100)).toBe(sum(12));

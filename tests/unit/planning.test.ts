@@ -28,7 +28,9 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const row = async (scenario: string, department: string, account: string, from = APR27, to = from + 11) =>
-	(await readDepartmentPlan(db, maren, scenario, department, from, to)).rows.find((r) => r.account === account)!;
+	(await readDepartmentPlan(db, maren, scenario, department, from, to)).rows.find(
+		(r) => r.account === account
+	)!;
 
 async function refused(action: Promise<unknown>): Promise<Refusal> {
 	const before = await contentOf(db);
@@ -50,12 +52,25 @@ async function loadOctober() {
 }
 
 describe('typing into a department’s plan', () => {
-	const edit = (value: number | null, before: number | null = null, period = APR27, account = '6240') => [{ account, period, before, value }];
+	const edit = (value: number | null, before: number | null = null, period = APR27, account = '6240') => [
+		{ account, period, before, value }
+	];
 
 	it('saves, counts, and is in History with who, before and after', async () => {
-		expect(await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [...edit(2500), ...edit(2600, null, APR27 + 1)])).toBe(2);
+		expect(
+			await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+				...edit(2500),
+				...edit(2600, null, APR27 + 1)
+			])
+		).toBe(2);
 		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells.slice(0, 2)).toEqual([2500, 2600]);
-		const figure = await openFigure(db, maren, 'fy28-budget', { kind: 'account', account: '6240', department: 'dealer-sales', from: APR27, to: APR27 });
+		const figure = await openFigure(db, maren, 'fy28-budget', {
+			kind: 'account',
+			account: '6240',
+			department: 'dealer-sales',
+			from: APR27,
+			to: APR27
+		});
 		expect(figure.history).toMatchObject([{ name: 'Tom Aldous', before: '', after: '2500' }]);
 		expect(figure.trace.explanations[0]).toMatchObject({ kind: 'typed', basis: { kind: 'last-year' } });
 	});
@@ -67,16 +82,24 @@ describe('typing into a department’s plan', () => {
 	});
 	it('tells the second of two, cell by cell, and saves nothing of theirs', async () => {
 		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(100));
-		const r = await refused(savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [...edit(200), ...edit(5, null, APR27 + 3)]));
+		const r = await refused(
+			savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [...edit(200), ...edit(5, null, APR27 + 3)])
+		);
 		expect(r.status).toBe(409);
 		expect(r.data).toMatchObject([{ edit: { value: 200 }, theirs: 100, user: 'Tom Aldous' }]);
 		// Knowing what stands there, she may.
 		expect(await savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', edit(200, 100))).toBe(1);
 	});
 	it('is refused in closed months, totals, balances, locked scenarios, other departments', async () => {
-		const in28 = (edits: Parameters<typeof savePlanCells>[4], user = maren, scenario = 'fy28-budget', department = 'dealer-sales') =>
-			refused(savePlanCells(db, user, scenario, department, edits));
-		expect((await in28(edit(1, null, OCT26 - 1), maren, FORECAST)).message).toMatch(/September 2026 is closed/);
+		const in28 = (
+			edits: Parameters<typeof savePlanCells>[4],
+			user = maren,
+			scenario = 'fy28-budget',
+			department = 'dealer-sales'
+		) => refused(savePlanCells(db, user, scenario, department, edits));
+		expect((await in28(edit(1, null, OCT26 - 1), maren, FORECAST)).message).toMatch(
+			/September 2026 is closed/
+		);
 		expect((await in28(edit(1, null, APR27 + 12))).message).toMatch(/beyond the scenario’s last month/);
 		expect((await in28(edit(1, null, APR27, 'revenue'))).message).toMatch(/is a total/);
 		expect((await in28(edit(1, null, APR27, '1000'))).message).toMatch(/is a total or a balance/);
@@ -89,12 +112,15 @@ describe('typing into a department’s plan', () => {
 	});
 	it('turns a returned plan into a draft', async () => {
 		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(1));
-		expect(await db('submission').where({ department: 'dealer-sales' }).first()).toMatchObject({ state: 'drafting' });
+		expect(await db('submission').where({ department: 'dealer-sales' }).first()).toMatchObject({
+			state: 'drafting'
+		});
 	});
 });
 
 describe('a basis', () => {
-	const save = (basis: Parameters<typeof saveBasis>[5], account = '6240') => saveBasis(db, tom, 'fy28-budget', 'dealer-sales', account, basis);
+	const save = (basis: Parameters<typeof saveBasis>[5], account = '6240') =>
+		saveBasis(db, tom, 'fy28-budget', 'dealer-sales', account, basis);
 	it('gives last year changed by a percentage', async () => {
 		await save({ kind: 'last-year', percent: 0.1 });
 		const { cells, lastYear, total } = await row('fy28-budget', 'dealer-sales', '6240');
@@ -104,22 +130,34 @@ describe('a basis', () => {
 	it('gives a share of another account', async () => {
 		await save({ kind: 'percent-of', percent: 0.01, account: '4010' });
 		const kayaks = await row('fy28-budget', 'dealer-sales', '4010');
-		expect((await row('fy28-budget', 'dealer-sales', '6240')).total).toBeCloseTo((kayaks.total as number) * 0.01, 6);
+		expect((await row('fy28-budget', 'dealer-sales', '6240')).total).toBeCloseTo(
+			(kayaks.total as number) * 0.01,
+			6
+		);
 	});
 	it('gives the average of the months before the plan', async () => {
 		await save({ kind: 'run-rate', months: 6 });
 		const before = await row('fy28-budget', 'dealer-sales', '6240', APR27 - 6, APR27 - 1);
-		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells[7]).toBeCloseTo((before.total as number) / 6, 8);
+		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells[7]).toBeCloseTo(
+			(before.total as number) / 6,
+			8
+		);
 	});
 	it('is refused when it closes a circle, and where a driver model posts', async () => {
 		await save({ kind: 'percent-of', percent: 0.5, account: '6250' }, '6240').catch(() => undefined);
 		const circle = await refused(
 			(async () => {
-				await saveBasis(db, maren, 'fy28-budget', 'dealer-sales', '6210', { kind: 'percent-of', percent: 1, account: '6210' });
+				await saveBasis(db, maren, 'fy28-budget', 'dealer-sales', '6210', {
+					kind: 'percent-of',
+					percent: 1,
+					account: '6210'
+				});
 			})()
 		);
 		expect(circle.message).toMatch(/account 6210 → account 6210/);
-		expect((await refused(save({ kind: 'typed' }, '4010'))).message).toMatch(/comes from the driver model boat_sales/);
+		expect((await refused(save({ kind: 'typed' }, '4010'))).message).toMatch(
+			/comes from the driver model boat_sales/
+		);
 	});
 });
 
@@ -135,9 +173,18 @@ describe('driver models', () => {
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeGreaterThan(0);
 	});
 	it('post exactly what their rows add up to', async () => {
-		const view = await readModel(db, maren, { scenario: 'fy28-budget', model: 'boat_sales', from: APR27, to: APR27 + 11, open: ['revenue'], where: {} });
+		const view = await readModel(db, maren, {
+			scenario: 'fy28-budget',
+			model: 'boat_sales',
+			from: APR27,
+			to: APR27 + 11,
+			open: ['revenue'],
+			where: {}
+		});
 		const revenue = view.lines.find((l) => l.line.code === 'revenue')!;
-		const posted = await Promise.all(['4000', '4010', '4020', '4030'].map((a) => row('fy28-budget', 'kelpwick', a)));
+		const posted = await Promise.all(
+			['4000', '4010', '4020', '4030'].map((a) => row('fy28-budget', 'kelpwick', a))
+		);
 		const sum = posted.reduce((s, r) => s + (r.total as number), 0);
 		expect(revenue.total).toBeCloseTo(sum, 4);
 		expect(revenue.rows!.reduce((s, r) => s + (r.total as number), 0)).toBeCloseTo(sum, 4);
@@ -147,7 +194,14 @@ describe('driver models', () => {
 		expect(price.total as number).toBeCloseTo((revenue.total as number) / (units.total as number), 6);
 	});
 	it('filter by any member of the trees', async () => {
-		const view = await readModel(db, maren, { scenario: 'fy28-budget', model: 'boat_sales', from: APR27, to: APR27, open: ['units'], where: { product: 'kayaks', channel: 'dealer' } });
+		const view = await readModel(db, maren, {
+			scenario: 'fy28-budget',
+			model: 'boat_sales',
+			from: APR27,
+			to: APR27,
+			open: ['units'],
+			where: { product: 'kayaks', channel: 'dealer' }
+		});
 		const rows = view.lines[0].rows!;
 		expect(rows).toHaveLength(16);
 		expect(rows.every((r) => r.name.includes('Dealer'))).toBe(true);
@@ -156,41 +210,83 @@ describe('driver models', () => {
 	it('change a formula in one scenario and leave the others', async () => {
 		const budget = (await row('fy27-budget', 'kelpwick', 'revenue', OCT26, OCT26)).total;
 		const fy28 = (await row('fy28-budget', 'kelpwick', '4010')).total as number;
-		await saveFormula(db, maren, { scenario: FORECAST, model: 'boat_sales', line: 'revenue', formula: 'units * price * 2', also: [] });
+		await saveFormula(db, maren, {
+			scenario: FORECAST,
+			model: 'boat_sales',
+			line: 'revenue',
+			formula: 'units * price * 2',
+			also: []
+		});
 		expect((await row('fy27-budget', 'kelpwick', 'revenue', OCT26, OCT26)).total).toBe(budget);
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeCloseTo(fy28, 6);
-		await saveFormula(db, maren, { scenario: 'fy28-budget', model: 'boat_sales', line: 'revenue', formula: 'units * price * 2', also: [] });
+		await saveFormula(db, maren, {
+			scenario: 'fy28-budget',
+			model: 'boat_sales',
+			line: 'revenue',
+			formula: 'units * price * 2',
+			also: []
+		});
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeCloseTo(fy28 * 2, 4);
 	});
 	it('refuse what is wrong, with place or path, and keep what was', async () => {
-		const change = (formula: string, scenario = FORECAST) => refused(saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'revenue', formula, also: [] }));
-		expect((await change('units * ')).faults[0]).toMatchObject({ message: expect.stringMatching(/ends too early/), span: { from: 6 } });
+		const change = (formula: string, scenario = FORECAST) =>
+			refused(saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'revenue', formula, also: [] }));
+		expect((await change('units * ')).faults[0]).toMatchObject({
+			message: expect.stringMatching(/ends too early/),
+			span: { from: 6 }
+		});
 		expect((await change('units * pryce')).message).toMatch(/no line “pryce”/);
-		expect((await change('units * price + margin')).message).toMatch(/boat_sales\.revenue → boat_sales\.margin → boat_sales\.revenue|margin → boat_sales\.revenue/);
+		expect((await change('units * price + margin')).message).toMatch(
+			/boat_sales\.revenue → boat_sales\.margin → boat_sales\.revenue|margin → boat_sales\.revenue/
+		);
 		expect((await change('units', 'fy27-budget')).message).toMatch(/is locked/);
-		expect((await refused(saveModelCells(db, maren, FORECAST, 'assumptions', [{ ...cell, line: 'price_index', before: null, value: 2 }]))).message).toMatch(/is calculated/);
-		expect((await refused(saveModelCells(db, tom, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }]))).status).toBe(403);
+		expect(
+			(
+				await refused(
+					saveModelCells(db, maren, FORECAST, 'assumptions', [
+						{ ...cell, line: 'price_index', before: null, value: 2 }
+					])
+				)
+			).message
+		).toMatch(/is calculated/);
+		expect(
+			(await refused(saveModelCells(db, tom, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }])))
+				.status
+		).toBe(403);
 	});
 });
 
 describe('collecting', () => {
 	const at = { round: 'fy28-budget', department: 'dealer-sales' };
-	const view = async (user: User) => (await listRounds(db, user, '2026-11-16'))[0].submissions.find((s) => s.department === at.department)!;
+	const view = async (user: User) =>
+		(await listRounds(db, user, '2026-11-16'))[0].submissions.find((s) => s.department === at.department)!;
 	it('locks what is submitted, also for analysts, until it is returned', async () => {
 		await moveSubmission(db, tom, at, 'submit', '', null);
-		const r = await refused(savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [{ account: '6240', period: APR27, before: null, value: 1 }]));
+		const r = await refused(
+			savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [
+				{ account: '6240', period: APR27, before: null, value: 1 }
+			])
+		);
 		expect(r.message).toMatch(/has been submitted/);
 		await refused(moveSubmission(db, oliver, at, 'return', '', null));
 		await moveSubmission(db, oliver, at, 'return', 'Please explain.', null);
-		expect(await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [{ account: '6240', period: APR27, before: null, value: 1 }])).toBe(1);
+		expect(
+			await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+				{ account: '6240', period: APR27, before: null, value: 1 }
+			])
+		).toBe(1);
 	});
 	it('does not approve what changed underneath', async () => {
 		await moveSubmission(db, tom, at, 'submit', '', null);
 		const seen = await view(oliver);
 		expect(seen.changed).toEqual([]);
 		// A driver changes the department's sales after it was submitted.
-		await saveModelCells(db, maren, 'fy28-budget', 'assumptions', [{ line: 'price_rise', row: '', period: APR27 + 2, before: 0, value: 0.05 }]);
-		expect((await refused(moveSubmission(db, oliver, at, 'approve', '', seen.mark))).message).toMatch(/figures have changed since you opened/);
+		await saveModelCells(db, maren, 'fy28-budget', 'assumptions', [
+			{ line: 'price_rise', row: '', period: APR27 + 2, before: 0, value: 0.05 }
+		]);
+		expect((await refused(moveSubmission(db, oliver, at, 'approve', '', seen.mark))).message).toMatch(
+			/figures have changed since you opened/
+		);
 		const now = await view(oliver);
 		expect(now.changed.map((c) => c.account)).toEqual(expect.arrayContaining(['4000', '4010']));
 		await moveSubmission(db, oliver, at, 'approve', 'Seen.', now.mark);
@@ -204,25 +300,55 @@ describe('collecting', () => {
 		expect(late.map((s) => s.department)).toEqual(['refit-yard']);
 	});
 	it('opens a round over open departments alone', async () => {
-		const input = { name: 'Mid-year', scenario: FORECAST, due: '2026-12-01', instructions: '', departments: ['hull-shop', 'rigging'] };
+		const input = {
+			name: 'Mid-year',
+			scenario: FORECAST,
+			due: '2026-12-01',
+			instructions: '',
+			departments: ['hull-shop', 'rigging']
+		};
 		await openRound(db, maren, input);
-		expect((await refused(openRound(db, maren, { ...input, name: 'Again' }))).message).toMatch(/already asked in “Mid-year”/);
-		expect((await refused(openRound(db, maren, { ...input, departments: ['production'] }))).message).toMatch(/no department that takes figures/);
+		expect((await refused(openRound(db, maren, { ...input, name: 'Again' }))).message).toMatch(
+			/already asked in “Mid-year”/
+		);
+		expect((await refused(openRound(db, maren, { ...input, departments: ['production'] }))).message).toMatch(
+			/no department that takes figures/
+		);
 		expect((await refused(openRound(db, tom, input))).status).toBe(403);
-		expect((await refused(openRound(db, maren, { ...input, scenario: 'fy27-budget' }))).message).toMatch(/cannot be planned in/);
+		expect((await refused(openRound(db, maren, { ...input, scenario: 'fy27-budget' }))).message).toMatch(
+			/cannot be planned in/
+		);
 	});
 });
 
 describe('closing a month', () => {
-	const close = { month: OCT26, from: FORECAST, name: 'FY27 Forecast 7+5', accounts: 'year-ago' as const, despiteUnmapped: false };
+	const close = {
+		month: OCT26,
+		from: FORECAST,
+		name: 'FY27 Forecast 7+5',
+		accounts: 'year-ago' as const,
+		despiteUnmapped: false
+	};
 	it('makes the next forecast: actuals, the rest as before, twelve months ahead', async () => {
 		await loadOctober();
 		const before = await row(FORECAST, 'kelpwick', 'revenue', OCT26 - 6, OCT26 + 5);
 		const proposal = await proposeClose(db, maren);
-		expect(proposal).toMatchObject({ month: OCT26, name: 'FY27 Forecast 7+5', last: OCT26 + 12, unmapped: [] });
+		expect(proposal).toMatchObject({
+			month: OCT26,
+			name: 'FY27 Forecast 7+5',
+			last: OCT26 + 12,
+			unmapped: []
+		});
 		const code = await closeMonth(db, maren, close);
 		const made = (await listScenarios(db)).find((s) => s.code === code)!;
-		expect(made).toMatchObject({ kind: 'forecast', first: OCT26 - 6, last: OCT26 + 12, actualsThrough: OCT26, origin: FORECAST, locked: false });
+		expect(made).toMatchObject({
+			kind: 'forecast',
+			first: OCT26 - 6,
+			last: OCT26 + 12,
+			actualsThrough: OCT26,
+			origin: FORECAST,
+			locked: false
+		});
 		const actual = await row('actuals', 'kelpwick', 'revenue', OCT26 - 6, OCT26);
 		const after = await row(code, 'kelpwick', 'revenue', OCT26 - 6, OCT26 + 12);
 		expect(after.cells.slice(0, 7)).toEqual(actual.cells);
@@ -232,16 +358,29 @@ describe('closing a month', () => {
 		expect(after.cells[18]).toBeGreaterThan(0);
 		expect(before.cells.slice(0, 6)).toEqual(actual.cells.slice(0, 6));
 		// Typed and modelled lines reach the new month: units as a year before, pay as typed a year before.
-		const units = await readModel(db, maren, { scenario: code, model: 'boat_sales', from: OCT26 + 12, to: OCT26 + 12, open: [], where: {} });
+		const units = await readModel(db, maren, {
+			scenario: code,
+			model: 'boat_sales',
+			from: OCT26 + 12,
+			to: OCT26 + 12,
+			open: [],
+			where: {}
+		});
 		const was = await db('series').where({ scenario: code, block: 'boat_sales', line: 'units' });
 		expect(was).toHaveLength(155);
 		expect(units.lines[0].total).toBeGreaterThan(0);
 	});
 	it('is refused twice, out of order, unloaded, unmapped, under a taken name', async () => {
-		expect((await refused(closeMonth(db, maren, close))).message).toMatch(/Nothing has been loaded for October 2026/);
+		expect((await refused(closeMonth(db, maren, close))).message).toMatch(
+			/Nothing has been loaded for October 2026/
+		);
 		await loadOctober();
-		expect((await refused(closeMonth(db, maren, { ...close, month: OCT26 - 1 }))).message).toMatch(/September 2026 is closed already/);
-		expect((await refused(closeMonth(db, maren, { ...close, name: 'FY28 Budget' }))).message).toMatch(/named “FY28 Budget” already/);
+		expect((await refused(closeMonth(db, maren, { ...close, month: OCT26 - 1 }))).message).toMatch(
+			/September 2026 is closed already/
+		);
+		expect((await refused(closeMonth(db, maren, { ...close, name: 'FY28 Budget' }))).message).toMatch(
+			/named “FY28 Budget” already/
+		);
 		expect((await refused(closeMonth(db, tom, close))).status).toBe(403);
 		await db('ledger_account').where({ code: '620040' }).update({ account: null });
 		await db('company').increment('revision', 1);
@@ -267,7 +406,9 @@ describe('scenarios', () => {
 		const figure = async (s: string) => (await row(s, 'dealer-sales', '6240', OCT26, OCT26 + 5)).total;
 		const before = await figure(FORECAST);
 		expect(await figure(code)).toBe(before);
-		await savePlanCells(db, maren, code, 'dealer-sales', [{ account: '6240', period: OCT26, before: null, value: 99999 }]);
+		await savePlanCells(db, maren, code, 'dealer-sales', [
+			{ account: '6240', period: OCT26, before: null, value: 99999 }
+		]);
 		expect(await figure(FORECAST)).toBe(before);
 		expect(await figure(code)).not.toBe(before);
 		await refused(copyScenario(db, FORECAST, 'What if', 'what-if'));
@@ -275,9 +416,16 @@ describe('scenarios', () => {
 	it('refuse every write once locked, and say why they were unlocked', async () => {
 		await setLock(db, maren, FORECAST, true, '');
 		await refused(saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', { kind: 'typed' }));
-		await refused(saveModelCells(db, maren, FORECAST, 'assumptions', [{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }]));
+		await refused(
+			saveModelCells(db, maren, FORECAST, 'assumptions', [
+				{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
+			])
+		);
 		await refused(setLock(db, maren, FORECAST, false, ''));
 		await setLock(db, maren, FORECAST, false, 'One correction.');
-		expect(await db('journal').where({ kind: 'lock' }).orderBy('id', 'desc').first()).toMatchObject({ why: 'One correction.', after: 'false' });
+		expect(await db('journal').where({ kind: 'lock' }).orderBy('id', 'desc').first()).toMatchObject({
+			why: 'One correction.',
+			after: 'false'
+		});
 	});
 });

@@ -48,7 +48,12 @@ describe('figures on the screen', () => {
 });
 
 describe('typed cells that are not saved', () => {
-	const edit = (value: number | null, before: number | null = 1) => ({ row: 'r', column: 'c', before, value });
+	const edit = (value: number | null, before: number | null = 1) => ({
+		row: 'r',
+		column: 'c',
+		before,
+		value
+	});
 	it('are undone and redone step by step', () => {
 		const batch = new EditBatch();
 		batch.apply([edit(2)]);
@@ -84,13 +89,36 @@ describe('a statement', () => {
 		{ account: 'c', parent: 'cost', leaf: true }
 	];
 	const lines = (folded: string[], hidden: string[] = []) =>
-		layOut(items, new Set(folded), (i) => !hidden.includes(i.account)).map((p) => `${p.kind} ${p.item.account} ${p.depth}`);
+		layOut(items, new Set(folded), (i) => !hidden.includes(i.account)).map(
+			(p) => `${p.kind} ${p.item.account} ${p.depth}`
+		);
 	it('puts parts before their total', () => {
-		expect(lines([])).toEqual(['heading income 0', 'leaf a 1', 'leaf b 1', 'total income 0', 'heading cost 0', 'leaf c 1', 'total cost 0', 'total profit 0']);
+		expect(lines([])).toEqual([
+			'heading income 0',
+			'leaf a 1',
+			'leaf b 1',
+			'total income 0',
+			'heading cost 0',
+			'leaf c 1',
+			'total cost 0',
+			'total profit 0'
+		]);
 	});
 	it('folds a group to its total and leaves out what is empty', () => {
-		expect(lines(['income'])).toEqual(['total income 0', 'heading cost 0', 'leaf c 1', 'total cost 0', 'total profit 0']);
-		expect(lines([], ['c'])).toEqual(['heading income 0', 'leaf a 1', 'leaf b 1', 'total income 0', 'total profit 0']);
+		expect(lines(['income'])).toEqual([
+			'total income 0',
+			'heading cost 0',
+			'leaf c 1',
+			'total cost 0',
+			'total profit 0'
+		]);
+		expect(lines([], ['c'])).toEqual([
+			'heading income 0',
+			'leaf a 1',
+			'leaf b 1',
+			'total income 0',
+			'total profit 0'
+		]);
 		expect(lines([], ['a', 'b', 'c'])).toEqual([]);
 	});
 });

@@ -1,0 +1,194 @@
+/** The same month by keyboard alone: not one click. */
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/webdriverjs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client, startApp, type App } from '../support/app';
+import { Key, Person } from '../support/browser';
+
+let app: App;
+let p: Person;
+const at = (name: string) => `${name}@kelpwick.example`;
+
+beforeAll(async () => {
+	app = await startApp('demo/company');
+	// Choosing a file in the system's own dialog is not the page's part.
+	const maren = await Client.signIn(app, at('maren.holt'));
+	const october = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
+	const { options } = await maren.send('feeds/preview', 'o.csv', october, {});
+	await maren.send('feeds/run', 'o.csv', october, {
+		options,
+		month: 2026 * 12 + 9,
+		map: { '620040': '6200' }
+	});
+	p = await Person.open();
+});
+afterAll(async () => {
+	await p?.close();
+	await app?.stop();
+});
+
+/** Tabs until the focused element fits. */
+async function tabTo(fits: RegExp, most = 60) {
+	for (let i = 0; i < most; i++) {
+		await p.keys(Key.TAB);
+		const label = (await p.driver.executeScript(
+			`const e = document.activeElement; return (e.getAttribute('aria-label') || e.innerText || e.labels?.[0]?.innerText || '') + '|' + e.tagName + '|' + (e.getAttribute('role') || '')`
+		)) as string;
+		if (fits.test(label)) return;
+	}
+	throw new Error(`Tab does not lead to ${fits}`);
+}
+const activeCell = () =>
+	p.driver.executeScript(
+		`const g = document.activeElement; const c = document.getElementById(g.getAttribute('aria-activedescendant')); return c.parentElement.dataset.row + ' ' + c.dataset.column`
+	) as Promise<string>;
+/** Moves in the grid to a row, in the present column. */
+async function downTo(row: string) {
+	for (let i = 0; i < 200; i++) {
+		if ((await activeCell()).startsWith(`${row} `)) return;
+		await p.keys(Key.ARROW_DOWN);
+	}
+	throw new Error(`The arrow does not lead to ${row}`);
+}
+
+describe('by keyboard alone', () => {
+	it('signs in', async () => {
+		await p.go(`${app.url}/signin`);
+		await tabTo(/Maren Holt/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Variance/);
+		await p.settled();
+	});
+
+	it('opens the mis-keyed invoice from the variance report, and closes the side sheet', async () => {
+		await tabTo(/\|grid$/);
+		await downTo('5050');
+		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, ' ');
+		await p.says('aside .alarm', /1 entry far from the usual size/);
+		await p.keys(Key.ESCAPE);
+		await p.gone('aside');
+	});
+
+	it('goes anywhere with Ctrl+K', async () => {
+		await p.chord(Key.CONTROL, 'k');
+		await p.keys('assum');
+		await p.says('[role=option]', /Assumptions/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Assumptions$/);
+	});
+
+	it('changes an assumption and saves with Ctrl+S', async () => {
+		await tabTo(/\|grid$/);
+		await p.keys(Key.END);
+		await p.keys(Key.ARROW_LEFT, '2', Key.ENTER);
+		await p.says('.count', /1 cell not saved/);
+		await p.chord(Key.CONTROL, 's');
+		await p.says('.notice', /1 cell saved/);
+	});
+
+	it('opens a formula, sees the mistake, leaves it as it was', async () => {
+		await p.chord(Key.CONTROL, 'k');
+		await p.keys('boat sales driver');
+		await p.says('[role=option]', /Boat sales/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Boat sales$/);
+		await tabTo(/\|grid$/);
+		await downTo('revenue');
+		await p.keys(Key.HOME, Key.ENTER);
+		await p.find('.cm-content');
+		await p.keys(' +');
+		await p.says('.errors li', /ends too early/);
+		await p.keys(Key.ESCAPE);
+		await p.gone('.cm-content');
+	});
+
+	it('plans a department: types, fills right, undoes, saves, changes a basis, submits', async () => {
+		await p.signIn(app.url, at('tom.aldous'));
+		await p.says('h1', /Dealer Sales/);
+		await tabTo(/\|grid$/);
+		await downTo('6240');
+		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, '900', Key.ENTER, Key.ARROW_UP);
+		await p.driver
+			.actions()
+			.keyDown(Key.SHIFT)
+			.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT)
+			.keyUp(Key.SHIFT)
+			.perform();
+		await p.chord(Key.CONTROL, 'r');
+		await p.says('.count', /3 cells not saved/);
+		await p.says('.foot', /Sum 2,700\.00 · Average 900\.00 · Count 3/);
+		await p.chord(Key.CONTROL, 'z');
+		await p.says('.count', /1 cell not saved/);
+		await p.chord(Key.CONTROL, 's');
+		await p.says('.notice', /1 cell saved/);
+		await p.keys(Key.HOME, Key.ARROW_RIGHT, Key.ENTER);
+		await p.says('dialog h3', /Basis of Dealer support/);
+		await p.keys(Key.ESCAPE);
+		await p.gone('dialog[open] #basis');
+		await tabTo(/^Submit …/, 80);
+		await p.keys(Key.ENTER);
+		await p.find('#comment');
+		await tabTo(/^Submit\|/);
+		await p.keys(Key.ENTER);
+		await p.says('.top p', /has been submitted/);
+	});
+
+	it('returns it as reviewer, with a reason', async () => {
+		await p.signIn(app.url, at('oliver.strand'));
+		await p.says('h1', /FY28 Budget, first pass/);
+		await p.driver.executeScript(
+			`[...document.querySelectorAll('tr')].find((r) => r.innerText.startsWith('Dealer Sales')).querySelector('a').focus()`
+		);
+		await tabTo(/^More/);
+		await p.keys(Key.ENTER);
+		await tabTo(/^Return …/);
+		await p.keys(Key.ENTER);
+		await p.find('#comment');
+		await tabTo(/^Why\|/);
+		await p.keys('Too much.');
+		await tabTo(/^Return\|/);
+		await p.keys(Key.ENTER);
+		await p.says('tr', /^Dealer Sales returned/);
+	});
+
+	it('closes the month', async () => {
+		await p.signIn(app.url, at('maren.holt'));
+		await p.chord(Key.CONTROL, 'k');
+		await p.keys('close a month');
+		await p.says('[role=option]', /Close a month/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Forecast$/);
+		await tabTo(/^Close Oct 26 …/);
+		await p.keys(Key.ENTER);
+		await p.find('#close-name');
+		await tabTo(/^Close the month/);
+		await p.keys(Key.ENTER);
+		await p.says('.top p', /actuals through October 2026/);
+	});
+});
+
+describe('for those who do not see the screen', () => {
+	it.each([
+		'/compare',
+		'/plan?scenario=fy28-budget&department=dealer-sales',
+		'/drivers',
+		'/drivers/boat_sales?open=units',
+		'/collect',
+		'/forecast',
+		'/setup/feed',
+		'/setup/map'
+	])('axe finds nothing serious on %s, light and dark', async (path) => {
+		for (const theme of ['light', 'dark']) {
+			await p.driver.manage().addCookie({ name: 'theme', value: theme });
+			await p.go(app.url + path);
+			const { violations } = await new AxeBuilder(p.driver).analyze();
+			const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+			expect(
+				serious.map(
+					(v) =>
+						`${theme} ${v.id}: ${v.nodes[0].html.slice(0, 160)} ${v.nodes[0].failureSummary?.slice(0, 200)}`
+				)
+			).toEqual([]);
+		}
+	});
+});

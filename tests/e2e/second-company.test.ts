@@ -1,0 +1,119 @@
+/** Somebody else's company goes the same way: other accounts, currency, calendar, departments, model. */
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client, startApp, type App } from '../support/app';
+import { Person } from '../support/browser';
+
+const MARCH = 2026 * 12 + 2;
+const march = readFileSync('tests/companies/praxis-2026-03.csv', 'utf8');
+let app: App;
+let ana: Client;
+let urs: Client;
+let rita: Client;
+
+beforeAll(async () => {
+	app = await startApp('tests/companies/praxis');
+	[ana, urs, rita] = await Promise.all(
+		['ana', 'urs', 'rita'].map((n) => Client.signIn(app, `${n}@praxis.example`))
+	);
+});
+afterAll(() => app?.stop());
+
+const cells = async (
+	account: string,
+	department: string,
+	scenario = 'f2',
+	window = 'from=2026-01&to=2026-12'
+) =>
+	(await ana.get(`plan?scenario=${scenario}&department=${department}&${window}`)).rows.find(
+		(r: { account: string }) => r.account === account
+	).cells as (number | null)[];
+
+describe('a practice in Swiss francs, with a fiscal year from January', () => {
+	it('loads March', async () => {
+		const { options, faults, month } = await ana.send('feeds/preview', 'march.csv', march, {});
+		expect(faults).toEqual([]);
+		expect(month).toBe(MARCH);
+		expect(await ana.send('feeds/run', 'march.csv', march, { options, month, map: {} })).toMatchObject({
+			entries: 8,
+			replaced: 0
+		});
+	});
+	it('plans by its own model, bases and shares', async () => {
+		expect((await cells('fees', 'praxis')).slice(2)).toEqual(Array(10).fill(200 * 90.5 + 310 * 140));
+		// Last year plus 4 %, and a fifth of that.
+		const lab = await cells('lab', 'labor');
+		expect(lab[4]).toBeCloseTo((9050.15 + 12.7 * 4) * 1.04, 6);
+		expect((await cells('supplies', 'labor'))[4]).toBeCloseTo(lab[4]! * 0.2, 6);
+		const rent = await cells('rent', 'office');
+		expect(rent[5]).toBeCloseTo((5100 + 11.05 * 12 + 5100 + 11.05 * 13) / 2, 6);
+	});
+	it('changes a driver, and the result follows', async () => {
+		const edit = { line: 'patients', row: 'private', period: MARCH, before: 310, value: 311 };
+		expect((await ana.post('models/visits/cells', { scenario: 'f2', edits: [edit] })).saved).toBe(1);
+		expect((await cells('fees', 'praxis'))[2]).toBe(200 * 90.5 + 311 * 140);
+		await ana.post('models/visits/cells', { scenario: 'f2', edits: [{ ...edit, before: 311, value: 310 }] });
+	});
+	it('collects from a department: asked, written, submitted, returned, approved', async () => {
+		const { code } = await ana.post('rounds', {
+			name: 'Forecast',
+			scenario: 'f2',
+			due: '2026-12-31',
+			departments: ['labor']
+		});
+		const write = (value: number, before: number | null) =>
+			urs.post('plan/cells', {
+				scenario: 'f2',
+				department: 'labor',
+				edits: [{ account: 'wages', period: MARCH + 2, before, value }]
+			});
+		expect((await write(8500, 8100.05)).saved).toBe(1);
+		const step = (who: Client, action: string, more = {}) =>
+			who.post(`rounds/${code}/labor`, { action, ...more });
+		expect((await step(urs, 'submit')).state).toBe('submitted');
+		expect((await write(9000, 8500)).status).toBe(403);
+		expect((await step(rita, 'return', { comment: 'Why more?' })).state).toBe('returned');
+		expect((await step(urs, 'submit', { comment: 'A second assistant.' })).state).toBe('submitted');
+		const { mark } = (await rita.get('rounds')).rounds[0].submissions[0];
+		expect((await step(urs, 'approve', { mark })).status).toBe(409);
+		expect((await step(rita, 'approve', { mark })).state).toBe('approved');
+	});
+	it('closes March into 3 + 9, and explains the variance down to its entries', async () => {
+		const proposal = await ana.get('close');
+		expect(proposal).toMatchObject({ month: MARCH, name: 'FY26 Forecast 3+9', last: MARCH + 12 });
+		const { scenario } = await ana.post('close', { month: MARCH, from: 'f2', name: proposal.name });
+		expect((await cells('fees', 'all', scenario))[2]).toBeCloseTo(65714.85, 6);
+		const report = await ana.get(
+			`variance?scenario=${scenario}&against=b26&department=all&period=2026-03&span=ytd`
+		);
+		expect(report).toMatchObject({ from: MARCH - 2, to: MARCH });
+		const figure = await ana.post('trace', {
+			scenario,
+			ref: { kind: 'account', account: 'fees', department: 'praxis', from: MARCH, to: MARCH }
+		});
+		expect(figure.ledger).toMatchObject({ count: 2 });
+		expect(figure.ledger.total).toBeCloseTo(65714.85, 6);
+		const csv = await (
+			await ana.fetch(
+				`/api/v1/variance?scenario=${scenario}&against=b26&department=all&period=2026-03&format=csv`
+			)
+		).text();
+		expect(csv.split('\n')[0]).toBe(
+			'Level,Account,FY26 Forecast 3+9,Budget 2026,Difference,Difference %,Verdict,Over threshold'
+		);
+	});
+	it('shows on the screen in its own words', async () => {
+		const p = await Person.open();
+		try {
+			await p.signIn(app.url, 'ana@praxis.example');
+			await p.go(`${app.url}/plan?scenario=fy26-forecast-3-9&department=all`);
+			await p.says('h1', /Whole practice/);
+			await p.says('.top p', /CHF · actuals through March 2026/);
+			await p.cellShows('fees', '2026-03', '65,715');
+			await p.says('.under', /^FY26 Q1$/);
+			expect(await p.complaints()).toEqual([]);
+		} finally {
+			await p.close();
+		}
+	});
+});
