@@ -61,7 +61,7 @@ describe('by keyboard alone', () => {
 	});
 
 	it('opens the mis-keyed invoice from the variance report, and closes the side sheet', async () => {
-		await tabTo(/\|grid$/);
+		await tabTo(/\|treegrid$/);
 		await downTo('5050');
 		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, ' ');
 		await p.says('aside .alarm', /1 entry far from the usual size/);
@@ -78,7 +78,7 @@ describe('by keyboard alone', () => {
 	});
 
 	it('changes an assumption and saves with Ctrl+S', async () => {
-		await tabTo(/\|grid$/);
+		await tabTo(/\|treegrid$/);
 		await p.keys(Key.END);
 		await p.keys(Key.ARROW_LEFT, '2', Key.ENTER);
 		await p.says('.count', /1 cell not saved/);
@@ -92,10 +92,10 @@ describe('by keyboard alone', () => {
 		await p.says('[role=option]', /Boat sales/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Boat sales$/);
-		await tabTo(/\|grid$/);
+		await tabTo(/\|treegrid$/);
 		await downTo('revenue');
 		await p.keys(Key.HOME, Key.ENTER);
-		await p.find('.cm-content');
+		await p.find('.cm-focused');
 		await p.keys(' +');
 		await p.says('.errors li', /ends too early/);
 		await p.keys(Key.ESCAPE);
@@ -105,7 +105,7 @@ describe('by keyboard alone', () => {
 	it('plans a department: types, fills right, undoes, saves, changes a basis, submits', async () => {
 		await p.signIn(app.url, at('tom.aldous'));
 		await p.says('h1', /Dealer Sales/);
-		await tabTo(/\|grid$/);
+		await tabTo(/\|treegrid$/);
 		await downTo('6240');
 		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, '900', Key.ENTER, Key.ARROW_UP);
 		await p.driver

@@ -241,6 +241,12 @@ beforeAll(async () => {
 });
 afterAll(() => app?.stop());
 
+/** A page is led to its full address first. */
+async function follow(client: Client, path: string): Promise<Response> {
+	const answer = await client.fetch(path);
+	return answer.status === 307 ? follow(client, answer.headers.get('location')!) : answer;
+}
+
 function ask(client: Client, r: Request): Promise<Response> {
 	const path = `/api/v1/${r.path}`;
 	if (r.method === 'GET') return client.fetch(path);
@@ -282,7 +288,7 @@ describe.each(Object.entries(PAGES).flatMap(([, list]) => list.map((p) => [p.pat
 	'page %s',
 	(path, p) => {
 		it.each(ROLES)('as %s', async (role) => {
-			const answer = await people.get(role)!.fetch(path);
+			const answer = await follow(people.get(role)!, path);
 			expect(answer.status).toBe(p.open.includes(role) ? 200 : 403);
 		});
 		it('as nobody leads to the sign-in', async () => {
@@ -296,7 +302,7 @@ describe.each(Object.entries(PAGES).flatMap(([, list]) => list.map((p) => [p.pat
 describe('what must never happen', () => {
 	it('a contributor sees no other department’s figures, by any door', async () => {
 		const tom = people.get('contributor')!;
-		const page = await (await tom.fetch('/plan?department=finance-people')).text();
+		const page = await (await follow(tom, '/plan?department=finance-people')).text();
 		expect(page).not.toContain('Finance &amp; People</option>');
 		expect(
 			(await tom.get('rounds')).rounds[0].submissions.map((s: { department: string }) => s.department)
@@ -347,7 +353,7 @@ describe('what must never happen', () => {
 		}
 	});
 	it('headers keep others from framing or guessing', async () => {
-		const answer = await people.get('viewer')!.fetch('/compare');
+		const answer = await follow(people.get('viewer')!, '/compare');
 		expect(answer.headers.get('content-security-policy')).toMatch(
 			/script-src 'self' 'nonce-.*frame-ancestors 'none'/
 		);

@@ -124,7 +124,7 @@ describe.each([
 			const sheet = book.worksheets[0];
 			const name = report.rows.find((r) => r.account === root)!.name;
 			const at = sheet.getColumn(1).values.lastIndexOf(name);
-			const months = [];
+			const months: number[] = [];
 			for (let p = report.from; p <= Math.min(report.to, last); p++) months.push(p);
 			const sum = (shift: number) =>
 				months.reduce((s, p) => s + total(raw, root, calendar.key(p - shift), leaves), 0);

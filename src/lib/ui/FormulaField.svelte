@@ -101,7 +101,8 @@
 				]
 			})
 		});
-		view.focus();
+		// After the dialog around it has taken the focus for its first button.
+		setTimeout(() => view.focus(), 50);
 		view.dispatch({ selection: { anchor: view.state.doc.length } });
 		return { destroy: () => view.destroy() };
 	}

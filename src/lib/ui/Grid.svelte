@@ -447,7 +447,7 @@
 	<div
 		bind:this={scroller}
 		class="scroller"
-		role="grid"
+		role="treegrid"
 		tabindex="0"
 		aria-label={label}
 		aria-rowcount={rows.length + 1}

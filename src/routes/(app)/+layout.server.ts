@@ -1,7 +1,8 @@
+import { redirect } from '@sveltejs/kit';
 import { actionsOf, stagesFor } from '$lib/server/frame';
 import { page } from '$lib/server/http';
-import { listScenarios, scenarioModels } from '$lib/server/scenarios';
-import { selectionFrom } from '$lib/server/selection';
+import { ACTUALS, listScenarios, scenarioModels } from '$lib/server/scenarios';
+import { defaultScenario, selectionFrom } from '$lib/server/selection';
 import { readableRoots } from '$lib/server/auth/policy';
 import { companyState } from '$lib/server/structure';
 import { today } from '$lib/server/settings';
@@ -10,30 +11,43 @@ import type { FrameData } from '$lib/ui/company';
 
 export const load = ({ locals, url, cookies }) =>
 	page({ locals }, async (db, user): Promise<FrameData> => {
-		const { company, closedThrough, structure } = await companyState(db);
+		const { company, closedThrough, structure, calendar } = await companyState(db);
 		const selection = await selectionFrom(db, user, url);
+		// The whole selection stands in the address: what is shown can be linked, and does not change by itself later.
+		if (
+			selection.scenario &&
+			['scenario', 'department', 'from', 'to'].some((name) => !url.searchParams.has(name))
+		) {
+			const full = new URL(url);
+			full.searchParams.set('scenario', selection.scenario);
+			full.searchParams.set('department', selection.department);
+			full.searchParams.set('from', calendar.key(selection.from));
+			full.searchParams.set('to', calendar.key(selection.to));
+			redirect(307, full.pathname + full.search);
+		}
 		const tree = structure.departments;
 		const roots = readableRoots(user, tree);
 		const may = actionsOf(user, tree);
-		const models =
-			may['see driver models'] && selection.scenario ? await scenarioModels(db, selection.scenario) : [];
+		const scenarios = await listScenarios(db);
+		// Actuals have no driver models; the plan to begin with lends its own.
+		const modelled =
+			selection.scenario === ACTUALS ? (defaultScenario(scenarios)?.code ?? '') : selection.scenario;
+		const models = may['see driver models'] && modelled ? await scenarioModels(db, modelled) : [];
 		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
 		return {
 			company,
 			closedThrough,
 			user: { email: user.email, name: user.name, role: user.role },
 			stages: await stagesFor(db, user, tree),
-			scenarios: (await listScenarios(db)).map(
-				({ code, name, kind, locked, first, last, actualsThrough }) => ({
-					code,
-					name,
-					kind,
-					locked,
-					first,
-					last,
-					actualsThrough
-				})
-			),
+			scenarios: scenarios.map(({ code, name, kind, locked, first, last, actualsThrough }) => ({
+				code,
+				name,
+				kind,
+				locked,
+				first,
+				last,
+				actualsThrough
+			})),
 			departments: roots.flatMap((root) =>
 				tree.subtree(root.code).map((d) => ({
 					code: d.code,
