@@ -78,7 +78,7 @@ export function serve(port, env = {}, options = {}) {
 			PORT: String(port),
 			ORIGIN: process.env.ORIGIN ?? `http://${host}:${port}`,
 			// A little above the upload limit, which the application itself explains.
-			BODY_SIZE_LIMIT: '66M',
+			BODY_SIZE_LIMIT: '130M',
 			...process.env,
 			...env
 		}

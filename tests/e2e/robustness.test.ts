@@ -60,7 +60,7 @@ describe('a server under stress', () => {
 			call.write('--x\r\n');
 		});
 		expect(answer.status).toBe(413);
-		expect(JSON.parse(answer.text).error.message).toMatch(/larger than 64 MB/);
+		expect(JSON.parse(answer.text).error.message).toMatch(/larger than 128 MB/);
 		expect((await maren.get('me')).status).toBe(200);
 	});
 

@@ -49,7 +49,7 @@ async function serve(home: string, database: string, env: Record<string, string>
 			HOST: '127.0.0.1',
 			PORT: String(port),
 			ORIGIN: url,
-			BODY_SIZE_LIMIT: '66M',
+			BODY_SIZE_LIMIT: '130M',
 			YARDSTAVE_DATABASE: database,
 			YARDSTAVE_DEMO: '1',
 			YARDSTAVE_TODAY: '2026-11-16',

@@ -8,7 +8,7 @@ export const databaseFile = () => resolve(process.env.YARDSTAVE_DATABASE ?? 'dat
 export const isDemo = () => process.env.YARDSTAVE_DEMO === '1';
 
 /** Largest upload in bytes. */
-export const UPLOAD_LIMIT = 64 * 1024 * 1024;
+export const UPLOAD_LIMIT = 128 * 1024 * 1024;
 
 /** Today as an ISO date; YARDSTAVE_TODAY sets it for the demo and tests. */
 export const today = () => process.env.YARDSTAVE_TODAY ?? new Date().toISOString().slice(0, 10);

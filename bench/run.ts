@@ -1,0 +1,6 @@
+/** Prints one JSON line per metric; ratios are taken within one run. See docs/bench.md. */
+import { benchData } from './data';
+import { benchEngine } from './engine';
+
+benchEngine();
+await benchData();
