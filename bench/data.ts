@@ -43,12 +43,26 @@ export function company(): CompanyData {
 			group('cost', 'result', 'expense'),
 			...Array.from({ length: ACCOUNTS }, (_, i) => account(i))
 		],
-		ledgerAccounts: Array.from({ length: ACCOUNTS }, (_, i) => ({ code: `L${i}`, name: `Ledger ${i}`, account: `a${i}` })),
+		ledgerAccounts: Array.from({ length: ACCOUNTS }, (_, i) => ({
+			code: `L${i}`,
+			name: `Ledger ${i}`,
+			account: `a${i}`
+		})),
 		entities: [{ code: 'e', name: 'Entity' }],
 		departments: [
 			{ code: 'all', name: 'All', parent: null, entity: 'e' },
-			...Array.from({ length: DEPARTMENTS / 20 }, (_, i) => ({ code: `g${i}`, name: `Group ${i}`, parent: 'all', entity: 'e' })),
-			...Array.from({ length: DEPARTMENTS }, (_, i) => ({ code: `d${i}`, name: `Department ${i}`, parent: `g${i % (DEPARTMENTS / 20)}`, entity: 'e' }))
+			...Array.from({ length: DEPARTMENTS / 20 }, (_, i) => ({
+				code: `g${i}`,
+				name: `Group ${i}`,
+				parent: 'all',
+				entity: 'e'
+			})),
+			...Array.from({ length: DEPARTMENTS }, (_, i) => ({
+				code: `d${i}`,
+				name: `Department ${i}`,
+				parent: `g${i % (DEPARTMENTS / 20)}`,
+				entity: 'e'
+			}))
 		],
 		dimensions: [],
 		models: [],
@@ -84,7 +98,12 @@ export function company(): CompanyData {
 		feedRuns: []
 	};
 }
-export const analyst = { email: 'a@bench.example', name: 'A', role: 'analyst' as const, departments: ['all'] };
+export const analyst = {
+	email: 'a@bench.example',
+	name: 'A',
+	role: 'analyst' as const,
+	departments: ['all']
+};
 
 async function timed(run: () => Promise<unknown>): Promise<number> {
 	const start = process.hrtime.bigint();
@@ -119,8 +138,12 @@ async function benchCopy(db: Knex): Promise<void> {
 	const ours: number[] = [];
 	const other: number[] = [];
 	for (let i = 0; i < 5; i++) {
-		ours.push(await timed(() => copyScenario(db, 'million', `copy ${i}`, 'what-if')));
-		await db('scenario').insert({ ...(await db('scenario').where({ code: 'million' }).first()), code: `plain-${i}`, name: `plain ${i}` });
+		ours.push(await timed(() => copyScenario(db, analyst, 'million', `copy ${i}`, 'what-if')));
+		await db('scenario').insert({
+			...(await db('scenario').where({ code: 'million' }).first()),
+			code: `plain-${i}`,
+			name: `plain ${i}`
+		});
 		other.push(
 			await timed(() =>
 				db.raw(
@@ -137,7 +160,9 @@ async function benchCopy(db: Knex): Promise<void> {
 async function benchFeed(db: Knex, folder: string): Promise<void> {
 	const rows = ['date,ledger_account,department,amount,document,party,description'];
 	for (let i = 0; i < 1_000_000; i++)
-		rows.push(`2026-04-${String((i % 28) + 1).padStart(2, '0')},L${i % ACCOUNTS},d${(i * 7) % DEPARTMENTS},${(((i * 7919) % 1_000_000) / 100).toFixed(2)},${i},Party ${i % 500},Entry`);
+		rows.push(
+			`2026-04-${String((i % 28) + 1).padStart(2, '0')},L${i % ACCOUNTS},d${(i * 7) % DEPARTMENTS},${(((i * 7919) % 1_000_000) / 100).toFixed(2)},${i},Party ${i % 500},Entry`
+		);
 	const content = rows.join('\n') + '\n';
 	const file = join(folder, 'ledger.csv');
 	writeFileSync(file, content);
@@ -148,7 +173,10 @@ async function benchFeed(db: Knex, folder: string): Promise<void> {
 .import ${file} entry
 CREATE TABLE total AS SELECT ledger_account, department, SUM(amount) AS amount FROM entry GROUP BY ledger_account, department;`;
 	const start = process.hrtime.bigint();
-	execFileSync('sqlite3', [join(folder, 'plain.sqlite')], { input: script, stdio: ['pipe', 'ignore', 'inherit'] });
+	execFileSync('sqlite3', [join(folder, 'plain.sqlite')], {
+		input: script,
+		stdio: ['pipe', 'ignore', 'inherit']
+	});
 	const other = Number(process.hrtime.bigint() - start) / 1e6;
 	report('feed.load', ours, other, 'ms', `1,000,000 entries, ${Math.round(statSync(file).size / 1e6)} MB`);
 }

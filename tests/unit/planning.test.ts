@@ -6,6 +6,9 @@ import { closeMonth, proposeClose, reopenMonth, setLock } from '../../src/lib/se
 import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/department-plan';
 import { previewFeed, runFeed } from '../../src/lib/server/feeds';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
+import { readCompany } from '../../src/lib/server/company/read';
+import { readStored } from '../../src/lib/server/company/store';
+import { writeCompany } from '../../src/lib/server/company/write';
 import { Refusal } from '../../src/lib/server/refusal';
 import { copyScenario, listScenarios } from '../../src/lib/server/scenarios';
 import { listRounds, moveSubmission, openRound } from '../../src/lib/server/submissions';
@@ -327,6 +330,7 @@ describe('closing a month', () => {
 		from: FORECAST,
 		name: 'FY27 Forecast 7+5',
 		accounts: 'year-ago' as const,
+		followers: [] as string[],
 		despiteUnmapped: false
 	};
 	it('makes the next forecast: actuals, the rest as before, twelve months ahead', async () => {
@@ -370,6 +374,26 @@ describe('closing a month', () => {
 		expect(was).toHaveLength(155);
 		expect(units.lines[0].total).toBeGreaterThan(0);
 	});
+	it('lets a budget look back through the new forecast when asked, and saves as a folder in that order', async () => {
+		await loadOctober();
+		const freight = async () =>
+			(await row('fy28-budget', 'dealer-sales', '5050', APR27 + 6, APR27 + 6)).total as number;
+		const before = await freight();
+		expect((await proposeClose(db, maren)).followers.map((f) => f.code)).toEqual(['fy28-budget']);
+		const code = await closeMonth(db, maren, { ...close, followers: ['fy28-budget'] });
+		// Last year's October is the actual one now, mis-keyed invoice and all.
+		const actual = (await row('actuals', 'dealer-sales', '5050', OCT26, OCT26)).total as number;
+		expect(await freight()).toBeCloseTo(actual * 1.03, 6);
+		expect(await freight()).not.toBeCloseTo(before, 0);
+		expect(await db('scenario').orderBy('position').pluck('code')).toEqual([
+			'fy27-budget',
+			FORECAST,
+			code,
+			'fy28-budget'
+		]);
+		const files = writeCompany(await readStored(db));
+		expect(writeCompany(readCompany(files))).toEqual(files);
+	});
 	it('is refused twice, out of order, unloaded, unmapped, under a taken name', async () => {
 		expect((await refused(closeMonth(db, maren, close))).message).toMatch(
 			/Nothing has been loaded for October 2026/
@@ -402,7 +426,7 @@ describe('closing a month', () => {
 
 describe('scenarios', () => {
 	it('are independent of their copy', async () => {
-		const code = await copyScenario(db, FORECAST, 'What if', 'what-if');
+		const code = await copyScenario(db, maren, FORECAST, 'What if', 'what-if');
 		const figure = async (s: string) => (await row(s, 'dealer-sales', '6240', OCT26, OCT26 + 5)).total;
 		const before = await figure(FORECAST);
 		expect(await figure(code)).toBe(before);
@@ -411,7 +435,7 @@ describe('scenarios', () => {
 		]);
 		expect(await figure(FORECAST)).toBe(before);
 		expect(await figure(code)).not.toBe(before);
-		await refused(copyScenario(db, FORECAST, 'What if', 'what-if'));
+		await refused(copyScenario(db, maren, FORECAST, 'What if', 'what-if'));
 	});
 	it('refuse every write once locked, and say why they were unlocked', async () => {
 		await setLock(db, maren, FORECAST, true, '');

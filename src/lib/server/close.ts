@@ -16,7 +16,9 @@ import {
 	nameIsFree,
 	newScenarioCode,
 	planOf,
-	scenarioModels
+	scenarioModels,
+	touchScenario,
+	writableScenario
 } from './scenarios';
 import { companyState, touchCompany } from './structure';
 
@@ -30,8 +32,10 @@ export interface CloseProposal {
 	name: string;
 	last: number;
 	ahead: number;
-	/** Last closed month, and what rests on it. */
+	/** Last closed month. */
 	closedThrough: number | null;
+	/** Open scenarios that look back through one of `from`, and could look back through the new forecast instead. */
+	followers: { code: string; name: string; follows: string }[];
 }
 
 const AHEAD = 12;
@@ -70,7 +74,12 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 		name: forecast?.name ?? '',
 		last: forecast?.last ?? 0,
 		ahead: AHEAD,
-		closedThrough: state.closedThrough
+		closedThrough: state.closedThrough,
+		followers: (await listScenarios(db)).flatMap((s) =>
+			!s.locked && s.follows !== null && candidates.some((c) => c.code === s.follows)
+				? [{ code: s.code, name: s.name, follows: s.follows }]
+				: []
+		)
 	};
 }
 
@@ -90,6 +99,8 @@ export interface CloseInput {
 	name: string;
 	/** How typed account plans are carried into months that are new. */
 	accounts: Extend;
+	/** Scenarios that look back through the previous forecast, and shall look back through the new one. */
+	followers: readonly string[];
 	/** Close although ledger accounts of the month are unmapped. */
 	despiteUnmapped: boolean;
 }
@@ -156,6 +167,28 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			calendar.periodsPerYear
 		);
 		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
+		for (const follower of input.followers) {
+			const scenario = await writableScenario(trx, follower);
+			if (scenario.follows !== previous.code)
+				throw new Refusal(422, `“${scenario.name}” does not look back through ${previous.name}.`);
+			await trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month });
+			// The list has to name a scenario before those that follow it.
+			await trx('scenario')
+				.where({ code: follower })
+				.update({ position: position + 2 + input.followers.indexOf(follower) });
+			await note(trx, [
+				{
+					user: user.email,
+					kind: 'follow',
+					scenario: follower,
+					subject: 'follows',
+					before: previous.code,
+					after: code,
+					why: ''
+				}
+			]);
+			await touchScenario(trx, follower);
+		}
 		await trx('company').where({ id: 1 }).update({ closed_through: input.month });
 		await note(trx, [
 			{
@@ -170,7 +203,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		]);
 		await touchCompany(trx);
 		// Calculated before it is kept.
-		await planOf(trx, code);
+		for (const made of [code, ...input.followers]) await planOf(trx, made);
 		return code;
 	});
 }

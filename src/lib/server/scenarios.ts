@@ -11,7 +11,10 @@ import {
 	type ScenarioData,
 	type ScenarioModel
 } from '../core/plan/assemble';
+import { mustMay } from './auth/policy';
+import type { User } from './auth/sessions';
 import { readModelRows, readSeries } from './company/store';
+import { note } from './journal';
 import { basisFromRow, scenarioFromRow, type BasisRow, type ScenarioRow } from './db/rows';
 import { notFound, Refusal } from './refusal';
 import { companyState, type CompanyState } from './structure';
@@ -235,11 +238,14 @@ export async function copyContent(
 /** Copies a scenario under a new name. */
 export async function copyScenario(
 	db: Knex,
+	user: User,
 	from: string,
 	name: string,
 	kind: Scenario['kind']
 ): Promise<string> {
 	return db.transaction(async (trx) => {
+		const { structure } = await companyState(trx);
+		mustMay(user, 'change scenarios', structure.departments);
 		const source = await getScenario(trx, from);
 		if (source.kind === 'actuals')
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
@@ -263,6 +269,17 @@ export async function copyScenario(
 			position: position + 1
 		});
 		await copyContent(trx, from, code);
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'copy',
+				scenario: code,
+				subject: 'scenario',
+				before: from,
+				after: name,
+				why: ''
+			}
+		]);
 		return code;
 	});
 }

@@ -48,9 +48,12 @@ class Naive {
 		const other = this.blocks.get(block)!;
 		const shared = other.dimensions.filter((d) => own.dimensions.includes(d));
 		const fits = other.rows.flatMap((r, i) =>
-			shared.every((d) => r[other.dimensions.indexOf(d)] === own.rows[row][own.dimensions.indexOf(d)]) ? [i] : []
+			shared.every((d) => r[other.dimensions.indexOf(d)] === own.rows[row][own.dimensions.indexOf(d)])
+				? [i]
+				: []
 		);
-		if (shared.length === other.dimensions.length) return fits.length ? this.cell(block, line, fits[0], t) : null;
+		if (shared.length === other.dimensions.length)
+			return fits.length ? this.cell(block, line, fits[0], t) : null;
 		if (!fits.length && shared.length) return null;
 		let sum = 0;
 		for (const i of fits) {
@@ -136,26 +139,50 @@ function arithmetic(op: string, a: Cell, b: Cell): Cell {
 
 const SHAPES: { id: string; dimensions: string[]; rows: string[][] }[] = [
 	{ id: 'rates', dimensions: [], rows: [[]] },
-	{ id: 'sales', dimensions: ['p', 'r'], rows: [['a', 'n'], ['a', 's'], ['b', 'n'], ['c', 's']] },
+	{
+		id: 'sales',
+		dimensions: ['p', 'r'],
+		rows: [
+			['a', 'n'],
+			['a', 's'],
+			['b', 'n'],
+			['c', 's']
+		]
+	},
 	{ id: 'regions', dimensions: ['r'], rows: [['n'], ['s'], ['w']] }
 ];
 const LINES = ['u', 'v', 'x', 'y', 'z'];
 const value = fc.option(fc.integer({ min: -9, max: 9 }), { freq: 5 });
 
-/** A formula of block `id`; other blocks' lines are read only if they stand before it, so that most models are sound. */
-function formulaFor(id: string): fc.Arbitrary<string> {
-	const before = SHAPES.slice(0, SHAPES.findIndex((s) => s.id === id));
-	const own = fc.constantFrom(...LINES);
+/**
+ * A formula of a line of block `id`. In the same period it mostly reads lines that stand before it, so that most
+ * models are sound; now and then any line, so that some are circles. The past of any line may be read.
+ */
+function formulaFor(id: string, line: string): fc.Arbitrary<string> {
+	const before = SHAPES.slice(
+		0,
+		SHAPES.findIndex((s) => s.id === id)
+	);
+	const any = fc.constantFrom(...LINES);
+	const own = fc.oneof(
+		{ weight: 40, arbitrary: fc.constantFrom(...LINES.slice(0, LINES.indexOf(line))) },
+		{ weight: 1, arbitrary: any }
+	);
 	const reference = before.length
-		? fc.oneof(own, fc.tuple(fc.constantFrom(...before.map((s) => s.id)), own).map(([b, l]) => `${b}.${l}`))
+		? fc.oneof(
+				own,
+				fc.tuple(fc.constantFrom(...before.map((s) => s.id)), any).map(([b, l]) => `${b}.${l}`)
+			)
 		: own;
 	return fc.letrec<{ e: string }>((tie) => ({
 		e: fc.oneof(
 			{ maxDepth: 3, depthSize: 'small' },
 			reference,
 			fc.integer({ min: 0, max: 5 }).map(String),
-			fc.tuple(tie('e'), fc.constantFrom('+', '-', '*', '/', '<'), tie('e')).map(([a, op, b]) => `(${a} ${op} ${b})`),
-			fc.tuple(reference, fc.integer({ min: 1, max: 3 })).map(([a, n]) => `lag(${a}, ${n})`),
+			fc
+				.tuple(tie('e'), fc.constantFrom('+', '-', '*', '/', '<'), tie('e'))
+				.map(([a, op, b]) => `(${a} ${op} ${b})`),
+			fc.tuple(fc.oneof(reference, any), fc.integer({ min: 1, max: 3 })).map(([a, n]) => `lag(${a}, ${n})`),
 			fc.tuple(tie('e')).map(([a]) => `opening(${a})`),
 			fc.tuple(reference).map(([a]) => `ytd(${a})`),
 			fc.tuple(reference).map(([a]) => `trailing(${a}, 3)`),
@@ -168,8 +195,17 @@ function formulaFor(id: string): fc.Arbitrary<string> {
 }
 const blockFor = (shape: (typeof SHAPES)[number]) =>
 	fc.record({
-		inputs: fc.tuple(...['u', 'v'].map(() => fc.array(fc.array(value, { minLength: PERIODS, maxLength: PERIODS }), { minLength: shape.rows.length, maxLength: shape.rows.length }))),
-		formulas: fc.tuple(...['x', 'y', 'z'].map(() => fc.tuple(formulaFor(shape.id), fc.constantFrom(0, OPEN))))
+		inputs: fc.tuple(
+			...['u', 'v'].map(() =>
+				fc.array(fc.array(value, { minLength: PERIODS, maxLength: PERIODS }), {
+					minLength: shape.rows.length,
+					maxLength: shape.rows.length
+				})
+			)
+		),
+		formulas: fc.tuple(
+			...['x', 'y', 'z'].map((line) => fc.tuple(formulaFor(shape.id, line), fc.constantFrom(0, OPEN)))
+		)
 	});
 
 it('agrees on random models, circles included', () => {
@@ -216,7 +252,11 @@ it('agrees on random models, circles included', () => {
 							const expected = naive.cell(id, line, r, t);
 							const actual = calculation.cell(id, line, r, t);
 							const where = `${id}.${line}[${r}, ${t}] = ${blocks.get(id)!.formulas.get(line)?.text ?? 'input'}`;
-							if (typeof expected === 'number' && typeof actual === 'number') expect(actual, where).toBeCloseTo(expected, 6 - Math.ceil(Math.log10(Math.abs(expected) + 1)));
+							if (typeof expected === 'number' && typeof actual === 'number')
+								expect(actual, where).toBeCloseTo(
+									expected,
+									6 - Math.ceil(Math.log10(Math.abs(expected) + 1))
+								);
 							else if (typeof expected === 'string') expect(typeof actual, where).toBe('string');
 							else expect(actual, where).toBe(expected);
 						}
@@ -224,6 +264,6 @@ it('agrees on random models, circles included', () => {
 		{ numRuns: 500 }
 	);
 	// The comparison says something only if most models can be calculated, and some not.
-	expect(sound).toBeGreaterThan(100);
+	expect(sound).toBeGreaterThan(200);
 	expect(refused).toBeGreaterThan(10);
 });

@@ -17,11 +17,13 @@
 	let from = $state('');
 	let accounts = $state('year-ago');
 	let despite = $state(false);
+	let following: string[] = $state([]);
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state(false);
 	let asking = $state<{ scenario: Scenario; what: 'copy' | 'unlock' } | { what: 'reopen' } | null>(null);
 	let answer = $state('');
 	let kind = $state('what-if');
+	const followers = $derived(proposal?.followers.filter((f) => f.follows === from) ?? []);
 	const nameOf = (code: string | null) => data.list.find((s) => s.code === code)?.name ?? '';
 
 	function startClosing() {
@@ -29,6 +31,7 @@
 		name = proposal.name;
 		from = proposal.from[0]?.code ?? '';
 		despite = false;
+		following = [];
 		problem = null;
 		closing = true;
 	}
@@ -43,6 +46,7 @@
 				from,
 				name,
 				accounts,
+				followers: following.filter((code) => followers.some((f) => f.code === code)),
 				despiteUnmapped: despite
 			});
 			closing = false;
@@ -244,6 +248,16 @@
 			</p>
 			<Label for="close-accounts">Accounts typed by hand, in months that are new</Label>
 			<Select id="close-accounts" size="sm" items={METHODS} bind:value={accounts} />
+			{#if followers.length}
+				<fieldset>
+					<legend
+						>Plans that look back through {nameOf(from)}; tick those that shall look back through the new
+						forecast</legend
+					>
+					{#each followers as f (f.code)}<Checkbox value={f.code} bind:group={following}>{f.name}</Checkbox
+						>{/each}
+				</fieldset>
+			{/if}
 			{#if proposal.unmapped.length}
 				<div class="unmapped">
 					<b>Not mapped, so missing from the figures:</b>
@@ -343,6 +357,11 @@
 	.form {
 		display: grid;
 		gap: 8px;
+	}
+	legend {
+		font-size: 14px;
+		font-weight: 500;
+		padding-bottom: 4px;
 	}
 	.unmapped {
 		background: var(--clay-tint);

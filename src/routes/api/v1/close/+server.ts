@@ -9,6 +9,7 @@ const Close = z.strictObject({
 	from: z.string(),
 	name: z.string().trim().min(1).max(80),
 	accounts: z.enum(['year-ago', 'last', 'blank']).default('year-ago'),
+	followers: z.array(z.string()).max(200).default([]),
 	despiteUnmapped: z.boolean().default(false)
 });
 

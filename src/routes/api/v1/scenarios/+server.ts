@@ -1,8 +1,6 @@
 import { z } from 'zod';
-import { mustMay } from '$lib/server/auth/policy';
 import { api, body } from '$lib/server/http';
 import { copyScenario, listScenarios } from '$lib/server/scenarios';
-import { companyState } from '$lib/server/structure';
 import { ScenarioKind } from '$lib/core/model/schema';
 
 export const GET = api(async ({ db }) => ({ scenarios: await listScenarios(db) }));
@@ -14,8 +12,6 @@ const Copy = z.strictObject({
 });
 
 export const POST = api(async ({ db, user, event }) => {
-	const { structure } = await companyState(db);
-	mustMay(user, 'change scenarios', structure.departments);
 	const { from, name, kind } = await body(event, Copy);
-	return { code: await copyScenario(db, from, name, kind) };
+	return { code: await copyScenario(db, user, from, name, kind) };
 });
