@@ -1,6 +1,6 @@
 /** Steps shared by the commands: install what is missing, build what is stale, start the server. */
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, statSync, utimesSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -36,7 +36,13 @@ export function install() {
 	)
 		return;
 	console.log('Installing packages; the first time takes a few minutes.');
-	run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+	const options = ['--no-audit', '--no-fund', '--loglevel=error'];
+	// A registry that lacks packages of other platforms makes npm ci refuse the lock; install keeps to it as far as it goes.
+	const exact = spawnSync('npm', ['ci', ...options], { cwd: root, stdio: ['ignore', 'inherit', 'ignore'] });
+	if (exact.status !== 0) run('npm', ['install', ...options]);
+	// Says to the next start that what is there belongs to this lock file.
+	const installed = join(root, 'node_modules/.package-lock.json');
+	utimesSync(installed, new Date(), new Date());
 }
 
 /** Builds the application when a source is newer than the last build. */
