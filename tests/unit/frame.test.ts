@@ -6,7 +6,12 @@ import { stagesFor } from '../../src/lib/server/frame';
 import { selectionFrom } from '../../src/lib/server/selection';
 import { companyState } from '../../src/lib/server/structure';
 import { openDatabase } from '../../src/lib/server/db/connect';
-import { closeSession, openSession, SESSION_SECONDS, userOfSession } from '../../src/lib/server/auth/sessions';
+import {
+	closeSession,
+	openSession,
+	SESSION_SECONDS,
+	userOfSession
+} from '../../src/lib/server/auth/sessions';
 import { DEMO, loaded, PRAXIS, userOf } from '../support/company';
 
 let db: Knex;
@@ -15,7 +20,8 @@ beforeAll(async () => {
 });
 afterAll(() => db.destroy());
 
-const at = (who: string, address: string) => userOf(db, who).then((u) => selectionFrom(db, u, new URL(`http://x${address}`)));
+const at = (who: string, address: string) =>
+	userOf(db, who).then((u) => selectionFrom(db, u, new URL(`http://x${address}`)));
 const APR26 = 2026 * 12 + 3;
 
 describe('the stages', () => {
@@ -36,26 +42,40 @@ describe('the stages', () => {
 
 describe('the selection', () => {
 	it('begins with the newest open forecast, the whole company, its fiscal year', async () => {
-		expect(await at('maren', '/plan')).toEqual({ scenario: 'fy27-forecast-6-6', department: 'kelpwick', from: APR26, to: APR26 + 11 });
+		expect(await at('maren', '/plan')).toEqual({
+			scenario: 'fy27-forecast-6-6',
+			department: 'kelpwick',
+			from: APR26,
+			to: APR26 + 11
+		});
 	});
 	it('begins with actuals where things are compared', async () => {
 		expect((await at('maren', '/compare')).scenario).toBe('actuals');
 	});
 	it('begins with what is asked of a contributor, returned plans first', async () => {
-		expect(await at('tom', '/plan')).toEqual({ scenario: 'fy28-budget', department: 'dealer-sales', from: APR26 + 12, to: APR26 + 23 });
+		expect(await at('tom', '/plan')).toEqual({
+			scenario: 'fy28-budget',
+			department: 'dealer-sales',
+			from: APR26 + 12,
+			to: APR26 + 23
+		});
 		expect((await at('hugh', '/plan')).department).toBe('refit-yard');
 	});
 	it('follows the address', async () => {
-		expect(await at('maren', '/plan?scenario=fy27-budget&department=baltic&from=2026-10&to=2026-12')).toEqual({
-			scenario: 'fy27-budget',
-			department: 'baltic',
-			from: APR26 + 6,
-			to: APR26 + 8
-		});
+		expect(await at('maren', '/plan?scenario=fy27-budget&department=baltic&from=2026-10&to=2026-12')).toEqual(
+			{
+				scenario: 'fy27-budget',
+				department: 'baltic',
+				from: APR26 + 6,
+				to: APR26 + 8
+			}
+		);
 	});
 	it('never leads where the person may not go, nor breaks on nonsense', async () => {
 		expect((await at('tom', '/plan?department=finance-people')).department).toBe('dealer-sales');
-		expect((await at('maren', '/plan?scenario=none&department=none&from=x&to=y')).scenario).toBe('fy27-forecast-6-6');
+		expect((await at('maren', '/plan?scenario=none&department=none&from=x&to=y')).scenario).toBe(
+			'fy27-forecast-6-6'
+		);
 		const long = await at('maren', '/plan?from=2026-04&to=2036-03');
 		expect(long.to - long.from).toBe(35);
 		const backwards = await at('maren', '/plan?from=2026-10&to=2026-04');

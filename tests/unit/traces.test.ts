@@ -16,9 +16,16 @@ beforeAll(async () => {
 });
 afterAll(() => db.destroy());
 
-const ref = (account: string, department: string, from: number, to = from): AccountRef => ({ kind: 'account', account, department, from, to });
+const ref = (account: string, department: string, from: number, to = from): AccountRef => ({
+	kind: 'account',
+	account,
+	department,
+	from,
+	to
+});
 const open = (r: FigureRef, scenario = FORECAST, user = maren) => openFigure(db, user, scenario, r);
-const explained = <K extends Explanation['kind']>(list: Explanation[], kind: K) => list.find((e) => e.kind === kind) as Extract<Explanation, { kind: K }> | undefined;
+const explained = <K extends Explanation['kind']>(list: Explanation[], kind: K) =>
+	list.find((e) => e.kind === kind) as (Explanation & { kind: K }) | undefined;
 const sum = (parts: Part[]) => parts.reduce((s, p) => s + p.sign * ((p.value as number | null) ?? 0), 0);
 
 describe('a total', () => {
@@ -27,23 +34,32 @@ describe('a total', () => {
 		['gross', 'sales', SEP26 - 5, SEP26],
 		['running', 'kelpwick', SEP26 - 5, SEP26 + 6],
 		['boats', 'baltic', SEP26 + 1, SEP26 + 3]
-	] as const)('%s of %s is its accounts, its departments, its months', async (account, department, from, to) => {
-		const { trace } = await open(ref(account, department, from, to));
-		const value = trace.value as number;
-		expect(sum(explained(trace.explanations, 'accounts')!.parts)).toBeCloseTo(value, 4);
-		expect(sum(explained(trace.explanations, 'departments')!.parts)).toBeCloseTo(value, 4);
-		if (to > from) expect(sum(explained(trace.explanations, 'periods')!.parts)).toBeCloseTo(value, 4);
-	});
+	] as const)(
+		'%s of %s is its accounts, its departments, its months',
+		async (account, department, from, to) => {
+			const { trace } = await open(ref(account, department, from, to));
+			const value = trace.value as number;
+			expect(sum(explained(trace.explanations, 'accounts')!.parts)).toBeCloseTo(value, 4);
+			expect(sum(explained(trace.explanations, 'departments')!.parts)).toBeCloseTo(value, 4);
+			if (to > from) expect(sum(explained(trace.explanations, 'periods')!.parts)).toBeCloseTo(value, 4);
+		}
+	);
 
 	it('can be followed part by part down to a typed figure or a ledger entry, whichever way', async () => {
 		let at: FigureRef = ref('profit', 'kelpwick', SEP26 - 2, SEP26 + 2);
 		for (let depth = 0; depth < 20; depth++) {
 			const { trace, ledger } = await open(at);
-			const next = trace.explanations.flatMap((e) => ('parts' in e ? e.parts : [])).filter((p) => p.ref && p.value);
-			const operands = trace.explanations.flatMap((e) => ('operands' in e ? e.operands : [])).filter((o) => o.ref && o.value);
+			const next = trace.explanations
+				.flatMap((e) => ('parts' in e ? e.parts : []))
+				.filter((p) => p.ref && p.value);
+			const operands = trace.explanations
+				.flatMap((e) => ('operands' in e ? e.operands : []))
+				.filter((o) => o.ref && o.value);
 			if (ledger || trace.explanations.some((e) => e.kind === 'typed' || e.kind === 'input')) return;
 			// The largest part, every time.
-			const candidates = [...next, ...operands].sort((a, b) => Math.abs(b.value as number) - Math.abs(a.value as number));
+			const candidates = [...next, ...operands].sort(
+				(a, b) => Math.abs(b.value as number) - Math.abs(a.value as number)
+			);
 			expect(candidates.length, JSON.stringify(trace)).toBeGreaterThan(0);
 			at = candidates[0].ref!;
 		}
@@ -53,7 +69,12 @@ describe('a total', () => {
 
 describe('an actual', () => {
 	it('is its ledger entries, to the cent', async () => {
-		for (const [account, department] of [['4010', 'kelpwick'], ['5050', 'dealer-sales'], ['6000', 'services'], ['6300', 'kelpwick']]) {
+		for (const [account, department] of [
+			['4010', 'kelpwick'],
+			['5050', 'dealer-sales'],
+			['6000', 'services'],
+			['6300', 'kelpwick']
+		]) {
 			const { trace, ledger } = await open(ref(account, department, SEP26 - 5, SEP26));
 			expect(ledger!.total).toBeCloseTo(trace.value as number, 4);
 			expect(ledger!.count).toBe(ledger!.lines.length < 60 ? ledger!.lines.length : ledger!.count);
@@ -85,9 +106,16 @@ describe('a planned figure', () => {
 		expect(row.formulaLine).toBe('units * price');
 		const formula = explained(row.trace.explanations, 'formula')!;
 		expect(formula.operands.map((o) => o.name)).toEqual(['Units', 'Net price']);
-		expect((formula.operands[0].value as number) * (formula.operands[1].value as number)).toBeCloseTo(row.trace.value as number, 8);
+		expect((formula.operands[0].value as number) * (formula.operands[1].value as number)).toBeCloseTo(
+			row.trace.value as number,
+			8
+		);
 		const price = await open(formula.operands[1].ref!);
-		expect(explained(price.trace.explanations, 'formula')!.operands.map((o) => o.name)).toEqual(['List price', 'Assumptions: Price index', 'Discount']);
+		expect(explained(price.trace.explanations, 'formula')!.operands.map((o) => o.name)).toEqual([
+			'List price',
+			'Assumptions: Price index',
+			'Discount'
+		]);
 		const list = await open(explained(price.trace.explanations, 'formula')!.operands[0].ref!);
 		expect(list.trace.explanations).toEqual([{ kind: 'input' }]);
 	});
@@ -95,12 +123,21 @@ describe('a planned figure', () => {
 		const { trace, followedName } = await open(ref('6340', 'finance-people', SEP26 + 3), 'fy28-budget');
 		expect(trace.explanations).toEqual([{ kind: 'followed', scenario: FORECAST }]);
 		expect(followedName).toBe('FY27 Forecast 6+6');
-		expect(trace.value).toBeCloseTo((await open(ref('6340', 'finance-people', SEP26 + 3))).trace.value as number, 8);
+		expect(trace.value).toBeCloseTo(
+			(await open(ref('6340', 'finance-people', SEP26 + 3))).trace.value as number,
+			8
+		);
 	});
 	it('shows a contributor their figures, but not the inside of the driver model', async () => {
 		const tom = await userOf(db, 'tom');
 		const { trace } = await open(ref('4010', 'dealer-sales', SEP26 + 1), FORECAST, tom);
 		expect(explained(trace.explanations, 'posted')!.parts.every((p) => p.ref === null)).toBe(true);
-		await expect(open({ kind: 'line', model: 'boat_sales', line: 'units', row: 'eider-10|dealer|lakes', period: SEP26 + 1 }, FORECAST, tom)).rejects.toMatchObject({ status: 403 });
+		await expect(
+			open(
+				{ kind: 'line', model: 'boat_sales', line: 'units', row: 'eider-10|dealer|lakes', period: SEP26 + 1 },
+				FORECAST,
+				tom
+			)
+		).rejects.toMatchObject({ status: 403 });
 	});
 });

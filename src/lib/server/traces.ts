@@ -1,43 +1,17 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
-import { isUnusual, type Usual } from '../core/compare/unusual';
+import { isUnusual } from '../core/compare/unusual';
+import type { FigureView, LedgerLine } from '../core/plan/figure';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import { naturalFromDebit } from '../core/model/sign';
-import { rowName, trace, type FigureRef, type Trace } from '../core/plan/trace';
+import { rowName, trace, type FigureRef } from '../core/plan/trace';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
-import type { JournalRecord } from './company/data';
 import { cellSubject, historyOf } from './journal';
 import { notFound } from './refusal';
 import { getScenario, planOf } from './scenarios';
 import { companyState } from './structure';
 import { usualSizes } from './usual';
-
-export interface LedgerLine {
-	date: string;
-	ledgerAccount: string;
-	ledgerName: string;
-	department: string;
-	party: string;
-	document: string;
-	description: string;
-	/** Natural amount of the planning account. */
-	amount: number;
-	unusual: boolean;
-	usual: Usual | null;
-}
-
-export interface FigureView {
-	trace: Trace;
-	title: string;
-	place: string;
-	scenarioName: string;
-	/** Entries behind actuals: unusual ones first, then the largest. */
-	ledger: { lines: LedgerLine[]; count: number; total: number } | null;
-	history: (JournalRecord & { name: string })[];
-	followedName: string | null;
-	formulaLine: string | null;
-}
 
 const MOST_LINES = 60;
 

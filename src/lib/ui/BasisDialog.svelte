@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Button, Input, Label, Modal, Radio, Select } from 'flowbite-svelte';
+	import { Input, Label, Radio, Select } from 'flowbite-svelte';
+	import Dialog from './Dialog.svelte';
 	import { untrack } from 'svelte';
 	import type { Basis } from '../core/model/schema';
 
@@ -20,7 +21,6 @@
 	let of = $state(start.kind === 'percent-of' ? start.account : '');
 	let months = $state(start.kind === 'run-rate' ? String(start.months) : '3');
 	let problem = $state('');
-	let open = $state(true);
 	const others = $derived(
 		accounts.filter((a) => a.code !== account).map((a) => ({ value: a.code, name: a.name }))
 	);
@@ -48,17 +48,7 @@
 	}
 </script>
 
-<Modal
-	title="Basis of {name}"
-	bind:open={
-		() => open,
-		(v) => {
-			open = v;
-			if (!v) onclose();
-		}
-	}
-	size="sm"
->
+<Dialog title="Basis of {name}" action="Save basis" form="basis" {problem} {onclose}>
 	<form id="basis" class="form" onsubmit={save}>
 		<p class="muted">Where this account’s open months come from. Figures typed over it stay.</p>
 		<Radio name="kind" value="typed" bind:group={kind}>Typed month by month</Radio>
@@ -91,13 +81,8 @@
 				<Label for="months">Months</Label><Input id="months" bind:value={months} size="sm" />
 			</div>
 		{/if}
-		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	</form>
-	{#snippet footer()}
-		<Button type="submit" form="basis">Save basis</Button>
-		<Button color="light" onclick={onclose}>Cancel</Button>
-	{/snippet}
-</Modal>
+</Dialog>
 
 <style>
 	.form {
@@ -110,9 +95,5 @@
 		gap: 8px;
 		align-items: center;
 		padding-left: 26px;
-	}
-	.problem {
-		color: var(--clay);
-		font-weight: 600;
 	}
 </style>

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { Button, Checkbox, Modal } from 'flowbite-svelte';
+	import { Checkbox } from 'flowbite-svelte';
+	import Dialog from './Dialog.svelte';
 	import { untrack } from 'svelte';
 	import type { FormulaError } from '../core/formula/ast';
 	import type { Names } from '../core/formula/check';
@@ -28,7 +29,6 @@
 	let chosen: string[] = $state([]);
 	let problem = $state('');
 	let busy = $state(false);
-	let open = $state(true);
 	const known: Names = $derived({
 		lines: names.lines,
 		blocks: new Map(Object.entries(names.blocks)),
@@ -54,16 +54,13 @@
 	}
 </script>
 
-<Modal
+<Dialog
 	title="Formula of {line.label}"
-	bind:open={
-		() => open,
-		(v) => {
-			open = v;
-			if (!v) onclose();
-		}
-	}
+	action={busy ? 'Calculating …' : 'Save formula'}
 	size="lg"
+	disabled={!editable || busy || errors.length > 0 || text === line.formula}
+	onaction={save}
+	{onclose}
 >
 	<div class="form">
 		<FormulaField
@@ -90,13 +87,7 @@
 			</fieldset>
 		{/if}
 	</div>
-	{#snippet footer()}
-		<Button disabled={!editable || busy || errors.length > 0 || text === line.formula} onclick={save}
-			>{busy ? 'Calculating …' : 'Save formula'}</Button
-		>
-		<Button color="light" onclick={onclose}>Cancel</Button>
-	{/snippet}
-</Modal>
+</Dialog>
 
 <style>
 	.form {

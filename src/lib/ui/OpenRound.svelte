@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { Button, Checkbox, Input, Label, Modal, Select, Textarea } from 'flowbite-svelte';
+	import { Checkbox, Input, Label, Select, Textarea } from 'flowbite-svelte';
+	import Dialog from './Dialog.svelte';
 	import { ApiError, post } from './api';
 	import { useCompany } from './company';
 
@@ -14,7 +15,6 @@
 	let instructions = $state('');
 	let chosen: string[] = $state(departments.map((d) => d.code));
 	let problem = $state('');
-	let open = $state(true);
 
 	async function make(event: SubmitEvent) {
 		event.preventDefault();
@@ -28,17 +28,7 @@
 	}
 </script>
 
-<Modal
-	title="Open a round"
-	bind:open={
-		() => open,
-		(v) => {
-			open = v;
-			if (!v) onclose();
-		}
-	}
-	size="md"
->
+<Dialog title="Open a round" action="Open round" form="round" size="md" {problem} {onclose}>
 	<form id="round" class="form" onsubmit={make}>
 		<Label for="round-name">Name</Label>
 		<Input id="round-name" size="sm" required bind:value={name} placeholder="FY28 Budget, second pass" />
@@ -57,13 +47,8 @@
 			<legend>Departments</legend>
 			{#each departments as d (d.code)}<Checkbox value={d.code} bind:group={chosen}>{d.name}</Checkbox>{/each}
 		</fieldset>
-		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	</form>
-	{#snippet footer()}
-		<Button type="submit" form="round">Open round</Button>
-		<Button color="light" onclick={onclose}>Cancel</Button>
-	{/snippet}
-</Modal>
+</Dialog>
 
 <style>
 	.form {
@@ -80,9 +65,5 @@
 	legend {
 		font-weight: 500;
 		padding-bottom: 4px;
-	}
-	.problem {
-		color: var(--clay);
-		font-weight: 600;
 	}
 </style>

@@ -40,14 +40,12 @@
 				const from = calendar.yearStart(y);
 				return { from, to: from + calendar.periodsPerYear - 1, name: calendar.yearLabel(y) };
 			});
+		const add = (from: number, to: number, name: string) => {
+			if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name });
+		};
 		if (scenario?.actualsThrough && scenario.last > scenario.actualsThrough + 11)
-			list.push({
-				from: scenario.actualsThrough + 1,
-				to: scenario.actualsThrough + 12,
-				name: 'Next 12 months'
-			});
-		const { from, to } = data.selection;
-		if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name: '' });
+			add(scenario.actualsThrough + 1, scenario.actualsThrough + 12, 'Next 12 months');
+		add(data.selection.from, data.selection.to, '');
 		return list;
 	});
 	const label = (w: { from: number; to: number; name: string }) =>

@@ -1,36 +1,11 @@
 <script lang="ts">
 	import type { Basis } from '../core/model/schema';
-	import type { Explanation, FigureRef, Operand, Part, Trace } from '../core/plan/trace';
+	import type { FigureView } from '../core/plan/figure';
+	import type { Explanation, FigureRef, Operand, Part } from '../core/plan/trace';
 	import { ApiError, post } from './api';
 	import { useCompany } from './company';
 	import { day, exact, moment } from './format';
 	import { sheet, type Opened } from './sheet.svelte';
-
-	interface FigureView {
-		trace: Trace;
-		title: string;
-		place: string;
-		scenarioName: string;
-		ledger: {
-			lines: {
-				date: string;
-				ledgerAccount: string;
-				ledgerName: string;
-				department: string;
-				party: string;
-				document: string;
-				description: string;
-				amount: number;
-				unusual: boolean;
-				usual: { low: number; high: number } | null;
-			}[];
-			count: number;
-			total: number;
-		} | null;
-		history: { at: string; name: string; kind: string; before: string; after: string; why: string }[];
-		followedName: string | null;
-		formulaLine: string | null;
-	}
 
 	const company = useCompany();
 	const { calendar } = company;

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { Button, Label, Modal, Textarea } from 'flowbite-svelte';
+	import { Label, Textarea } from 'flowbite-svelte';
+	import Dialog from './Dialog.svelte';
 	import { ApiError, post } from './api';
 
 	/** Moves a submission on, with a comment. */
@@ -19,7 +20,6 @@
 	let comment = $state('');
 	let problem = $state('');
 	let busy = $state(false);
-	let open = $state(true);
 
 	async function submit(event: SubmitEvent) {
 		event.preventDefault();
@@ -41,36 +41,17 @@
 	}
 </script>
 
-<Modal
-	{title}
-	bind:open={
-		() => open,
-		(v) => {
-			open = v;
-			if (!v) onclose();
-		}
-	}
-	size="sm"
->
+<Dialog {title} {action} form="move" disabled={busy} {problem} {onclose}>
 	<form id="move" class="form" onsubmit={submit}>
 		<p>{words}</p>
 		<Label for="comment">{reason ? 'Why' : 'Comment (optional)'}</Label>
 		<Textarea id="comment" rows={3} bind:value={comment} class="w-full" />
-		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	</form>
-	{#snippet footer()}
-		<Button type="submit" form="move" disabled={busy}>{action}</Button>
-		<Button color="light" onclick={onclose}>Cancel</Button>
-	{/snippet}
-</Modal>
+</Dialog>
 
 <style>
 	.form {
 		display: grid;
 		gap: 8px;
-	}
-	.problem {
-		color: var(--clay);
-		font-weight: 600;
 	}
 </style>

@@ -1,18 +1,5 @@
 <script lang="ts">
-	import { page } from '$app/state';
+	import ErrorPage from '$lib/ui/ErrorPage.svelte';
 </script>
 
-<div class="error">
-	<h1>{page.status === 404 ? 'Not found' : page.status === 403 ? 'Not open to you' : 'This did not work'}</h1>
-	<p>{page.error?.message}</p>
-	<p><a class="plain" href="/">Back to the start</a></p>
-</div>
-
-<style>
-	.error {
-		padding: 60px;
-		display: grid;
-		gap: 10px;
-		max-width: 640px;
-	}
-</style>
+<ErrorPage />

@@ -28,17 +28,24 @@ describe('tables', () => {
 	});
 	it('refuse headings that are missing, unknown or double', () => {
 		expect(read('code,amount\n').faults).toEqual(['1:note: the column “note” is missing']);
-		expect(read('code,amount,note,colour\n').faults[0]).toMatch(/“colour” is not known; expected code, amount, note/);
+		expect(read('code,amount,note,colour\n').faults[0]).toMatch(
+			/“colour” is not known; expected code, amount, note/
+		);
 		expect(read('code,amount,note,code\n').faults[0]).toMatch(/stands twice/);
 		expect(read('').faults[0]).toMatch(/is empty/);
 		expect(read('code,"amount\n').faults[0]).toMatch(/not readable as CSV/);
 	});
 	it('come back as they were written, whatever is in them', () => {
-		const note = fc.string().filter((s) => !/[\u0000\r]/.test(s));
+		const note = fc.string().filter((s) => !s.includes('\r'));
 		const amount = fc.double({ noNaN: true, noDefaultInfinity: true });
 		fc.assert(
 			fc.property(fc.array(fc.tuple(note, amount), { minLength: 1, maxLength: 8 }), (list) => {
-				const { rows, faults } = read(writeTable(['code', 'amount', 'note'], list.map(([n, a], i) => [`c${i}`, a, n])));
+				const { rows, faults } = read(
+					writeTable(
+						['code', 'amount', 'note'],
+						list.map(([n, a], i) => [`c${i}`, a, n])
+					)
+				);
 				expect(faults).toEqual([]);
 				expect(rows.map((r) => [r.note, r.amount])).toEqual(list.map(([n, a]) => [n, a + 0]));
 			})

@@ -2,17 +2,19 @@
 	import { invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/model/schema';
 	import { ApiError, post } from '$lib/ui/api';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany } from '$lib/ui/company';
-	import Conflicts, { type ConflictView } from '$lib/ui/Conflicts.svelte';
+	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/edits.svelte';
 	import { day, exact, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/Grid.svelte';
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import { layOut } from '$lib/ui/statement';
@@ -28,14 +30,6 @@
 	const edits = new EditBatch();
 	const folded = new SvelteSet<string>();
 	let showEmpty = $state(false);
-	let saving = $state(false);
-	let conflicts: ConflictView[] = $state([]);
-	let raw: {
-		edit: { line: string; period: number; value: number | null };
-		theirs: number | null;
-		user: string;
-		at: string;
-	}[] = [];
 	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
 	let submitting = $state(false);
 	let grid: Grid | undefined = $state();
@@ -157,7 +151,8 @@
 
 	// Leads to the account the address asks for.
 	$effect(() => {
-		if (asked && grid) grid.goTo(asked, calendar.key(Math.max(plan?.open ?? 0, selection.from)));
+		if (asked && grid)
+			untrack(() => grid?.goTo(asked, calendar.key(Math.max(plan?.open ?? 0, selection.from))));
 	});
 
 	function toggle(row: GridRow) {
@@ -184,51 +179,28 @@
 			choosing = { account: found.account, name: found.name, basis: found.origin.basis };
 	}
 
-	async function save() {
-		saving = true;
-		try {
-			const { saved } = await post<{ saved: number }>('plan/cells', {
-				scenario: selection.scenario,
-				department: selection.department,
-				edits: edits.list.map((e) => ({
-					account: e.row,
-					period: calendar.parse(e.column),
-					before: e.before,
-					value: e.value
-				}))
-			});
-			edits.clear();
-			await invalidateAll();
-			notices.say(`${saved} ${saved === 1 ? 'cell' : 'cells'} saved.`);
-		} catch (e) {
-			if (!(e instanceof ApiError)) throw e;
-			if (e.status === 409 && Array.isArray(e.data)) {
-				raw = e.data;
-				conflicts = raw.map((c) => ({
-					name: `${accountName(c.edit.line)}, ${calendar.label(c.edit.period)}`,
-					mine: exact(c.edit.value, 'money'),
-					theirs: exact(c.theirs, 'money'),
-					user: c.user,
-					at: c.at
-				}));
-			} else notices.say(e.message, true);
-		} finally {
-			saving = false;
-		}
-	}
-	async function resolve(keep: boolean) {
-		edits.apply(
-			raw.map((c) => ({
-				row: c.edit.line,
-				column: calendar.key(c.edit.period),
-				before: c.theirs,
-				value: keep ? c.edit.value : c.theirs
+	const saving = new Saving({
+		edits,
+		path: () => 'plan/cells',
+		request: (list) => ({
+			scenario: selection.scenario,
+			department: selection.department,
+			edits: list.map((e) => ({
+				account: e.row,
+				period: calendar.parse(e.column),
+				before: e.before,
+				value: e.value
 			}))
-		);
-		conflicts = [];
-		if (keep) await save();
-		else await invalidateAll();
-	}
+		}),
+		cellOf: (c) => ({ row: c.edit.line, column: calendar.key(c.edit.period) }),
+		view: (c) => ({
+			name: `${accountName(c.edit.line)}, ${calendar.label(c.edit.period)}`,
+			mine: exact(c.edit.value, 'money'),
+			theirs: exact(c.theirs, 'money'),
+			user: c.user,
+			at: c.at
+		})
+	});
 	async function saveBasis(basis: Basis) {
 		if (!choosing) return;
 		try {
@@ -284,7 +256,7 @@
 			<Button size="xs" color="light" onclick={() => (showEmpty = !showEmpty)}
 				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</Button
 			>
-			{#if plan.right.editable}<SaveBar {edits} {saving} onsave={save} />{/if}
+			{#if plan.right.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 			{#if canSubmit}<Button
 					size="xs"
 					color="light"
@@ -336,7 +308,11 @@
 		/>
 	{/if}
 {/if}
-<Conflicts bind:list={conflicts} onkeep={() => resolve(true)} ontake={() => resolve(false)} />
+<Conflicts
+	bind:list={saving.conflicts}
+	onkeep={() => saving.resolve(true)}
+	ontake={() => saving.resolve(false)}
+/>
 
 <style>
 	.top {

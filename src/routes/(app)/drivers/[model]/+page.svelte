@@ -1,16 +1,16 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Line } from '$lib/core/model/schema';
-	import { ApiError, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
-	import Conflicts, { type ConflictView } from '$lib/ui/Conflicts.svelte';
+	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/edits.svelte';
 	import { exact } from '$lib/ui/format';
 	import FormulaDialog from '$lib/ui/FormulaDialog.svelte';
 	import Grid from '$lib/ui/Grid.svelte';
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 
@@ -25,16 +25,7 @@
 		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
 	);
 	const edits = new EditBatch();
-	let saving = $state(false);
 	let editing = $state<Line | null>(null);
-	let conflicts: ConflictView[] = $state([]);
-	interface Raw {
-		edit: { line: string; row: string; period: number; value: number | null };
-		theirs: number | null;
-		user: string;
-		at: string;
-	}
-	let raw: Raw[] = [];
 
 	const AT = '@';
 	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
@@ -145,54 +136,30 @@
 	function openFormula(row: GridRow) {
 		editing = definition.lines.find((l) => l.code === row.key.split(AT)[0]) ?? null;
 	}
-	async function save() {
-		saving = true;
-		try {
-			const { saved } = await post<{ saved: number }>(`models/${definition.code}/cells`, {
-				scenario: selection.scenario,
-				edits: edits.list.map((e) => {
-					const [line, row] = e.row.split(AT);
-					return { line, row, period: calendar.parse(e.column), before: e.before, value: e.value };
-				})
-			});
-			edits.clear();
-			await invalidateAll();
-			notices.say(
-				`${saved} ${saved === 1 ? 'cell' : 'cells'} saved; everything that rests on ${saved === 1 ? 'it' : 'them'} follows.`
-			);
-		} catch (e) {
-			if (!(e instanceof ApiError)) throw e;
-			if (e.status === 409 && Array.isArray(e.data)) {
-				raw = e.data as Raw[];
-				conflicts = raw.map((c) => {
-					const line = definition.lines.find((l) => l.code === c.edit.line);
-					const format = line?.format ?? 'number';
-					return {
-						name: `${line?.label}, ${calendar.label(c.edit.period)}`,
-						mine: exact(c.edit.value, format),
-						theirs: exact(c.theirs, format),
-						user: c.user,
-						at: c.at
-					};
-				});
-			} else notices.say(e.message, true);
-		} finally {
-			saving = false;
-		}
-	}
-	async function resolve(keep: boolean) {
-		edits.apply(
-			raw.map((c) => ({
-				row: keyOf(c.edit.line, c.edit.row),
-				column: calendar.key(c.edit.period),
-				before: c.theirs,
-				value: keep ? c.edit.value : c.theirs
-			}))
-		);
-		conflicts = [];
-		if (keep) await save();
-		else await invalidateAll();
-	}
+	const saving = new Saving({
+		edits,
+		path: () => `models/${definition.code}/cells`,
+		request: (list) => ({
+			scenario: selection.scenario,
+			edits: list.map((e) => {
+				const [line, row] = e.row.split(AT);
+				return { line, row, period: calendar.parse(e.column), before: e.before, value: e.value };
+			})
+		}),
+		cellOf: (c) => ({ row: keyOf(c.edit.line, c.edit.row), column: calendar.key(c.edit.period) }),
+		view: (c) => {
+			const line = definition.lines.find((l) => l.code === c.edit.line);
+			const format = line?.format ?? 'number';
+			return {
+				name: `${line?.label}, ${calendar.label(c.edit.period)}`,
+				mine: exact(c.edit.value, format),
+				theirs: exact(c.theirs, format),
+				user: c.user,
+				at: c.at
+			};
+		},
+		after: (count) => `; everything that rests on ${count === 1 ? 'it' : 'them'} follows`
+	});
 </script>
 
 <svelte:head><title>{definition.name} · Yardstave</title></svelte:head>
@@ -209,7 +176,7 @@
 				{model.errors === 1 ? 'cell holds' : 'cells hold'} an error.
 			</p>{/if}
 	</div>
-	{#if model.editable}<SaveBar {edits} {saving} onsave={save} />{/if}
+	{#if model.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 </div>
 {#if model.dimensions.length}
 	<div class="filters">
@@ -262,7 +229,11 @@
 		onclose={() => (editing = null)}
 	/>
 {/if}
-<Conflicts bind:list={conflicts} onkeep={() => resolve(true)} ontake={() => resolve(false)} />
+<Conflicts
+	bind:list={saving.conflicts}
+	onkeep={() => saving.resolve(true)}
+	ontake={() => saving.resolve(false)}
+/>
 
 <style>
 	.top {

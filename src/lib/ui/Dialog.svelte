@@ -1,0 +1,57 @@
+<script lang="ts">
+	import { Button, Modal } from 'flowbite-svelte';
+	import type { Snippet } from 'svelte';
+
+	/** A dialog that stands while its component does: one action, or a way out. */
+	interface Props {
+		title: string;
+		/** Words of the main button. */
+		action: string;
+		/** The form that the main button sends; without one it calls `onaction`. */
+		form?: string;
+		disabled?: boolean;
+		size?: 'sm' | 'md' | 'lg';
+		problem?: string;
+		onaction?: () => void;
+		onclose: () => void;
+		children: Snippet;
+	}
+	let {
+		title,
+		action,
+		form,
+		disabled = false,
+		size = 'sm',
+		problem = '',
+		onaction,
+		onclose,
+		children
+	}: Props = $props();
+	let open = $state(true);
+</script>
+
+<Modal
+	{title}
+	{size}
+	bind:open={
+		() => open,
+		(v) => {
+			open = v;
+			if (!v) onclose();
+		}
+	}
+>
+	{@render children()}
+	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	{#snippet footer()}
+		<Button type={form ? 'submit' : 'button'} {form} {disabled} onclick={onaction}>{action}</Button>
+		<Button color="light" onclick={onclose}>Cancel</Button>
+	{/snippet}
+</Modal>
+
+<style>
+	.problem {
+		color: var(--clay);
+		font-weight: 600;
+	}
+</style>

@@ -1,0 +1,63 @@
+/** Saving a batch of typed cells, and what to do when somebody else was quicker. */
+import { invalidateAll } from '$app/navigation';
+import { ApiError, post } from './api';
+import type { ConflictView } from './Conflicts.svelte';
+import type { Edit, EditBatch } from './edits.svelte';
+import { notices } from './notices.svelte';
+
+/** A cell that differs on the server, as the API tells it. */
+export interface ServerConflict {
+	edit: { line: string; row: string; period: number; value: number | null };
+	theirs: number | null;
+	user: string;
+	at: string;
+}
+
+export interface SavingPage {
+	edits: EditBatch;
+	/** Where the batch is sent, and as what. */
+	path(): string;
+	request(edits: Edit[]): unknown;
+	/** The grid's cell of a conflict. */
+	cellOf(conflict: ServerConflict): { row: string; column: string };
+	view(conflict: ServerConflict): ConflictView;
+	/** Words after "n cells saved". */
+	after?: (count: number) => string;
+}
+
+export class Saving {
+	busy = $state(false);
+	conflicts: ConflictView[] = $state([]);
+	#raw: ServerConflict[] = [];
+
+	constructor(private readonly page: SavingPage) {}
+
+	async save(): Promise<void> {
+		const { page } = this;
+		this.busy = true;
+		try {
+			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.list));
+			page.edits.clear();
+			await invalidateAll();
+			notices.say(`${saved} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`);
+		} catch (e) {
+			if (!(e instanceof ApiError)) throw e;
+			if (e.status === 409 && Array.isArray(e.data)) {
+				this.#raw = e.data as ServerConflict[];
+				this.conflicts = this.#raw.map((c) => page.view(c));
+			} else notices.say(e.message, true);
+		} finally {
+			this.busy = false;
+		}
+	}
+
+	/** Keeps mine over theirs and saves, or takes theirs. */
+	async resolve(keep: boolean): Promise<void> {
+		const { edits, cellOf } = this.page;
+		edits.apply(
+			this.#raw.map((c) => ({ ...cellOf(c), before: c.theirs, value: keep ? c.edit.value : c.theirs }))
+		);
+		this.conflicts = [];
+		await (keep ? this.save() : invalidateAll());
+	}
+}

@@ -1,0 +1,271 @@
+/** What each screen does beyond the walk through the month. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApp, type App } from '../support/app';
+import { By, Key, Person } from '../support/browser';
+
+let app: App;
+let p: Person;
+const at = (name: string) => `${name}@kelpwick.example`;
+
+beforeAll(async () => {
+	app = await startApp('demo/company');
+	p = await Person.open();
+	await p.signIn(app.url, at('maren.holt'));
+});
+afterAll(async () => {
+	await p?.close();
+	await app?.stop();
+});
+
+const choose = async (css: string, text: string) => {
+	const select = await p.find(css);
+	await select
+		.findElement(By.xpath(`.//option[normalize-space(translate(., "\u00a0", " "))="${text}"]`))
+		.click();
+};
+const address = () => p.driver.getCurrentUrl().then((u) => new URL(u));
+const number = (text: string) => Number(text.replaceAll(',', '').replace('−', '-').replace('–', '0'));
+
+describe('the selection bar', () => {
+	it('stands in the address, and the back button works', async () => {
+		await p.go(`${app.url}/plan?scenario=fy27-forecast-6-6&department=kelpwick`);
+		await choose('header label:nth-of-type(2) select', 'Dealer Sales');
+		await p.says('h1', /^Department plan: Dealer Sales$/);
+		expect((await address()).searchParams.get('department')).toBe('dealer-sales');
+		await choose('header label:nth-of-type(1) select', 'FY28 Budget');
+		// The window follows to where the scenario has months.
+		await p.says('.under', /^FY28 Q1$/);
+		await p.driver.navigate().back();
+		await p.says('.under', /^FY27 Q1$/);
+		await p.driver.navigate().back();
+		await p.says('h1', /^Plan: Kelpwick Boatworks$/);
+	});
+	it('keeps the choice from stage to stage', async () => {
+		await p.go(`${app.url}/plan?scenario=fy27-budget&department=baltic`);
+		await p.click('nav a', /^Drivers/);
+		await p.says('h1', /^Drivers$/);
+		expect(Object.fromEntries((await address()).searchParams)).toMatchObject({
+			scenario: 'fy27-budget',
+			department: 'baltic'
+		});
+		await p.click('nav a', /^Compare/);
+		await p.says('h1', /^Variance: Kelpwick Baltic/);
+	});
+});
+
+describe('settings', () => {
+	it('show figures to the cent and in thousands, and stay', async () => {
+		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-09`);
+		const whole = number(await p.cellText('4000', 'a'));
+		await (await p.find('summary[aria-label*="settings"]')).click();
+		await choose('.menu label:nth-of-type(1) select', 'Cents');
+		await p.driver.wait(async () => /\.\d\d$/.test(await p.cellText('4000', 'a')), 5000);
+		expect(Math.round(number(await p.cellText('4000', 'a')))).toBe(whole);
+		await choose('.menu label:nth-of-type(1) select', 'Thousands');
+		await p.driver.wait(async () => /\d\.\d$/.test(await p.cellText('4000', 'a')), 5000);
+		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-09`);
+		expect(number(await p.cellText('4000', 'a'))).toBeCloseTo(whole / 1000, 1);
+		// Grids that are typed in never show thousands.
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=dealer-sales`);
+		expect(number(await p.cellText('6000', '2027-04'))).toBeGreaterThan(10_000);
+		await (await p.find('summary[aria-label*="settings"]')).click();
+		await choose('.menu label:nth-of-type(1) select', 'Whole');
+	});
+	it('turn dark and back', async () => {
+		const ground = () => p.driver.executeScript('return getComputedStyle(document.body).backgroundColor');
+		const light = await ground();
+		await choose('.menu label:nth-of-type(2) select', 'Dark');
+		expect(await ground()).not.toBe(light);
+		await p.go(`${app.url}/drivers`);
+		expect(await ground()).not.toBe(light);
+		await (await p.find('summary[aria-label*="settings"]')).click();
+		await choose('.menu label:nth-of-type(2) select', 'Light');
+		expect(await ground()).toBe(light);
+	});
+});
+
+describe('the variance report', () => {
+	it('against last year, year to date, by threshold, with departments', async () => {
+		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-09`);
+		await choose('.controls select', 'Last year');
+		await p.says('.top p', /against Last year/);
+		await p.click('.spans button', 'Year to date');
+		await p.says('h1', /April 2026 – September 2026/);
+		const total = number(await p.cellText('4000', 'a'));
+		await (await p.find('[data-row="4000"] .toggle')).click();
+		const parts = await Promise.all(
+			['sales', 'baltic'].map(async (d) => number(await p.cellText(`4000@${d}`, 'a')))
+		);
+		expect(Math.abs(parts[0] + parts[1] - total)).toBeLessThanOrEqual(1);
+		const amount = await p.find('input[aria-label="Threshold amount"]');
+		await amount.sendKeys(Key.chord(Key.CONTROL, 'a'), '10000000', Key.TAB);
+		await p.says('.top p', /0 accounts are over the threshold/);
+		expect((await address()).searchParams.get('amount')).toBe('10000000');
+	});
+	it('opens last year’s figure as last year’s', async () => {
+		await (await p.cell('4000', 'b')).click();
+		await p.says('aside p', /Apr 25 – Sep 25/);
+		await p.click('aside button', /^Sales/);
+		await p.says('aside p', /Sales/);
+		await p.click('aside button', /Back/);
+		await p.says('aside p', /Kelpwick Boatworks/);
+		await (await p.find('aside .close')).click();
+		await p.gone('aside');
+	});
+	it('folds a group to its total', async () => {
+		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-09`);
+		await (await p.find('[data-row="heading:boats"] .toggle')).click();
+		await p.gone('[data-row="4000"]');
+		expect(await p.cellText('boats', 'a')).not.toBe('');
+		await (await p.find('[data-row="boats"] .toggle')).click();
+		await p.cell('4000', 'a');
+	});
+});
+
+describe('typing', () => {
+	it('says what is no number and leaves the cell open', async () => {
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=rigging`);
+		await (await p.cell('5210', '2027-04')).click();
+		await p.keys('12x', Key.ENTER);
+		await p.says('.notice', /“12x” is no number/);
+		await p.keys(Key.ESCAPE);
+		expect((await p.driver.findElements(By.css('.unsaved'))).length).toBe(0);
+	});
+	it('reads brackets, thousands and k; Tab goes right, Enter down, Escape gives up', async () => {
+		await (await p.cell('5210', '2027-04')).click();
+		await p.keys('(1,250)', Key.TAB, '3k', Key.TAB, '7', Key.ESCAPE);
+		expect(await p.cellText('5210', '2027-04')).toBe('−1,250');
+		expect(await p.cellText('5210', '2027-05')).toBe('3,000');
+		await p.says('.count', /2 cells not saved/);
+	});
+	it('warns before what is not saved would be lost', async () => {
+		await p.click('nav a', /^Collect/);
+		const question = await p.driver.switchTo().alert();
+		expect(await question.getText()).toMatch(/2 cells not saved\. Leave and lose them\?/);
+		await question.dismiss();
+		await p.says('h1', /Rigging/);
+		await p.click('button', 'Discard');
+		await p.gone('.unsaved');
+	});
+	it('pastes what fits and says what does not', async () => {
+		await (await p.cell('5210', '2027-04')).click();
+		await p.paste('1\t2\tthree\n4\t5\t6');
+		// The second row is a total and cannot be typed.
+		await p.says(
+			'.notice',
+			/2 cells pasted\. 3 fell on cells that cannot be typed and were left out\. No numbers, left out: “three”/
+		);
+		await p.click('button', 'Discard');
+	});
+	it('copies out what is shown as plain numbers', async () => {
+		await (await p.cell('5100', '2027-04')).click();
+		await p.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_RIGHT).keyUp(Key.SHIFT).perform();
+		const copied = await p.driver.executeScript(
+			`const data = new DataTransfer(); const e = new ClipboardEvent('copy', { clipboardData: data, bubbles: true, cancelable: true });
+			document.activeElement.dispatchEvent(e); return data.getData('text/plain')`
+		);
+		expect(copied).toMatch(/^\d+(\.\d+)?\t\d+(\.\d+)?$/);
+	});
+	it('shows accounts that are empty when asked', async () => {
+		const rows = async () => Number(await (await p.find('[role=treegrid]')).getAttribute('aria-rowcount'));
+		const few = await rows();
+		await p.click('button', 'Show all accounts');
+		await p.driver.wait(async () => (await rows()) > few + 20, 5000);
+		await p.click('button', 'Hide empty accounts');
+	});
+	it('leads to an account by name', async () => {
+		await p.chord(Key.CONTROL, 'k');
+		await p.keys('tank nothing');
+		await p.says('[role=option]', /Nothing has this name/);
+		await p.driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).perform();
+		await p.keys('subcontractors', Key.ENTER);
+		await p.driver.wait(async () => (await address()).searchParams.get('account') === '5210', 5000);
+		await p.find('[data-row="5210"] .active');
+	});
+});
+
+describe('a driver model', () => {
+	it('unfolds a line, filters, types into rows, and changes a formula in another scenario too', async () => {
+		await p.go(`${app.url}/drivers/boat_sales?scenario=fy28-budget`);
+		await (await p.find('[data-row="units"] .toggle')).click();
+		await p.says('.filters', /155 rows/);
+		await p.cell('units@tern-9|dealer|south', '2027-04');
+		await choose('.filters label:nth-of-type(1) select', 'Kayaks');
+		await p.says('.filters', /44 rows/);
+		const cell = 'units@eider-10|dealer|south';
+		const total = number(await p.cellText('units', '2027-04'));
+		const was = number(await p.cellText(cell, '2027-04'));
+		await (await p.cell(cell, '2027-04')).click();
+		await p.keys(String(was + 100), Key.ENTER);
+		await p.chord(Key.CONTROL, 's');
+		await p.says('.notice', /1 cell saved/);
+		await p.cellShows('units', '2027-04', (total + 100).toLocaleString('en-GB'));
+		await (await p.cell(cell, '2027-04')).click();
+		await p.keys(' ');
+		await p.says('aside h3', /^Typed in$/);
+		await p.says('aside .muted', /Last by Maren Holt/);
+		await p.click('aside [role=tab]', /^History/);
+		await p.says('aside .change', new RegExp(`${was} → ${was + 100}`));
+		await p.keys(Key.ESCAPE);
+	});
+	it('says why totals are not typed, and what a total is', async () => {
+		await (await p.find('[data-row="units"] .toggle')).click();
+		await (await p.cell('revenue', '2027-04')).click();
+		await p.keys('5');
+		await p.says('.notice', /cannot be typed/);
+		await p.keys(' ');
+		await p.says('.notice', /44 rows together\. Unfold the line/);
+	});
+});
+
+describe('rounds and months', () => {
+	it('opens a round over chosen departments', async () => {
+		await p.go(`${app.url}/collect`);
+		await p.click('button', /^Open a round/);
+		await (await p.find('#round-name')).sendKeys('Rest of the year');
+		await choose('#round-scenario', 'FY27 Forecast 6+6');
+		await (await p.find('#round-due')).sendKeys('11302026');
+		await p.click('dialog button', 'Open round');
+		await p.says('h1', /^Rest of the year$/);
+		await p.says('.states button', /^not started 11$/);
+		await p.click('.rounds a', /^FY28 Budget/);
+		await p.says('h1', /^FY28 Budget, first pass$/);
+		await p.click('.states button', /^returned/);
+		await p.says('tbody tr', /^Dealer Sales returned/);
+		expect((await p.driver.findElements(By.css('tbody tr'))).length).toBe(1);
+	});
+	it('copies, locks and unlocks a scenario, and reopens a month, each with its reason', async () => {
+		await p.go(`${app.url}/forecast?scenario=fy27-forecast-6-6`);
+		const row = () => p.named('tr', /^FY27 Forecast 6\+6/);
+		const button = async (name: string) =>
+			(await row()).findElement(By.xpath(`.//button[contains(., "${name}")]`));
+		await (await button('Copy')).click();
+		const name = await p.find('#answer');
+		await name.clear();
+		await name.sendKeys('Warm winter');
+		await p.click('dialog button', 'Copy');
+		await p.says('tr', /^Warm winter what-if/);
+		await (await button('Lock')).click();
+		await p.says('.notice', /FY27 Forecast 6\+6 is locked/);
+		await (await button('Unlock')).click();
+		await (await p.find('#answer')).sendKeys('One correction.');
+		await p.click('dialog button', 'Unlock');
+		await p.says('.notice', /is unlocked/);
+		await p.click('button', /^Reopen Sep 26/);
+		await (await p.find('#answer')).sendKeys('A late invoice.');
+		await p.click('dialog button', 'Reopen');
+		await p.says('h2', /September 2026 is loaded and open/);
+	});
+	it('moves a ledger account to another planning account, and the proof stays whole', async () => {
+		await p.go(`${app.url}/setup/map`);
+		await (await p.find('input[aria-label="Find an account"]')).sendKeys('petty');
+		await choose('select[aria-label="Planning account for 100080"]', 'not mapped');
+		await p.says('.notice', /100080 is no longer mapped/);
+		await p.says('p.muted', /= [−\d,.]+ mapped \+/);
+		await choose('select[aria-label="Planning account for 100080"]', '1000 Cash');
+		await p.says('.notice', /100080 is now part of Cash, in all months/);
+	});
+	it('made the browser complain about nothing', async () => {
+		expect(await p.complaints()).toEqual([]);
+	});
+});
