@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { previewFeed, runFeed } from '../../src/lib/server/feeds';
+import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
 import { mapAccount, readMap } from '../../src/lib/server/ledger-map';
 import { readDepartmentPlan } from '../../src/lib/server/department-plan';
 import { Refusal } from '../../src/lib/server/refusal';

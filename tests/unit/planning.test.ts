@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { closeMonth, proposeClose, reopenMonth, setLock } from '../../src/lib/server/close';
 import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/department-plan';
-import { previewFeed, runFeed } from '../../src/lib/server/feeds';
+import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { readCompany } from '../../src/lib/server/company/read';
 import { readStored } from '../../src/lib/server/company/store';

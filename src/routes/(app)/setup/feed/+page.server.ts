@@ -1,4 +1,4 @@
-import { listRuns } from '$lib/server/feeds';
+import { listRuns } from '$lib/server/feeds/feed';
 import { mustMay } from '$lib/server/auth/policy';
 import { page } from '$lib/server/http';
 import { readMap } from '$lib/server/ledger-map';

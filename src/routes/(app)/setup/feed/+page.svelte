@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
-	import type { FeedOptions, FeedPreview } from '$lib/server/feeds';
+	import type { FeedOptions, FeedPreview } from '$lib/server/feeds/feed';
 	import { ApiError, send, type Fault } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Faults from '$lib/ui/Faults.svelte';

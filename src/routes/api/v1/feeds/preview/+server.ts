@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { previewFeed } from '$lib/server/feeds';
+import { previewFeed } from '$lib/server/feeds/feed';
 import { api } from '$lib/server/http';
 import { FeedOptions } from '$lib/server/schemas';
 import { upload } from '$lib/server/uploads';
