@@ -73,7 +73,7 @@ async function main() {
 		await p.signIn(app.url, at('tom.aldous'));
 		await (await p.cell('6240', '2027-05')).click();
 		await p.keys('2600', Key.TAB, '2700', Key.ENTER);
-		await (await p.cell('6210', '2028-02')).click();
+		await (await p.cell('6240', '2027-04')).click();
 		await p.keys(' ');
 		await p.find('aside .big');
 		await take('department-plan');
@@ -85,6 +85,10 @@ async function main() {
 		await p.driver.manage().addCookie({ name: 'theme', value: 'dark' });
 		await p.go(`${app.url}/plan?scenario=fy27-forecast-7-5&department=direct-web`);
 		await take('dark');
+		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-10`);
+		await (await p.cell('4010', 'a')).click();
+		await p.find('aside .big');
+		await take('dark-variance');
 	} finally {
 		await p.close();
 		await app.stop();

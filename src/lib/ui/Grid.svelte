@@ -428,9 +428,17 @@
 		// One closed month stays in sight, so that the boundary is.
 		if (startsAtOpen && first > 1 && scroller)
 			scroller.scrollLeft = columns.slice(0, first - 1).reduce((w, c) => w + (c.frozen ? 0 : c.width), 0);
+		// What is chosen stays in sight when the side sheet or a bar takes room.
+		const watch = new ResizeObserver(() => {
+			if (focused) void reveal();
+		});
+		if (scroller) watch.observe(scroller);
 		const stop = () => (dragging = false);
 		window.addEventListener('pointerup', stop);
-		return () => window.removeEventListener('pointerup', stop);
+		return () => {
+			watch.disconnect();
+			window.removeEventListener('pointerup', stop);
+		};
 	});
 
 	const describe = (row: GridRow, column: GridColumn, cell: GridCell): string => {
@@ -466,12 +474,13 @@
 			aria-rowindex={1}
 			style:grid-template-columns={template}
 			style:width="{width}px"
+			style:min-width={grows ? '100%' : undefined}
 		>
 			<div class="corner" role="columnheader" aria-colindex={1}>{head}</div>
 			{#each columns as column, c (column.key)}
 				<div
 					class="title"
-					class:words={column.kind !== 'figure'}
+					class:words={column.kind !== 'figure' && column.align !== 'right'}
 					class:apart={column.apart}
 					class:frozen={column.frozen}
 					style:left={stays[c] === null ? undefined : `${stays[c]}px`}
@@ -539,6 +548,7 @@
 								class:apart={column.apart}
 								class:frozen={column.frozen}
 								style:left={stays[c] === null ? undefined : `${stays[c]}px`}
+								class:rightward={column.align === 'right'}
 								class:editable={cell?.editable}
 								class:unsaved={cell && pending(row, column)}
 								class:override={cell?.override && !pending(row, column)}
@@ -740,6 +750,10 @@
 		justify-content: flex-start;
 		background: var(--ground);
 		cursor: default;
+	}
+	.cell.rightward {
+		justify-content: flex-end;
+		font-variant-numeric: tabular-nums;
 	}
 	.cell.action {
 		cursor: pointer;

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { beforeNavigate } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
+	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
 	import type { EditBatch } from './edits.svelte';
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
@@ -33,8 +34,24 @@
 
 <div class="bar">
 	{#if edits.count}<span class="count" role="status">{words}</span>{/if}
-	<Button size="xs" color="light" disabled={!edits.canUndo} onclick={() => edits.undo()}>Undo</Button>
-	<Button size="xs" color="light" disabled={!edits.canRedo} onclick={() => edits.redo()}>Redo</Button>
+	<Button
+		size="xs"
+		color="light"
+		class="px-2"
+		aria-label="Undo"
+		title="Undo, Ctrl+Z"
+		disabled={!edits.canUndo}
+		onclick={() => edits.undo()}><UndoOutline class="h-4 w-4" /></Button
+	>
+	<Button
+		size="xs"
+		color="light"
+		class="px-2"
+		aria-label="Redo"
+		title="Redo, Ctrl+Y"
+		disabled={!edits.canRedo}
+		onclick={() => edits.redo()}><RedoOutline class="h-4 w-4" /></Button
+	>
 	<Button size="xs" color="light" disabled={!edits.count} onclick={() => edits.clear()}>Discard</Button>
 	<Button size="xs" disabled={!edits.count || saving} onclick={onsave}>{saving ? 'Saving …' : 'Save'}</Button>
 </div>

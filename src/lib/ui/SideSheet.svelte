@@ -115,15 +115,15 @@
 								{#each view.ledger.lines as l (l.document + l.ledgerAccount + l.amount + l.date)}
 									<li class:odd={l.unusual}>
 										<span class="when">{day(l.date).slice(0, -5)}</span>
-										<span class="what">
-											{l.party || l.description}
-											<small>{l.description} · document {l.document}</small>
-											<small>{l.ledgerAccount} {l.ledgerName} · {l.department}</small>
+										<span class="what">{l.party || l.description}</span>
+										<b>{exact(l.amount, 'money')}</b>
+										<span class="about">
+											<small>{l.description} · document {l.document} · {l.department}</small>
+											<small>{l.ledgerAccount} {l.ledgerName}</small>
 											{#if l.unusual && l.usual}<small
 													>usual up to {exact(Math.round(l.usual.high), 'number')}</small
 												>{/if}
 										</span>
-										<b>{exact(l.amount, 'money')}</b>
 									</li>
 								{/each}
 							</ul>
@@ -226,7 +226,7 @@
 
 <style>
 	aside {
-		width: 300px;
+		width: 316px;
 		flex: none;
 		background: var(--sheet);
 		border-left: 1px solid var(--rule);
@@ -316,6 +316,9 @@
 		gap: 6px;
 		padding: 5px 4px;
 		border-bottom: 1px solid var(--rule);
+	}
+	.about {
+		grid-column: 2 / 4;
 	}
 	.when {
 		color: var(--ink-2);

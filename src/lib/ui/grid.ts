@@ -10,6 +10,8 @@ export interface GridColumn {
 	kind: 'figure' | 'text' | 'shape' | 'bar';
 	/** Draws the rod over columns that are periods. */
 	period?: number;
+	/** Words that are numbers stand at the right. */
+	align?: 'right';
 	/** Takes up what room is left. */
 	grows?: boolean;
 	/** Stays in sight beside the row's name; such columns come first. */

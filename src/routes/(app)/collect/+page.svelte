@@ -293,8 +293,12 @@
 		display: block;
 		font-size: 12px;
 	}
+	td:first-child,
+	td:nth-child(4) {
+		white-space: nowrap;
+	}
 	.last {
-		min-width: 250px;
+		min-width: 220px;
 	}
 	q {
 		color: var(--ink-2);

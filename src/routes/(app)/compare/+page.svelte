@@ -26,9 +26,9 @@
 					{ key: 'a', label: report.scenarioName, width: 104, kind: 'figure' },
 					{ key: 'b', label: report.againstName, width: 104, kind: 'figure' },
 					{ key: 'difference', label: 'Difference', width: 96, kind: 'figure', apart: true },
-					{ key: 'percent', label: '%', width: 72, kind: 'text' },
-					{ key: 'bar', label: '', width: 120, kind: 'bar', grows: true },
-					{ key: 'verdict', label: 'Verdict', width: 104, kind: 'text' }
+					{ key: 'percent', label: '%', width: 76, kind: 'text', align: 'right' },
+					{ key: 'bar', label: '', width: 100, kind: 'bar', grows: true },
+					{ key: 'verdict', label: 'Verdict', width: 102, kind: 'text' }
 				]
 			: []
 	);
@@ -245,7 +245,7 @@
 		{calendar}
 		open={report.to + 1}
 		figures={data.figures}
-		labelWidth={236}
+		labelWidth={222}
 		opensOnClick
 		onopen={openFigure}
 		ontoggle={toggle}

@@ -253,9 +253,6 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
-			<Button size="xs" color="light" onclick={() => (showEmpty = !showEmpty)}
-				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</Button
-			>
 			{#if plan.right.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 			{#if canSubmit}<Button
 					size="xs"
@@ -285,6 +282,9 @@
 		{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
 			basis; <kbd>Del</kbd> takes it away.{/if}
 		<kbd>Space</kbd> opens what a figure is made of.
+		<button class="empty" onclick={() => (showEmpty = !showEmpty)}
+			>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
+		>
 	</p>
 	{#if choosing}
 		<BasisDialog
@@ -331,6 +331,12 @@
 	.errors {
 		color: var(--clay);
 		font-weight: 600;
+	}
+	.empty {
+		float: right;
+		color: var(--green);
+		text-decoration: underline;
+		text-underline-offset: 2px;
 	}
 	.hint {
 		padding-top: 6px;
