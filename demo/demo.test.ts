@@ -1,0 +1,86 @@
+/** The demo company holds what a newcomer is promised to find. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { CompanyData, Entry } from '../src/lib/server/company/data';
+import { kelpwick } from './generate';
+import { ledger, OCT26 } from './ledger';
+
+let data: CompanyData;
+let october: Entry[];
+beforeAll(async () => {
+	({ data, october } = await kelpwick());
+});
+const isMoney = (e: Entry) => !e.ledgerAccount.startsWith('9');
+const cents = (list: readonly Entry[]) => list.reduce((s, e) => s + Math.round(e.amount * 100), 0);
+
+describe('Kelpwick Boatworks', () => {
+	it('has the size that was promised', () => {
+		expect(data.entries.length + october.length).toBeGreaterThan(19_000);
+		expect(data.entries.length + october.length).toBeLessThan(21_000);
+		const leaves = data.accounts.filter((a) => !data.accounts.some((b) => b.parent === a.code));
+		expect(leaves.length).toBeGreaterThanOrEqual(90);
+		expect(data.ledgerAccounts.length).toBeGreaterThanOrEqual(130);
+		expect(data.ledgerAccounts.filter((l) => l.account === '1000')).toHaveLength(8);
+		expect(data.dimensions.map((d) => d.code)).toEqual(['product', 'channel', 'region', 'customer']);
+		expect(data.dimensions.find((d) => d.code === 'customer')!.members).toHaveLength(12);
+		expect(data.dimensions.find((d) => d.code === 'product')!.members.filter((m) => m.parent)).toHaveLength(
+			16
+		);
+	});
+	it('is the same at every start', () => {
+		expect(JSON.stringify(ledger())).toBe(JSON.stringify(ledger()));
+	});
+	it('keeps double entry: what is debited is credited, in every month', () => {
+		for (const { period, entries } of ledger())
+			expect(cents(entries.filter(isMoney)), String(period)).toBe(0);
+	});
+	it('earns a little, and has cash', () => {
+		const pl = data.entries.filter((e) => /^[4-7]/.test(e.ledgerAccount));
+		const revenue = -cents(pl.filter((e) => e.ledgerAccount.startsWith('4')));
+		const profit = -cents(pl);
+		expect(profit / revenue).toBeGreaterThan(0.02);
+		expect(profit / revenue).toBeLessThan(0.2);
+		expect(cents(data.entries.filter((e) => e.ledgerAccount.startsWith('1000')))).toBeGreaterThan(0);
+	});
+	it('holds the invoice keyed a thousand times too large', () => {
+		const slip = october.filter((e) => e.document === '88213');
+		expect(slip).toMatchObject([
+			{ ledgerAccount: '505020', party: 'Corran Haulage', amount: 24900, date: '2026-10-14' }
+		]);
+		const usual = data.entries
+			.filter((e) => e.ledgerAccount === '505020' && e.department === 'dealer-sales')
+			.map((e) => e.amount);
+		expect(Math.max(...usual)).toBeLessThan(200);
+	});
+	it('holds the one ledger account that is new and unmapped', () => {
+		const known = new Set(data.ledgerAccounts.map((l) => l.code));
+		expect([...new Set(october.map((e) => e.ledgerAccount).filter((a) => !known.has(a)))]).toEqual([
+			'620040'
+		]);
+	});
+	it('holds kayaks on the Lakes, down at dealers for three months', () => {
+		const all = [...data.entries, ...october];
+		const kayaks = new Set(['eider-10', 'eider-12', 'scoter-14', 'scoter-16']);
+		const units = (from: number, to: number, region: string) =>
+			all
+				.filter((e) => e.ledgerAccount === '900010' && e.period >= from && e.period <= to)
+				.filter((e) => kayaks.has(e.tags.product) && e.tags.channel === 'dealer' && e.tags.region === region)
+				.reduce((s, e) => s + e.amount, 0);
+		const against = (region: string) =>
+			units(OCT26 - 2, OCT26, region) / units(OCT26 - 14, OCT26 - 12, region);
+		expect(against('lakes')).toBeLessThan(0.65);
+		expect(against('south')).toBeGreaterThan(0.8);
+	});
+	it('is collecting FY28 from departments in every state, one of them overdue', () => {
+		const states = new Set(data.submissions.map((s) => s.state));
+		expect(states).toEqual(
+			new Set(['not started', 'drafting', 'submitted', 'in review', 'returned', 'approved'])
+		);
+		expect(data.submissions.filter((s) => s.due < '2026-11-16').map((s) => s.department)).toEqual([
+			'refit-yard'
+		]);
+		for (const s of data.submissions)
+			expect(s.figures !== null).toBe(
+				data.events.some((e) => e.department === s.department && e.action === 'submit')
+			);
+	});
+});

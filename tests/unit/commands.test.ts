@@ -1,0 +1,97 @@
+/** The commands on a company's data, as an administrator runs them. */
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import { signIn } from '../../src/lib/server/auth/sessions';
+import { readFolder } from '../../src/lib/server/company/folder';
+import { openDatabase } from '../../src/lib/server/db/connect';
+import { PRAXIS } from '../support/company';
+
+const home = mkdtempSync(join(tmpdir(), 'commands-'));
+const database = join(home, 'company.sqlite');
+const at = (name: string) => join(home, name);
+
+function company(...args: string[]) {
+	return run(args, '');
+}
+function run(args: string[], input: string) {
+	const done = spawnSync('node_modules/.bin/tsx', ['scripts/company.ts', ...args], {
+		env: { ...process.env, YARDSTAVE_DATABASE: database },
+		input,
+		encoding: 'utf8'
+	});
+	return { code: done.status, out: done.stdout, err: done.stderr };
+}
+beforeEach(() => {
+	for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
+});
+afterAll(() => rmSync(home, { recursive: true, force: true }));
+
+describe('npm run company', () => {
+	it('loads, saves the same files, and does not load over a company', () => {
+		expect(company('load', PRAXIS)).toMatchObject({ code: 0 });
+		expect(company('save', at('out')).out).toMatch(/Wrote \d+ files/);
+		expect([...readFolder(at('out'))].sort()).toEqual([...readFolder(PRAXIS)].sort());
+		const again = company('load', PRAXIS);
+		expect(again.code).toBe(1);
+		expect(again.err).toMatch(/holds a company already/);
+	});
+	it('says where a folder is wrong, and leaves the database empty', () => {
+		expect(company('load', PRAXIS).code).toBe(0);
+		company('save', at('bad'));
+		for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
+		const users = at('bad/users.csv');
+		writeFileSync(users, readFileSync(users, 'utf8').replace('analyst', 'boss'));
+		const refused = company('load', at('bad'));
+		expect(refused.code).toBe(1);
+		expect(refused.err).toMatch(/users\.csv, row 2, column role: “boss” was found; one of analyst/);
+		expect(company('load', PRAXIS).code).toBe(0);
+		expect(company('load', at('nowhere')).err).toMatch(/There is no folder/);
+	});
+	it('sets a password that then signs in, and no other', async () => {
+		company('load', PRAXIS);
+		expect(run(['password', 'ana@praxis.example'], 'short').err).toMatch(/at least 10 characters/);
+		expect(run(['password', 'nobody@praxis.example'], 'a good long word').err).toMatch(/There is no user/);
+		expect(run(['password', 'Ana@praxis.example'], 'a good long word\n').code).toBe(0);
+		const db = await openDatabase(database);
+		await expect(signIn(db, 'ana@praxis.example', 'a good long word', 'here')).resolves.toMatchObject({
+			role: 'analyst'
+		});
+		await expect(signIn(db, 'ana@praxis.example', 'another long word', 'here')).rejects.toMatchObject({
+			status: 401
+		});
+		await expect(signIn(db, 'urs@praxis.example', '', 'here')).rejects.toMatchObject({ status: 401 });
+		expect((await db('user').where({ email: 'ana@praxis.example' }).first()).password_hash).toMatch(
+			/^\$argon2id\$/
+		);
+		await db.destroy();
+	});
+	it('backs up and restores, and refuses to restore over a database', async () => {
+		company('load', PRAXIS);
+		expect(company('backup', at('copy.sqlite')).code).toBe(0);
+		expect(company('restore', at('copy.sqlite')).err).toMatch(/exists\. Stop the server/);
+		for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
+		expect(company('restore', at('copy.sqlite')).out).toMatch(/integrity is checked/);
+		const db = await openDatabase(database);
+		expect((await db('company').first()).name).toBe('Praxis am Bach');
+		await db.destroy();
+	});
+	it('explains itself', () => {
+		for (const args of [[], ['dance', 'now'], ['load']])
+			expect(company(...args)).toMatchObject({ code: 1, err: expect.stringMatching(/Usage:/) });
+		expect(existsSync(at('now'))).toBe(false);
+	});
+	it('refuses a damaged database instead of working on it', () => {
+		company('load', PRAXIS);
+		company('backup', at('whole.sqlite'));
+		const bytes = readFileSync(at('whole.sqlite'));
+		bytes.fill(0x5a, 8192, 60_000);
+		writeFileSync(database, bytes);
+		const refused = company('save', at('never'));
+		expect(refused.code).not.toBe(0);
+		expect(refused.err).toMatch(/damaged|malformed/);
+		expect(existsSync(at('never'))).toBe(false);
+	});
+});
