@@ -265,7 +265,62 @@ describe('rounds and months', () => {
 		await choose('select[aria-label="Planning account for 100080"]', '1000 Cash');
 		await p.says('.notice', /100080 is now part of Cash, in all months/);
 	});
-	it('made the browser complain about nothing', async () => {
-		expect(await p.complaints()).toEqual([]);
+});
+
+describe('a formula in the editor', () => {
+	it('is completed by name, with words for each line and function', async () => {
+		await p.go(`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6`);
+		await (await p.cell('price', 'formula')).click();
+		const editor = await p.find('.cm-content');
+		await editor.sendKeys(Key.chord(Key.CONTROL, 'a'), 'list_price * assumptions.price_i');
+		await p.says('.cm-tooltip-autocomplete li', /assumptions\.price_index/);
+		await p.driver.sleep(120);
+		await p.keys(Key.ENTER);
+		await p.says('.cm-content', /^list_price \* assumptions\.price_index$/);
+		await p.keys(' * (1 - disc');
+		await p.says('.cm-tooltip-autocomplete li', /discount[\s\S]*Discount/);
+		await p.keys(Key.ESCAPE);
+		await p.says('.errors li', /At character \d+: A closing bracket “\)” is missing/);
+		await p.click('dialog button', 'Cancel');
+		await p.gone('.cm-content');
+	});
+});
+
+describe('those who read', () => {
+	it('a viewer sees the plan and the variances, and nothing to change them with', async () => {
+		await p.signIn(app.url, at('beth.crane'));
+		await p.says('h1', /^Variance: Kelpwick Boatworks/);
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=dealer-sales`);
+		await p.says('.top p', /Your role reads figures/);
+		for (const css of ['.cell.editable', '.cell.action', '.bar button'])
+			expect((await p.driver.findElements(By.css(css))).length, css).toBe(0);
+		await (await p.cell('4010', '2027-04')).click();
+		await p.keys('5', ' ');
+		await p.says('aside h2', /^Kayaks$/);
+		await p.go(`${app.url}/drivers/boat_sales`);
+		await p.says('.top p', /changed by analysts/);
+		await (await p.cell('price', 'formula')).click();
+		expect(await (await p.named('dialog button', 'Save formula')).isEnabled()).toBe(false);
+		await p.click('dialog button', 'Cancel');
+	});
+	it('a reviewer begins where plans wait, and opens one from there', async () => {
+		await p.signIn(app.url, at('oliver.strand'));
+		// The newest round stands first.
+		await p.says('h1', /^Rest of the year$/);
+		await p.click('.rounds a', /^FY28 Budget/);
+		await p.click('td a', 'Hull Shop');
+		await p.says('h1', /^Department plan: Hull Shop$/);
+		await p.says('.top p', /submission submitted/);
+		await p.says('.under', /^FY28 Q1$/);
+	});
+	it('are told plainly what is not open to them', async () => {
+		await p.go(`${app.url}/setup/feed`);
+		await p.says('h1', /^Not open to you$/);
+		await p.says('.error p', /Your role \(reviewer\) may not run feeds/);
+		await p.go(`${app.url}/nowhere`);
+		await p.says('h1', /^Not found$/);
+	});
+	it('made the browser complain about nothing but what was refused', async () => {
+		expect((await p.complaints()).filter((c) => !/40[34]/.test(c))).toEqual([]);
 	});
 });

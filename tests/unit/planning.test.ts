@@ -453,3 +453,157 @@ describe('scenarios', () => {
 		});
 	});
 });
+
+describe('a locked scenario', () => {
+	it('refuses every write, from every door, and nothing of it changes', async () => {
+		const locked = 'fy27-budget';
+		const doors: [string, () => Promise<unknown>][] = [
+			[
+				'cells',
+				() =>
+					savePlanCells(db, maren, locked, 'rigging', [
+						{ account: '5210', period: OCT26, before: null, value: 1 }
+					])
+			],
+			['basis', () => saveBasis(db, maren, locked, 'rigging', '5210', { kind: 'typed' })],
+			[
+				'inputs',
+				() =>
+					saveModelCells(db, maren, locked, 'assumptions', [
+						{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
+					])
+			],
+			[
+				'formula',
+				() =>
+					saveFormula(db, maren, {
+						scenario: locked,
+						model: 'boat_sales',
+						line: 'revenue',
+						formula: 'units',
+						also: []
+					})
+			],
+			[
+				'formula from another',
+				() =>
+					saveFormula(db, maren, {
+						scenario: FORECAST,
+						model: 'boat_sales',
+						line: 'revenue',
+						formula: 'units',
+						also: [locked]
+					})
+			],
+			[
+				'round',
+				() =>
+					openRound(db, maren, {
+						name: 'x',
+						scenario: locked,
+						due: '2026-12-01',
+						instructions: '',
+						departments: ['rigging']
+					})
+			]
+		];
+		const before = await contentOf(db);
+		for (const [door, action] of doors) await expect(action(), door).rejects.toBeInstanceOf(Refusal);
+		expect(await contentOf(db)).toBe(before);
+	});
+});
+
+describe('what rests on a change', () => {
+	it('follows at once, also through the scenario that is followed', async () => {
+		const november = APR27 + 7;
+		const legal = async (scenario: string, period: number) =>
+			(await row(scenario, 'finance-people', '6340', period, period)).total as number;
+		const [was, later] = [await legal(FORECAST, november - 12), await legal('fy28-budget', november)];
+		expect(later).toBeCloseTo(was * 1.03, 8);
+		await savePlanCells(db, maren, FORECAST, 'finance-people', [
+			{ account: '6340', period: november - 12, before: null, value: 10_000 }
+		]);
+		expect(await legal('fy28-budget', november)).toBeCloseTo(10_300, 8);
+		expect(await legal('fy27-budget', november - 12)).not.toBe(10_000);
+	});
+	it('leaves the locked budget as it was, to the bit, whatever is done elsewhere', async () => {
+		const budget = async () =>
+			JSON.stringify(
+				(await readDepartmentPlan(db, maren, 'fy27-budget', 'kelpwick', OCT26 - 6, OCT26 + 5)).rows
+			);
+		const before = await budget();
+		await saveModelCells(db, maren, FORECAST, 'assumptions', [
+			{ line: 'price_rise', row: '', period: OCT26 + 1, before: 0, value: 0.1 }
+		]);
+		await saveFormula(db, maren, {
+			scenario: FORECAST,
+			model: 'boat_sales',
+			line: 'material',
+			formula: 'units * 2',
+			also: ['fy28-budget']
+		});
+		await loadOctober();
+		await closeMonth(db, maren, {
+			month: OCT26,
+			from: FORECAST,
+			name: 'Next',
+			accounts: 'last',
+			followers: ['fy28-budget'],
+			despiteUnmapped: false
+		});
+		expect(await budget()).toBe(before);
+	});
+});
+
+describe('the journal', () => {
+	it('knows every kind of change, with who, before and after', async () => {
+		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+			{ account: '6240', period: APR27, before: null, value: 1 }
+		]);
+		await saveBasis(db, tom, 'fy28-budget', 'dealer-sales', '6240', { kind: 'run-rate', months: 3 });
+		await saveModelCells(db, maren, FORECAST, 'assumptions', [
+			{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 0.01 }
+		]);
+		await saveFormula(db, maren, {
+			scenario: FORECAST,
+			model: 'boat_sales',
+			line: 'revenue',
+			formula: 'price * units',
+			also: []
+		});
+		await copyScenario(db, maren, FORECAST, 'Copy', 'what-if');
+		await setLock(db, maren, 'fy27-budget', false, 'A correction.');
+		await loadOctober();
+		await closeMonth(db, maren, {
+			month: OCT26,
+			from: FORECAST,
+			name: 'Next',
+			accounts: 'last',
+			followers: ['fy28-budget'],
+			despiteUnmapped: false
+		});
+		await reopenMonth(db, maren, OCT26, 'A late invoice.');
+		const entries = (await db('journal').orderBy('id')) as {
+			kind: string;
+			user: string;
+			before: string;
+			after: string;
+			why: string;
+		}[];
+		const of = (kind: string) => entries.filter((e) => e.kind === kind);
+		expect(new Set(entries.map((e) => e.kind))).toEqual(
+			new Set(['plan', 'basis', 'driver', 'formula', 'copy', 'lock', 'map', 'close', 'follow', 'reopen'])
+		);
+		expect(of('basis')[0]).toMatchObject({
+			user: tom.email,
+			before: '{"kind":"last-year","percent":0.03}',
+			after: '{"kind":"run-rate","months":3}'
+		});
+		expect(of('formula')[0]).toMatchObject({ before: 'units * price', after: 'price * units' });
+		expect(of('driver')[0]).toMatchObject({ before: '0', after: '0.01' });
+		expect(of('map')[0]).toMatchObject({ before: '', after: '6200' });
+		expect(of('follow')[0]).toMatchObject({ before: FORECAST });
+		expect(of('reopen')[0]).toMatchObject({ why: 'A late invoice.' });
+		for (const e of entries) expect(e.user).toMatch(/@kelpwick\.example$/);
+	});
+});
