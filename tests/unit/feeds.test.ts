@@ -69,6 +69,16 @@ describe('the demo’s October', () => {
 		expect(await contentOf(db)).toBe(before);
 	});
 
+	it('counts rows as the file does, also below rows that cannot be read', async () => {
+		const lines = OCTOBER.trim().split('\n');
+		const at = lines.findIndex((l) => l.includes('88213')) + 1;
+		lines[3] = lines[3].replace(/^2026-10-\d\d/, 'soon');
+		lines[5] = 'x';
+		const p = await previewFeed(db, analyst, 'october.csv', lines.join('\n'), null, {});
+		expect(p.faults.map((f) => f.row)).toEqual([4, 6]);
+		expect(p.unusual.map((u) => u.row)).toEqual([at]);
+	});
+
 	it('loads once however often it is run', async () => {
 		const first = await load(OCTOBER);
 		expect(first).toMatchObject({ period: OCT26, replaced: 0 });

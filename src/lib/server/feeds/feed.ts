@@ -4,7 +4,6 @@ import { isUnusual } from '../../core/compare/unusual';
 import { suggestAccount, type Suggestion } from '../../core/model/suggest';
 import { mustMay } from '../auth/policy';
 import type { User } from '../auth/sessions';
-import type { Entry } from '../company/data';
 import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/store';
 import { insertMany } from '../db/bulk';
 import { note } from '../journal';
@@ -110,7 +109,7 @@ export async function previewFeed(
 		mapped: sum(accounts.filter((a) => a.account !== null)),
 		unmapped: sum(accounts.filter((a) => a.account === null)),
 		debits: cents(staged.entries.reduce((s, e) => s + Math.max(0, e.amount), 0)),
-		unusual: await unusualEntries(db, staged.entries, month)
+		unusual: await unusualEntries(db, staged, month)
 	};
 }
 
@@ -157,7 +156,7 @@ function accountTotals(
 /** Entries far above the usual size on their ledger account, judged by the twelve months before. */
 async function unusualEntries(
 	db: Knex,
-	entries: readonly Entry[],
+	{ entries, rows }: Staged,
 	month: number | null
 ): Promise<UnusualEntry[]> {
 	if (month === null) return [];
@@ -167,7 +166,7 @@ async function unusualEntries(
 		return u && isUnusual(e.amount, u)
 			? [
 					{
-						row: i + 2,
+						row: rows[i],
 						date: e.date,
 						ledgerAccount: e.ledgerAccount,
 						party: e.party,

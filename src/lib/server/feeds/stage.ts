@@ -6,6 +6,8 @@ import { readAmount, readDate, type FeedOptions, type Sheet } from './columns';
 
 export interface Staged {
 	entries: Entry[];
+	/** Row of each entry in the file, as a spreadsheet counts. */
+	rows: number[];
 	/** Names of ledger accounts as far as the file has them. */
 	names: Map<string, string>;
 	faults: Fault[];
@@ -34,7 +36,7 @@ export function stage(
 			row: 1,
 			message: `No column was recognised for “${field.replace('_', ' ')}”. Its headings are: ${sheet.heading.join(', ')}. Choose the column above.`
 		});
-	const result: Staged = { entries: [], names: new Map(), faults, months: new Map() };
+	const result: Staged = { entries: [], rows: [], names: new Map(), faults, months: new Map() };
 	if (needed.length) return result;
 
 	const departmentOf = new Map<string, string>();
@@ -127,6 +129,7 @@ export function stage(
 		if (faults.length > before) return;
 		const name = at(record, 'ledger_account_name');
 		if (name) result.names.set(ledgerAccount, name);
+		result.rows.push(row);
 		result.entries.push({
 			period: period!,
 			date: date!,

@@ -204,7 +204,7 @@
 	figures={data.figures}
 	edits={model.editable ? edits : undefined}
 	labelWidth={230}
-	startsAtOpen
+	startsAtOpen={definition.dimensions.length > 0}
 	onopen={openFigure}
 	onaction={openFormula}
 	ontoggle={toggle}

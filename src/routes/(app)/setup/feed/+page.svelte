@@ -159,7 +159,11 @@
 				>
 			</div>
 			<div class="proof">
-				<small>Reconciliation, debit less credit</small>
+				<small
+					>Reconciliation, debit less credit{preview.faultCount
+						? ', of the rows that can be read'
+						: ''}</small
+				>
 				<b>{money(preview.total)} = {money(preview.mapped)} mapped + {money(preview.unmapped)} unmapped</b>
 			</div>
 		</div>
