@@ -64,7 +64,6 @@
 		getScrollElement: () => scroller ?? null,
 		estimateSize: () => ROW,
 		overscan: 12,
-		scrollPaddingStart: HEAD,
 		initialRect: { width: 1100, height: 900 }
 	});
 	$effect(() => {
@@ -140,9 +139,13 @@
 	const clamp = (v: number, n: number) => Math.max(0, Math.min(n - 1, v));
 
 	async function reveal() {
-		get(virtual).scrollToIndex(active.r, { align: 'auto' });
 		await tick();
 		if (!scroller) return;
+		// Rows are of one height, so that the place of each is known before it is drawn.
+		const top = active.r * ROW;
+		const visible = scroller.clientHeight - HEAD;
+		if (top < scroller.scrollTop) scroller.scrollTop = top;
+		else if (top + ROW > scroller.scrollTop + visible) scroller.scrollTop = top + ROW - visible;
 		const left = labelWidth + columns.slice(0, active.c).reduce((w, c) => w + c.width, 0);
 		const right = left + (columns[active.c]?.width ?? 0);
 		if (columns[active.c]?.frozen) return;

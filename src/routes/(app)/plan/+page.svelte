@@ -152,7 +152,9 @@
 	// Leads to the account the address asks for.
 	$effect(() => {
 		if (asked && grid)
-			untrack(() => grid?.goTo(asked, calendar.key(Math.max(plan?.open ?? 0, selection.from))));
+			untrack(() =>
+				grid?.goTo(asked, calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from))))
+			);
 	});
 
 	function toggle(row: GridRow) {
