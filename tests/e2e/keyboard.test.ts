@@ -1,8 +1,9 @@
 /** The same month by keyboard alone: not one click. */
-import { readFileSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
+import { resolve } from 'node:path';
 import AxeBuilder from '@axe-core/webdriverjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Client, startApp, type App } from '../support/app';
+import { startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
 
 let app: App;
@@ -11,15 +12,6 @@ const at = (name: string) => `${name}@kelpwick.example`;
 
 beforeAll(async () => {
 	app = await startApp('demo/company');
-	// Choosing a file in the system's own dialog is not the page's part.
-	const maren = await Client.signIn(app, at('maren.holt'));
-	const october = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
-	const { options } = await maren.send('feeds/preview', 'o.csv', october, {});
-	await maren.send('feeds/run', 'o.csv', october, {
-		options,
-		month: 2026 * 12 + 9,
-		map: { '620040': '6200' }
-	});
 	p = await Person.open();
 });
 afterAll(async () => {
@@ -58,6 +50,33 @@ describe('by keyboard alone', () => {
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Variance/);
 		await p.settled();
+	});
+
+	it('loads October and maps what is new', async () => {
+		await p.chord(Key.CONTROL, 'k');
+		await p.keys('load a ledger');
+		await p.says('[role=option]', /Load a ledger file/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Ledger feed$/);
+		await tabTo(/Choose a month/);
+		// The file is named to the focused field; the system's own dialog is not the page's part.
+		await (await p.driver.switchTo().activeElement()).sendKeys(resolve('demo/inbox/ledger-2026-10.csv'));
+		await p.says('section h2', /1 ledger account is not mapped/);
+		await tabTo(/^Map to Online marketing/);
+		await p.keys(Key.ENTER);
+		await p.says('section h2', /All ledger accounts are mapped/);
+		await tabTo(/^Load Oct 26/);
+		await p.keys(Key.ENTER);
+		await p.says('.notice', /October 2026: \d+ entries loaded/);
+		await tabTo(/^See the variances/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Variance.*October 2026/);
+	});
+
+	it('takes the report out', async () => {
+		await tabTo(/^Download XLSX/);
+		await p.keys(Key.ENTER);
+		await p.driver.wait(async () => readdirSync(p.downloads).some((f) => f.endsWith('.xlsx')), 10_000);
 	});
 
 	it('opens the mis-keyed invoice from the variance report, and closes the side sheet', async () => {
@@ -136,9 +155,7 @@ describe('by keyboard alone', () => {
 	it('returns it as reviewer, with a reason', async () => {
 		await p.signIn(app.url, at('oliver.strand'));
 		await p.says('h1', /FY28 Budget, first pass/);
-		await p.driver.executeScript(
-			`[...document.querySelectorAll('tr')].find((r) => r.innerText.startsWith('Dealer Sales')).querySelector('a').focus()`
-		);
+		await tabTo(/^Dealer Sales\|A/);
 		await tabTo(/^More/);
 		await p.keys(Key.ENTER);
 		await tabTo(/^Return …/);
