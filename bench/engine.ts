@@ -1,6 +1,7 @@
 /** The engine on a plan of rows × months × 5 formula lines, against hand-written loops and against a spreadsheet engine. */
 import { HyperFormula, type RawCellContent } from 'hyperformula';
-import { Calculation, type Axis } from '../src/lib/core/engine/calculation';
+import { bareAxis } from '../src/lib/core/engine/axis';
+import { Calculation } from '../src/lib/core/engine/calculation';
 import { newMatrix, type Matrix } from '../src/lib/core/engine/values';
 import { parseFormula } from '../src/lib/core/formula/parse';
 import { median, report } from './measure';
@@ -49,7 +50,7 @@ const matrix = (rows: number, periods: number, values: Float64Array): Matrix => 
 
 export function model(given: Inputs): Calculation {
 	const { rows, months } = given;
-	const axis: Axis = { first: 0, length: months, open: 0, yearStart: new Int32Array(months) };
+	const axis = bareAxis(months);
 	const expr = (text: string) => parseFormula(text).expr!;
 	const formula = (code: string, text: string) => ({
 		code,
@@ -165,7 +166,7 @@ export function benchEngine(): void {
 	const drivers = median(() => {
 		step++;
 		for (let t = 0; t < 36; t++) ours.setInput('rates', 'rise', 0, t, given.rise[t] + step * 1e-6);
-		ours.recalculate([{ block: 'rates', line: 'rise' }], 0);
+		ours.recalculate();
 	});
 	report(
 		'engine.full.vs_spreadsheet',
@@ -177,7 +178,7 @@ export function benchEngine(): void {
 	const edit = median(() => {
 		step++;
 		ours.setInput('m', 'units', 7, 20, step);
-		ours.recalculate([{ block: 'm', line: 'units' }], 20);
+		ours.recalculate();
 	});
 	report('engine.edit.vs_full', edit, full, 'ms');
 }

@@ -2,10 +2,11 @@
 import type { Knex } from 'knex';
 import { rollUp } from '../core/engine/rollup';
 import { cellAt, type Cell } from '../core/engine/values';
-import { checkFormula } from '../core/formula/check';
+import { checkFormula, type Names } from '../core/formula/check';
 import { checkRollups } from '../core/model/check';
 import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
-import { namesFor, type Plan } from '../core/plan/assemble';
+import type { Plan, Structure } from '../core/plan/assemble';
+import { lineQuantity, namesFor, type NameSources } from '../core/plan/names';
 import { rowName } from '../core/plan/trace';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -13,7 +14,7 @@ import { writeCells } from './cells';
 import { keepDefinition } from './company/store';
 import { note } from './journal';
 import { notFound, Refusal } from './refusal';
-import { planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
+import { ACTUALS, planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 
 export interface ModelRowView {
@@ -35,7 +36,7 @@ export interface ModelView {
 	lines: LineView[];
 	rowCount: number;
 	/** What formulas of this model may refer to. */
-	names: { lines: string[]; blocks: Record<string, string[]>; accounts: { code: string; name: string }[] };
+	names: Names;
 	open: number;
 	last: number;
 	errors: number;
@@ -100,7 +101,7 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 	const lines = definition.lines.map((l) => ({
 		...l.rollup,
 		code: l.code,
-		expr: calculation.ruleAt(query.model, l.code, 0, query.to)
+		expr: calculation.ruleAt(query.model, l.code, 0, query.to)?.expr ?? null
 	}));
 	const at = (p: number) => p - query.from;
 	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
@@ -147,15 +148,11 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
 		lines: view,
 		rowCount: kept.length,
-		names: {
-			lines: definition.lines.map((l) => l.code),
-			blocks: Object.fromEntries(
-				[...plan.models.values()]
-					.filter((m) => m.definition.code !== definition.code)
-					.map((m) => [m.definition.code, m.definition.lines.map((l) => l.code)])
-			),
-			accounts: accounts.map(({ code, name }) => ({ code, name }))
-		},
+		names: namesFor(
+			definition,
+			[...plan.models.values()].map((m) => m.definition),
+			await nameSources(db, structure, query.scenario)
+		),
 		open: plan.open,
 		last: plan.scenario.last,
 		errors,
@@ -262,6 +259,20 @@ export async function saveModelCells(
 	});
 }
 
+/** What formulas of a scenario's models may refer to beyond the models. */
+async function nameSources(db: Knex, structure: Structure, scenario: string): Promise<NameSources> {
+	const codes = (await db('scenario')
+		.whereNot({ code: scenario })
+		.orderBy('position')
+		.pluck('code')) as string[];
+	return {
+		accounts: structure.accounts,
+		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
+		currency: structure.currency,
+		scenarios: [ACTUALS, ...codes]
+	};
+}
+
 /**
  * Changes a line's formula in a scenario and in those others named; all of them are calculated before anything is kept.
  * @throws Refusal 422 with the place in the formula, or the circle of lines it would close
@@ -285,9 +296,9 @@ export async function saveFormula(
 			const names = namesFor(
 				model.definition,
 				models.map((m) => m.definition),
-				structure.accounts
+				await nameSources(trx, structure, code)
 			);
-			const { errors } = checkFormula(input.formula, names);
+			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.currency));
 			if (errors.length)
 				throw new Refusal(
 					422,

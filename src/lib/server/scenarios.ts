@@ -1,7 +1,7 @@
 /** Scenarios: reading, copying, locking; and their calculated figures, kept until something they rest on changes. */
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
-import { ModelError } from '../core/engine/calculation';
+import { ModelError } from '../core/engine/spec';
 import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
 import {
 	calculateScenario,
@@ -97,16 +97,31 @@ const MOST_KEPT = 24;
  * @throws Refusal 404 for an unknown scenario, 422 for a model that cannot be calculated
  */
 export async function planOf(db: Knex, code: string): Promise<Plan> {
-	return (await keyedPlan(db, code, 0)).plan;
+	return (await keyedPlan(db, code, [])).plan;
 }
 
-async function keyedPlan(db: Knex, code: string, depth: number): Promise<Kept> {
+/** `waiting` are the scenarios that wait for this one. */
+async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Promise<Kept> {
 	const state = await companyState(db);
 	const scenario = await getScenario(db, code);
-	// Scenarios follow earlier ones; the bound only guards against damaged data.
-	const before =
-		scenario.follows !== null && depth < 20 ? await keyedPlan(db, scenario.follows, depth + 1) : null;
-	const key = `${state.revision}/${scenario.revision}/${before?.key ?? ''}`;
+	if (waiting.includes(code))
+		throw new Refusal(
+			422,
+			`These scenarios need each other's figures: ${[...waiting.slice(waiting.indexOf(code)), code].join(' → ')}. Take scenario() out of one of them.`
+		);
+	const path = [...waiting, code];
+	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
+	const models = await scenarioModels(db, code);
+	const others = new Map<string, Kept>();
+	for (const other of scenariosRead(models))
+		if (other === ACTUALS || (await db('scenario').where({ code: other }).first('code')))
+			others.set(other, await keyedPlan(db, other, path));
+	const key = [
+		state.revision,
+		scenario.revision,
+		before?.key ?? '',
+		...[...others.values()].map((o) => o.key)
+	].join('/');
 	const plans = kept.get(db) ?? new Map<string, Kept>();
 	const have = plans.get(code);
 	if (have?.key === key) {
@@ -114,7 +129,8 @@ async function keyedPlan(db: Knex, code: string, depth: number): Promise<Kept> {
 		plans.set(code, have);
 		return have;
 	}
-	const data = await scenarioData(db, scenario, state, before?.plan ?? null);
+	const plansRead = new Map([...others].map(([other, { plan }]) => [other, plan]));
+	const data = await scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead);
 	const result = { key, plan: calculateOrRefuse(state, data) };
 	if (!db.isTransaction) {
 		plans.delete(code);
@@ -123,6 +139,14 @@ async function keyedPlan(db: Knex, code: string, depth: number): Promise<Kept> {
 		kept.set(db, plans);
 	}
 	return result;
+}
+
+/** Codes of other scenarios that formulas of these models name. */
+function scenariosRead(models: readonly ScenarioModel[]): string[] {
+	const texts = models.flatMap(({ definition }) =>
+		definition.lines.flatMap((l) => [l.formula ?? '', ...(l.scoped ?? []).map((s) => s.formula ?? '')])
+	);
+	return [...new Set(texts.flatMap((t) => [...t.matchAll(/scenario\s*\(\s*"([^"]+)"/gi)].map((m) => m[1])))];
 }
 
 /** Calculates, turning a model's mistake into a refusal that names model and line. */
@@ -141,15 +165,18 @@ export async function scenarioData(
 	db: Knex,
 	scenario: Scenario,
 	state: CompanyState,
-	before: Plan | null
+	before: Plan | null,
+	models: readonly ScenarioModel[],
+	others: ReadonlyMap<string, Plan>
 ): Promise<ScenarioData> {
 	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
 	return {
 		scenario,
-		models: await scenarioModels(db, scenario.code),
+		models,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: bases.map(basisFromRow),
-		history: historyBefore(scenario, state, before)
+		history: historyBefore(scenario, state, before),
+		others
 	};
 }
 

@@ -28,7 +28,7 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 	if (kept && kept.revision === row.revision) return kept;
 	const calendar = monthCalendar(row.company.fiscalStart);
 	const { accounts, departments, dimensions } = await readStructureRows(db);
-	const structure = buildStructure(calendar, accounts, departments, dimensions);
+	const structure = buildStructure(calendar, accounts, departments, dimensions, row.company.currency);
 	const ledgerAccounts = (await db('ledger_account')
 		.orderBy('position')
 		.select('code', 'name', 'account')) as LedgerAccount[];

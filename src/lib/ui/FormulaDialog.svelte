@@ -15,26 +15,21 @@
 		scenarioName: string;
 		model: string;
 		line: Line;
-		lines: Line[];
-		names: { lines: string[]; blocks: Record<string, string[]>; accounts: { code: string; name: string }[] };
+		names: Names;
 		also: { code: string; name: string }[];
 		editable: boolean;
 		reason: string;
 		onclose: () => void;
 	}
-	let { scenario, scenarioName, model, line, lines, names, also, editable, reason, onclose }: Props =
+	let { scenario, scenarioName, model, line, names, also, editable, reason, onclose }: Props =
 		$props();
 	let text = $state(untrack(() => line.formula ?? ''));
 	let errors: FormulaError[] = $state([]);
 	let chosen: string[] = $state([]);
 	let problem = $state('');
 	let busy = $state(false);
-	const known: Names = $derived({
-		lines: names.lines,
-		blocks: new Map(Object.entries(names.blocks)),
-		accounts: new Set(names.accounts.map((a) => a.code))
-	});
-	const labels = $derived(Object.fromEntries(lines.map((l) => [l.code, l.label])));
+	/** What the line is declared to hold. */
+	const lineResult = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
 
 	async function save() {
 		busy = true;
@@ -65,9 +60,8 @@
 	<div class="form">
 		<FormulaField
 			bind:value={text}
-			names={known}
-			accounts={names.accounts}
-			{labels}
+			{names}
+			result={lineResult}
 			label="Formula of {line.label}"
 			onerrors={(e) => (errors = e)}
 		/>

@@ -14,20 +14,20 @@
 	import { tags } from '@lezer/highlight';
 	import { untrack } from 'svelte';
 	import { checkFormula, type Names } from '../core/formula/check';
-	import { FUNCTIONS } from '../core/formula/functions';
+	import { completionsAt } from '../core/formula/complete';
+	import type { Quantity } from '../core/formula/units';
 	import { parser } from '../core/formula/grammar/parser';
 	import type { FormulaError } from '../core/formula/ast';
 
 	interface Props {
 		value: string;
 		names: Names;
-		accounts: { code: string; name: string }[];
-		/** Words for each line, beside its name. */
-		labels: Record<string, string>;
+		/** What the line is declared to hold. */
+		result?: Quantity;
 		label: string;
 		onerrors?: (errors: FormulaError[]) => void;
 	}
-	let { value = $bindable(), names, accounts, labels, label, onerrors }: Props = $props();
+	let { value = $bindable(), names, result, label, onerrors }: Props = $props();
 
 	const language = new LanguageSupport(LRLanguage.define({ name: 'formula', parser }));
 	const colours = HighlightStyle.define([
@@ -38,32 +38,21 @@
 	]);
 
 	function complete(context: CompletionContext) {
-		const inText = context.matchBefore(/account\("[^"]*/);
-		if (inText) {
-			const from = inText.from + 'account("'.length;
-			return {
-				from,
-				options: accounts.map((a) => ({ label: a.code, detail: a.name, apply: `${a.code}")` }))
-			};
-		}
-		const word = context.matchBefore(/[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z0-9_]*)?/);
-		if (!word && !context.explicit) return null;
-		const from = word?.from ?? context.pos;
+		const text = context.state.doc.toString();
+		const found = completionsAt(text, context.pos, names);
+		if (!found || (!context.explicit && found.from === context.pos && text[context.pos - 1] !== '"')) return null;
+		const boost = { line: 2, name: 1, function: 0 };
 		return {
-			from,
-			options: [
-				...names.lines.map((l) => ({ label: l, detail: labels[l], type: 'variable', boost: 2 })),
-				...[...names.blocks].flatMap(([block, lines]) =>
-					lines.map((l) => ({ label: `${block}.${l}`, detail: labels[`${block}.${l}`], type: 'variable' }))
-				),
-				...[...FUNCTIONS.values()].map((f) => ({
-					label: f.name,
-					detail: f.signature,
-					info: f.help,
-					type: 'function',
-					apply: `${f.name}(`
-				}))
-			]
+			from: found.from,
+			options: found.options.map((o) => ({
+				label: o.insert.startsWith('"') ? o.insert : o.label,
+				displayLabel: o.label,
+				detail: o.detail,
+				info: o.help,
+				type: o.kind === 'function' ? 'function' : 'variable',
+				boost: boost[o.kind],
+				apply: o.insert
+			}))
 		};
 	}
 
@@ -81,7 +70,7 @@
 					linter(
 						(v) => {
 							const text = v.state.doc.toString();
-							const { errors } = checkFormula(text, names);
+							const { errors } = checkFormula(text, names, result);
 							onerrors?.(errors);
 							return errors.map((e) => ({
 								from: Math.min(e.span.from, text.length),

@@ -50,7 +50,7 @@ function planOf(w: World): { plan: Plan; value: (a: number, d: number, t: number
 		parent: code('d', p),
 		entity: 'e'
 	}));
-	const structure = buildStructure(calendar, accounts, departments, []);
+	const structure = buildStructure(calendar, accounts, departments, [], 'GBP');
 	const value = (a: number, d: number, t: number) => w.values[(a * w.departments.length + d) * MONTHS + t];
 	const matrices = new Map(
 		accounts.map((account, a) => {

@@ -44,3 +44,9 @@ export function reduceShape(
 	if (dimensions.length === 0 && rows.length === 0) rows.push([]);
 	return { shape: { dimensions, rows }, index };
 }
+
+/** Rows of a shape whose member of a dimension is wanted. */
+export function memberRows(shape: Shape, dimension: string, wanted: (member: string) => boolean): number[] {
+	const place = shape.dimensions.indexOf(dimension);
+	return shape.rows.flatMap((row, i) => (wanted(row[place]) ? [i] : []));
+}

@@ -1,12 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
 import { parseFormula } from '../formula/parse';
-import { Calculation, ModelError, type Axis, type BlockSpec } from './calculation';
+import { bareAxis, type Axis } from './axis';
+import { Calculation } from './calculation';
+import { operandsAt } from './explain';
+import { ModelError, type BlockSpec } from './spec';
 import { rollUp } from './rollup';
 import { BLANK, marksOf, newMatrix, setCell, type Matrix } from './values';
 
 const PERIODS = 6;
-const axis: Axis = { first: 100, length: PERIODS, open: 2, yearStart: Int32Array.from([0, 0, 0, 3, 3, 3]) };
+const axis: Axis = {
+	...bareAxis(PERIODS, 2),
+	first: 100,
+	yearStart: Int32Array.from([0, 0, 0, 3, 3, 3])
+};
 
 function expr(text: string) {
 	const parsed = parseFormula(text);
@@ -199,7 +206,7 @@ describe('between blocks', () => {
 		};
 		const c = new Calculation(axis, [rates, own]).calculate();
 		const rule = c.ruleAt('own', 'y', 1, 103)!;
-		expect(c.operands('own', rule, 1, 103).map((o) => [o.line, o.period, o.value])).toEqual([
+		expect(operandsAt(c, 'own', rule.expr, 1, 103).map((o) => [o.line, o.period, o.value])).toEqual([
 			['x', 102, 9],
 			['rise', 103, 3]
 		]);
@@ -253,7 +260,7 @@ describe('incremental calculation', () => {
 					const full = build(values, chosen);
 					for (const [line, row, t, v] of edits) {
 						incremental.setInput('m', line, row, t, v);
-						incremental.recalculate([{ block: 'm', line }], t);
+						incremental.recalculate();
 						full.setInput('m', line, row, t, v);
 					}
 					full.calculate();

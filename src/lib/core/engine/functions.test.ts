@@ -3,7 +3,8 @@ import * as fc from 'fast-check';
 import { HyperFormula } from 'hyperformula';
 import { afterAll, describe, expect, it } from 'vitest';
 import { parseFormula } from '../formula/parse';
-import { Calculation, type Axis } from './calculation';
+import { bareAxis } from './axis';
+import { Calculation } from './calculation';
 import { newMatrix, setCell, type Cell } from './values';
 
 const sheet = HyperFormula.buildFromArray([[null, null, null, null]], {
@@ -12,7 +13,7 @@ const sheet = HyperFormula.buildFromArray([[null, null, null, null]], {
 });
 afterAll(() => sheet.destroy());
 
-const axis: Axis = { first: 0, length: 1, open: 0, yearStart: new Int32Array(1) };
+const axis = bareAxis(1);
 const input = (value: number) => {
 	const m = newMatrix(1, 1);
 	setCell(m, 0, 0, value);

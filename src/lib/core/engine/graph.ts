@@ -1,7 +1,7 @@
 /** Order of calculation over nodes that read each other. */
 export interface Edge {
 	to: number;
-	/** How many periods back is read, at the least; 0 is the same period. */
+	/** How many periods back is read, at the least; 0 is the same period, less is a look ahead. */
 	lag: number;
 }
 
@@ -15,7 +15,7 @@ export interface Component {
 	step: number;
 }
 
-/** Nodes that need themselves in the same period, first repeated at the end. */
+/** Nodes that need themselves in the same period or ahead of it, first repeated at the end. */
 export class CycleError extends Error {
 	constructor(readonly path: number[]) {
 		super('A calculation needs its own result.');
@@ -79,6 +79,9 @@ function toComponent(members: number[], reads: readonly (readonly Edge[])[]): Co
 	if (members.length === 1 && !reads[only].some((e) => e.to === only))
 		return { nodes: members, step: Infinity };
 	const inside = new Set(members);
+	for (const m of members)
+		for (const { to, lag } of reads[m])
+			if (lag < 0 && inside.has(to)) throw new CycleError([m, ...pathBetween(to, m, reads, inside)]);
 	const lags = members.flatMap((m) =>
 		reads[m].filter((e) => inside.has(e.to) && e.lag > 0).map((e) => e.lag)
 	);
@@ -117,4 +120,26 @@ function orderWithinPeriod(members: number[], reads: readonly (readonly Edge[])[
 		}
 	}
 	return order;
+}
+
+/** Some way from one node to another inside a component, both included. */
+function pathBetween(
+	from: number,
+	to: number,
+	reads: readonly (readonly Edge[])[],
+	inside: ReadonlySet<number>
+): number[] {
+	const cameFrom = new Map<number, number>([[from, -1]]);
+	const queue = [from];
+	for (const node of queue) {
+		if (node === to) break;
+		for (const edge of reads[node])
+			if (inside.has(edge.to) && !cameFrom.has(edge.to)) {
+				cameFrom.set(edge.to, node);
+				queue.push(edge.to);
+			}
+	}
+	const path: number[] = [];
+	for (let node = to; node !== -1; node = cameFrom.get(node)!) path.unshift(node);
+	return path;
 }

@@ -1,8 +1,11 @@
 /**
  * Loops over runs of memory. Each takes views: where an operand starts, how far apart its periods lie
- * (`stride`), and whether it has a value per row (`step` 1) or one for all rows (`step` 0).
- * Arithmetic is written out for the four operations that carry nearly all the work.
+ * (`stride`, 0 where all periods share it), and whether it has a value per row (`step` 1) or one for all (`step` 0).
+ * The four operations that carry nearly all the work are written out.
  */
+import { ceiling, floor, mround, round, roundDown, roundUp } from '../functions/rounding';
+import type { Matrix } from './values';
+
 export interface View {
 	values: Float64Array;
 	marks: Uint8Array | null;
@@ -10,10 +13,11 @@ export interface View {
 	base: number;
 	stride: number;
 	step: 0 | 1;
-	/** Which register's memory this is; −1 for a line's. */
-	register: number;
+	/** The line whose memory this is; null for a register's. */
+	owner: Matrix | null;
 }
 
+/** Answers whether a result may be an error: a divisor was 0, or something is not finite. */
 export type Kernel = (out: View, a: View, b: View, rows: number, periods: number) => boolean;
 
 function add(out: View, a: View, b: View, rows: number, periods: number): boolean {
@@ -64,7 +68,7 @@ function multiply(out: View, a: View, b: View, rows: number, periods: number): b
 	return false;
 }
 
-/** Answers whether some divisor was 0; the marks are then set in a second pass. */
+/** The marks of what was divided by 0 are set in a second pass. */
 function divide(out: View, a: View, b: View, rows: number, periods: number): boolean {
 	const o = out.values;
 	const x = a.values;
@@ -74,27 +78,32 @@ function divide(out: View, a: View, b: View, rows: number, periods: number): boo
 		const k = out.base + t * out.stride;
 		const i = a.base + t * a.stride;
 		const j = b.base + t * b.stride;
-		const n = out.step ? rows : 1;
-		const sa = a.step;
-		const sb = b.step;
-		if (sa && sb)
-			for (let r = 0; r < n; r++) {
+		if (a.step && b.step)
+			for (let r = 0; r < rows; r++) {
 				const d = y[j + r];
 				if (d === 0) zero = true;
 				o[k + r] = x[i + r] / d;
 			}
-		else {
-			for (let r = 0; r < n; r++) {
-				const d = y[j + r * sb];
+		else if (a.step) {
+			const d = y[j];
+			if (d === 0) zero = true;
+			for (let r = 0; r < rows; r++) o[k + r] = x[i + r] / d;
+		} else if (b.step) {
+			const n = x[i];
+			for (let r = 0; r < rows; r++) {
+				const d = y[j + r];
 				if (d === 0) zero = true;
-				o[k + r] = x[i + r * sa] / d;
+				o[k + r] = n / d;
 			}
+		} else {
+			if (y[j] === 0) zero = true;
+			o.fill(x[i] / y[j], k, k + (out.step ? rows : 1));
 		}
 	}
 	return zero;
 }
 
-/** A kernel from a function of two numbers; for operations that are rare in models. Answers whether some result is not finite. */
+/** A kernel from a function of two numbers; for operations that are rarer in models. */
 function lift(f: (x: number, y: number) => number): Kernel {
 	return (out, a, b, rows, periods) => {
 		let bad = false;
@@ -105,7 +114,7 @@ function lift(f: (x: number, y: number) => number): Kernel {
 			const j = b.base + t * b.stride;
 			for (let r = 0; r < n; r++) {
 				const v = f(a.values[i + r * a.step], b.values[j + r * b.step]);
-				if (!Number.isFinite(v)) bad = true;
+				if (v - v !== 0) bad = true;
 				out.values[k + r] = v;
 			}
 		}
@@ -114,18 +123,6 @@ function lift(f: (x: number, y: number) => number): Kernel {
 }
 
 const truth = (b: boolean) => (b ? 1 : 0);
-
-/** OpenFormula's rounding: half away from zero, on the shortest decimal form so that 1.005 rounds to 1.01. */
-function roundBy(mode: 'half' | 'up' | 'down', x: number, digits: number): number {
-	const d = Math.trunc(digits);
-	const shift = (v: number, by: number) => {
-		const [m, e] = String(v).split('e');
-		return Number(`${m}e${Number(e ?? 0) + by}`);
-	};
-	const scaled = shift(Math.abs(x), d);
-	const whole = mode === 'half' ? Math.round(scaled) : mode === 'up' ? Math.ceil(scaled) : Math.floor(scaled);
-	return Math.sign(x) * shift(whole, -d);
-}
 
 export const BINARY = {
 	'+': add,
@@ -139,20 +136,31 @@ export const BINARY = {
 	'<=': lift((x, y) => truth(x <= y)),
 	'>': lift((x, y) => truth(x > y)),
 	'>=': lift((x, y) => truth(x >= y)),
-	min: lift(Math.min),
-	max: lift(Math.max),
 	and: lift((x, y) => truth(x !== 0 && y !== 0)),
 	or: lift((x, y) => truth(x !== 0 || y !== 0)),
 	mod: lift((x, y) => x - y * Math.floor(x / y)),
-	round: lift((x, y) => roundBy('half', x, y)),
-	roundup: lift((x, y) => roundBy('up', x, y)),
-	rounddown: lift((x, y) => roundBy('down', x, y)),
+	round: lift(round),
+	roundup: lift(roundUp),
+	rounddown: lift(roundDown),
+	mround: lift(mround),
+	ceiling: lift(ceiling),
+	floor: lift(floor),
 	not: lift((x) => truth(x === 0)),
 	abs: lift((x) => Math.abs(x)),
+	sign: lift((x) => Math.sign(x)),
 	int: lift((x) => Math.floor(x)),
 	sqrt: lift((x) => Math.sqrt(x)),
 	exp: lift((x) => Math.exp(x)),
-	ln: lift((x) => Math.log(x))
+	ln: lift((x) => (x > 0 ? Math.log(x) : NaN)),
+	log: lift((x, base) => (x > 0 ? (base === 10 ? Math.log10(x) : Math.log(x) / Math.log(base)) : NaN))
 } satisfies Record<string, Kernel>;
-
 export type BinaryName = keyof typeof BINARY;
+
+/** Functions of several values that leave blanks out: the running value, one number more, and how many there were. */
+export const AGGREGATES = {
+	sum: (acc: number, v: number) => acc + v,
+	average: (acc: number, v: number) => acc + v,
+	min: (acc: number, v: number, n: number) => (n === 0 || v < acc ? v : acc),
+	max: (acc: number, v: number, n: number) => (n === 0 || v > acc ? v : acc)
+} as const;
+export type AggregateName = keyof typeof AGGREGATES;

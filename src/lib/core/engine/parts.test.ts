@@ -120,7 +120,7 @@ describe('kernels', () => {
 		base,
 		stride,
 		step,
-		register: 0
+		owner: null
 	});
 	const apply = (op: keyof typeof BINARY, a: View, b: View) => {
 		const out = view(Array(6).fill(-1), 3, 1);

@@ -3,13 +3,15 @@ import * as fc from 'fast-check';
 import { expect, it } from 'vitest';
 import type { Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
-import { Calculation, ModelError, type Axis, type BlockSpec } from './calculation';
+import { bareAxis, type Axis } from './axis';
+import { Calculation } from './calculation';
+import { ModelError, type BlockSpec } from './spec';
 import { newMatrix, setCell, type Cell } from './values';
 
 const PERIODS = 7;
 const OPEN = 2;
 const YEAR_START = Int32Array.from([-1, -1, 2, 2, 2, 5, 5]);
-const axis: Axis = { first: 0, length: PERIODS, open: OPEN, yearStart: YEAR_START };
+const axis: Axis = { ...bareAxis(PERIODS, OPEN), yearStart: YEAR_START };
 
 interface ModelBlock {
 	id: string;
@@ -130,11 +132,17 @@ function arithmetic(op: string, a: Cell, b: Cell): Cell {
 			return y === 0 ? '#DIV/0!' : x / y;
 		case '<':
 			return x < y ? 1 : 0;
+		// Blanks are left out.
 		case 'min':
-			return Math.min(x, y);
+			return Math.min(...given(a, b));
 		default:
-			return Math.max(x, y);
+			return Math.max(...given(a, b));
 	}
+}
+
+function given(...cells: (number | null)[]): number[] {
+	const numbers = cells.filter((c) => c !== null);
+	return numbers.length ? numbers : [0];
 }
 
 const SHAPES: { id: string; dimensions: string[]; rows: string[][] }[] = [

@@ -1,6 +1,8 @@
 /** Roll-up of a block's lines over members and time, each line in its own way. */
 import type { Expr } from '../formula/ast';
-import { Calculation, type Axis, type LineSpec } from './calculation';
+import { bareAxis } from './axis';
+import { Calculation } from './calculation';
+import type { LineSpec } from './spec';
 import { BLANK, NUMBER, marksOf, newMatrix, type Matrix } from './values';
 
 export interface RollupLine {
@@ -41,7 +43,7 @@ export function rollUp(
 			: null;
 		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouping) };
 	});
-	const axis: Axis = { first: 0, length: buckets, open: 0, yearStart: new Int32Array(buckets) };
+	const axis = bareAxis(buckets, 0, 1);
 	const rows = Array.from({ length: groups }, (_, i) => [String(i)]);
 	const calculation = new Calculation(axis, [
 		{ id: 'rollup', dimensions: ['group'], rows, lines: specs }

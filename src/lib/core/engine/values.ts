@@ -40,14 +40,23 @@ export interface Matrix {
 	marks: Uint8Array | null;
 	/** Whether some mark may be an error. */
 	errors: boolean;
+	/** One value per row for all periods (`periods` is then 1): a column of a schedule, a member's attribute. */
+	timeless?: boolean;
 }
 
 export function newMatrix(rows: number, periods: number): Matrix {
 	return { rows, periods, values: new Float64Array(rows * periods), marks: null, errors: false };
 }
 
+/** A column: one value per row, null where there is none. */
+export function newColumn(values: readonly (number | null)[]): Matrix {
+	const matrix: Matrix = { ...newMatrix(values.length, 1), timeless: true };
+	values.forEach((value, row) => setCell(matrix, row, 0, value));
+	return matrix;
+}
+
 export function cellAt(matrix: Matrix, row: number, period: number): Cell {
-	const i = period * matrix.rows + row;
+	const i = (matrix.timeless ? 0 : period * matrix.rows) + row;
 	return toCell(matrix.values[i], matrix.marks ? matrix.marks[i] : NUMBER);
 }
 

@@ -3,11 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { FORMULA_LIMITS, print, type Expr } from './ast';
 import { checkFormula, type Names } from './check';
 import { parseFormula } from './parse';
+import { UNKNOWN } from './units';
 
+const lines = (...codes: string[]) => codes.map((code) => ({ code, quantity: UNKNOWN }));
 const names: Names = {
-	lines: ['units', 'price', 'discount'],
-	blocks: new Map([['assumptions', ['price_rise', 'index']]]),
-	accounts: new Set(['4000', '5000'])
+	own: { code: 'sales', dimensions: ['product', 'channel'], lines: lines('units', 'price', 'discount') },
+	blocks: [{ code: 'assumptions', dimensions: [], lines: lines('price_rise', 'index') }],
+	accounts: lines('4000', '5000'),
+	dimensions: [],
+	scenarios: ['budget']
 };
 /** The first mistake: its words and the text it points at. */
 function mistake(text: string) {

@@ -1,92 +1,256 @@
-/** The functions of the formula language: their arguments and one sentence each for help and completion. */
+/** The functions of the formula language: what they take and give, and one sentence each for help and completion. */
+
+/** What an argument is: `name` is written out and not calculated. */
+export type ParameterKind =
+	'number' | 'date' | 'text' | 'any' | 'condition' | 'same' | 'periods' | 'name' | 'series';
+
+export type FunctionGroup =
+	| 'logic'
+	| 'arithmetic'
+	| 'time'
+	| 'totals'
+	| 'dates'
+	| 'finance'
+	| 'depreciation'
+	| 'schedules'
+	| 'references';
+
 export interface FunctionInfo {
 	name: string;
+	group: FunctionGroup;
 	min: number;
 	max: number;
 	signature: string;
 	help: string;
-	/** Index of the argument that must be a whole number written out. */
-	constant?: number;
-	/** The first argument is looked at in other periods. */
-	overTime?: boolean;
+	/**
+	 * One kind an argument; the last one goes on for the rest. `same` arguments share one unit, and where there
+	 * are any the result has it.
+	 */
+	parameters: readonly ParameterKind[];
+	/** Unit or type of the result; `same` is that of the `same` arguments, `first` that of the first argument. */
+	result: 'plain' | 'days' | 'date' | 'same' | 'first' | 'quotient' | 'any';
 }
 
-const list: FunctionInfo[] = [
-	{ name: 'if', min: 2, max: 3, signature: 'if(condition, then, else)', help: 'Chooses by a condition.' },
-	{ name: 'and', min: 1, max: 30, signature: 'and(a, b, …)', help: '1 when all are true, else 0.' },
-	{ name: 'or', min: 1, max: 30, signature: 'or(a, b, …)', help: '1 when any is true, else 0.' },
-	{ name: 'not', min: 1, max: 1, signature: 'not(a)', help: 'Turns true into false.' },
-	{ name: 'min', min: 1, max: 30, signature: 'min(a, b, …)', help: 'The smallest.' },
-	{ name: 'max', min: 1, max: 30, signature: 'max(a, b, …)', help: 'The largest.' },
-	{ name: 'sum', min: 1, max: 30, signature: 'sum(a, b, …)', help: 'The sum; blanks are skipped.' },
-	{ name: 'abs', min: 1, max: 1, signature: 'abs(x)', help: 'The amount without its sign.' },
-	{ name: 'int', min: 1, max: 1, signature: 'int(x)', help: 'Rounds down to a whole number.' },
-	{ name: 'mod', min: 2, max: 2, signature: 'mod(x, y)', help: 'Remainder of x ÷ y, with the sign of y.' },
-	{ name: 'power', min: 2, max: 2, signature: 'power(x, y)', help: 'x to the power of y.' },
-	{ name: 'sqrt', min: 1, max: 1, signature: 'sqrt(x)', help: 'Square root.' },
-	{ name: 'exp', min: 1, max: 1, signature: 'exp(x)', help: 'e to the power of x.' },
-	{ name: 'ln', min: 1, max: 1, signature: 'ln(x)', help: 'Natural logarithm.' },
-	{ name: 'round', min: 1, max: 2, signature: 'round(x, digits)', help: 'Rounds half away from zero.' },
-	{ name: 'roundup', min: 1, max: 2, signature: 'roundup(x, digits)', help: 'Rounds away from zero.' },
-	{ name: 'rounddown', min: 1, max: 2, signature: 'rounddown(x, digits)', help: 'Rounds towards zero.' },
-	{
-		name: 'ratio',
-		min: 2,
-		max: 3,
-		signature: 'ratio(a, b, else)',
-		help: 'a ÷ b; blank, or else, when b is 0.'
-	},
-	{ name: 'is_blank', min: 1, max: 1, signature: 'is_blank(x)', help: '1 when nothing is there.' },
-	{
-		name: 'lag',
-		min: 1,
-		max: 2,
-		signature: 'lag(x, periods)',
-		help: 'x so many periods back; lag(x, 12) is the same month last year.',
-		constant: 1,
-		overTime: true
-	},
-	{
-		name: 'opening',
-		min: 1,
-		max: 1,
-		signature: 'opening(x)',
-		help: 'x at the end of the period before.',
-		overTime: true
-	},
-	{
-		name: 'ytd',
-		min: 1,
-		max: 1,
-		signature: 'ytd(x)',
-		help: 'Sum of x since the fiscal year began.',
-		overTime: true
-	},
-	{
-		name: 'trailing',
-		min: 2,
-		max: 2,
-		signature: 'trailing(x, periods)',
-		help: 'Sum of x over the last periods, this one included.',
-		constant: 1,
-		overTime: true
-	},
-	{
-		name: 'run_rate',
-		min: 2,
-		max: 2,
-		signature: 'run_rate(x, periods)',
-		help: 'Average of x over the last closed periods; the same in every open one.',
-		constant: 1,
-		overTime: true
-	},
-	{
-		name: 'account',
-		min: 1,
-		max: 1,
-		signature: 'account("code")',
-		help: 'A planning account, all departments together.'
-	}
+const UNLIMITED = 30;
+type Row = [
+	signature: string,
+	parameters: string,
+	result: FunctionInfo['result'],
+	help: string,
+	min?: number,
+	max?: number
 ];
 
-export const FUNCTIONS: ReadonlyMap<string, FunctionInfo> = new Map(list.map((f) => [f.name, f]));
+/**
+ * Parameters in short: n number, d date, t text, a any, c condition, s same, p periods written out, k name, l series;
+ * those after a `?` may be left out, a `+` at the end repeats the last.
+ */
+const KINDS: Record<string, ParameterKind> = {
+	n: 'number',
+	d: 'date',
+	t: 'text',
+	a: 'any',
+	c: 'condition',
+	s: 'same',
+	p: 'periods',
+	k: 'name',
+	l: 'series'
+};
+
+const CATALOGUE: Record<FunctionGroup, Row[]> = {
+	logic: [
+		['if(condition, then, else)', 'cs?s', 'same', 'Chooses by a condition; 0 without else.'],
+		['and(a, b, …)', 'c+', 'plain', '1 when all are true, else 0.'],
+		['or(a, b, …)', 'c+', 'plain', '1 when any is true, else 0.'],
+		['not(a)', 'c', 'plain', 'Turns true into false.'],
+		['is_blank(x)', 'a', 'plain', '1 when nothing is there.'],
+		['coalesce(x, otherwise)', 'ss', 'same', 'x, or the other where x is blank.']
+	],
+	arithmetic: [
+		['min(a, b, …)', 's+', 'same', 'The smallest; blanks are left out.'],
+		['max(a, b, …)', 's+', 'same', 'The largest; blanks are left out.'],
+		['sum(a, b, …)', 's+', 'same', 'The sum; blanks are left out.'],
+		['average(a, b, …)', 's+', 'same', 'The mean; blanks are not counted.'],
+		['ratio(a, b, else)', 'nn?n', 'quotient', 'a ÷ b; blank, or else, when b is 0.'],
+		['abs(x)', 's', 'same', 'The amount without its sign.'],
+		['sign(x)', 'n', 'plain', '1, 0 or −1.'],
+		['int(x)', 's', 'same', 'Rounds down to a whole number.'],
+		['round(x, digits)', 's?n', 'same', 'Rounds half away from zero.'],
+		['roundup(x, digits)', 's?n', 'same', 'Rounds away from zero.'],
+		['rounddown(x, digits)', 's?n', 'same', 'Rounds towards zero.'],
+		['trunc(x, digits)', 's?n', 'same', 'Cuts off after so many digits.'],
+		['mround(x, multiple)', 's?n', 'same', 'Rounds to the nearest multiple.', 2],
+		['ceiling(x, step)', 's?n', 'same', 'Rounds up to a multiple of the step.'],
+		['floor(x, step)', 's?n', 'same', 'Rounds down to a multiple of the step.'],
+		['mod(x, y)', 'ss', 'same', 'Remainder of x ÷ y, with the sign of y.'],
+		['power(x, y)', 'nn', 'any', 'x to the power of y.'],
+		['sqrt(x)', 'n', 'any', 'Square root.'],
+		['exp(x)', 'n', 'plain', 'e to the power of x.'],
+		['ln(x)', 'n', 'plain', 'Natural logarithm.'],
+		['log(x, base)', 'n?n', 'plain', 'Logarithm, to base 10 unless said otherwise.']
+	],
+	time: [
+		['lag(x, periods)', 's?p', 'same', 'x so many periods back; lag(x, 12) is the same month last year.'],
+		['lead(x, periods)', 's?p', 'same', 'x so many periods ahead.'],
+		['opening(x)', 's', 'same', 'x at the end of the period before.'],
+		['ytd(x)', 's', 'same', 'Sum of x since the fiscal year began.'],
+		['calendar_ytd(x)', 's', 'same', 'Sum of x since the calendar year began.'],
+		['trailing(x, periods)', 'sp', 'same', 'Sum of x over the last periods, this one included.'],
+		['to_date(x)', 's', 'same', 'Sum of x from its first period up to this one.'],
+		['whole_life(x)', 's', 'same', 'Sum of x over its whole life, also outside the months shown.'],
+		[
+			'run_rate(x, periods)',
+			'sp',
+			'same',
+			'Average of x over the last closed periods; the same in every open one.'
+		],
+		['period_start()', '', 'date', 'First day of the period.'],
+		['period_end()', '', 'date', 'Last day of the period.'],
+		['days_in_period()', '', 'days', 'Days in the period.']
+	],
+	totals: [
+		[
+			'total(x, dimension, …)',
+			's?k+',
+			'same',
+			'x summed over the dimensions named, or over all; the same in every row it sums.'
+		],
+		[
+			'share(x, dimension, …)',
+			'n?k+',
+			'plain',
+			'x as a part of its total over the dimensions named, or over all.'
+		],
+		[
+			'at(x, dimension, "member")',
+			'skk',
+			'same',
+			'x at a member, or summed under it, whatever the row’s own.'
+		],
+		['scenario("code", x)', 'ks', 'same', 'x in another scenario.']
+	],
+	dates: [
+		['date(year, month, day)', 'nnn', 'date', 'A day.'],
+		['year(date)', 'd', 'plain', 'Year of a day.'],
+		['month(date)', 'd', 'plain', 'Month of a day, 1 to 12.'],
+		['day(date)', 'd', 'plain', 'Day of the month.'],
+		['edate(date, months)', 'dn', 'date', 'The same day so many months later.'],
+		['eomonth(date, months)', 'dn', 'date', 'Last day of the month so many months later.'],
+		['days(end, start)', 'dd', 'days', 'Days from start to end.'],
+		[
+			'yearfrac(start, end, basis)',
+			'dd?n',
+			'plain',
+			'Years between two days; basis 0 US 30/360, 1 actual/actual, 2 actual/360, 3 actual/365, 4 European 30/360.'
+		]
+	],
+	finance: [
+		['pmt(rate, periods, present, future, due)', 'nns?sn', 'same', 'Payment per period of an annuity.'],
+		[
+			'ipmt(rate, period, periods, present, future, due)',
+			'nnns?sn',
+			'same',
+			'Interest in a payment of an annuity.'
+		],
+		[
+			'ppmt(rate, period, periods, present, future, due)',
+			'nnns?sn',
+			'same',
+			'Repayment in a payment of an annuity.'
+		],
+		['fv(rate, periods, payment, present, due)', 'nns?sn', 'same', 'Future value of an annuity.'],
+		['pv(rate, periods, payment, future, due)', 'nns?sn', 'same', 'Present value of an annuity.'],
+		['nper(rate, payment, present, future, due)', 'nss?sn', 'plain', 'Number of periods of an annuity.'],
+		[
+			'rate(periods, payment, present, future, due, guess)',
+			'nss?snn',
+			'plain',
+			'Rate per period of an annuity.'
+		],
+		[
+			'npv(rate, a, b, …)',
+			'nl+',
+			'same',
+			'Present value of a row of amounts, the first one period from now; series(x) is a line in all its periods.'
+		],
+		['irr(a, b, …)', 'l+', 'plain', 'Rate at which a row of amounts has the present value 0.'],
+		[
+			'xnpv(rate, amounts, dates)',
+			'nll',
+			'same',
+			'Present value of dated amounts, at the first of the dates.'
+		],
+		['xirr(amounts, dates)', 'll', 'plain', 'Yearly rate at which dated amounts have the present value 0.'],
+		['series(x)', 'a', 'first', 'x in all periods, one after another; only in npv, irr, xnpv and xirr.']
+	],
+	depreciation: [
+		['sln(cost, salvage, life)', 'ssn', 'same', 'Straight-line depreciation of one period.'],
+		['syd(cost, salvage, life, period)', 'ssnn', 'same', 'Sum-of-years’-digits depreciation of one period.'],
+		[
+			'ddb(cost, salvage, life, period, factor)',
+			'ssnn?n',
+			'same',
+			'Declining-balance depreciation of one period.'
+		],
+		[
+			'db(cost, salvage, life, period, months)',
+			'ssnn?n',
+			'same',
+			'Fixed-declining-balance depreciation of one period.'
+		],
+		[
+			'vdb(cost, salvage, life, from, to, factor, no_switch)',
+			'ssnnn?nc',
+			'same',
+			'Declining-balance depreciation between two times, switching to straight-line.'
+		],
+		[
+			'depreciation("method", cost, salvage, months, in_service, "policy", factor)',
+			'tssnd?tn',
+			'same',
+			'The month’s depreciation of an asset: "straight-line", "sum-of-years", "declining" or "declining-switch"; from the "same-month", the "next-month" or by "half-month".'
+		]
+	],
+	schedules: [
+		[
+			'active(start, end)',
+			'dd',
+			'plain',
+			'Share of the period’s days from start to end, both included; end may be none.'
+		],
+		['capped(x, cap)', 'ss', 'same', 'What of x falls under a cap on its sum in the calendar year.'],
+		[
+			'cohort(additions, curve, "after")',
+			'sn?n+',
+			'first',
+			'Base built up from additions by a retention curve: a line by age, or shares written out; after its end "hold", "decay" or "zero".'
+		]
+	],
+	references: [['account("code")', 'k', 'any', 'A planning account, all departments together.']]
+};
+
+function info(group: FunctionGroup, [signature, short, result, help, least]: Row): FunctionInfo {
+	const optional = short.indexOf('?');
+	const repeated = short.endsWith('+');
+	const letters = [...short].filter((c) => c in KINDS);
+	return {
+		name: signature.slice(0, signature.indexOf('(')),
+		group,
+		signature,
+		help,
+		result,
+		parameters: letters.map((c) => KINDS[c]),
+		min: least ?? (optional < 0 ? letters.length : optional),
+		max: repeated ? UNLIMITED : letters.length
+	};
+}
+
+export const FUNCTIONS: ReadonlyMap<string, FunctionInfo> = new Map(
+	Object.entries(CATALOGUE)
+		.flatMap(([group, rows]) => rows.map((row) => info(group as FunctionGroup, row)))
+		.map((f) => [f.name, f])
+);
+
+/** The kind of the i-th argument of a function. */
+export const parameterKind = (f: FunctionInfo, i: number): ParameterKind =>
+	f.parameters[Math.min(i, f.parameters.length - 1)];

@@ -73,6 +73,18 @@ export const LineMemberRollup = z.union([
 	z.string().regex(/^weighted:[A-Za-z_][A-Za-z0-9_]*$/)
 ]);
 
+/** A formula for part of a line. */
+export const ScopedFormula = z.strictObject({
+	/** Only rows under these members (dimension → member). */
+	where: z.record(z.string(), z.string()).default({}),
+	/** First and last period, in the calendar's own writing (`2026-10`); from the beginning, to the end. */
+	from: z.string().max(20).optional(),
+	to: z.string().max(20).optional(),
+	/** Absent: typed in there. */
+	formula: z.string().min(1).max(4000).optional()
+});
+export type ScopedFormula = z.infer<typeof ScopedFormula>;
+
 export const Line = z
 	.strictObject({
 		code: Identifier,
@@ -81,6 +93,8 @@ export const Line = z
 		format: NumberFormat.default('number'),
 		/** Absent: the line is typed in. */
 		formula: z.string().min(1).max(4000).optional(),
+		/** Other formulas for some members or periods, before the line's own; for each cell the first that fits. */
+		scoped: z.array(ScopedFormula).max(50).optional(),
 		rollup: z
 			.strictObject({ time: LineTimeRollup.default('sum'), members: LineMemberRollup.default('sum') })
 			.default({ time: 'sum', members: 'sum' }),

@@ -1,18 +1,30 @@
 /** Puts a scenario together: its driver models and the planned accounts as blocks of one calculation. */
 import type { Calendar, Period } from '../calendar/calendar';
-import { periodRange } from '../calendar/calendar';
+import { axisOf, type Axis } from '../engine/axis';
+import { Calculation } from '../engine/calculation';
 import {
-	Calculation,
+	attributeColumn,
+	foreignBlock,
 	ModelError,
-	type Axis,
 	type BlockSpec,
 	type InflowSpec,
 	type LineSpec,
 	type RuleSpec
-} from '../engine/calculation';
-import { BLANK, cellAt, marksOf, newMatrix, setCell, type Cell, type Matrix } from '../engine/values';
-import type { Expr } from '../formula/ast';
+} from '../engine/spec';
+import { textCode } from '../engine/texts';
+import {
+	BLANK,
+	cellAt,
+	marksOf,
+	newColumn,
+	newMatrix,
+	setCell,
+	type Cell,
+	type Matrix
+} from '../engine/values';
+import { print, walk, type Expr } from '../formula/ast';
 import { checkFormula, type Names } from '../formula/check';
+import { attributeNumber, attributeOf, attributeQuantity } from '../model/attributes';
 import { isBalance } from '../model/sign';
 import {
 	LEDGER_BLOCK,
@@ -21,6 +33,7 @@ import {
 	type Basis,
 	type Department,
 	type Dimension,
+	type Line,
 	type Member,
 	type ModelDefinition,
 	type Posting,
@@ -28,10 +41,13 @@ import {
 	type Series
 } from '../model/schema';
 import { buildTree, type Tree } from '../model/tree';
+import { lineQuantity, namesFor } from './names';
 
 /** Everything that does not differ between scenarios. */
 export interface Structure {
 	calendar: Calendar;
+	/** The company's currency, in which accounts are kept. */
+	currency: string;
 	accounts: Tree<Account>;
 	departments: Tree<Department>;
 	dimensions: ReadonlyMap<string, { dimension: Dimension; members: Tree<Member> }>;
@@ -44,12 +60,14 @@ export function buildStructure(
 	calendar: Calendar,
 	accounts: readonly Account[],
 	departments: readonly Department[],
-	dimensions: readonly Dimension[]
+	dimensions: readonly Dimension[],
+	currency: string
 ): Structure {
 	const departmentTree = buildTree(departments);
 	const rows = departmentTree.all.filter((d) => departmentTree.isLeaf(d.code));
 	return {
 		calendar,
+		currency,
 		accounts: buildTree(accounts),
 		departments: departmentTree,
 		dimensions: new Map(dimensions.map((d) => [d.code, { dimension: d, members: buildTree(d.members) }])),
@@ -83,6 +101,8 @@ export interface ScenarioData {
 	series: readonly Series[];
 	bases: readonly BasisEntry[];
 	history: History;
+	/** Other scenarios that formulas read, calculated. */
+	others?: ReadonlyMap<string, Plan>;
 }
 
 /** Where an account in a department has its plan from; a posting wins over a chosen basis. */
@@ -135,21 +155,6 @@ export function basisFormula(account: string, basis: Basis): Expr | null {
 const typedLine = (account: string) => `typed:${account}`;
 const postedLine = (account: string) => `posted:${account}`;
 
-/** What formulas of a model may refer to. */
-export function namesFor(
-	model: ModelDefinition,
-	models: readonly ModelDefinition[],
-	accounts: Tree<Account>
-): Names {
-	return {
-		lines: model.lines.map((l) => l.code),
-		blocks: new Map(
-			models.filter((m) => m.code !== model.code).map((m) => [m.code, m.lines.map((l) => l.code)])
-		),
-		accounts: new Set(accounts.all.filter((a) => accounts.isLeaf(a.code)).map((a) => a.code))
-	};
-}
-
 /**
  * Builds and calculates a scenario.
  * @throws ModelError for a model that cannot be calculated
@@ -159,13 +164,7 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 	const { scenario, history } = data;
 	const open = firstOpen(scenario);
 	const first = Math.min(history.first, scenario.first - calendar.periodsPerYear);
-	const periods = periodRange(first, scenario.last);
-	const axis: Axis = {
-		first,
-		length: periods.length,
-		open: open - first,
-		yearStart: Int32Array.from(periods, (p) => calendar.yearStart(calendar.fiscalYear(p)) - first)
-	};
+	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 
 	const seriesOf = new Map<string, Series[]>();
 	for (const s of data.series) {
@@ -176,7 +175,15 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 	}
 
 	const definitions = data.models.map((m) => m.definition);
-	const modelBlocks = data.models.map((m) => modelBlock(m, definitions, structure, seriesOf, axis));
+	const sources = {
+		accounts,
+		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
+		currency: structure.currency,
+		scenarios: [...(data.others?.keys() ?? [])]
+	};
+	const modelBlocks = data.models.map((m) =>
+		modelBlock(m, namesFor(m.definition, definitions, sources), structure, seriesOf, axis)
+	);
 	const postings = collectPostings(data.models, structure);
 	const basisOf = new Map(data.bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
 	const originOf = (account: string, department: string): Origin => {
@@ -190,7 +197,7 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 		return origin.kind === 'posted' ? ref(postedLine(account)) : basisFormula(account, origin.basis);
 	};
 
-	const ledger: BlockSpec = {
+	const ledger: BlockSpec & { lines: LineSpec[] } = {
 		id: LEDGER_BLOCK,
 		dimensions: ['department'],
 		rows: structure.departmentRows.map((d) => [d.code]),
@@ -209,7 +216,11 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 		);
 	}
 
-	const calculation = new Calculation(axis, [...modelBlocks, ledger]).calculate();
+	const within = (dimension: string, member: string, under: string) =>
+		treeOf(structure, dimension)?.within(member, under) ?? member === under;
+	const blocks = [...modelBlocks, ledger];
+	const foreign = foreignBlocks(blocks, data.others ?? new Map(), axis);
+	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]).calculate();
 	return {
 		structure,
 		scenario,
@@ -255,21 +266,31 @@ function seed(
 
 function modelBlock(
 	{ definition, rows }: ScenarioModel,
-	definitions: readonly ModelDefinition[],
-	{ accounts }: Structure,
+	names: Names,
+	structure: Structure,
 	seriesOf: ReadonlyMap<string, Series[]>,
 	axis: Axis
 ): BlockSpec {
-	const names = namesFor(definition, definitions, accounts);
 	const coordinates = definition.dimensions.length ? rows : [[]];
 	const rowOf = new Map(coordinates.map((r, i) => [rowKey(r), i]));
+	const attributes = new Map<string, LineSpec>();
+	const checked = (line: Line, formula: string): Expr => {
+		const { expr, errors } = checkFormula(formula, names, lineQuantity(line, structure.currency));
+		if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
+		walk(expr, (e) => {
+			if (e.kind !== 'reference' || e.block === null || !definition.dimensions.includes(e.block)) return;
+			const code = attributeColumn(e.block, e.line);
+			if (!attributes.has(code) && structure.dimensions.has(e.block))
+				attributes.set(code, attributeLine(code, e.block, e.line, definition, coordinates, structure));
+		});
+		return expr;
+	};
 	const lines = definition.lines.map((line): LineSpec => {
 		const additive = line.rollup.members === 'sum';
-		if (line.formula !== undefined) {
-			const { expr, errors } = checkFormula(line.formula, names);
-			if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
-			return { code: line.code, additive, rules: [{ from: line.closed === 'keep' ? 0 : axis.open, expr }] };
-		}
+		const begin = line.closed === 'keep' ? 0 : axis.open;
+		const rules = rulesOf(line, begin, definition, coordinates, structure, axis, checked);
+		const typed = line.formula === undefined || line.scoped?.some((s) => s.formula === undefined);
+		if (!typed) return { code: line.code, additive, rules };
 		const given = seed(
 			seriesOf.get(`${definition.code}\u0000${line.code}`) ?? [],
 			rowOf,
@@ -280,9 +301,135 @@ function modelBlock(
 			given.values.fill(0, 0, axis.open * coordinates.length);
 			marksOf(given).fill(BLANK, 0, axis.open * coordinates.length);
 		}
-		return { code: line.code, additive, seed: given };
+		return { code: line.code, additive, seed: given, rules };
 	});
-	return { id: definition.code, dimensions: definition.dimensions, rows: coordinates, lines };
+	return {
+		id: definition.code,
+		dimensions: definition.dimensions,
+		rows: coordinates,
+		lines: [...lines, ...attributes.values()]
+	};
+}
+
+/** A line's formulas in the order in which they are tried. */
+function rulesOf(
+	line: Line,
+	begin: number,
+	definition: ModelDefinition,
+	coordinates: readonly (readonly string[])[],
+	structure: Structure,
+	axis: Axis,
+	checked: (line: Line, formula: string) => Expr
+): RuleSpec[] {
+	const index = (key: string | undefined, otherwise: number) => {
+		if (key === undefined) return otherwise;
+		const period = structure.calendar.parse(key);
+		if (period === null)
+			throw new ModelError(definition.code, line.code, `“${key}” is no period of the calendar.`);
+		return Math.min(axis.length, Math.max(0, period - axis.first));
+	};
+	const rules = (line.scoped ?? []).map((scope): RuleSpec => {
+		const rows = Object.keys(scope.where).length
+			? coordinates.flatMap((c, i) => (isUnder(scope.where, definition, c, structure) ? [i] : []))
+			: undefined;
+		const last = index(scope.to, axis.length - 1);
+		return {
+			...(rows ? { rows } : {}),
+			from: Math.max(begin, index(scope.from, 0)),
+			to: Math.min(axis.length, last + 1),
+			expr: scope.formula === undefined ? null : checked(line, scope.formula)
+		};
+	});
+	if (line.formula !== undefined) rules.push({ from: begin, expr: checked(line, line.formula) });
+	return rules;
+}
+
+/** Whether a row lies under all members named (dimension → member). */
+export function isUnder(
+	where: Readonly<Record<string, string>>,
+	definition: ModelDefinition,
+	coordinate: readonly string[],
+	structure: Structure
+): boolean {
+	return Object.entries(where).every(([dimension, under]) => {
+		const member = coordinate[definition.dimensions.indexOf(dimension)];
+		return member !== undefined && treeOf(structure, dimension)?.within(member, under) === true;
+	});
+}
+
+/** A dimension's attribute for each row, as a column of the block. */
+function attributeLine(
+	code: string,
+	dimension: string,
+	attribute: string,
+	definition: ModelDefinition,
+	coordinates: readonly (readonly string[])[],
+	structure: Structure
+): LineSpec {
+	const { dimension: own, members } = structure.dimensions.get(dimension)!;
+	const place = definition.dimensions.indexOf(dimension);
+	const quantity = attributeQuantity(own, attribute);
+	const values = coordinates.map((c) =>
+		attributeNumber(quantity, attributeOf(members, c[place], attribute), textCode)
+	);
+	return { code, additive: false, seed: newColumn(values) };
+}
+
+/** Lines of other scenarios that formulas read, as given values on our axis. */
+function foreignBlocks(
+	blocks: readonly BlockSpec[],
+	others: ReadonlyMap<string, Plan>,
+	axis: Axis
+): BlockSpec[] {
+	const wanted = new Map<string, { plan: Plan; block: string; lines: Set<string> }>();
+	const want = (scenario: string, block: string, line: string) => {
+		const plan = others.get(scenario);
+		if (!plan?.calculation.has(block, line)) return;
+		const id = foreignBlock(scenario, block);
+		const have = wanted.get(id) ?? { plan, block, lines: new Set() };
+		have.lines.add(line);
+		wanted.set(id, have);
+	};
+	for (const block of blocks)
+		for (const { rules } of block.lines)
+			for (const { expr } of rules ?? [])
+				if (expr)
+					walk(expr, (e) => {
+						if (e.kind !== 'call' || e.name !== 'scenario' || e.args[0].kind !== 'text') return;
+						const [{ value: scenario }, what] = e.args as [Expr & { kind: 'text' }, Expr];
+						if (what.kind === 'reference') want(scenario, what.block ?? block.id, what.line);
+						else if (what.kind === 'call' && what.args[0].kind === 'text')
+							want(scenario, LEDGER_BLOCK, what.args[0].value);
+					});
+	return [...wanted].map(([id, { plan, block, lines }]) => {
+		const { dimensions, rows, lines: specs } = plan.calculation.block(block);
+		return {
+			id,
+			dimensions,
+			rows,
+			lines: [...lines].map((code) => ({
+				code,
+				additive: specs.find((l) => l.code === code)?.additive ?? true,
+				seed: moved(plan.calculation.matrix(block, code), plan.calculation.axis.first, axis)
+			}))
+		};
+	});
+}
+
+/** Values on another axis; blank where there are none. Errors stay errors. */
+function moved(source: Matrix, first: Period, axis: Axis): Matrix {
+	const matrix = newMatrix(source.rows, axis.length);
+	const marks = marksOf(matrix).fill(BLANK);
+	matrix.errors = source.errors;
+	for (let t = 0; t < axis.length; t++) {
+		const s = axis.first + t - first;
+		if (s < 0 || s >= source.periods) continue;
+		const [to, from] = [t * source.rows, s * source.rows];
+		matrix.values.set(source.values.subarray(from, from + source.rows), to);
+		if (source.marks) marks.set(source.marks.subarray(from, from + source.rows), to);
+		else marks.fill(0, to, to + source.rows);
+	}
+	return matrix;
 }
 
 interface AccountInflow {
@@ -343,20 +490,14 @@ function postingTarget(
 	structure: Structure
 ): { account: string; department: string } | null {
 	const memberOf = (dimension: string) => coordinate[definition.dimensions.indexOf(dimension)];
-	const rule = rules.find((p) =>
-		Object.entries(p.where).every(([dimension, under]) => {
-			const member = memberOf(dimension);
-			const tree = treeOf(structure, dimension);
-			return member !== undefined && tree !== undefined && tree.within(member, under);
-		})
-	);
+	const rule = rules.find((p) => isUnder(p.where, definition, coordinate, structure));
 	if (!rule) return null;
 	const pick = (target: Posting['account']): string => {
 		if ('code' in target) return target.code;
 		const [dimension, attribute] = target.attribute.split('.');
 		const member = memberOf(dimension);
 		if (attribute === 'code') return member ?? '';
-		return attributeOf(structure, dimension, member, attribute) ?? '';
+		return attributeOf(structure.dimensions.get(dimension)?.members, member, attribute) ?? '';
 	};
 	const account = pick(rule.account);
 	const department = pick(rule.department);
@@ -381,18 +522,6 @@ function treeOf(
 	dimension: string
 ): Tree<{ code: string; name: string; parent: string | null }> | undefined {
 	return dimension === 'department' ? structure.departments : structure.dimensions.get(dimension)?.members;
-}
-
-/** A member's attribute, its own or the nearest ancestor's. */
-function attributeOf(
-	structure: Structure,
-	dimension: string,
-	member: string,
-	attribute: string
-): string | null {
-	const tree = structure.dimensions.get(dimension)?.members;
-	for (const m of tree?.ancestors(member) ?? []) if (m.attributes[attribute]) return m.attributes[attribute];
-	return null;
 }
 
 interface AccountParts {
@@ -433,12 +562,19 @@ function accountLines(account: Account, structure: Structure, parts: AccountPart
 	const rules: RuleSpec[] = [];
 	if (!isBalance(account.type)) {
 		const typedRows = new Set(typed.map((s) => s.row));
+		// Departments with the same basis share one rule.
+		const shared = new Map<string, { rows: number[]; expr: Expr }>();
 		structure.departmentRows.forEach((department, row) => {
 			const basis = parts.expr(department.code);
 			const own = typedRows.has(department.code) ? ref(typedLine(account.code)) : null;
 			const expr = own && basis ? call('coalesce', own, basis) : (own ?? basis);
-			if (expr) rules.push({ rows: [row, row + 1], from: axis.open, expr });
+			if (!expr) return;
+			const key = print(expr);
+			const rule = shared.get(key);
+			if (rule) rule.rows.push(row);
+			else shared.set(key, { rows: [row], expr });
 		});
+		for (const rule of shared.values()) rules.push({ ...rule, from: axis.open });
 	}
 	// Not additive over departments where it is a rate.
 	lines.push({ code: account.code, additive: account.type !== 'rate', seed: values, rules });

@@ -41,7 +41,8 @@ const structure = buildStructure(
 				{ code: 'q', name: 'Q', parent: null, attributes: { seller: 'a' } }
 			]
 		}
-	]
+	],
+	'GBP'
 );
 const FIRST = at('2025-04');
 

@@ -1,4 +1,5 @@
 /** Opens a figure into what it is made of, as data: no text for a screen beyond names and formulas. */
+import { operandsAt } from '../engine/explain';
 import type { Cell } from '../engine/values';
 import { accountSeries, cellsOf, overTime } from '../compare/statement';
 import { print, type Expr } from '../formula/ast';
@@ -46,7 +47,8 @@ export type Explanation =
 	| { kind: 'followed'; scenario: string | null }
 	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
 	| { kind: 'basis'; basis: Basis; formula: string; operands: Operand[] }
-	| { kind: 'formula'; formula: string; operands: Operand[] }
+	/** `scope` names the members for which a scoped formula stands (dimension → member). */
+	| { kind: 'formula'; formula: string; scope: Record<string, string> | null; operands: Operand[] }
 	| { kind: 'input' }
 	| { kind: 'nothing' };
 
@@ -164,7 +166,7 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 
 /** What a basis would give for a cell that has been typed over. */
 export function basisValue(plan: Plan, ref: { from: number }, expr: Expr, row: number): Cell {
-	const operands = plan.calculation.operands(LEDGER_BLOCK, expr, row, ref.from);
+	const operands = operandsAt(plan.calculation, LEDGER_BLOCK, expr, row, ref.from);
 	const first = operands[0]?.value ?? null;
 	if (typeof first !== 'number') return first;
 	// Each basis is one reference times a factor, or the reference alone.
@@ -179,16 +181,17 @@ function traceLine(plan: Plan, ref: LineRef): Trace {
 	if (!model || !line) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
 	const row = plan.calculation.block(ref.model).rows.findIndex((r) => rowKey(r) === ref.row);
 	const value = plan.calculation.cell(ref.model, ref.line, row, ref.period);
-	const expr = plan.calculation.ruleAt(ref.model, ref.line, row, ref.period);
-	if (!expr) return { ref, value, explanations: [value === null ? { kind: 'nothing' } : { kind: 'input' }] };
+	const rule = plan.calculation.ruleAt(ref.model, ref.line, row, ref.period);
+	if (!rule) return { ref, value, explanations: [value === null ? { kind: 'nothing' } : { kind: 'input' }] };
 	return {
 		ref,
 		value,
 		explanations: [
 			{
 				kind: 'formula',
-				formula: line.formula ?? print(expr),
-				operands: operandsOf(plan, ref.model, expr, row, ref.period)
+				formula: line.scoped?.[rule.rule]?.formula ?? line.formula ?? print(rule.expr),
+				scope: line.scoped?.[rule.rule]?.where ?? null,
+				operands: operandsOf(plan, ref.model, rule.expr, row, ref.period)
 			}
 		]
 	};
@@ -196,7 +199,7 @@ function traceLine(plan: Plan, ref: LineRef): Trace {
 
 function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: number): Operand[] {
 	const seen = new Set<string>();
-	return plan.calculation.operands(block, expr, row, period).flatMap((o): Operand[] => {
+	return operandsAt(plan.calculation, block, expr, row, period).flatMap((o): Operand[] => {
 		const key = `${o.block}.${o.line}@${o.period}`;
 		if (seen.has(key)) return [];
 		seen.add(key);

@@ -18,7 +18,7 @@ import {
 	type Member
 } from '../../core/model/schema';
 import { buildTree, TreeError, type Tree, type TreeItem } from '../../core/model/tree';
-import { namesFor } from '../../core/plan/assemble';
+import { lineQuantity, namesFor, type NameSources } from '../../core/plan/names';
 import { Refusal, type Fault } from '../refusal';
 import { Role, type CompanyData, type Entry, type ScenarioRecord } from './data';
 import * as cell from './table';
@@ -214,8 +214,22 @@ class FolderReader {
 				? isDepartment(member)
 				: memberTrees.get(dimension)?.get(member) !== undefined;
 
-		const models = this.models(isMember, dimensions, takesFigures, accountTree);
+		const models = this.models(isMember, dimensions);
 		const scenarios = this.scenarios(calendar, period, models, takesFigures, isDepartment);
+		const sources: NameSources = {
+			accounts: this.tree('accounts.csv', accounts),
+			dimensions,
+			currency: company.currency,
+			scenarios: ['actuals', ...scenarios.map((s) => s.scenario.code)]
+		};
+		const definitions = models.map((m) => m.definition);
+		for (const d of definitions)
+			this.checkDefinition(`models/${d.code}.json`, d, definitions, sources, takesFigures);
+		for (const { scenario, definitions: own } of scenarios)
+			for (const d of own) {
+				const file = `scenarios/${scenario.code}/models/${d.code}.json`;
+				if (this.files.has(file)) this.checkDefinition(file, d, own, sources, takesFigures);
+			}
 		const entries = this.entries(
 			calendar,
 			dimensions,
@@ -333,9 +347,7 @@ class FolderReader {
 
 	private models(
 		isMember: (dimension: string, member: string) => boolean,
-		dimensions: readonly Dimension[],
-		takesFigures: (code: string) => boolean,
-		accounts: Tree<{ code: string; name: string; parent: string | null }>
+		dimensions: readonly Dimension[]
 	): { definition: ModelDefinition; rows: string[][] }[] {
 		const list = this.unique(
 			'models.csv',
@@ -343,7 +355,7 @@ class FolderReader {
 			this.table('models.csv', { code: cell.required }),
 			(m) => m.code
 		);
-		const found = list.flatMap(({ code }) => {
+		return list.flatMap(({ code }) => {
 			const file = `models/${code}.json`;
 			const definition = this.definition(file);
 			if (!definition) return [];
@@ -364,27 +376,30 @@ class FolderReader {
 				);
 			return [{ definition, rows: this.rows(definition, isMember) }];
 		});
-		const all = found.map((m) => m.definition);
-		for (const { definition } of found)
-			this.checkDefinition(`models/${definition.code}.json`, definition, all, takesFigures, accounts);
-		return found;
 	}
 
 	private checkDefinition(
 		file: string,
 		definition: ModelDefinition,
 		all: readonly ModelDefinition[],
-		takesFigures: (code: string) => boolean,
-		accounts: Tree<{ code: string; name: string; parent: string | null }>
+		sources: NameSources,
+		takesFigures: (code: string) => boolean
 	) {
-		const names = namesFor(definition, all, accounts as never);
+		const names = namesFor(definition, all, sources);
 		const codes = new Set<string>();
 		for (const line of definition.lines) {
 			this.expect(!codes.has(line.code), file, undefined, `lines.${line.code}`, 'the line stands twice');
 			codes.add(line.code);
-			if (line.formula === undefined) continue;
-			for (const e of checkFormula(line.formula, names).errors)
-				this.faults.push({ file, column: `lines.${line.code}.formula`, message: e.message, span: e.span });
+			const formulas = [
+				[`lines.${line.code}.formula`, line.formula] as const,
+				...(line.scoped ?? []).map(
+					(s, i) => [`lines.${line.code}.scoped.${i + 1}.formula`, s.formula] as const
+				)
+			];
+			for (const [column, formula] of formulas)
+				if (formula !== undefined)
+					for (const e of checkFormula(formula, names, lineQuantity(line, sources.currency)).errors)
+						this.faults.push({ file, column, message: e.message, span: e.span });
 		}
 		for (const { line, message } of checkRollups(definition))
 			this.faults.push({ file, column: `lines.${line}.rollup`, message });
@@ -489,9 +504,6 @@ class FolderReader {
 				const own = `${folder}/models/${definition.code}.json`;
 				return (this.files.has(own) ? this.definition(own) : null) ?? definition;
 			});
-			for (const d of definitions)
-				if (this.files.has(`${folder}/models/${d.code}.json`))
-					this.checkDefinition(`${folder}/models/${d.code}.json`, d, definitions, () => true, buildTree([]));
 			return {
 				scenario: {
 					code: s.code,

@@ -9,7 +9,8 @@ const structure = buildStructure(
 	calendar,
 	[],
 	[{ code: 'd', name: 'D', parent: null, entity: 'e' }],
-	[{ code: 'region', name: 'Sales region', members: [] }]
+	[{ code: 'region', name: 'Sales region', members: [] }],
+	'GBP'
 );
 const state = { structure, calendar } as unknown as CompanyState;
 const guess = (content: string) => guessOptions(readSheet('f.csv', content), state);

@@ -221,7 +221,6 @@
 		{scenarioName}
 		model={definition.code}
 		line={editing}
-		lines={definition.lines}
 		names={model.names}
 		also={model.alsoUsedBy}
 		editable={model.editable}

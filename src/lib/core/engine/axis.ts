@@ -1,0 +1,68 @@
+/** The periods of a calculation: their place in the year, their first and last days, their lengths. */
+import { fromIsoDate } from '../calendar/dates';
+import { periodRange, type Calendar, type Period } from '../calendar/calendar';
+
+export interface Axis {
+	/** Period ordinal of index 0. */
+	first: Period;
+	/** Number of periods. */
+	length: number;
+	/** Index of the first open period; those before it are closed. */
+	open: number;
+	/** For each index, the index of its fiscal year's first period (may be negative). */
+	yearStart: Int32Array;
+	/** The same for the calendar year in which the period ends. */
+	calendarYearStart: Int32Array;
+	/** Serial numbers of each period's first and last day. */
+	firstDay: Float64Array;
+	lastDay: Float64Array;
+	/** Days counted from one day to another, both included: actual, or as if each month had 30. */
+	daysBetween(from: number, to: number): number;
+	/** The same kind of axis over all periods that touch the days from..to (serial numbers). */
+	covering(from: number, to: number): Axis;
+}
+
+const actualDays = (from: number, to: number) => Math.max(0, to - from + 1);
+
+/**
+ * The axis of a calendar's periods.
+ * @param open index of the first open period
+ */
+export function axisOf(calendar: Calendar, first: Period, length: number, open: number): Axis {
+	const periods = periodRange(first, first + length - 1);
+	const firstDay = Float64Array.from(periods, (p) => fromIsoDate(calendar.firstDay(p))!);
+	const lastDay = Float64Array.from(periods, (p) => fromIsoDate(calendar.lastDay(p))!);
+	return {
+		first,
+		length,
+		open,
+		yearStart: Int32Array.from(periods, (p) => calendar.yearStart(calendar.fiscalYear(p)) - first),
+		calendarYearStart: Int32Array.from(periods, (p) => calendar.calendarYearStart(p) - first),
+		firstDay,
+		lastDay,
+		daysBetween: calendar.daysBetween ?? actualDays,
+		covering(from, to) {
+			const [a, b] = [calendar.periodOfDay(from), calendar.periodOfDay(to)];
+			return axisOf(calendar, a, b - a + 1, 0);
+		}
+	};
+}
+
+/** An axis without a calendar, for calculations that do not ask for dates; a year is `perYear` periods. */
+export function bareAxis(length: number, open = 0, perYear = 12): Axis {
+	const start = Int32Array.from({ length }, (_, t) => t - (t % perYear));
+	return {
+		first: 0,
+		length,
+		open,
+		yearStart: start,
+		calendarYearStart: start,
+		firstDay: Float64Array.from({ length }, (_, t) => t * 30 + 1),
+		lastDay: Float64Array.from({ length }, (_, t) => t * 30 + 30),
+		daysBetween: actualDays,
+		covering: (from, to) => {
+			const a = Math.floor((from - 1) / 30);
+			return bareAxis(Math.floor((to - 1) / 30) - a + 1, 0, perYear);
+		}
+	};
+}

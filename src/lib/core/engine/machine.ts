@@ -1,0 +1,599 @@
+/** Runs programs over tiles: a run of rows × a run of periods of one line. */
+import { extendCurve } from '../functions/cohort';
+import { irr, npv, xirr, xnpv } from '../functions/financial';
+import type { Axis } from './axis';
+import type { CashFlowItem, Instruction, Program, WindowFunction } from './instructions';
+import { AGGREGATES, BINARY, type AggregateName, type View } from './kernels';
+import { DIVIDED_BY_ZERO, SCALARS, WRONG_VALUE, type ScalarInfo } from './scalars';
+import { BLANK, DIV0, marksOf, NUM, NUMBER, VALUE, type Matrix } from './values';
+
+/** Scratch memory for registers; grows to the largest tile and is reused. */
+class Scratch {
+	private readonly values: Float64Array[] = [];
+	private readonly marks: Uint8Array[] = [];
+	valuesOf(register: number, size: number): Float64Array {
+		const have = this.values[register];
+		return have && have.length >= size ? have : (this.values[register] = new Float64Array(size));
+	}
+	marksOf(register: number, size: number): Uint8Array {
+		const have = this.marks[register];
+		return have && have.length >= size ? have : (this.marks[register] = new Uint8Array(size));
+	}
+}
+
+/** For each row whether the result is wanted; null for all. */
+export type RowMask = Uint8Array | null;
+
+export class Machine {
+	private readonly scratch = new Scratch();
+	private program!: Program;
+	private target!: Matrix;
+	private mask: RowMask = null;
+	private rowFrom = 0;
+	/** Rows and periods of the tile, and its first period. */
+	private rows = 0;
+	private from = 0;
+	private periods = 0;
+
+	constructor(
+		private readonly lines: readonly { matrix: Matrix }[],
+		private readonly axis: Axis
+	) {}
+
+	/**
+	 * Runs a program over rows × periods (each from included, to excluded) and leaves the result in the target.
+	 * The tile is split where a look back or ahead leaves the axis.
+	 */
+	run(
+		program: Program,
+		target: Matrix,
+		mask: RowMask,
+		rowFrom: number,
+		rowTo: number,
+		from: number,
+		to: number
+	): void {
+		this.program = program;
+		this.target = target;
+		this.mask = mask;
+		this.rowFrom = rowFrom;
+		this.rows = rowTo - rowFrom;
+		for (let start = from; start < to;) {
+			let end = to;
+			for (const shift of program.shifts) {
+				const edge = shift > 0 ? shift : this.axis.length + shift;
+				if (edge > start && edge < end) end = edge;
+			}
+			this.from = start;
+			this.periods = end - start;
+			this.runTile();
+			start = end;
+		}
+	}
+
+	private runTile(): void {
+		const { instructions, views } = this.program;
+		const last = instructions.length - 1;
+		for (let i = 0; i <= last; i++) {
+			const ins = instructions[i];
+			const out = views[i];
+			const final = i === last && this.mask === null;
+			out.marks = null;
+			out.errors = false;
+			out.owner = null;
+			this.execute(ins, out, final, views);
+		}
+		if (this.mask) this.scatter(views[last], this.mask);
+	}
+
+	private execute(ins: Instruction, out: View, final: boolean, views: View[]): void {
+		switch (ins.op) {
+			case 'const':
+				out.values = this.scratch.valuesOf(ins.out, 1);
+				out.values[0] = ins.value;
+				out.base = out.stride = out.step = 0;
+				return;
+			case 'blank':
+				return this.bindBlank(ins.out, out);
+			case 'load':
+				return this.bindLine(ins.out, out, this.lines[ins.line].matrix, ins.lag);
+			case 'gather':
+				return this.gather(ins.out, out, this.lines[ins.line].matrix, ins.index, ins.oneRow);
+			case 'ytd':
+			case 'calendar_ytd':
+			case 'trailing':
+			case 'to_date':
+				this.bindResult(ins.out, out, final, 1);
+				return this.sumWindow(ins.op, out, this.lines[ins.line].matrix, ins.n);
+			case 'run_rate':
+				this.bindResult(ins.out, out, final, 1);
+				return this.runRate(out, this.lines[ins.line].matrix, ins.n);
+			case 'period_start':
+			case 'period_end':
+			case 'days_in_period':
+				return this.periodFact(ins.op, ins.out, out, final);
+			case 'binary': {
+				const a = views[ins.a];
+				const b = views[ins.b];
+				this.bindResult(ins.out, out, final, a.step || b.step ? 1 : 0);
+				const kernel = BINARY[ins.fn];
+				const bad = this.inOneRun(out, a, b)
+					? kernel(out, a, b, this.rows * this.periods, 1)
+					: kernel(out, a, b, this.rows, this.periods);
+				return this.finish(out, a, b, bad ? ins.fn : null);
+			}
+			case 'ratio': {
+				const a = views[ins.a];
+				const b = views[ins.b];
+				const c = ins.c < 0 ? null : views[ins.c];
+				this.bindResult(ins.out, out, final, a.step || b.step || c?.step ? 1 : 0);
+				const zero = this.inOneRun(out, a, b)
+					? BINARY['/'](out, a, b, this.rows * this.periods, 1)
+					: BINARY['/'](out, a, b, this.rows, this.periods);
+				this.clearMarks(out);
+				if (zero || a.errors || b.errors) this.ratio(out, a, b, c);
+				return;
+			}
+			case 'if': {
+				const c = views[ins.c];
+				const a = views[ins.a];
+				const b = views[ins.b];
+				this.bindResult(ins.out, out, final, c.step || a.step || b.step ? 1 : 0);
+				return this.choose(out, c, a, b);
+			}
+			case 'coalesce': {
+				const a = views[ins.a];
+				const b = views[ins.b];
+				this.bindResult(ins.out, out, final, a.step || b.step ? 1 : 0);
+				return this.coalesce(out, a, b);
+			}
+			case 'is_blank': {
+				const a = views[ins.a];
+				this.bindResult(ins.out, out, final, a.step);
+				return this.isBlank(out, a);
+			}
+			case 'copy': {
+				const a = views[ins.a];
+				this.bindResult(ins.out, out, final, 1);
+				return this.copy(out, a);
+			}
+			case 'aggregate': {
+				const args = ins.args.map((i) => views[i]);
+				this.bindResult(ins.out, out, final, args.some((v) => v.step) ? 1 : 0);
+				return this.aggregate(ins.fn, out, args);
+			}
+			case 'scalar': {
+				const args = ins.args.map((i) => views[i]);
+				this.bindResult(ins.out, out, final, args.some((v) => v.step) ? 1 : 0);
+				return this.scalar(SCALARS[ins.fn], out, args);
+			}
+			case 'cashflow':
+				this.bindResult(ins.out, out, final, 1);
+				return this.cashflow(ins, out, views);
+			case 'cohort':
+				this.bindResult(ins.out, out, final, 1);
+				return this.cohort(ins, out, views);
+		}
+	}
+
+	// Views -----------------------------------------------------------------
+
+	private bindLine(register: number, out: View, m: Matrix, lag: number): void {
+		const period = this.from - lag;
+		if (!m.timeless && (period < 0 || period + this.periods > this.axis.length))
+			return this.bindBlank(register, out);
+		out.values = m.values;
+		out.marks = m.marks;
+		out.errors = m.errors;
+		out.base = (m.timeless ? 0 : period * m.rows) + this.rowFrom;
+		out.stride = m.timeless ? 0 : m.rows;
+		out.step = 1;
+	}
+	private bindBlank(register: number, out: View): void {
+		out.values = this.scratch.valuesOf(register, 1);
+		out.values[0] = 0;
+		out.marks = this.scratch.marksOf(register, 1);
+		out.marks[0] = BLANK;
+		out.base = out.stride = out.step = 0;
+	}
+	/** Where a result goes: the target's own memory at the end, else a register's. */
+	private bindResult(register: number, out: View, final: boolean, step: 0 | 1): void {
+		if (final) {
+			out.values = this.target.values;
+			out.marks = this.target.marks;
+			out.base = this.from * this.target.rows + this.rowFrom;
+			out.stride = this.target.rows;
+			out.step = 1;
+			out.owner = this.target;
+			return;
+		}
+		out.values = this.scratch.valuesOf(register, step ? this.rows * this.periods : this.periods);
+		out.base = 0;
+		out.stride = step ? this.rows : 1;
+		out.step = step;
+	}
+	/** Whether the tile is one run of memory for all three, so that one loop does it. */
+	private inOneRun(out: View, a: View, b: View): boolean {
+		const n = this.rows;
+		return (
+			out.step === 1 &&
+			out.stride === n &&
+			(a.step ? a.stride === n : a.stride === 0) &&
+			(b.step ? b.stride === n : b.stride === 0)
+		);
+	}
+
+	// Marks -----------------------------------------------------------------
+
+	private clearMarks(out: View): void {
+		if (!out.marks) return;
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++) {
+			const k = out.base + t * out.stride;
+			out.marks.fill(NUMBER, k, k + width);
+		}
+	}
+	/** Marks of an output, made when first needed; a target keeps its own. */
+	private writableMarks(out: View, register: number): Uint8Array {
+		if (out.marks) return out.marks;
+		if (out.owner) return (out.marks = marksOf(out.owner));
+		const marks = this.scratch.marksOf(register, out.step ? this.rows * this.periods : this.periods);
+		marks.fill(NUMBER);
+		return (out.marks = marks);
+	}
+	private registerOf(out: View): number {
+		return this.program.views.indexOf(out);
+	}
+	/** Writes a cell that is no plain number, or may not be one. */
+	private put(out: View, o: number, value: number, mark: number): void {
+		if (mark === NUMBER) {
+			out.values[o] = value;
+			if (out.marks) out.marks[o] = NUMBER;
+			return;
+		}
+		out.values[o] = mark === BLANK ? 0 : NaN;
+		this.writableMarks(out, this.registerOf(out))[o] = mark;
+		if (mark !== BLANK) {
+			out.errors = true;
+			if (out.owner) out.owner.errors = true;
+		}
+	}
+	/** Writes a computed number; one that is not finite says which error it is. */
+	private putResult(out: View, o: number, value: number): void {
+		if (value - value === 0) this.put(out, o, value, NUMBER);
+		else this.put(out, o, 0, value === DIVIDED_BY_ZERO ? DIV0 : value === WRONG_VALUE ? VALUE : NUM);
+	}
+	/** After arithmetic: blanks have become numbers, errors go on, and new ones are named. */
+	private finish(out: View, a: View, b: View, failed: string | null): void {
+		this.clearMarks(out);
+		if (!a.errors && !b.errors && failed === null) return;
+		const divides = failed === '/' || failed === 'mod';
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++)
+			for (let r = 0; r < width; r++) {
+				const o = out.base + t * out.stride + r;
+				const ma = a.errors ? markAt(a, t, r) : NUMBER;
+				const mb = b.errors ? markAt(b, t, r) : NUMBER;
+				if (ma > BLANK) this.put(out, o, 0, ma);
+				else if (mb > BLANK) this.put(out, o, 0, mb);
+				else if (failed !== null && !Number.isFinite(out.values[o]))
+					this.put(out, o, 0, divides && b.values[place(b, t, r)] === 0 ? DIV0 : NUM);
+			}
+	}
+
+	// Instructions ----------------------------------------------------------
+
+	private gather(register: number, out: View, source: Matrix, index: Int32Array, oneRow: boolean): void {
+		const { from, periods, rows, rowFrom } = this;
+		if (oneRow && source.rows === 1) {
+			out.values = source.values;
+			out.marks = source.marks;
+			out.errors = source.errors;
+			out.base = source.timeless ? 0 : from;
+			out.stride = source.timeless ? 0 : 1;
+			out.step = 0;
+			return;
+		}
+		this.bindResult(register, out, false, 1);
+		const stride = source.timeless ? 0 : source.rows;
+		let missing = false;
+		for (let t = 0; t < periods; t++) {
+			const k = t * rows;
+			const s = (from + t) * stride;
+			for (let r = 0; r < rows; r++) {
+				const i = index[rowFrom + r];
+				if (i < 0) missing = true;
+				out.values[k + r] = i < 0 ? 0 : source.values[s + i];
+			}
+		}
+		if (!source.marks && !missing) return;
+		for (let t = 0; t < periods; t++)
+			for (let r = 0; r < rows; r++) {
+				const i = index[rowFrom + r];
+				const mark = i < 0 ? BLANK : source.marks ? source.marks[(from + t) * stride + i] : NUMBER;
+				if (mark !== NUMBER) this.put(out, t * rows + r, 0, mark);
+			}
+	}
+
+	private windowStart(op: WindowFunction, period: number, n: number): number {
+		switch (op) {
+			case 'ytd':
+				return Math.max(0, this.axis.yearStart[period]);
+			case 'calendar_ytd':
+				return Math.max(0, this.axis.calendarYearStart[period]);
+			case 'trailing':
+				return Math.max(0, period - n + 1);
+			default:
+				return 0;
+		}
+	}
+
+	/** Sums from the window's first period to each period, always from left to right, so that bits do not depend on tiles. */
+	private sumWindow(op: WindowFunction, out: View, source: Matrix, n: number): void {
+		const { rows, rowFrom } = this;
+		const o = out.values;
+		this.clearMarks(out);
+		for (let t = 0; t < this.periods; t++) {
+			const period = this.from + t;
+			const k = out.base + t * out.stride;
+			const start = this.windowStart(op, period, n);
+			const goesOn = t > 0 && op !== 'trailing' && start === this.windowStart(op, period - 1, n);
+			if (goesOn && !source.errors) {
+				const before = k - out.stride;
+				const s = period * source.rows + rowFrom;
+				for (let r = 0; r < rows; r++) o[k + r] = o[before + r] + source.values[s + r];
+				continue;
+			}
+			o.fill(0, k, k + rows);
+			for (let p = start; p <= period; p++) {
+				const s = p * source.rows + rowFrom;
+				for (let r = 0; r < rows; r++) o[k + r] += source.values[s + r];
+			}
+			if (!source.errors) continue;
+			for (let p = period; p >= start; p--)
+				for (let r = 0; r < rows; r++) {
+					const mark = source.marks![p * source.rows + rowFrom + r];
+					if (mark > BLANK) this.put(out, k + r, 0, mark);
+				}
+		}
+	}
+
+	private runRate(out: View, source: Matrix, n: number): void {
+		this.clearMarks(out);
+		const end = this.axis.open;
+		for (let r = 0; r < this.rows; r++) {
+			let total = 0;
+			let numbers = 0;
+			let error = NUMBER;
+			for (let p = Math.max(0, end - n); p < end; p++) {
+				const i = p * source.rows + this.rowFrom + r;
+				const mark = source.marks ? source.marks[i] : NUMBER;
+				if (mark > BLANK && error === NUMBER) error = mark;
+				if (mark !== NUMBER) continue;
+				total += source.values[i];
+				numbers++;
+			}
+			for (let t = 0; t < this.periods; t++) {
+				const o = out.base + t * out.stride + r;
+				if (error !== NUMBER) this.put(out, o, 0, error);
+				else if (numbers) this.put(out, o, total / numbers, NUMBER);
+				else this.put(out, o, 0, BLANK);
+			}
+		}
+	}
+
+	private periodFact(op: string, register: number, out: View, final: boolean): void {
+		this.bindResult(register, out, final, 0);
+		this.clearMarks(out);
+		const { firstDay, lastDay, daysBetween } = this.axis;
+		for (let t = 0; t < this.periods; t++) {
+			const p = this.from + t;
+			const value =
+				op === 'period_start'
+					? firstDay[p]
+					: op === 'period_end'
+						? lastDay[p]
+						: daysBetween(firstDay[p], lastDay[p]);
+			const k = out.base + t * out.stride;
+			out.values.fill(value, k, k + (out.step ? this.rows : 1));
+		}
+	}
+
+	private ratio(out: View, a: View, b: View, c: View | null): void {
+		this.eachCell(out, (o, t, r) => {
+			const ma = markAt(a, t, r);
+			const mb = markAt(b, t, r);
+			if (ma > BLANK || mb > BLANK) this.put(out, o, 0, ma > BLANK ? ma : mb);
+			else if (b.values[place(b, t, r)] === 0) {
+				if (c) this.putFrom(out, o, c, t, r);
+				else this.put(out, o, 0, BLANK);
+			}
+		});
+	}
+
+	private choose(out: View, c: View, a: View, b: View): void {
+		this.clearMarks(out);
+		const plain = !c.errors && !a.marks && !b.marks;
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++) {
+			const k = out.base + t * out.stride;
+			const h = c.base + t * c.stride;
+			const i = a.base + t * a.stride;
+			const j = b.base + t * b.stride;
+			if (plain)
+				for (let r = 0; r < width; r++)
+					out.values[k + r] =
+						c.values[h + r * c.step] !== 0 ? a.values[i + r * a.step] : b.values[j + r * b.step];
+			else
+				for (let r = 0; r < width; r++) {
+					const mark = markAt(c, t, r);
+					if (mark > BLANK) this.put(out, k + r, 0, mark);
+					else this.putFrom(out, k + r, c.values[h + r * c.step] !== 0 ? a : b, t, r);
+				}
+		}
+	}
+
+	private coalesce(out: View, a: View, b: View): void {
+		this.clearMarks(out);
+		this.eachCell(out, (o, t, r) => this.putFrom(out, o, markAt(a, t, r) === BLANK ? b : a, t, r));
+	}
+
+	private isBlank(out: View, a: View): void {
+		this.clearMarks(out);
+		this.eachCell(out, (o, t, r) => (out.values[o] = markAt(a, t, r) === BLANK ? 1 : 0));
+	}
+
+	private copy(out: View, a: View): void {
+		this.clearMarks(out);
+		for (let t = 0; t < this.periods; t++) {
+			const k = out.base + t * out.stride;
+			const i = a.base + t * a.stride;
+			if (!a.step) out.values.fill(a.values[i], k, k + this.rows);
+			else if (this.rows > 16) out.values.set(a.values.subarray(i, i + this.rows), k);
+			else for (let r = 0; r < this.rows; r++) out.values[k + r] = a.values[i + r];
+		}
+		if (!a.marks) return;
+		this.eachCell(out, (o, t, r) => {
+			const mark = markAt(a, t, r);
+			if (mark !== NUMBER) this.put(out, o, 0, mark);
+		});
+	}
+
+	private aggregate(fn: AggregateName, out: View, args: readonly View[]): void {
+		this.clearMarks(out);
+		const step = AGGREGATES[fn];
+		this.eachCell(out, (o, t, r) => {
+			let acc = 0;
+			let n = 0;
+			for (const v of args) {
+				const mark = markAt(v, t, r);
+				if (mark > BLANK) return this.put(out, o, 0, mark);
+				if (mark === BLANK) continue;
+				acc = step(acc, v.values[place(v, t, r)], n++);
+			}
+			if (fn !== 'average') this.put(out, o, acc, NUMBER);
+			else this.putResult(out, o, n ? acc / n : DIVIDED_BY_ZERO);
+		});
+	}
+
+	private scalar({ f, blanks }: ScalarInfo, out: View, args: readonly View[]): void {
+		this.clearMarks(out);
+		const given: number[] = Array<number>(args.length).fill(0);
+		this.eachCell(out, (o, t, r) => {
+			for (let i = 0; i < args.length; i++) {
+				const mark = markAt(args[i], t, r);
+				if (mark > BLANK) return this.put(out, o, 0, mark);
+				given[i] = mark === BLANK ? (blanks?.[i] ?? 0) : args[i].values[place(args[i], t, r)];
+			}
+			this.putResult(out, o, f(given, this.axis, this.from + t));
+		});
+	}
+
+	private cashflow(ins: Instruction & { op: 'cashflow' }, out: View, views: View[]): void {
+		this.clearMarks(out);
+		this.eachCell(out, (o, t, r) => {
+			let error = NUMBER;
+			const read = (items: readonly CashFlowItem[]): (number | null)[] =>
+				items.flatMap((item) => {
+					const at = (mark: number, value: number) => {
+						if (mark > BLANK && error === NUMBER) error = mark;
+						return mark === BLANK ? null : value;
+					};
+					if ('register' in item) {
+						const v = views[item.register];
+						return [at(markAt(v, t, r), v.values[place(v, t, r)])];
+					}
+					const m = this.lines[item.line].matrix;
+					return Array.from({ length: m.periods }, (_, p) => {
+						const i = p * m.rows + this.rowFrom + r;
+						return at(m.marks ? m.marks[i] : NUMBER, m.values[i]);
+					});
+				});
+			const all = read(ins.amounts);
+			const when = read(ins.dates);
+			const rate = ins.rate < 0 ? 0 : views[ins.rate].values[place(views[ins.rate], t, r)];
+			if (ins.rate >= 0 && markAt(views[ins.rate], t, r) > BLANK) error = markAt(views[ins.rate], t, r);
+			if (error !== NUMBER) return this.put(out, o, 0, error);
+			// Blanks are no amounts, and their dates go with them.
+			const amounts = all.filter((a) => a !== null);
+			const dates = when.filter((_, i) => all[i] !== null).map((d) => d ?? 0);
+			switch (ins.fn) {
+				case 'npv':
+					return this.putResult(out, o, npv(rate, amounts));
+				case 'irr':
+					return this.putResult(out, o, irr(amounts));
+				case 'xnpv':
+					return this.putResult(out, o, xnpv(rate, amounts, dates));
+				case 'xirr':
+					return this.putResult(out, o, xirr(amounts, dates));
+			}
+		});
+	}
+
+	private cohort(ins: Instruction & { op: 'cohort' }, out: View, views: View[]): void {
+		this.clearMarks(out);
+		const added = this.lines[ins.line].matrix;
+		const { curve } = ins;
+		const curveMatrix = 'line' in curve ? this.lines[curve.line].matrix : null;
+		const shares: number[] = [];
+		this.eachCell(out, (o, t, r) => {
+			const period = this.from + t;
+			shares.length = 0;
+			let error = NUMBER;
+			let values = 0;
+			const take = (value: number, mark: number) => {
+				if (mark > BLANK) error = mark;
+				shares.push(value);
+				if (mark !== BLANK) values = shares.length;
+			};
+			if ('registers' in curve)
+				for (const i of curve.registers) take(views[i].values[place(views[i], t, r)], markAt(views[i], t, r));
+			else
+				for (const index of curve.ages) {
+					const row = index[this.rowFrom + r];
+					const i = (curveMatrix!.timeless ? 0 : period * curveMatrix!.rows) + row;
+					if (row < 0) take(0, BLANK);
+					else take(curveMatrix!.values[i], curveMatrix!.marks ? curveMatrix!.marks[i] : NUMBER);
+				}
+			// Blank ages at the end are no part of the curve.
+			shares.length = values;
+			const retention = extendCurve(shares, period + 1, ins.after);
+			let base = 0;
+			for (let p = 0; p <= period; p++) {
+				const i = p * added.rows + this.rowFrom + r;
+				if (added.marks && added.marks[i] > BLANK) error = added.marks[i];
+				base += added.values[i] * retention[period - p];
+			}
+			if (error !== NUMBER) this.put(out, o, 0, error);
+			else this.putResult(out, o, base);
+		});
+	}
+
+	private eachCell(out: View, visit: (o: number, t: number, r: number) => void): void {
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++)
+			for (let r = 0; r < width; r++) visit(out.base + t * out.stride + r, t, r);
+	}
+	private putFrom(out: View, o: number, v: View, t: number, r: number): void {
+		this.put(out, o, v.values[place(v, t, r)], markAt(v, t, r));
+	}
+
+	/** Carries the wanted rows of a result into the target. */
+	private scatter(result: View, mask: Uint8Array): void {
+		const { target, rowFrom, rows } = this;
+		for (let t = 0; t < this.periods; t++)
+			for (let r = 0; r < rows; r++) {
+				if (!mask[rowFrom + r]) continue;
+				const o = (this.from + t) * target.rows + rowFrom + r;
+				const mark = markAt(result, t, r);
+				target.values[o] = mark > BLANK ? NaN : result.values[place(result, t, r)];
+				if (mark !== NUMBER) marksOf(target)[o] = mark;
+				else if (target.marks) target.marks[o] = NUMBER;
+				if (mark > BLANK) target.errors = true;
+			}
+	}
+}
+
+const place = (v: View, t: number, r: number) => v.base + t * v.stride + r * v.step;
+const markAt = (v: View, t: number, r: number): number =>
+	v.marks ? v.marks[v.base + t * v.stride + r * v.step] : NUMBER;

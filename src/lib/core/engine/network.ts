@@ -1,0 +1,387 @@
+/** Lines and the nodes that compute them, linked from the specification of all blocks. */
+import { gatherIndex, memberRows, reduceShape, sharedDimensions } from './align';
+import { compile, type Linker, type Reference, type Source } from './compile';
+import type { Program, Read } from './instructions';
+import { allRows, regionsOf, type Run } from './regions';
+import {
+	ACCOUNTS_BLOCK,
+	attributeColumn,
+	foreignBlock,
+	ModelError,
+	type BlockSpec,
+	type LineSpec,
+	type Surroundings
+} from './spec';
+import { blankPeriods, newColumn, newMatrix, type Matrix } from './values';
+import { walk, type Expr } from '../formula/ast';
+import { NONE } from '../formula/check';
+
+export interface Line {
+	block: string;
+	code: string;
+	matrix: Matrix;
+	additive: boolean;
+}
+
+/** What computes some cells of a line. */
+export type Node = {
+	target: number;
+	block: string;
+	runs: readonly Run[];
+	from: number;
+	to: number;
+} &
+	/** With a mask, the rows between short runs are computed too, and left out of the result. */
+	(
+		| { kind: 'program'; program: Program; expr: Expr; rule: number; mask: Uint8Array | null }
+		| { kind: 'inflow'; sources: { line: number; index: Int32Array }[] }
+		/** A column: an expression summed over its whole life; over the axis where it stands in a line (`source`). */
+		| { kind: 'life'; program: Program; bounds: Program[]; source: number | null }
+	);
+
+/** Runs shorter than this on average are computed together with the rows between them, and then picked out. */
+const SHORT_RUN = 8;
+
+export class Network {
+	readonly blocks = new Map<string, BlockSpec>();
+	readonly lines: Line[] = [];
+	readonly nodes: Node[] = [];
+	/** For each line the nodes that write it. */
+	readonly writers: number[][] = [];
+	private readonly lineIndex = new Map<string, number>();
+	private hidden = 0;
+
+	/** @throws ModelError when a reference leads nowhere, or a line that cannot be summed would have to be */
+	constructor(
+		private readonly surroundings: Surroundings,
+		specs: readonly BlockSpec[]
+	) {
+		for (const spec of specs) this.addBlock(spec);
+		for (const spec of specs) for (const line of spec.lines) this.addNodes(spec, line);
+	}
+
+	private get periods(): number {
+		return this.surroundings.axis.length;
+	}
+
+	find(block: string, line: string): number {
+		const index = this.lineIndex.get(lineKey(block, line));
+		if (index === undefined) throw new ModelError(block, line, `There is no line “${line}” in “${block}”.`);
+		return index;
+	}
+	has(block: string, line: string): boolean {
+		return this.lineIndex.has(lineKey(block, line));
+	}
+	block(id: string): BlockSpec {
+		const block = this.blocks.get(id);
+		if (!block) throw new ModelError(id, '', `There is no model “${id}”.`);
+		return block;
+	}
+
+	private addBlock(spec: BlockSpec): void {
+		this.blocks.set(spec.id, spec);
+		for (const line of spec.lines)
+			this.addLine(spec, line.code, line.additive, line.seed ?? newMatrix(spec.rows.length, this.periods));
+	}
+
+	private addLine(block: BlockSpec, code: string, additive: boolean, matrix: Matrix): number {
+		const index = this.lines.length;
+		this.lines.push({ block: block.id, code, matrix, additive });
+		this.lineIndex.set(lineKey(block.id, code), index);
+		this.writers.push([]);
+		return index;
+	}
+
+	private addNode(node: Node): void {
+		this.writers[node.target].push(this.nodes.length);
+		this.nodes.push(node);
+	}
+
+	private addNodes(block: BlockSpec, spec: LineSpec): void {
+		const target = this.find(block.id, spec.code);
+		const rows = block.rows.length;
+		const { matrix } = this.lines[target];
+		if (spec.inflows?.length)
+			this.addNode({
+				kind: 'inflow',
+				target,
+				block: block.id,
+				runs: allRows(rows),
+				from: this.surroundings.axis.open,
+				to: this.periods,
+				sources: spec.inflows.map((f) => ({ line: this.find(f.block, f.line), index: f.index }))
+			});
+		const rules = spec.rules ?? [];
+		const regions = regionsOf(rules, rows, this.periods);
+		if (!spec.seed && rules.length && !spec.inflows?.length) {
+			// Cells that no rule covers are blank.
+			const covered = regions.length === 1 && regions[0].runs.length === 1 && regions[0].runs[0][1] === rows;
+			if (covered) {
+				blankPeriods(matrix, 0, regions[0].from);
+				blankPeriods(matrix, regions[0].to, this.periods);
+			} else blankPeriods(matrix, 0, this.periods);
+		}
+		const programs = new Map<number, Program>();
+		for (const { rule, runs, from, to } of regions) {
+			const expr = rules[rule].expr!;
+			let program = programs.get(rule);
+			if (!program) programs.set(rule, (program = compile(expr, this.linker(block, spec.code))));
+			this.addNode({
+				kind: 'program',
+				target,
+				block: block.id,
+				runs,
+				from,
+				to,
+				program,
+				expr,
+				rule,
+				mask: tooShort(runs) ? maskOf(runs, rows) : null
+			});
+		}
+	}
+
+	private linker(block: BlockSpec, line: string): Linker {
+		const guarded = <T>(work: () => T): T => {
+			try {
+				return work();
+			} catch (e) {
+				throw e instanceof ModelError ? new ModelError(block.id, line, e.message) : e;
+			}
+		};
+		const blockOf = (e: Reference, scenario: string | null) =>
+			scenario === null ? (e.block ?? block.id) : foreignBlock(scenario, e.block ?? block.id);
+		return {
+			reference: (e, scenario) =>
+				guarded(() => {
+					const attribute = this.attribute(block, e);
+					return attribute ?? this.source(block, blockOf(e, scenario), e.line);
+				}),
+			account: (code, scenario) =>
+				guarded(() =>
+					this.source(
+						block,
+						scenario === null ? ACCOUNTS_BLOCK : foreignBlock(scenario, ACCOUNTS_BLOCK),
+						code
+					)
+				),
+			member: (e, dimension, member) =>
+				guarded(() => this.atMember(block, blockOf(e, null), e.line, dimension, member)),
+			total: (e, over) => guarded(() => this.total(block, line, e, over)),
+			ages: (e) => guarded(() => this.ages(block, e)),
+			hoist: (expr) => this.hoist(block, line, expr),
+			wholeLife: (expr) => this.wholeLife(block, line, expr),
+			timeless: (at) => this.lines[at].matrix.timeless === true
+		};
+	}
+
+	private hoist(block: BlockSpec, line: string, expr: Expr): number {
+		const target = this.addLine(block, `#${this.hidden++}`, true, newMatrix(block.rows.length, this.periods));
+		const program = compile(expr, this.linker(block, line));
+		this.addNode({
+			kind: 'program',
+			target,
+			block: block.id,
+			runs: allRows(block.rows.length),
+			from: 0,
+			to: this.periods,
+			program,
+			expr,
+			rule: 0,
+			mask: null
+		});
+		return target;
+	}
+
+	/** An expression of rows and dates alone lives outside the axis too; any other is summed over the axis. */
+	private wholeLife(block: BlockSpec, line: string, expr: Expr): number {
+		const column: Matrix = newColumn(block.rows.map(() => 0));
+		const target = this.addLine(block, `#${this.hidden++}`, true, column);
+		const linker = this.linker(block, line);
+		let overTime = false;
+		const dates: Expr[] = [];
+		walk(expr, (e) => {
+			if (e.kind === 'reference' && e.line !== NONE) {
+				const { line: at } = linker.reference(e, null);
+				if (!this.lines[at].matrix.timeless) overTime = true;
+			}
+			if (e.kind !== 'call') return;
+			if (e.name === 'account' || e.name === 'scenario') overTime = true;
+			if (e.name === 'active') dates.push(...e.args);
+			if (e.name === 'depreciation') dates.push(e.args[4], afterLife(e));
+		});
+		this.addNode({
+			kind: 'life',
+			target,
+			block: block.id,
+			runs: allRows(block.rows.length),
+			from: 0,
+			to: this.periods,
+			program: compile(expr, linker),
+			bounds: dates.map((d) => compile(d, linker)),
+			source: overTime ? this.hoist(block, line, expr) : null
+		});
+		return target;
+	}
+
+	/** `dimension.attribute` of our own rows, given as a column of the block. */
+	private attribute(block: BlockSpec, e: Reference): Source | null {
+		if (e.block === null || this.blocks.has(e.block) || !block.dimensions.includes(e.block)) return null;
+		const code = attributeColumn(e.block, e.line);
+		const line = this.lineIndex.get(lineKey(block.id, code));
+		return line === undefined ? null : { line, index: null };
+	}
+
+	/** Where a line of the block `from` is read, lined up with the rows of `to`. */
+	source(to: BlockSpec, from: string, code: string): Source {
+		const block = this.blocks.get(from);
+		if (!block) throw new ModelError(to.id, code, `There is no model “${from}”.`);
+		const line = this.lineIndex.get(lineKey(from, code));
+		if (line === undefined) throw new ModelError(to.id, code, `There is no line “${code}” in “${from}”.`);
+		if (from === to.id) return { line, index: null };
+		const shared = sharedDimensions(block, to);
+		if (shared.length === block.dimensions.length) return { line, index: gatherIndex(to, block) };
+		return this.reduced(to, block, line, shared);
+	}
+
+	/** A line summed down to some of its dimensions, made once and shared by all that read it so. */
+	private reduced(to: BlockSpec, block: BlockSpec, line: number, kept: string[]): Source {
+		const { code, additive } = this.lines[line];
+		if (!additive) {
+			const gone = block.dimensions.filter((d) => !kept.includes(d)).join(' and ');
+			throw new ModelError(
+				to.id,
+				code,
+				`${block.id}.${code} cannot be summed over ${gone}; its roll-up over members is not a sum.`
+			);
+		}
+		const id = `${block.id}#${kept.join('|')}`;
+		const { shape, index } = reduceShape(block, kept);
+		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, lines: [] };
+		this.blocks.set(id, spec);
+		const have = this.lineIndex.get(lineKey(id, code));
+		const target = have ?? this.addSum(spec, code, line, index);
+		return { line: target, index: gatherIndex(to, spec) };
+	}
+
+	private addSum(spec: BlockSpec, code: string, line: number, index: Int32Array): number {
+		const timeless = this.lines[line].matrix.timeless;
+		const matrix = timeless ? newColumn(spec.rows.map(() => 0)) : newMatrix(spec.rows.length, this.periods);
+		const target = this.addLine(spec, code, true, matrix);
+		this.addNode({
+			kind: 'inflow',
+			target,
+			block: spec.id,
+			runs: allRows(spec.rows.length),
+			from: 0,
+			to: timeless ? 1 : this.periods,
+			sources: [{ line, index }]
+		});
+		return target;
+	}
+
+	private total(block: BlockSpec, line: string, expr: Expr, over: string[]): Source {
+		const at =
+			expr.kind === 'reference' &&
+			expr.line !== NONE &&
+			this.linker(block, line).reference(expr, null).index === null
+				? this.linker(block, line).reference(expr, null).line
+				: this.hoist(block, line, expr);
+		const kept = over.length ? block.dimensions.filter((d) => !over.includes(d)) : [];
+		return this.reduced(block, block, at, kept);
+	}
+
+	/** A line at one member: its rows under the member, summed over it and over what we lack. */
+	private atMember(to: BlockSpec, from: string, code: string, dimension: string, member: string): Source {
+		const block = this.block(from);
+		const line = this.find(from, code);
+		const chosen = memberRows(block, dimension, (m) =>
+			this.surroundings.within ? this.surroundings.within(dimension, m, member) : m === member
+		);
+		const kept = block.dimensions.filter((d) => d !== dimension && to.dimensions.includes(d));
+		const id = `${from}@${dimension}=${member}#${kept.join('|')}`;
+		const places = chosen.map((r) => block.rows[r]);
+		const { shape, index } = reduceShape({ dimensions: block.dimensions, rows: places }, kept);
+		if (!this.lines[line].additive && places.length > shape.rows.length)
+			throw new ModelError(
+				to.id,
+				code,
+				`${from}.${code} cannot be summed under “${member}”; its roll-up over members is not a sum.`
+			);
+		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, lines: [] };
+		this.blocks.set(id, spec);
+		const whole = new Int32Array(block.rows.length).fill(-1);
+		chosen.forEach((r, i) => (whole[r] = index[i]));
+		const target = this.lineIndex.get(lineKey(id, code)) ?? this.addSum(spec, code, line, whole);
+		return { line: target, index: gatherIndex(to, spec) };
+	}
+
+	private ages(to: BlockSpec, e: Reference): { line: number; ages: Int32Array[] } {
+		const block = this.block(e.block!);
+		const line = this.find(e.block!, e.line);
+		const extra = block.dimensions.filter((d) => !to.dimensions.includes(d));
+		if (extra.length !== 1)
+			throw new ModelError(
+				to.id,
+				e.line,
+				`${e.block}.${e.line} is no curve: it needs one dimension more than the model that reads it.`
+			);
+		const place = block.dimensions.indexOf(extra[0]);
+		const members = [...new Set(block.rows.map((r) => r[place]))];
+		const ages = members.map((member) => {
+			const chosen = memberRows(block, extra[0], (m) => m === member);
+			const rest = block.dimensions.filter((d) => d !== extra[0]);
+			const rows = chosen.map((r) => block.rows[r].filter((_, i) => i !== place));
+			return gatherIndex(to, { dimensions: rest, rows }).map((i) => (i < 0 ? -1 : chosen[i]));
+		});
+		return { line, ages };
+	}
+
+	/** What a node reads, in the form in which order and changes are worked out. */
+	readsOf(node: Node): readonly Read[] {
+		switch (node.kind) {
+			case 'program':
+				return node.program.reads;
+			case 'inflow':
+				return node.sources.map(({ line }) => ({ line, reach: 0, sameRows: false }));
+			case 'life':
+				return node.source === null
+					? node.program.reads.map((r) => ({ ...r, reach: 'all' as const }))
+					: [{ line: node.source, reach: 'all', sameRows: true }];
+		}
+	}
+
+	/** A line's name for messages; null for hidden ones. */
+	nameOf(line: number): string | null {
+		const { block, code } = this.lines[line];
+		if (code.startsWith('#') || block.includes('#')) return null;
+		return block === ACCOUNTS_BLOCK ? `account ${code}` : `${block}.${code}`;
+	}
+}
+
+const lineKey = (block: string, line: string) => `${block}\u0000${line}`;
+
+/** A day by which an asset's depreciation has surely ended. */
+function afterLife({ args, span }: Expr & { kind: 'call' }): Expr {
+	const months: Expr = {
+		kind: 'binary',
+		op: '+',
+		left: args[3],
+		right: { kind: 'number', value: 2, span },
+		span
+	};
+	return { kind: 'call', name: 'edate', args: [args[4], months], span };
+}
+
+function tooShort(runs: readonly Run[]): boolean {
+	if (runs.length < 2) return false;
+	const rows = runs.reduce((n, [from, to]) => n + to - from, 0);
+	const span = runs[runs.length - 1][1] - runs[0][0];
+	return rows / runs.length < SHORT_RUN && span < rows * 8;
+}
+
+function maskOf(runs: readonly Run[], rows: number): Uint8Array {
+	const mask = new Uint8Array(rows);
+	for (const [from, to] of runs) mask.fill(1, from, to);
+	return mask;
+}

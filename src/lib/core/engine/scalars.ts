@@ -1,0 +1,98 @@
+/**
+ * Functions of single numbers that formulas may call. An argument that was left out is undefined; a result of NaN
+ * stands for #NUM!, +∞ for #DIV/0!, −∞ for #VALUE!.
+ */
+import type { Axis } from './axis';
+import { fromSerial, toSerial } from '../calendar/dates';
+import { activeShare } from '../functions/active';
+import { edate, eomonth, yearfrac } from '../functions/dates';
+import { db, ddb, depreciationByPolicy, METHODS, POLICIES, sln, syd, vdb } from '../functions/depreciation';
+import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../functions/financial';
+import { textCode } from './texts';
+
+export const DIVIDED_BY_ZERO = Infinity;
+export const WRONG_VALUE = -Infinity;
+
+/** Arguments in order; `t` is the period's index on the axis. */
+export type Scalar = (args: readonly number[], axis: Axis, t: number) => number;
+
+export interface ScalarInfo {
+	f: Scalar;
+	/** What stands for a blank argument, by place; 0 where nothing is said. */
+	blanks?: readonly number[];
+}
+
+/** A plain function of numbers; arguments left out take its own defaults. */
+const plain = (f: (...args: number[]) => number): ScalarInfo => ({ f: (args) => f(...args) });
+
+const day = (serial: number, read: (d: ReturnType<typeof fromSerial>) => number) =>
+	serial >= 0 && serial < 3e6 ? read(fromSerial(serial)) : WRONG_VALUE;
+
+const methodOf = new Map(METHODS.map((m) => [textCode(m), m]));
+const policyOf = new Map(POLICIES.map((p) => [textCode(p), p]));
+
+/**
+ * What a function of months gives for a period: the month's own value, or where the period is no month, the
+ * values of the months it touches, each by its share of days.
+ */
+function overMonths(axis: Axis, t: number, ofMonth: (monthNumber: number) => number): number {
+	const [first, last] = [axis.firstDay[t], axis.lastDay[t]];
+	let sum = 0;
+	for (let day = first; day <= last;) {
+		const { year, month } = fromSerial(day);
+		const start = toSerial(year, month, 1);
+		const end = toSerial(year, month + 1, 0);
+		const to = Math.min(last, end);
+		sum += (ofMonth(year * 12 + month) * (to - day + 1)) / (end - start + 1);
+		day = to + 1;
+	}
+	return sum;
+}
+
+export const SCALARS = {
+	trunc: plain((x, digits = 0) => {
+		const scale = 10 ** Math.trunc(digits);
+		return Math.trunc(Number((x * scale).toPrecision(15))) / scale;
+	}),
+	date: plain((y, m, d) => toSerial(Math.trunc(y), Math.trunc(m), Math.trunc(d))),
+	year: plain((s) => day(s, (d) => d.year)),
+	month: plain((s) => day(s, (d) => d.month)),
+	day: plain((s) => day(s, (d) => d.day)),
+	edate: plain(edate),
+	eomonth: plain(eomonth),
+	days: plain((end, start) => Math.floor(end) - Math.floor(start)),
+	yearfrac: plain(yearfrac),
+	pmt: plain(pmt),
+	ipmt: plain(ipmt),
+	ppmt: plain(ppmt),
+	fv: plain(fv),
+	pv: plain(pv),
+	nper: plain(nper),
+	rate: plain(rate),
+	sln: plain(sln),
+	syd: plain(syd),
+	ddb: plain(ddb),
+	db: plain(db),
+	vdb: plain(vdb),
+	depreciation: {
+		f: ([method, cost, salvage, life, inService, policy, factor], axis, t) => {
+			const how = methodOf.get(method);
+			const when = policy === undefined || policy === 0 ? 'same-month' : policyOf.get(policy);
+			if (!how || !when) return WRONG_VALUE;
+			// An asset without a date is not in service.
+			if (inService === -Infinity) return 0;
+			const { year, month } = fromSerial(inService);
+			const start = year * 12 + month;
+			return overMonths(axis, t, (m) =>
+				depreciationByPolicy(when, how, cost, salvage, life, m - start, factor || 2)
+			);
+		},
+		blanks: [0, 0, 0, 0, -Infinity]
+	},
+	active: {
+		f: ([start, end], axis, t) =>
+			activeShare(start, end, axis.firstDay[t], axis.lastDay[t], axis.daysBetween),
+		blanks: [-Infinity, Infinity]
+	}
+} satisfies Record<string, ScalarInfo>;
+export type ScalarFunction = keyof typeof SCALARS;

@@ -1,0 +1,65 @@
+/** What a calculation is made of, as plain data. */
+import type { Expr } from '../formula/ast';
+import type { Shape } from './align';
+import type { Axis } from './axis';
+import type { Matrix } from './values';
+
+export interface RuleSpec {
+	/** Rows to which it applies; all when absent. */
+	rows?: readonly number[];
+	/** First period index to which it applies; 0 when absent. */
+	from?: number;
+	/** First period index to which it no longer applies; the end of the axis when absent. */
+	to?: number;
+	/** Null: typed in there. */
+	expr: Expr | null;
+}
+
+/** Rows of another block's line summed into this one's (postings). */
+export interface InflowSpec {
+	block: string;
+	line: string;
+	/** For each source row the target row, −1 for none. */
+	index: Int32Array;
+}
+
+export interface LineSpec {
+	code: string;
+	/** Given values, used and changed in place; cells not covered by a rule keep them. */
+	seed?: Matrix;
+	/** An ordered list: for each cell the first rule that covers it is used. */
+	rules?: readonly RuleSpec[];
+	inflows?: readonly InflowSpec[];
+	/** Whether it may be summed over members. */
+	additive: boolean;
+}
+
+export interface BlockSpec extends Shape {
+	id: string;
+	lines: readonly LineSpec[];
+}
+
+/** Knowledge from outside the calculation. */
+export interface Surroundings {
+	axis: Axis;
+	/** Whether a member lies in the subtree of another; plain equality when absent. */
+	within?(dimension: string, member: string, under: string): boolean;
+}
+
+/** Block of planning accounts by department, which `account("…")` reads. */
+export const ACCOUNTS_BLOCK = 'ledger';
+/** Lines of another scenario stand in blocks named `scenario!block`. */
+export const foreignBlock = (scenario: string, block: string) => `${scenario}!${block}`;
+/** A member's attribute stands in the block as a column of this name. */
+export const attributeColumn = (dimension: string, attribute: string) => `@${dimension}.${attribute}`;
+
+/** A model that cannot be calculated: names the block and line, and says why. */
+export class ModelError extends Error {
+	constructor(
+		readonly block: string,
+		readonly line: string,
+		message: string
+	) {
+		super(message);
+	}
+}

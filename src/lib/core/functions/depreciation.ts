@@ -1,0 +1,133 @@
+/**
+ * Depreciation: the functions of OpenFormula (OASIS ODF part 4, section 6.12) for one period, and the month's
+ * charge of an asset over its life in the sense of IAS 16. NaN stands for #NUM!.
+ */
+
+/** Straight-line amount of one period. */
+export const sln = (cost: number, salvage: number, life: number) =>
+	life === 0 ? Infinity : (cost - salvage) / life;
+
+/** Sum-of-years'-digits amount of a period (1 to life). */
+export function syd(cost: number, salvage: number, life: number, period: number): number {
+	if (period < 1 || period > life) return NaN;
+	return ((cost - salvage) * (life - period + 1) * 2) / (life * (life + 1));
+}
+
+/** Declining-balance amount of a period (1 to life); never below salvage. */
+export function ddb(cost: number, salvage: number, life: number, period: number, factor = 2): number {
+	if (cost < 0 || salvage < 0 || life <= 0 || period < 1 || period > life || factor <= 0) return NaN;
+	const rate = Math.min(1, factor / life);
+	// The first period in full, so that a rate of 1 leaves nothing for the later ones.
+	const before = rate === 1 ? (period === 1 ? cost : 0) : cost * (1 - rate) ** (period - 1);
+	const after = cost * (1 - rate) ** period;
+	return Math.max(0, before - Math.max(salvage, after));
+}
+
+/** Fixed-declining-balance amount of a period, its rate rounded to three places; `months` in the first year. */
+export function db(cost: number, salvage: number, life: number, period: number, months = 12): number {
+	if (cost < 0 || salvage < 0 || life <= 0 || period < 1 || months < 1 || months > 12) return NaN;
+	if (period > life + (months < 12 ? 1 : 0)) return NaN;
+	if (cost === 0 || salvage > cost) return 0;
+	const rate = Math.round((1 - (salvage / cost) ** (1 / life)) * 1000) / 1000;
+	const first = (cost * rate * months) / 12;
+	if (period === 1) return first;
+	let total = first;
+	let amount = 0;
+	for (let p = 2; p <= Math.floor(period); p++) {
+		amount = p === life + 1 ? ((cost - total) * rate * (12 - months)) / 12 : (cost - total) * rate;
+		total += amount;
+	}
+	return amount;
+}
+
+/**
+ * Amount between two times, 0 ≤ from ≤ to ≤ life, declining and, unless `noSwitch`, straight-line from the
+ * period on in which that is more. Parts of a period count by their length.
+ */
+export function vdb(
+	cost: number,
+	salvage: number,
+	life: number,
+	from: number,
+	to: number,
+	factor = 2,
+	noSwitch = 0
+): number {
+	if (cost < 0 || salvage < 0 || from < 0 || to < from || to > life || factor <= 0) return NaN;
+	let left = cost;
+	let total = 0;
+	let straight = 0;
+	for (let p = 0; p < Math.ceil(to); p++) {
+		const declining = Math.min((left * factor) / life, Math.max(0, left - salvage));
+		if (!noSwitch && straight === 0) {
+			const even = (left - salvage) / (life - p);
+			if (even > declining) straight = Math.max(0, even);
+		}
+		const amount = straight > 0 ? Math.min(straight, Math.max(0, left - salvage)) : declining;
+		left -= amount;
+		total += amount * Math.max(0, Math.min(to, p + 1) - Math.max(from, p));
+	}
+	return total;
+}
+
+export type DepreciationMethod = 'straight-line' | 'sum-of-years' | 'declining' | 'declining-switch';
+export const METHODS: readonly DepreciationMethod[] = [
+	'straight-line',
+	'sum-of-years',
+	'declining',
+	'declining-switch'
+];
+export type DepreciationPolicy = 'same-month' | 'next-month' | 'half-month';
+export const POLICIES: readonly DepreciationPolicy[] = ['same-month', 'next-month', 'half-month'];
+
+/**
+ * What is charged in the k-th month of an asset's life (0 is the first).
+ * Straight-line spreads evenly over the months; the other methods take the year's amount by asset year ÷ 12.
+ * @param life useful life in months
+ * @param factor of declining balance, 2 for double
+ */
+export function depreciationInMonth(
+	method: DepreciationMethod,
+	cost: number,
+	salvage: number,
+	life: number,
+	k: number,
+	factor = 2
+): number {
+	if (!(life > 0)) return NaN;
+	if (k < 0 || k >= life) return 0;
+	if (method === 'straight-line') return (cost - salvage) / life;
+	const years = life / 12;
+	const year = Math.floor(k / 12) + 1;
+	// A life that ends within a year charges that year's amount in the months it has.
+	const months = Math.min(12, life - (year - 1) * 12);
+	if (method === 'sum-of-years') {
+		const whole = Math.ceil(years);
+		return syd(cost, salvage, whole, year) / months;
+	}
+	if (method === 'declining-switch')
+		return vdb(cost, salvage, years, year - 1, Math.min(years, year), factor) / months;
+	const rate = Math.min(1, factor / years);
+	const before = Math.max(salvage, cost * (1 - rate) ** (year - 1));
+	const after = Math.max(salvage, cost * (1 - rate) ** (year - 1) * (1 - (rate * months) / 12));
+	return Math.max(0, before - after) / months;
+}
+
+/**
+ * What is charged in a month, counted from the month of going into service.
+ * By half-month, half of a month's charge falls in the first month and the last half after the end of life.
+ * @param month 0 is the month of going into service
+ */
+export function depreciationByPolicy(
+	policy: DepreciationPolicy,
+	method: DepreciationMethod,
+	cost: number,
+	salvage: number,
+	life: number,
+	month: number,
+	factor = 2
+): number {
+	const at = (k: number) => depreciationInMonth(method, cost, salvage, life, k, factor);
+	if (policy === 'half-month') return (at(month) + at(month - 1)) / 2;
+	return at(policy === 'next-month' ? month - 1 : month);
+}

@@ -1,0 +1,40 @@
+/** Attributes of members: inherited down the tree, and typed by what they hold. */
+import { fromIsoDate } from '../calendar/dates';
+import { date, plain, text, type Quantity } from '../formula/units';
+import type { Dimension, Member } from './schema';
+import type { Tree } from './tree';
+
+/** A member's attribute, its own or the nearest ancestor's; null where there is none. */
+export function attributeOf(
+	tree: Tree<Member> | undefined,
+	member: string,
+	attribute: string
+): string | null {
+	for (const m of tree?.ancestors(member) ?? []) if (m.attributes[attribute]) return m.attributes[attribute];
+	return null;
+}
+
+/** Codes of all attributes that some member has. */
+export function attributesOf(dimension: Dimension): string[] {
+	return [...new Set(dimension.members.flatMap((m) => Object.keys(m.attributes)))];
+}
+
+const isNumber = (value: string) => /^-?\d+(\.\d+)?$/.test(value);
+
+/** What an attribute holds: numbers or dates where all its values are, else text. */
+export function attributeQuantity(dimension: Dimension, attribute: string): Quantity {
+	const values = dimension.members.map((m) => m.attributes[attribute]).filter(Boolean);
+	if (values.length && values.every((v) => fromIsoDate(v) !== null)) return date;
+	return values.length && values.every(isNumber) ? plain : text;
+}
+
+/** An attribute's value as the number that calculations use. */
+export function attributeNumber(
+	quantity: Quantity,
+	value: string | null,
+	textCode: (text: string) => number
+): number | null {
+	if (value === null) return null;
+	if (quantity.kind === 'date') return fromIsoDate(value);
+	return quantity.kind === 'text' ? textCode(value) : Number(value);
+}
