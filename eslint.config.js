@@ -29,7 +29,7 @@ const outside = {
 
 export default ts.config(
 	{
-		ignores: ['node_modules/', '.svelte-kit/', 'build/', 'data/', 'src/lib/core/formula/grammar/parser*.ts']
+		ignores: ['node_modules/', '.svelte-kit/', 'build/', 'data/', 'src/lib/core/formula/grammar/parser*.ts', 'kernels/']
 	},
 	js.configs.recommended,
 	...ts.configs.recommended,

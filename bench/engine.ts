@@ -24,7 +24,7 @@ interface Inputs {
 }
 
 /** Deterministic made-up inputs, laid out one month after another. */
-function inputs(rows: number, months: number): Inputs {
+export function inputs(rows: number, months: number): Inputs {
 	let seed = 12345;
 	const random = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
 	const fill = (n: number, low: number, high: number) =>

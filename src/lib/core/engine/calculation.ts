@@ -3,19 +3,18 @@
  * driver models, schedules, tables of assumptions and the planned accounts are all blocks.
  */
 import type { Expr } from '../formula/ast';
+import { createArena } from './arena';
 import type { Axis } from './axis';
 import { join, spreadChanges, type Dirt } from './changes';
 import { CycleError, type Component } from './graph';
 import { sumInto } from './inflow';
 import { wholeLife } from './life';
-import { Machine } from './machine';
+import { Machine, scratchCells, TILE_CELLS } from './machine';
 import { Network, type Node } from './network';
 import { planPasses, type Pass } from './passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
 
-/** Tiles of about this many cells keep what a pass works on in the processor's cache. */
-const TILE_CELLS = 8192;
 const TILE_ROWS = 1024;
 
 export class Calculation {
@@ -34,7 +33,14 @@ export class Calculation {
 		this.axis = around.axis;
 		this.network = new Network(around, specs);
 		this.passes = this.order();
-		this.machine = new Machine(this.network.lines, this.axis);
+		const registers = Math.max(
+			0,
+			...this.network.nodes.map((n) => ('program' in n ? n.program.views.length : 0))
+		);
+		const { cells } = this.network;
+		const arena = createArena(cells + scratchCells(registers, cells), around.plainMemory);
+		this.network.place(arena);
+		this.machine = new Machine(this.network.lines, this.axis, arena, cells);
 	}
 
 	private order(): Pass[] {

@@ -1,4 +1,5 @@
 /** Sums an expression over its whole life, also outside the horizon. */
+import { createArena } from './arena';
 import type { Axis } from './axis';
 import type { Program } from './instructions';
 import { Machine } from './machine';
@@ -18,7 +19,7 @@ export function wholeLife(
 	if (node.source !== null) return sumRows(lines[node.source].matrix, target);
 	const life = lifeAxis(node.bounds, target.rows, lines, axis);
 	const values = newMatrix(target.rows, life.length);
-	new Machine(lines, life).run(node.program, values, null, 0, target.rows, 0, life.length);
+	new Machine(lines, life, createArena(0), target.rows * life.length).run(node.program, values, null, 0, target.rows, 0, life.length);
 	sumRows(values, target);
 }
 
@@ -31,7 +32,7 @@ function lifeAxis(
 ): Axis {
 	let first = axis.firstDay[0];
 	let last = axis.lastDay[axis.length - 1];
-	const machine = new Machine(lines, axis);
+	const machine = new Machine(lines, axis, createArena(0), rows * axis.length);
 	const column = newMatrix(rows, axis.length);
 	for (const program of bounds) {
 		machine.run(program, column, null, 0, rows, 0, 1);

@@ -1,23 +1,35 @@
 /** Runs programs over tiles: a run of rows × a run of periods of one line. */
 import { extendCurve } from '../functions/cohort';
 import { irr, npv, xirr, xnpv } from '../functions/financial';
+import type { Arena } from './arena';
 import type { Axis } from './axis';
 import type { CashFlowItem, Instruction, Program, WindowFunction } from './instructions';
-import { AGGREGATES, BINARY, type AggregateName, type View } from './kernels';
+import { AGGREGATES, BINARY, type AggregateName, type BinaryName, type View } from './kernels';
 import { DIVIDED_BY_ZERO, SCALARS, WRONG_VALUE, type ScalarInfo } from './scalars';
 import { BLANK, DIV0, marksOf, NUM, NUMBER, VALUE, type Matrix } from './values';
 
-/** Scratch memory for registers; grows to the largest tile and is reused. */
+/** Tiles of at most this many cells keep what is worked on in the processor's cache. */
+export const TILE_CELLS = 4096;
+/** A register's memory: a tile, and some room so that registers do not fall on the same lines of the cache. */
+const REGISTER_CELLS = TILE_CELLS + 24;
+
+/** How much memory a machine takes from its arena, beside lines of so many cells. */
+export const scratchCells = (registers: number, cells: number) =>
+	registers * Math.min(REGISTER_CELLS, cells + 24) + 2 * (registers + 1);
+
+/** Scratch memory for registers, taken when first needed. */
 class Scratch {
 	private readonly values: Float64Array[] = [];
 	private readonly marks: Uint8Array[] = [];
-	valuesOf(register: number, size: number): Float64Array {
-		const have = this.values[register];
-		return have && have.length >= size ? have : (this.values[register] = new Float64Array(size));
+	constructor(
+		private readonly arena: Arena,
+		private readonly size: number
+	) {}
+	valuesOf(register: number): Float64Array {
+		return (this.values[register] ??= this.arena.allocate(this.size));
 	}
-	marksOf(register: number, size: number): Uint8Array {
-		const have = this.marks[register];
-		return have && have.length >= size ? have : (this.marks[register] = new Uint8Array(size));
+	marksOf(register: number): Uint8Array {
+		return (this.marks[register] ??= new Uint8Array(this.size));
 	}
 }
 
@@ -25,7 +37,7 @@ class Scratch {
 export type RowMask = Uint8Array | null;
 
 export class Machine {
-	private readonly scratch = new Scratch();
+	private readonly scratch: Scratch;
 	private program!: Program;
 	private target!: Matrix;
 	private mask: RowMask = null;
@@ -37,12 +49,17 @@ export class Machine {
 
 	constructor(
 		private readonly lines: readonly { matrix: Matrix }[],
-		private readonly axis: Axis
-	) {}
+		private readonly axis: Axis,
+		private readonly arena: Arena,
+		/** No line has more cells than this. */
+		cells: number
+	) {
+		this.scratch = new Scratch(arena, Math.min(REGISTER_CELLS, cells + 24));
+	}
 
 	/**
 	 * Runs a program over rows × periods (each from included, to excluded) and leaves the result in the target.
-	 * The tile is split where a look back or ahead leaves the axis.
+	 * It is done in tiles, split also where a look back or ahead leaves the axis.
 	 */
 	run(
 		program: Program,
@@ -89,7 +106,7 @@ export class Machine {
 	private execute(ins: Instruction, out: View, final: boolean, views: View[]): void {
 		switch (ins.op) {
 			case 'const':
-				out.values = this.scratch.valuesOf(ins.out, 1);
+				out.values = this.scratch.valuesOf(ins.out);
 				out.values[0] = ins.value;
 				out.base = out.stride = out.step = 0;
 				return;
@@ -116,10 +133,7 @@ export class Machine {
 				const a = views[ins.a];
 				const b = views[ins.b];
 				this.bindResult(ins.out, out, final, a.step || b.step ? 1 : 0);
-				const kernel = BINARY[ins.fn];
-				const bad = this.inOneRun(out, a, b)
-					? kernel(out, a, b, this.rows * this.periods, 1)
-					: kernel(out, a, b, this.rows, this.periods);
+				const bad = this.arithmetic(ins.fn, out, a, b);
 				return this.finish(out, a, b, bad ? ins.fn : null);
 			}
 			case 'ratio': {
@@ -127,9 +141,7 @@ export class Machine {
 				const b = views[ins.b];
 				const c = ins.c < 0 ? null : views[ins.c];
 				this.bindResult(ins.out, out, final, a.step || b.step || c?.step ? 1 : 0);
-				const zero = this.inOneRun(out, a, b)
-					? BINARY['/'](out, a, b, this.rows * this.periods, 1)
-					: BINARY['/'](out, a, b, this.rows, this.periods);
+				const zero = this.arithmetic('/', out, a, b);
 				this.clearMarks(out);
 				if (zero || a.errors || b.errors) this.ratio(out, a, b, c);
 				return;
@@ -190,9 +202,9 @@ export class Machine {
 		out.step = 1;
 	}
 	private bindBlank(register: number, out: View): void {
-		out.values = this.scratch.valuesOf(register, 1);
+		out.values = this.scratch.valuesOf(register);
 		out.values[0] = 0;
-		out.marks = this.scratch.marksOf(register, 1);
+		out.marks = this.scratch.marksOf(register);
 		out.marks[0] = BLANK;
 		out.base = out.stride = out.step = 0;
 	}
@@ -207,20 +219,34 @@ export class Machine {
 			out.owner = this.target;
 			return;
 		}
-		out.values = this.scratch.valuesOf(register, step ? this.rows * this.periods : this.periods);
+		out.values = this.scratch.valuesOf(register);
 		out.base = 0;
 		out.stride = step ? this.rows : 1;
 		out.step = step;
 	}
-	/** Whether the tile is one run of memory for all three, so that one loop does it. */
-	private inOneRun(out: View, a: View, b: View): boolean {
-		const n = this.rows;
-		return (
-			out.step === 1 &&
-			out.stride === n &&
-			(a.step ? a.stride === n : a.stride === 0) &&
-			(b.step ? b.stride === n : b.stride === 0)
+	/** Runs a kernel; the compiled one where everything lies in the arena. Answers whether a result may be an error. */
+	private arithmetic(fn: BinaryName, out: View, a: View, b: View): boolean {
+		const { rows, periods } = this;
+		const { native } = this.arena;
+		if (native === null || !(fn in native.loops) || !(a.step || b.step) || !out.step || rows < 8)
+			return BINARY[fn](out, a, b, rows, periods);
+		const { buffer, loops, hasZero } = native;
+		if (out.values.buffer !== buffer || a.values.buffer !== buffer || b.values.buffer !== buffer)
+			return BINARY[fn](out, a, b, rows, periods);
+		const three = loops[fn as '+'];
+		const loop = a.step ? (b.step ? three.both : three.right) : three.left;
+		const y = b.values.byteOffset + b.base * 8;
+		loop(
+			out.values.byteOffset + out.base * 8,
+			out.stride * 8,
+			a.values.byteOffset + a.base * 8,
+			a.stride * 8,
+			y,
+			b.stride * 8,
+			rows,
+			periods
 		);
+		return fn === '/' && hasZero(y, b.stride * 8, b.step ? rows : 1, periods) !== 0;
 	}
 
 	// Marks -----------------------------------------------------------------
@@ -237,7 +263,7 @@ export class Machine {
 	private writableMarks(out: View, register: number): Uint8Array {
 		if (out.marks) return out.marks;
 		if (out.owner) return (out.marks = marksOf(out.owner));
-		const marks = this.scratch.marksOf(register, out.step ? this.rows * this.periods : this.periods);
+		const marks = this.scratch.marksOf(register);
 		marks.fill(NUMBER);
 		return (out.marks = marks);
 	}

@@ -1,5 +1,6 @@
 /** Lines and the nodes that compute them, linked from the specification of all blocks. */
 import { gatherIndex, memberRows, reduceShape, sharedDimensions } from './align';
+import type { Arena } from './arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
 import type { Program, Read } from './instructions';
 import { allRows, regionsOf, type Run } from './regions';
@@ -12,7 +13,7 @@ import {
 	type LineSpec,
 	type Surroundings
 } from './spec';
-import { blankPeriods, newColumn, newMatrix, type Matrix } from './values';
+import { blankPeriods, newColumn, unplacedMatrix, type Matrix } from './values';
 import { walk, type Expr } from '../formula/ast';
 import { NONE } from '../formula/check';
 
@@ -60,6 +61,21 @@ export class Network {
 		for (const spec of specs) for (const line of spec.lines) this.addNodes(spec, line);
 	}
 
+	/** How many cells all lines have. */
+	get cells(): number {
+		return this.lines.reduce((n, { matrix }) => n + matrix.rows * matrix.periods, 0);
+	}
+
+	/** Gives every line its memory; what was given for a line is copied there and not touched any more. */
+	place(arena: Arena): void {
+		for (const { matrix } of this.lines) {
+			const given = matrix.values;
+			matrix.values = arena.allocate(matrix.rows * matrix.periods);
+			matrix.values.set(given);
+			if (matrix.marks) matrix.marks = matrix.marks.slice();
+		}
+	}
+
 	private get periods(): number {
 		return this.surroundings.axis.length;
 	}
@@ -81,7 +97,12 @@ export class Network {
 	private addBlock(spec: BlockSpec): void {
 		this.blocks.set(spec.id, spec);
 		for (const line of spec.lines)
-			this.addLine(spec, line.code, line.additive, line.seed ?? newMatrix(spec.rows.length, this.periods));
+			this.addLine(
+				spec,
+				line.code,
+				line.additive,
+				line.seed ? { ...line.seed } : unplacedMatrix(spec.rows.length, this.periods)
+			);
 	}
 
 	private addLine(block: BlockSpec, code: string, additive: boolean, matrix: Matrix): number {
@@ -176,7 +197,12 @@ export class Network {
 	}
 
 	private hoist(block: BlockSpec, line: string, expr: Expr): number {
-		const target = this.addLine(block, `#${this.hidden++}`, true, newMatrix(block.rows.length, this.periods));
+		const target = this.addLine(
+			block,
+			`#${this.hidden++}`,
+			true,
+			unplacedMatrix(block.rows.length, this.periods)
+		);
 		const program = compile(expr, this.linker(block, line));
 		this.addNode({
 			kind: 'program',
@@ -266,7 +292,9 @@ export class Network {
 
 	private addSum(spec: BlockSpec, code: string, line: number, index: Int32Array): number {
 		const timeless = this.lines[line].matrix.timeless;
-		const matrix = timeless ? newColumn(spec.rows.map(() => 0)) : newMatrix(spec.rows.length, this.periods);
+		const matrix = timeless
+			? newColumn(spec.rows.map(() => 0))
+			: unplacedMatrix(spec.rows.length, this.periods);
 		const target = this.addLine(spec, code, true, matrix);
 		this.addNode({
 			kind: 'inflow',

@@ -25,7 +25,7 @@ export interface InflowSpec {
 
 export interface LineSpec {
 	code: string;
-	/** Given values, used and changed in place; cells not covered by a rule keep them. */
+	/** Given values, copied; cells not covered by a rule keep them. */
 	seed?: Matrix;
 	/** An ordered list: for each cell the first rule that covers it is used. */
 	rules?: readonly RuleSpec[];
@@ -44,6 +44,8 @@ export interface Surroundings {
 	axis: Axis;
 	/** Whether a member lies in the subtree of another; plain equality when absent. */
 	within?(dimension: string, member: string, under: string): boolean;
+	/** Plain arrays whatever the size. */
+	plainMemory?: boolean;
 }
 
 /** Block of planning accounts by department, which `account("…")` reads. */

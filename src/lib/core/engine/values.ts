@@ -48,6 +48,12 @@ export function newMatrix(rows: number, periods: number): Matrix {
 	return { rows, periods, values: new Float64Array(rows * periods), marks: null, errors: false };
 }
 
+/** A matrix whose memory is yet to be given. */
+export function unplacedMatrix(rows: number, periods: number): Matrix {
+	return { rows, periods, values: NOWHERE, marks: null, errors: false };
+}
+const NOWHERE = new Float64Array(0);
+
 /** A column: one value per row, null where there is none. */
 export function newColumn(values: readonly (number | null)[]): Matrix {
 	const matrix: Matrix = { ...newMatrix(values.length, 1), timeless: true };
@@ -61,7 +67,7 @@ export function cellAt(matrix: Matrix, row: number, period: number): Cell {
 }
 
 export function marksOf(matrix: Matrix): Uint8Array {
-	return (matrix.marks ??= new Uint8Array(matrix.values.length));
+	return (matrix.marks ??= new Uint8Array(matrix.rows * matrix.periods));
 }
 
 /** Writes one input cell; null makes it blank. */
