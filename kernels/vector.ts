@@ -234,15 +234,21 @@ export function divSY(
 	}
 }
 
-/** Whether 0 is among the values: what is divided by it is looked at again. */
+/** Whether 0 or something that is not finite is among the values: what is divided by it is looked at again. */
 export function hasZero(y: usize, ys: usize, n: i32, periods: i32): bool {
 	const zero = f64x2.splat(0);
 	let found = f64x2.splat(0);
 	for (let t = 0; t < periods; t++) {
 		let r = y;
 		const end = y + (((<usize>n) & ~1) << 3);
-		for (; r < end; r += 16) found = v128.or(found, f64x2.eq(v128.load(r), zero));
-		if (n & 1 && load<f64>(r) == 0) return true;
+		for (; r < end; r += 16) {
+			const v = v128.load(r);
+			found = v128.or(found, v128.or(f64x2.eq(v, zero), f64x2.ne(f64x2.sub(v, v), zero)));
+		}
+		if (n & 1) {
+			const v = load<f64>(r);
+			if (v == 0 || v - v != 0) return true;
+		}
 		y += ys;
 	}
 	return v128.any_true(found);

@@ -50,9 +50,9 @@ function vectorModule(): WebAssembly.Module | null {
 	return compiled;
 }
 
-/** Memory for so many cells in all. `plain` asks for plain arrays whatever the size. */
-export function createArena(cells: number, plain = false): Arena {
-	const module = !plain && cells >= LARGE ? vectorModule() : null;
+/** Memory for so many cells in all; `kind` asks for one kind whatever the size. */
+export function createArena(cells: number, kind?: 'plain' | 'native'): Arena {
+	const module = kind === 'native' || (!kind && cells >= LARGE) ? vectorModule() : null;
 	return (module && nativeArena(module, cells)) ?? { allocate: (n) => new Float64Array(n), native: null };
 }
 

@@ -29,7 +29,7 @@ export class Calculation {
 	 * or lines need their own result
 	 */
 	constructor(surroundings: Axis | Surroundings, specs: readonly BlockSpec[]) {
-		const around = 'axis' in surroundings ? surroundings : { axis: surroundings };
+		const around: Surroundings = 'axis' in surroundings ? surroundings : { axis: surroundings };
 		this.axis = around.axis;
 		this.network = new Network(around, specs);
 		this.passes = this.order();
@@ -38,7 +38,7 @@ export class Calculation {
 			...this.network.nodes.map((n) => ('program' in n ? n.program.views.length : 0))
 		);
 		const { cells } = this.network;
-		const arena = createArena(cells + scratchCells(registers, cells), around.plainMemory);
+		const arena = createArena(cells + scratchCells(registers, cells), around.memory);
 		this.network.place(arena);
 		this.machine = new Machine(this.network.lines, this.axis, arena, cells);
 	}

@@ -27,7 +27,7 @@ export function spreadChanges(
 ): Map<Component, Dirt> {
 	const dirtOfLine = new Map(changed);
 	const found = new Map<Component, Dirt>();
-	for (const { components } of passes)
+	for (const { components, tiled } of passes)
 		for (const component of components) {
 			let dirt: Dirt | undefined;
 			for (const n of component.nodes) {
@@ -39,6 +39,8 @@ export function spreadChanges(
 				}
 			}
 			if (!dirt) continue;
+			// Where rows feed other rows and these feed back, all of them are touched.
+			if (!tiled && component.nodes.length > 1) dirt = { from: dirt.from, lo: 0, hi: Infinity };
 			found.set(component, dirt);
 			for (const n of component.nodes) {
 				const { target } = network.nodes[n];
@@ -73,8 +75,10 @@ function rowsReached(
 	network: Network,
 	node: Node,
 	read: Read,
-	{ lo, hi }: Dirt
+	dirt: Dirt
 ): { lo: number; hi: number } | null {
+	const lo = dirt.lo;
+	const hi = Math.min(dirt.hi, network.lines[read.line].matrix.rows);
 	if (read.sameRows) return { lo, hi };
 	let first = Infinity;
 	let last = -1;

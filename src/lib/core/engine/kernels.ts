@@ -156,9 +156,12 @@ function multiplyRight(o: Float64Array, k: number, x: Float64Array, i: number, s
 	for (; r < n; r++) o[k + r] = x[i + r] * s;
 }
 
-/** Whether 0 is among n divisors; what was divided by it is marked in a second pass. */
+/** Whether 0 or something that is not finite is among n divisors; what was divided by it is marked in a second pass. */
 function hasZero(y: Float64Array, j: number, n: number): boolean {
-	for (let r = 0; r < n; r++) if (y[j + r] === 0) return true;
+	for (let r = 0; r < n; r++) {
+		const v = y[j + r];
+		if (v === 0 || v - v !== 0) return true;
+	}
 	return false;
 }
 function divideBoth(
@@ -219,8 +222,10 @@ function lift(f: (x: number, y: number) => number): Kernel {
 			const i = a.base + t * a.stride;
 			const j = b.base + t * b.stride;
 			for (let r = 0; r < n; r++) {
-				const v = f(a.values[i + r * a.step], b.values[j + r * b.step]);
-				if (v - v !== 0) bad = true;
+				const x = a.values[i + r * a.step];
+				const y = b.values[j + r * b.step];
+				const v = f(x, y);
+				if (v - v !== 0 || x - x !== 0 || y - y !== 0) bad = true;
 				out.values[k + r] = v;
 			}
 		}

@@ -19,7 +19,15 @@ export function wholeLife(
 	if (node.source !== null) return sumRows(lines[node.source].matrix, target);
 	const life = lifeAxis(node.bounds, target.rows, lines, axis);
 	const values = newMatrix(target.rows, life.length);
-	new Machine(lines, life, createArena(0), target.rows * life.length).run(node.program, values, null, 0, target.rows, 0, life.length);
+	new Machine(lines, life, createArena(0), target.rows * life.length).run(
+		node.program,
+		values,
+		null,
+		0,
+		target.rows,
+		0,
+		life.length
+	);
 	sumRows(values, target);
 }
 

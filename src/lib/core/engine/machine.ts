@@ -302,8 +302,13 @@ export class Machine {
 				const mb = b.errors ? markAt(b, t, r) : NUMBER;
 				if (ma > BLANK) this.put(out, o, 0, ma);
 				else if (mb > BLANK) this.put(out, o, 0, mb);
-				else if (failed !== null && !Number.isFinite(out.values[o]))
-					this.put(out, o, 0, divides && b.values[place(b, t, r)] === 0 ? DIV0 : NUM);
+				else if (failed !== null) {
+					const x = a.values[place(a, t, r)];
+					const y = b.values[place(b, t, r)];
+					// What has grown beyond all numbers is an error too, and does not become 0 as a divisor.
+					const finite = Number.isFinite(out.values[o]) && Number.isFinite(x) && Number.isFinite(y);
+					if (!finite) this.put(out, o, 0, divides && y === 0 ? DIV0 : NUM);
+				}
 			}
 	}
 
@@ -429,8 +434,10 @@ export class Machine {
 		this.eachCell(out, (o, t, r) => {
 			const ma = markAt(a, t, r);
 			const mb = markAt(b, t, r);
+			const divisor = b.values[place(b, t, r)];
 			if (ma > BLANK || mb > BLANK) this.put(out, o, 0, ma > BLANK ? ma : mb);
-			else if (b.values[place(b, t, r)] === 0) {
+			else if (divisor - divisor !== 0) this.put(out, o, 0, NUM);
+			else if (divisor === 0) {
 				if (c) this.putFrom(out, o, c, t, r);
 				else this.put(out, o, 0, BLANK);
 			}
@@ -495,7 +502,9 @@ export class Machine {
 				const mark = markAt(v, t, r);
 				if (mark > BLANK) return this.put(out, o, 0, mark);
 				if (mark === BLANK) continue;
-				acc = step(acc, v.values[place(v, t, r)], n++);
+				const value = v.values[place(v, t, r)];
+				if (value - value !== 0) return this.put(out, o, 0, NUM);
+				acc = step(acc, value, n++);
 			}
 			if (fn !== 'average') this.put(out, o, acc, NUMBER);
 			else this.putResult(out, o, n ? acc / n : DIVIDED_BY_ZERO);

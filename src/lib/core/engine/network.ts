@@ -136,10 +136,12 @@ export class Network {
 		const regions = regionsOf(rules, rows, this.periods);
 		if (!spec.seed && rules.length && !spec.inflows?.length) {
 			// Cells that no rule covers are blank.
-			const covered = regions.length === 1 && regions[0].runs.length === 1 && regions[0].runs[0][1] === rows;
+			const [only] = regions;
+			const [run] = only?.runs ?? [];
+			const covered = regions.length === 1 && run[0] === 0 && run[1] === rows;
 			if (covered) {
-				blankPeriods(matrix, 0, regions[0].from);
-				blankPeriods(matrix, regions[0].to, this.periods);
+				blankPeriods(matrix, 0, only.from);
+				blankPeriods(matrix, only.to, this.periods);
 			} else blankPeriods(matrix, 0, this.periods);
 		}
 		const programs = new Map<number, Program>();

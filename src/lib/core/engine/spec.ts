@@ -44,8 +44,8 @@ export interface Surroundings {
 	axis: Axis;
 	/** Whether a member lies in the subtree of another; plain equality when absent. */
 	within?(dimension: string, member: string, under: string): boolean;
-	/** Plain arrays whatever the size. */
-	plainMemory?: boolean;
+	/** One kind of memory whatever the size. */
+	memory?: 'plain' | 'native';
 }
 
 /** Block of planning accounts by department, which `account("…")` reads. */
