@@ -6,8 +6,9 @@
 /** Growth of 1 over n periods, and the sum of growths of a payment of 1 in each. */
 function growth(rate: number, n: number, due: number): [one: number, payments: number] {
 	if (rate === 0) return [1, n];
-	const one = (1 + rate) ** n;
-	return [one, ((1 + (due ? rate : 0)) * (one - 1)) / rate];
+	// Exact also for rates near 0.
+	const grown = rate > -1 ? Math.expm1(n * Math.log1p(rate)) : (1 + rate) ** n - 1;
+	return [grown + 1, ((1 + (due ? rate : 0)) * grown) / rate];
 }
 
 /** Payment per period of an annuity. */
