@@ -115,7 +115,8 @@ function solveRate(f: (rate: number) => number, guess: number): number {
 		const h = 1e-6 * Math.max(1, Math.abs(r));
 		const slope = (f(r + h) - f(r - h)) / (2 * h);
 		const next = r - y / slope;
-		if (!Number.isFinite(next) || next <= -1) break;
+		// Close to −1 everything becomes small; a root there is looked for by halving.
+		if (!Number.isFinite(next) || next <= -0.9) break;
 		if (Math.abs(next - r) <= 1e-13 * Math.max(1, Math.abs(next)) && isRoot(f(next))) return next;
 		r = next;
 	}
