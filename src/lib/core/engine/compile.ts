@@ -37,8 +37,10 @@ export interface Linker {
 	ages(expr: Reference): { line: number; ages: Int32Array[] };
 	/** Gives an expression a hidden line in the same block, so that other periods of it can be read. */
 	hoist(expr: Expr): number;
-	/** The same, with one value per row: the expression summed over its whole life. */
+	/** A hidden column: the expression summed over its whole life. */
 	wholeLife(expr: Expr): number;
+	/** A hidden column: the expression summed over its life before the axis; null where it has none. */
+	lifeBefore(expr: Expr): number | null;
 	/** Whether the line has one value for all periods. */
 	timeless(line: number): boolean;
 }
@@ -140,6 +142,7 @@ export function compile(expr: Expr, linker: Linker): Program {
 			return emit({ op: 'aggregate', fn: e.name as AggregateName, args: e.args.map(visit) });
 		if (Object.hasOwn(SCALARS, e.name))
 			return emit({ op: 'scalar', fn: e.name as ScalarFunction, args: e.args.map(visit) });
+		if (e.name === 'to_date') return toDate(a);
 		if (WINDOWS.has(e.name)) return overWindow(e.name as WindowFunction, a, periods(b, 1));
 		switch (e.name) {
 			case 'and':
@@ -223,6 +226,14 @@ export function compile(expr: Expr, linker: Linker): Program {
 
 	function cashflow(fn: CashFlowFunction, rate: number, amounts: Expr[], dates: Expr[]): number {
 		return emit({ op: 'cashflow', fn, rate, amounts: amounts.map(item), dates: dates.map(item) });
+	}
+
+	function toDate(e: Expr): number {
+		const since = overWindow('to_date', e, 0);
+		const before = linker.lifeBefore(e);
+		if (before === null) return since;
+		reads.push({ line: before, reach: 'all', sameRows: true });
+		return binary('+', emit({ op: 'load', line: before, lag: 0 }), since);
 	}
 
 	function wholeLifeOf(e: Expr): number {

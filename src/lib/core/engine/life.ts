@@ -1,4 +1,4 @@
-/** Sums an expression over its whole life, also outside the horizon. */
+/** Sums an expression over its life, also outside the horizon. */
 import { createArena } from './arena';
 import type { Axis } from './axis';
 import type { Program } from './instructions';
@@ -19,15 +19,10 @@ export function wholeLife(
 	if (node.source !== null) return sumRows(lines[node.source].matrix, target);
 	const life = lifeAxis(node.bounds, target.rows, lines, axis);
 	const values = newMatrix(target.rows, life.length);
-	new Machine(lines, life, createArena(0), target.rows * life.length).run(
-		node.program,
-		values,
-		null,
-		0,
-		target.rows,
-		0,
-		life.length
-	);
+	// What lies before the axis ends where the axis begins.
+	const end = node.part === 'whole' ? life.length : axis.first - life.first;
+	const machine = new Machine(lines, life, createArena(0), target.rows * life.length);
+	machine.run(node.program, values, null, 0, target.rows, 0, end);
 	sumRows(values, target);
 }
 

@@ -193,7 +193,8 @@ export class Network {
 			total: (e, over) => guarded(() => this.total(block, line, e, over)),
 			ages: (e) => guarded(() => this.ages(block, e)),
 			hoist: (expr) => this.hoist(block, line, expr),
-			wholeLife: (expr) => this.wholeLife(block, line, expr),
+			wholeLife: (expr) => this.life(block, line, expr, 'whole')!,
+			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}
@@ -222,9 +223,7 @@ export class Network {
 	}
 
 	/** An expression of rows and dates alone lives outside the axis too; any other is summed over the axis. */
-	private wholeLife(block: BlockSpec, line: string, expr: Expr): number {
-		const column: Matrix = newColumn(block.rows.map(() => 0));
-		const target = this.addLine(block, `#${this.hidden++}`, true, column);
+	private life(block: BlockSpec, line: string, expr: Expr, part: 'whole' | 'before'): number | null {
 		const linker = this.linker(block, line);
 		let overTime = false;
 		const dates: Expr[] = [];
@@ -234,10 +233,13 @@ export class Network {
 				if (!this.lines[at].matrix.timeless) overTime = true;
 			}
 			if (e.kind !== 'call') return;
-			if (e.name === 'account' || e.name === 'scenario') overTime = true;
-			if (e.name === 'active') dates.push(...e.args);
+			if (['account', 'scenario', 'lag', 'opening', 'lead'].includes(e.name)) overTime = true;
+			if (e.name === 'active' || e.name === 'renewing') dates.push(...e.args.slice(0, 2));
 			if (e.name === 'depreciation') dates.push(e.args[4], afterLife(e));
 		});
+		if (part === 'before' && (overTime || !dates.length)) return null;
+		const column: Matrix = newColumn(block.rows.map(() => 0));
+		const target = this.addLine(block, `#${this.hidden++}`, true, column);
 		this.addNode({
 			kind: 'life',
 			target,
@@ -247,7 +249,8 @@ export class Network {
 			to: this.periods,
 			program: compile(expr, linker),
 			bounds: dates.map((d) => compile(d, linker)),
-			source: overTime ? this.hoist(block, line, expr) : null
+			source: overTime ? this.hoist(block, line, expr) : null,
+			part
 		});
 		return target;
 	}

@@ -4,7 +4,7 @@
  */
 import type { Axis } from './axis';
 import { fromSerial, toSerial } from '../calendar/dates';
-import { activeShare } from '../functions/active';
+import { activeShare, renewingShare } from '../functions/active';
 import { edate, eomonth, yearfrac } from '../functions/dates';
 import { db, ddb, depreciationByPolicy, METHODS, POLICIES, sln, syd, vdb } from '../functions/depreciation';
 import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../functions/financial';
@@ -88,6 +88,11 @@ export const SCALARS = {
 			);
 		},
 		blanks: [0, 0, 0, 0, -Infinity]
+	},
+	renewing: {
+		f: ([start, end, uplift = 0], axis, t) =>
+			renewingShare(start, end, uplift, axis.firstDay[t], axis.lastDay[t], axis.daysBetween),
+		blanks: [-Infinity, Infinity]
 	},
 	active: {
 		f: ([start, end], axis, t) =>

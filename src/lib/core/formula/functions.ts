@@ -96,7 +96,7 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 		['ytd(x)', 's', 'same', 'Sum of x since the fiscal year began.'],
 		['calendar_ytd(x)', 's', 'same', 'Sum of x since the calendar year began.'],
 		['trailing(x, periods)', 'sp', 'same', 'Sum of x over the last periods, this one included.'],
-		['to_date(x)', 's', 'same', 'Sum of x from its first period up to this one.'],
+		['to_date(x)', 's', 'same', 'Sum of x from the beginning of its life up to this period.'],
 		['whole_life(x)', 's', 'same', 'Sum of x over its whole life, also outside the months shown.'],
 		[
 			'run_rate(x, periods)',
@@ -217,6 +217,12 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 			'dd',
 			'plain',
 			'Share of the period’s days from start to end, both included; end may be none.'
+		],
+		[
+			'renewing(start, end, uplift)',
+			'dd?n',
+			'plain',
+			'Share of the period’s days in a term that is renewed again and again, each time dearer by the uplift.'
 		],
 		['capped(x, cap)', 'ss', 'same', 'What of x falls under a cap on its sum in the calendar year.'],
 		[

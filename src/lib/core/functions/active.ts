@@ -1,4 +1,6 @@
 /** Active share: which part of a period lies between two days. */
+import { edate } from './dates';
+import { fromSerial } from '../calendar/dates';
 
 /**
  * Share of a period's days on which start ≤ day ≤ end.
@@ -18,4 +20,34 @@ export function activeShare(
 	if (from > to) return 0;
 	if (from === firstDay && to === lastDay) return 1;
 	return daysBetween(from, to) / daysBetween(firstDay, lastDay);
+}
+
+/** Most renewals that are followed; a term of one day is renewed for over a hundred years. */
+const MOST_RENEWALS = 50_000;
+
+/**
+ * The share of a period in a term that is renewed as soon as it ends: each day counts (1 + uplift) to the power of
+ * the renewals before it. Terms of whole months are renewed by months, others by days.
+ */
+export function renewingShare(
+	start: number,
+	end: number,
+	uplift: number,
+	firstDay: number,
+	lastDay: number,
+	daysBetween: (from: number, to: number) => number
+): number {
+	if (!(end >= start) || end === Infinity) return activeShare(start, end, firstDay, lastDay, daysBetween);
+	const [a, b] = [fromSerial(start), fromSerial(end + 1)];
+	const months = (b.year - a.year) * 12 + b.month - a.month;
+	const byMonths = months > 0 && edate(start, months) === end + 1;
+	const startOf = (k: number) => (byMonths ? edate(start, k * months) : start + k * (end - start + 1));
+	const estimate = Math.floor((firstDay - start) / (end - start + 1)) - 1;
+	let share = 0;
+	for (let k = Math.max(0, estimate); k < MOST_RENEWALS; k++) {
+		const begin = startOf(k);
+		if (begin > lastDay) break;
+		share += activeShare(begin, startOf(k + 1) - 1, firstDay, lastDay, daysBetween) * (1 + uplift) ** k;
+	}
+	return share;
 }
