@@ -36,8 +36,11 @@ export type Node = {
 	(
 		| { kind: 'program'; program: Program; expr: Expr; rule: number; mask: Uint8Array | null }
 		| { kind: 'inflow'; sources: { line: number; index: Int32Array }[] }
-		/** A column: an expression summed over its whole life; over the axis where it stands in a line (`source`). */
-		| { kind: 'life'; program: Program; bounds: Program[]; source: number | null }
+		/**
+		 * A column: an expression summed over its whole life, or over what of it lies before the axis; over the axis
+		 * where it stands in a line (`source`).
+		 */
+		| { kind: 'life'; program: Program; bounds: Program[]; source: number | null; part: 'whole' | 'before' }
 	);
 
 /** Runs shorter than this on average are computed together with the rows between them, and then picked out. */

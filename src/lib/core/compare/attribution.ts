@@ -1,0 +1,89 @@
+/**
+ * Why did it change: the effect of each group of inputs on a result. It is the average, over orders in which the
+ * groups are switched from B's to A's values, of the change that its switch makes.
+ */
+import { tie } from './tie';
+import { randomFrom } from '../search/random';
+
+/** Up to so many groups, all orders are taken; beyond, a sample of them. */
+export const EXACT_GROUPS = 6;
+const SAMPLED_ORDERS = 200;
+
+export interface Attribution {
+	/** One effect a group; they sum exactly to the difference. */
+	effects: number[];
+	difference: number;
+	/** Whether all orders were taken. */
+	exact: boolean;
+	evaluations: number;
+}
+
+/**
+ * @param groups how many groups of inputs differ
+ * @param evaluate the result when the groups named have A's values and the others B's; it is asked in an order in
+ * which mostly one group changes from one time to the next
+ * @param seed of the sample of orders
+ */
+export function attribute(
+	groups: number,
+	evaluate: (switched: readonly boolean[]) => number,
+	seed = 1
+): Attribution {
+	const known = new Map<string, number>();
+	const at = (switched: readonly boolean[]): number => {
+		const key = switched.map(Number).join('');
+		let value = known.get(key);
+		if (value === undefined) known.set(key, (value = evaluate(switched)));
+		return value;
+	};
+	const none = Array<boolean>(groups).fill(false);
+	const exact = groups <= EXACT_GROUPS;
+	const effects = exact ? overAllOrders(groups, at) : overSample(groups, at, seed);
+	const { parts, total } = tie(effects, at(none.map(() => true)) - at(none));
+	return { effects: parts, difference: total, exact, evaluations: known.size };
+}
+
+/** Each set of groups stands for all orders that switch it first: its weight is their share. */
+function overAllOrders(groups: number, at: (switched: readonly boolean[]) => number): number[] {
+	const values = new Float64Array(1 << groups);
+	// Neighbours in this order (a Gray code) differ by one group.
+	for (let i = 0; i < values.length; i++) {
+		const set = i ^ (i >> 1);
+		values[set] = at(Array.from({ length: groups }, (_, g) => (set & (1 << g)) !== 0));
+	}
+	const factorial = (n: number): number => (n < 2 ? 1 : n * factorial(n - 1));
+	return Array.from({ length: groups }, (_, g) => {
+		let effect = 0;
+		for (let set = 0; set < values.length; set++) {
+			if (set & (1 << g)) continue;
+			const size = set.toString(2).replaceAll('0', '').length;
+			const weight = (factorial(size) * factorial(groups - size - 1)) / factorial(groups);
+			effect += weight * (values[set | (1 << g)] - values[set]);
+		}
+		return effect;
+	});
+}
+
+/** Orders by a fixed seed, each with its reverse, which halves the scatter. */
+function overSample(groups: number, at: (switched: readonly boolean[]) => number, seed: number): number[] {
+	const random = randomFrom(seed);
+	const effects = Array<number>(groups).fill(0);
+	for (let n = 0; n < SAMPLED_ORDERS / 2; n++) {
+		const order = Array.from({ length: groups }, (_, g) => g);
+		for (let i = groups - 1; i > 0; i--) {
+			const j = Math.floor(random() * (i + 1));
+			[order[i], order[j]] = [order[j], order[i]];
+		}
+		for (const way of [order, [...order].reverse()]) {
+			const switched = Array<boolean>(groups).fill(false);
+			let before = at(switched);
+			for (const g of way) {
+				switched[g] = true;
+				const after = at([...switched]);
+				effects[g] += (after - before) / SAMPLED_ORDERS;
+				before = after;
+			}
+		}
+	}
+	return effects;
+}

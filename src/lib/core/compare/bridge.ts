@@ -1,0 +1,48 @@
+/** A bridge: the steps that lead from one total to another. */
+
+export interface BridgeStep {
+	name: string;
+	amount: number;
+	/** Where the step begins and ends on the way. */
+	from: number;
+	to: number;
+}
+
+/**
+ * Lines up steps from `start` to `end`. What the steps leave is a step of its own, named `rest`; none when it is
+ * smaller than `tolerance`.
+ */
+export function bridge(
+	start: number,
+	steps: readonly { name: string; amount: number }[],
+	end: number,
+	rest: string,
+	tolerance = 0.005
+): BridgeStep[] {
+	const out: BridgeStep[] = [];
+	let at = start;
+	const add = (name: string, amount: number, to: number) => {
+		out.push({ name, amount, from: at, to });
+		at = to;
+	};
+	for (const { name, amount } of steps) add(name, amount, at + amount);
+	if (Math.abs(end - at) > tolerance) add(rest, end - at, end);
+	return out;
+}
+
+/**
+ * What each of several switches does when they are turned on one after another.
+ * @param evaluate the result with the first so many switches on
+ */
+export function successiveEffects(
+	names: readonly string[],
+	evaluate: (on: number) => number
+): { name: string; amount: number }[] {
+	let before = evaluate(0);
+	return names.map((name, i) => {
+		const after = evaluate(i + 1);
+		const amount = after - before;
+		before = after;
+		return { name, amount };
+	});
+}

@@ -1,0 +1,135 @@
+/** Price, volume and mix, bridges, attribution, accuracy: why a figure is what it is. */
+import * as fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { accuracy } from './accuracy';
+import { attribute } from './attribution';
+import { bridge, successiveEffects } from './bridge';
+import { priceVolumeMix, type SoldItem } from './price-volume-mix';
+
+const item = (qb: number, pb: number, qa: number, pa: number): SoldItem => ({
+	quantityB: qb,
+	revenueB: qb * pb,
+	quantityA: qa,
+	revenueA: qa * pa
+});
+const sum = (list: readonly number[]) => list.reduce((a, b) => a + b, 0);
+
+describe('price, volume and mix', () => {
+	it('split the worked example', () => {
+		const split = priceVolumeMix([item(100, 10, 90, 11), item(50, 20, 80, 19.5)]);
+		expect(split.volume).toBeCloseTo(266.67, 2);
+		expect(split.mix).toBeCloseTo(233.33, 2);
+		expect(split.price).toBeCloseTo(50, 9);
+		expect(split.total).toBeCloseTo(550, 9);
+	});
+	it('keep new and dropped items apart', () => {
+		const split = priceVolumeMix([item(100, 10, 110, 10), item(0, 0, 5, 30), item(20, 4, 0, 0)]);
+		expect(split).toMatchObject({ new: 150, dropped: -80, price: 0 });
+		expect(split.volume).toBeCloseTo(100, 9);
+		expect(split.mix).toBeCloseTo(0, 9);
+	});
+	it('sum exactly to the difference for any items', () => {
+		const n = fc.integer({ min: 0, max: 500 });
+		const p = fc.double({ min: 0.01, max: 999, noNaN: true });
+		fc.assert(
+			fc.property(fc.array(fc.tuple(n, p, n, p), { maxLength: 12 }), (list) => {
+				const items = list.map(([qb, pb, qa, pa]) => item(qb, pb, qa, pa));
+				const s = priceVolumeMix(items);
+				expect(s.volume + s.mix + s.price + s.new + s.dropped).toBe(s.total);
+			})
+		);
+	});
+});
+
+describe('a bridge', () => {
+	it('leads from one total to the other, and names what the steps leave', () => {
+		const steps = bridge(
+			100,
+			[
+				{ name: 'Price', amount: 20 },
+				{ name: 'Volume', amount: -5 }
+			],
+			118,
+			'Other'
+		);
+		expect(steps).toEqual([
+			{ name: 'Price', amount: 20, from: 100, to: 120 },
+			{ name: 'Volume', amount: -5, from: 120, to: 115 },
+			{ name: 'Other', amount: 3, from: 115, to: 118 }
+		]);
+		expect(bridge(1, [{ name: 'x', amount: 1 }], 2, 'Other')).toHaveLength(1);
+	});
+	it('says what each switch did in its order', () => {
+		const results = [100, 110, 99];
+		expect(successiveEffects(['up', 'down'], (on) => results[on])).toEqual([
+			{ name: 'up', amount: 10 },
+			{ name: 'down', amount: -11 }
+		]);
+	});
+});
+
+describe('attribution', () => {
+	it('is the average over all orders', () => {
+		// Units from 10 to 12, price from 5 to 6: either may come first.
+		const result = attribute(2, ([units, price]) => (units ? 12 : 10) * (price ? 6 : 5));
+		expect(result).toMatchObject({ effects: [11, 11], difference: 22, exact: true });
+		expect(attribute(0, () => 5)).toMatchObject({ effects: [], difference: 0 });
+	});
+	it('asks for each set of groups once', () => {
+		expect(attribute(6, (s) => s.filter(Boolean).length)).toMatchObject({ evaluations: 64, exact: true });
+	});
+	it('gives nothing to a group without effect, and the same to groups that do the same', () => {
+		const result = attribute(4, ([a, b, c]) => (Number(a) + Number(b)) * (c ? 3 : 1));
+		expect(result.effects[3]).toBe(0);
+		expect(result.effects[0]).toBeCloseTo(result.effects[1], 12);
+	});
+	it('sums exactly to the difference, also where orders are sampled', () => {
+		fc.assert(
+			fc.property(
+				fc.integer({ min: 1, max: 9 }),
+				fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { minLength: 9, maxLength: 9 }),
+				(n, weights) => {
+					const f = (s: readonly boolean[]) =>
+						s.reduce((v, on, i) => (on ? v * (1 + weights[i] / 1e6) + weights[i] : v), 1000);
+					const result = attribute(n, f, 7);
+					expect(result.exact).toBe(n <= 6);
+					expect(sum(result.effects)).toBe(result.difference);
+					expect(attribute(n, f, 7).effects).toEqual(result.effects);
+				}
+			),
+			{ numRuns: 60 }
+		);
+	});
+	it('comes near the exact answer when sampled', () => {
+		const f = (s: readonly boolean[]) => s.reduce((v, on, i) => (on ? v * (1.1 + i / 20) : v), 100);
+		// The exact effects over all orders, from the definition.
+		const orders = (list: number[]): number[][] =>
+			list.length < 2
+				? [list]
+				: list.flatMap((x) => orders(list.filter((y) => y !== x)).map((o) => [x, ...o]));
+		const exact = Array<number>(7).fill(0);
+		const all = orders([0, 1, 2, 3, 4, 5, 6]);
+		for (const order of all) {
+			const on = Array<boolean>(7).fill(false);
+			for (const g of order) {
+				const before = f(on);
+				on[g] = true;
+				exact[g] += (f(on) - before) / all.length;
+			}
+		}
+		attribute(7, f, 3).effects.forEach((e, g) => expect(Math.abs(e / exact[g] - 1)).toBeLessThan(0.05));
+	});
+});
+
+describe('accuracy of forecasts', () => {
+	it('tells error, absolute error and bias; blanks are left out', () => {
+		const result = accuracy([
+			{ forecast: 110, actual: 100 },
+			{ forecast: 80, actual: 100 },
+			{ forecast: null, actual: 100 },
+			{ forecast: 5, actual: null }
+		]);
+		expect(result).toEqual({ pairs: 2, error: -10, absoluteError: 30, absoluteShare: 0.15, bias: -0.05 });
+		expect(accuracy([{ forecast: 1, actual: 0 }])).toMatchObject({ absoluteShare: null, bias: null });
+	});
+});
