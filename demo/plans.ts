@@ -1,6 +1,6 @@
 /** Kelpwick's plans: typed inputs and bases of its scenarios. */
 import { LEDGER_BLOCK, rowKey, type Basis, type Series } from '../src/lib/core/model/schema';
-import type { BasisEntry } from '../src/lib/core/plan/assemble';
+import type { BasisEntry } from '../src/lib/core/plan/scenario';
 import { APR24, DEPRECIATION, PAYROLL } from './ledger';
 import type { LedgerMonth } from './ledger';
 import { seeded } from './random';

@@ -4,7 +4,7 @@ import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
 import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
-import type { Origin, Plan } from '../core/plan/assemble';
+import type { Origin, Plan } from '../core/plan/scenario';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells } from './cells';

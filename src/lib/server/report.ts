@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { accountSeries, overTime } from '../core/compare/statement';
 import { matters, variance, type Threshold, type Variance } from '../core/compare/variance';
 import type { Account } from '../core/model/schema';
-import type { Plan } from '../core/plan/assemble';
+import type { Plan } from '../core/plan/scenario';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { plannedAccounts } from './department-plan';

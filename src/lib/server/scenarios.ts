@@ -3,14 +3,8 @@ import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/spec';
 import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
-import {
-	calculateScenario,
-	firstOpen,
-	type History,
-	type Plan,
-	type ScenarioData,
-	type ScenarioModel
-} from '../core/plan/assemble';
+import { calculateScenario, firstOpen } from '../core/plan/assemble';
+import type { History, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readModelRows, readSeries } from './company/store';

@@ -4,7 +4,8 @@ import { monthCalendar, type Calendar } from '../core/calendar/calendar';
 import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import type { Company, LedgerAccount } from '../core/model/schema';
 import { isBalance, naturalFromDebit } from '../core/model/sign';
-import { buildStructure, type History, type Structure } from '../core/plan/assemble';
+import { buildStructure, type Structure } from '../core/plan/structure';
+import type { History } from '../core/plan/scenario';
 import { readCompanyRow, readStructureRows } from './db/rows';
 
 export interface CompanyState {

@@ -10,7 +10,7 @@ import {
 } from '../core/collect/submission';
 import { accountSeries, overTime } from '../core/compare/statement';
 import { isBalance } from '../core/model/sign';
-import type { Plan } from '../core/plan/assemble';
+import type { Plan } from '../core/plan/scenario';
 import { insertMany } from './db/bulk';
 import { mayRead, mustMay, mustRead, submissionRights } from './auth/policy';
 import type { User } from './auth/sessions';

@@ -1,5 +1,5 @@
 /** Account totals over departments and time. */
-import type { Plan } from '../plan/assemble';
+import type { Plan } from '../plan/scenario';
 import { BLANK, NUMBER, toCell, type Cell } from '../engine/values';
 import { LEDGER_BLOCK, type Account } from '../model/schema';
 import { signInParent } from '../model/sign';

@@ -90,6 +90,21 @@ export class Calculation {
 		this.changed.set(at, join(this.changed.get(at), { from: period, lo: row, hi: row + 1 }));
 	}
 
+	/**
+	 * Changes many inputs of a line at once; `change` may write to all cells from the period index on, in the rows
+	 * lo (included) to hi (excluded). Cells that a formula computes are computed again by `recalculate`.
+	 */
+	changeInputs(
+		block: string,
+		line: string,
+		dirt: { from: number; lo: number; hi: number },
+		change: (matrix: Matrix) => void
+	): void {
+		const at = this.network.find(block, line);
+		change(this.network.lines[at].matrix);
+		this.changed.set(at, join(this.changed.get(at), dirt));
+	}
+
 	/** Calculates what depends on inputs set since the last time; nothing else can have changed. */
 	recalculate(): this {
 		if (!this.changed.size) return this;

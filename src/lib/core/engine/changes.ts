@@ -32,6 +32,9 @@ export function spreadChanges(
 			let dirt: Dirt | undefined;
 			for (const n of component.nodes) {
 				const node = network.nodes[n];
+				// Computed cells of a line that has been written to.
+				const own = changed.get(node.target);
+				if (own && own.from < node.to) dirt = join(dirt, own);
 				for (const read of network.readsOf(node)) {
 					const source = dirtOfLine.get(read.line);
 					const reached = source && reachedBy(network, node, read, source, open);

@@ -57,7 +57,7 @@ export class Network {
 
 	/** @throws ModelError when a reference leads nowhere, or a line that cannot be summed would have to be */
 	constructor(
-		private readonly surroundings: Surroundings,
+		readonly surroundings: Surroundings,
 		specs: readonly BlockSpec[]
 	) {
 		for (const spec of specs) this.addBlock(spec);

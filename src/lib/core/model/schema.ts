@@ -123,6 +123,20 @@ export const Posting = z.strictObject({
 });
 export type Posting = z.infer<typeof Posting>;
 
+/** Expected figures of a line, kept with the model: what it gives must not differ by more than the tolerance. */
+export const Proof = z.strictObject({
+	name: z.string().min(1).max(120),
+	line: Identifier,
+	/** Only rows under these members (dimension → member), rolled up in the line's own way. */
+	where: z.record(z.string(), z.string()).default({}),
+	/** First period, in the calendar's own writing. */
+	first: z.string().max(20),
+	/** One a period; null expects a blank. */
+	expected: z.array(z.number().nullable()).min(1).max(600),
+	tolerance: z.number().min(0).default(0)
+});
+export type Proof = z.infer<typeof Proof>;
+
 export const ModelDefinition = z.strictObject({
 	code: Identifier,
 	name: z.string().min(1).max(120),
@@ -130,7 +144,8 @@ export const ModelDefinition = z.strictObject({
 	/** None: a table of assumptions. */
 	dimensions: z.array(Code).max(6).default([]),
 	lines: z.array(Line).min(1).max(200),
-	postings: z.array(Posting).max(100).default([])
+	postings: z.array(Posting).max(100).default([]),
+	proofs: z.array(Proof).max(50).optional()
 });
 export type ModelDefinition = z.infer<typeof ModelDefinition>;
 

@@ -4,7 +4,9 @@ import { movesFrom, move, SUBMISSION_STATES } from '../collect/submission';
 import { accountSeries, overTime } from '../compare/statement';
 import { newMatrix, setCell } from '../engine/values';
 import { ModelDefinition, type Account, type Basis, type Scenario } from '../model/schema';
-import { buildStructure, calculateScenario, firstOpen, type ScenarioData } from './assemble';
+import { buildStructure } from './structure';
+import { calculateScenario, firstOpen } from './assemble';
+import type { ScenarioData } from './scenario';
 import { carrySeries, extendSeries, nextForecast } from './carry';
 import { trace } from './trace';
 

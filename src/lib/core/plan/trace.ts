@@ -5,7 +5,7 @@ import { accountSeries, cellsOf, overTime } from '../compare/statement';
 import { print, type Expr } from '../formula/ast';
 import { LEDGER_BLOCK, rowKey, type Basis } from '../model/schema';
 import { signInParent } from '../model/sign';
-import type { Plan } from './assemble';
+import type { Plan } from './scenario';
 
 /** A figure of the planned accounts: any node of both trees, a span of periods (ordinals, both included). */
 export interface AccountRef {

@@ -11,7 +11,7 @@ import type {
 	Scenario,
 	Series
 } from '../../core/model/schema';
-import type { BasisEntry } from '../../core/plan/assemble';
+import type { BasisEntry } from '../../core/plan/scenario';
 import type { SubmissionState } from '../../core/collect/submission';
 
 export const Role = z.enum(['analyst', 'contributor', 'reviewer', 'viewer']);

@@ -1,7 +1,7 @@
 /** Database rows as the plain data of the core, and back. */
 import type { Knex } from 'knex';
 import type { Account, Basis, Company, Department, Dimension, Scenario } from '../../core/model/schema';
-import type { BasisEntry } from '../../core/plan/assemble';
+import type { BasisEntry } from '../../core/plan/scenario';
 import { Refusal } from '../refusal';
 
 export interface ScenarioRow {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
-import { buildStructure } from '../../core/plan/assemble';
+import { buildStructure } from '../../core/plan/structure';
 import type { CompanyState } from '../structure';
 import { guessOptions, readAmount, readDate, readSheet } from './columns';
 
