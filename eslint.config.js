@@ -29,7 +29,14 @@ const outside = {
 
 export default ts.config(
 	{
-		ignores: ['node_modules/', '.svelte-kit/', 'build/', 'data/', 'src/lib/core/formula/grammar/parser*.ts', 'kernels/']
+		ignores: [
+			'node_modules/',
+			'.svelte-kit/',
+			'build/',
+			'data/',
+			'src/lib/core/formula/grammar/parser*.ts',
+			'kernels/'
+		]
 	},
 	js.configs.recommended,
 	...ts.configs.recommended,

@@ -4,6 +4,7 @@ import { bareAxis } from '../src/lib/core/engine/axis';
 import { Calculation } from '../src/lib/core/engine/calculation';
 import { newMatrix, type Matrix } from '../src/lib/core/engine/values';
 import { parseFormula } from '../src/lib/core/formula/parse';
+import { attribute } from '../src/lib/core/compare/attribution';
 import { median, report } from './measure';
 
 const FORMULAS: Record<string, string> = {
@@ -48,7 +49,7 @@ const matrix = (rows: number, periods: number, values: Float64Array): Matrix => 
 	values
 });
 
-export function model(given: Inputs): Calculation {
+export function model(given: Inputs, memory?: 'plain' | 'native'): Calculation {
 	const { rows, months } = given;
 	const axis = bareAxis(months);
 	const expr = (text: string) => parseFormula(text).expr!;
@@ -57,7 +58,7 @@ export function model(given: Inputs): Calculation {
 		additive: true,
 		rules: [{ from: 0, expr: expr(text) }]
 	});
-	return new Calculation(axis, [
+	return new Calculation({ axis, memory }, [
 		{
 			id: 'rates',
 			dimensions: [],
@@ -146,6 +147,77 @@ function spreadsheet(g: Inputs) {
 	};
 }
 
+/** Time and memory at 10,000,000 computed values, against 360,000. */
+function benchScale(fullSmall: number, valuesSmall: number): void {
+	const rows = 55_556;
+	const values = rows * 36 * 5;
+	globalThis.gc?.();
+	const before = process.memoryUsage().rss;
+	const large = model(inputs(rows, 36)).calculate();
+	globalThis.gc?.();
+	const resident = process.memoryUsage().rss - before;
+	const full = median(() => void large.calculate(), 5, 1);
+	const perValue = (ms: number, n: number) => (ms / n) * 1e6;
+	report(
+		'engine.scale',
+		perValue(full, values),
+		perValue(fullSmall, valuesSmall),
+		'ns per value',
+		`${values} values`
+	);
+	report('memory', resident / values, 8, 'bytes per value', `${Math.round(resident / 1e6)} MB resident`);
+}
+
+/** Attribution of six groups of inputs, as multiples of one full calculation. */
+function benchAttribution(given: Inputs, full: number): void {
+	const calculation = model(given).calculate();
+	const { rows, months } = given;
+	const half = rows / 2;
+	const change =
+		(line: string, lo: number, hi: number, original: Float64Array, up: number) => (on: boolean) =>
+			calculation.changeInputs('m', line, { from: 0, lo, hi }, ({ values }) => {
+				for (let t = 0; t < months; t++)
+					for (let i = t * rows + lo; i < t * rows + hi; i++) values[i] = on ? original[i] * up : original[i];
+			});
+	const groups = [
+		change('units', 0, half, given.units, 1.1),
+		change('units', half, rows, given.units, 0.95),
+		change('unit_cost', 0, half, given.unitCost, 1.02),
+		change('unit_cost', half, rows, given.unitCost, 0.99),
+		change('base', 0, rows, given.basePrice, 1.03),
+		(on: boolean) =>
+			calculation.changeInputs('rates', 'rise', { from: 0, lo: 0, hi: 1 }, ({ values }) => {
+				for (let t = 0; t < months; t++) values[t] = on ? given.rise[t] * 1.2 : given.rise[t];
+			})
+	];
+	const now = groups.map(() => false);
+	const profit = calculation.matrix('m', 'profit').values;
+	const result = () => {
+		let sum = 0;
+		for (let i = 0; i < profit.length; i++) sum += profit[i];
+		return sum;
+	};
+	const run = () =>
+		attribute(groups.length, (switched) => {
+			switched.forEach((on, g) => {
+				if (now[g] !== on) groups[g](on);
+				now[g] = on;
+			});
+			calculation.recalculate();
+			return result();
+		});
+	const { effects, difference } = run();
+	if (effects.reduce((a, b) => a + b, 0) !== difference)
+		throw new Error('The effects do not sum to the difference.');
+	report(
+		'engine.attribution',
+		median(() => void run(), 5, 1),
+		full,
+		'ms',
+		'6 groups, 64 evaluations, in full calculations'
+	);
+}
+
 export function benchEngine(): void {
 	const given = inputs(2000, 36);
 	const ours = model(given).calculate();
@@ -154,9 +226,16 @@ export function benchEngine(): void {
 	const price = ours.matrix('m', 'price').values;
 	for (let i = 0; i < price.length; i++)
 		if (price[i] !== hand.price[i]) throw new Error(`Price ${i} differs.`);
-	const full = median(() => void ours.calculate());
-	const limit = median(() => hand.run());
+	const full = median(() => void ours.calculate(), 101, 20);
+	const limit = median(() => hand.run(), 101, 20);
 	report('engine.full.vs_limit', full, limit, 'ms');
+	const plain = model(given, 'plain').calculate();
+	report(
+		'engine.full.plain_memory.vs_limit',
+		median(() => void plain.calculate(), 31, 10),
+		limit,
+		'ms'
+	);
 
 	const sheet = spreadsheet(given);
 	const last = price[35 * 2000 + 1999];
@@ -167,7 +246,7 @@ export function benchEngine(): void {
 		step++;
 		for (let t = 0; t < 36; t++) ours.setInput('rates', 'rise', 0, t, given.rise[t] + step * 1e-6);
 		ours.recalculate();
-	});
+	}, 31);
 	report(
 		'engine.full.vs_spreadsheet',
 		drivers,
@@ -175,10 +254,20 @@ export function benchEngine(): void {
 		'ms'
 	);
 
-	const edit = median(() => {
+	const edit = median(
+		() => {
+			step++;
+			ours.setInput('m', 'units', 7, 20, step);
+			ours.recalculate();
+		},
+		101,
+		20
+	);
+	report('engine.edit.vs_full', edit, full, 'ms', 'one month of one row');
+	const month = median(() => {
 		step++;
-		ours.setInput('m', 'units', 7, 20, step);
+		ours.setInput('rates', 'rise', 0, 20, step * 1e-6);
 		ours.recalculate();
-	});
-	report('engine.edit.vs_full', edit, full, 'ms');
+	}, 31);
+	report('engine.edit_driver.vs_full', month, full, 'ms', 'one month of a driver of all rows');
 }

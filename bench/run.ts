@@ -1,6 +1,8 @@
 /** Prints one JSON line per metric; ratios are taken within one run. See docs/bench.md. */
+import { benchChance } from './chance';
 import { benchData } from './data';
 import { benchEngine } from './engine';
 
 benchEngine();
+await benchChance();
 await benchData();

@@ -143,7 +143,6 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 	}));
 
 	const reason = editReason(user, plan);
-	const accounts = structure.accounts.all.filter((a) => structure.accounts.isLeaf(a.code));
 	return {
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),

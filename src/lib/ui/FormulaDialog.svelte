@@ -21,8 +21,7 @@
 		reason: string;
 		onclose: () => void;
 	}
-	let { scenario, scenarioName, model, line, names, also, editable, reason, onclose }: Props =
-		$props();
+	let { scenario, scenarioName, model, line, names, also, editable, reason, onclose }: Props = $props();
 	let text = $state(untrack(() => line.formula ?? ''));
 	let errors: FormulaError[] = $state([]);
 	let chosen: string[] = $state([]);

@@ -40,7 +40,8 @@
 	function complete(context: CompletionContext) {
 		const text = context.state.doc.toString();
 		const found = completionsAt(text, context.pos, names);
-		if (!found || (!context.explicit && found.from === context.pos && text[context.pos - 1] !== '"')) return null;
+		if (!found || (!context.explicit && found.from === context.pos && text[context.pos - 1] !== '"'))
+			return null;
 		const boost = { line: 2, name: 1, function: 0 };
 		return {
 			from: found.from,

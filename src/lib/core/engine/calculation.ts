@@ -239,7 +239,7 @@ export class Calculation {
 			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
 			const cells = rows * (node.to - node.from);
 			if (node.kind === 'inflow')
-				for (const { index } of node.sources) steps += index.length * (node.to - node.from);
+				for (const { rows: from } of node.sources) steps += from.length * (node.to - node.from);
 			else if (node.kind === 'life') steps += rows * this.axis.length * node.program.instructions.length;
 			else
 				for (const { op } of node.program.instructions)

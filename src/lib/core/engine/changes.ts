@@ -90,8 +90,9 @@ function rowsReached(
 		if (r > last) last = r;
 	};
 	if (node.kind === 'inflow') {
-		for (const { line, index } of node.sources)
-			if (line === read.line) for (let r = lo; r < hi; r++) if (index[r] >= 0) take(index[r]);
+		for (const { line, rows, into } of node.sources)
+			if (line === read.line)
+				for (let k = 0; k < rows.length; k++) if (rows[k] >= lo && rows[k] < hi) take(into[k]);
 	} else if (read.index) {
 		for (let r = 0; r < read.index.length; r++) if (read.index[r] >= lo && read.index[r] < hi) take(r);
 	} else return { lo: 0, hi: network.lines[node.target].matrix.rows };

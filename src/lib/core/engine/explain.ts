@@ -50,10 +50,12 @@ function inflowsAt(calculation: Calculation, ref: CellRef): (CellRef & { value: 
 		.map((n) => network.nodes[n])
 		.find((n) => n.kind === 'inflow' && n.from <= t && t < n.to);
 	if (node?.kind !== 'inflow') return null;
-	return node.sources.flatMap(({ line, index }) => {
+	return node.sources.flatMap(({ line, rows, into }) => {
 		const { block, code, matrix } = network.lines[line];
-		return [...index].flatMap((into, row) =>
-			into === ref.row ? [{ block, line: code, row, period: ref.period, value: cellAt(matrix, row, t) }] : []
+		return [...rows].flatMap((row, k) =>
+			into[k] === ref.row
+				? [{ block, line: code, row, period: ref.period, value: cellAt(matrix, row, t) }]
+				: []
 		);
 	});
 }

@@ -1,13 +1,26 @@
 /** Sums rows of other lines into a line's rows: postings, and totals over members. */
 import { BLANK, marksOf, NUMBER, type Matrix } from './values';
 
+/** A line whose rows flow in: which row of it goes into which of ours, in the order of its rows. */
+export interface InflowSource {
+	line: number;
+	rows: Int32Array;
+	into: Int32Array;
+}
+
+/** @param index for each source row the target row, −1 for none */
+export function inflowSource(line: number, index: Int32Array): InflowSource {
+	const rows = Int32Array.from(index.keys()).filter((r) => index[r] >= 0);
+	return { line, rows, into: rows.map((r) => index[r]) };
+}
+
 /**
  * Replaces the target's rows lo..hi and periods from..to (each excluded at the end) by the sums of the sources'
  * rows. Source rows are always added in their order, so that the same rows give the same bits.
  */
 export function sumInto(
 	target: Matrix,
-	sources: readonly { line: number; index: Int32Array }[],
+	sources: readonly InflowSource[],
 	lines: readonly { matrix: Matrix }[],
 	lo: number,
 	hi: number,
@@ -19,22 +32,23 @@ export function sumInto(
 		target.values.fill(0, t * target.rows + lo, t * target.rows + hi);
 		target.marks?.fill(NUMBER, t * target.rows + lo, t * target.rows + hi);
 	}
-	for (const { line, index } of sources) {
+	const out = target.values;
+	for (const { line, rows, into } of sources) {
 		const { matrix } = lines[line];
+		const { values } = matrix;
 		for (let t = from; t < to; t++) {
-			const s = matrix.timeless ? 0 : t * matrix.rows;
-			const d = t * target.rows;
-			for (let r = 0; r < matrix.rows; r++) {
-				const into = index[r];
-				if (into < 0 || (!all && (into < lo || into >= hi))) continue;
-				target.values[d + into] += matrix.values[s + r];
+			const s = (matrix.timeless ? 0 : t * matrix.rows) | 0;
+			const d = (t * target.rows) | 0;
+			for (let k = 0; k < rows.length; k++) {
+				const r = into[k];
+				if (all || (r >= lo && r < hi)) out[d + r] += values[s + rows[k]];
 			}
 			if (!matrix.errors || !matrix.marks) continue;
-			for (let r = 0; r < matrix.rows; r++) {
-				const into = index[r];
-				if (into < lo || into >= hi || matrix.marks[s + r] <= BLANK) continue;
-				marksOf(target)[d + into] = matrix.marks[s + r];
-				target.values[d + into] = NaN;
+			for (let k = 0; k < rows.length; k++) {
+				const mark = matrix.marks[s + rows[k]];
+				if (mark <= BLANK || into[k] < lo || into[k] >= hi) continue;
+				marksOf(target)[d + into[k]] = mark;
+				out[d + into[k]] = NaN;
 				target.errors = true;
 			}
 		}

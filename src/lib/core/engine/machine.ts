@@ -430,18 +430,29 @@ export class Machine {
 		}
 	}
 
+	/** After the division: what was divided by 0 becomes blank, or what is asked for. */
 	private ratio(out: View, a: View, b: View, c: View | null): void {
-		this.eachCell(out, (o, t, r) => {
-			const ma = markAt(a, t, r);
-			const mb = markAt(b, t, r);
-			const divisor = b.values[place(b, t, r)];
-			if (ma > BLANK || mb > BLANK) this.put(out, o, 0, ma > BLANK ? ma : mb);
-			else if (divisor - divisor !== 0) this.put(out, o, 0, NUM);
-			else if (divisor === 0) {
-				if (c) this.putFrom(out, o, c, t, r);
-				else this.put(out, o, 0, BLANK);
+		const errors = a.errors || b.errors;
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++) {
+			const k = out.base + t * out.stride;
+			const j = b.base + t * b.stride;
+			for (let r = 0; r < width; r++) {
+				const divisor = b.values[j + r * b.step];
+				if (errors) {
+					const first = markAt(a, t, r);
+					const mark = first > BLANK ? first : markAt(b, t, r);
+					if (mark > BLANK) {
+						this.put(out, k + r, 0, mark);
+						continue;
+					}
+				}
+				if (divisor - divisor !== 0) this.put(out, k + r, 0, NUM);
+				else if (divisor !== 0) continue;
+				else if (c) this.putFrom(out, k + r, c, t, r);
+				else this.put(out, k + r, 0, BLANK);
 			}
-		});
+		}
 	}
 
 	private choose(out: View, c: View, a: View, b: View): void {

@@ -2,6 +2,7 @@
 import { gatherIndex, memberRows, reduceShape, sharedDimensions } from './align';
 import type { Arena } from './arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
+import { inflowSource, type InflowSource } from './inflow';
 import type { Program, Read } from './instructions';
 import { allRows, regionsOf, type Run } from './regions';
 import {
@@ -35,7 +36,7 @@ export type Node = {
 	/** With a mask, the rows between short runs are computed too, and left out of the result. */
 	(
 		| { kind: 'program'; program: Program; expr: Expr; rule: number; mask: Uint8Array | null }
-		| { kind: 'inflow'; sources: { line: number; index: Int32Array }[] }
+		| { kind: 'inflow'; sources: InflowSource[] }
 		/**
 		 * A column: an expression summed over its whole life, or over what of it lies before the axis; over the axis
 		 * where it stands in a line (`source`).
@@ -133,7 +134,7 @@ export class Network {
 				runs: allRows(rows),
 				from: this.surroundings.axis.open,
 				to: this.periods,
-				sources: spec.inflows.map((f) => ({ line: this.find(f.block, f.line), index: f.index }))
+				sources: spec.inflows.map((f) => inflowSource(this.find(f.block, f.line), f.index))
 			});
 		const rules = spec.rules ?? [];
 		const regions = regionsOf(rules, rows, this.periods);
@@ -311,7 +312,7 @@ export class Network {
 			runs: allRows(spec.rows.length),
 			from: 0,
 			to: timeless ? 1 : this.periods,
-			sources: [{ line, index }]
+			sources: [inflowSource(line, index)]
 		});
 		return target;
 	}

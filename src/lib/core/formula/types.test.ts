@@ -56,6 +56,8 @@ describe('units', () => {
 		['revenue / life', { kind: 'number', unit: { GBP: 1, month: -1 } }],
 		['wage * hours', money],
 		['monthly + revenue', money],
+		// A number written out may be so much money a piece.
+		['revenue - units * 12', money],
 		['ratio(revenue, cost)', plain],
 		['ratio(revenue, units)', money],
 		['max(revenue, 0) + lag(cost, 12)', money],

@@ -76,7 +76,9 @@ export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quanti
 						);
 				if (a.unit === null || b.unit === null) return UNKNOWN;
 				const unit = multiply(a.unit, b.unit, e.op === '*' ? 1 : -1);
-				return a.literal && b.literal ? NUMBER_WRITTEN : { kind: 'number', unit };
+				// Pieces times a number written out may be anything: 12 a visit, 3 hours a piece.
+				const written = (a.literal || b.literal) && Object.keys(unit).length === 0;
+				return written ? NUMBER_WRITTEN : { kind: 'number', unit };
 			}
 			case '^': {
 				if (a.kind !== 'number' || b.kind !== 'number')

@@ -1,6 +1,5 @@
 /** A driver that can be moved and put back: the inputs of a line in a scope, in a calculated plan. */
-import { BLANK, type Matrix } from '../engine/values';
-import { adjustInputs, type AdjustmentStep } from './adjust';
+import { BLANK, NUMBER, type Matrix } from '../engine/values';
 import type { Plan } from './scenario';
 
 export interface DriverScope {
@@ -16,10 +15,12 @@ export interface DriverScope {
 export type Move = 'multiply' | 'add' | 'set';
 
 export class Driver {
-	private readonly rows: boolean[];
-	private readonly from: number;
-	private readonly to: number;
+	/** Cells of the matrix in the scope, and those of them that held a number at first. */
+	private readonly cells: Int32Array;
+	private readonly numbers: Int32Array;
 	private readonly base: Pick<Matrix, 'values' | 'marks'>;
+	private last: Move | null = null;
+	private readonly dirt: { from: number; lo: number; hi: number };
 
 	constructor(
 		private readonly plan: Plan,
@@ -28,53 +29,63 @@ export class Driver {
 		const { calculation } = plan;
 		const block = calculation.block(scope.block);
 		const within = calculation.network.surroundings.within;
-		this.rows = block.rows.map((row) =>
+		const rows = block.rows.flatMap((row, r) =>
 			Object.entries(scope.where).every(([dimension, member]) => {
 				const own = row[block.dimensions.indexOf(dimension)];
 				return own !== undefined && (within ? within(dimension, own, member) : own === member);
 			})
+				? [r]
+				: []
 		);
-		this.from = Math.max(0, scope.from - calculation.axis.first);
-		this.to = Math.min(calculation.axis.length, scope.to - calculation.axis.first + 1);
+		const from = Math.max(0, scope.from - calculation.axis.first);
+		const to = Math.min(calculation.axis.length, scope.to - calculation.axis.first + 1);
 		const { values, marks } = calculation.matrix(scope.block, scope.line);
 		this.base = { values: values.slice(), marks: marks?.slice() ?? null };
+		const cells: number[] = [];
+		for (let t = from; t < to; t++) for (const r of rows) cells.push(t * block.rows.length + r);
+		this.cells = Int32Array.from(cells);
+		this.numbers = this.cells.filter((i) => this.base.marks?.[i] !== BLANK);
+		this.dirt = { from, lo: rows[0] ?? 0, hi: (rows.at(-1) ?? -1) + 1 };
 	}
 
 	/** The mean of the driver's inputs as they were; null when all are blank. */
 	get mean(): number | null {
-		let [sum, n] = [0, 0];
-		const { length } = this.rows;
-		for (let t = this.from; t < this.to; t++)
-			for (let r = 0; r < length; r++) {
-				const i = t * length + r;
-				if (!this.rows[r] || this.base.marks?.[i] === BLANK) continue;
-				sum += this.base.values[i];
-				n++;
-			}
-		return n ? sum / n : null;
+		const sum = this.numbers.reduce((total, i) => total + this.base.values[i], 0);
+		return this.numbers.length ? sum / this.numbers.length : null;
 	}
 
-	/** Moves the driver from where it was at first; the plan is calculated anew by the caller. */
+	/**
+	 * Moves the driver from where it was at first; the plan is calculated anew by the caller. Blanks have nothing to
+	 * be multiplied; adding and setting make them numbers.
+	 */
 	move(operation: Move, value: number): void {
-		const step: AdjustmentStep = { operation, value, lines: [], where: {} };
-		this.write((matrix) => adjustInputs(matrix, this.rows, this.from, this.to, step));
+		// What another kind of move has written to blanks goes first.
+		if (this.last !== operation) this.restore();
+		this.last = operation;
+		this.write((values, marks, base) => {
+			if (operation === 'multiply') for (const i of this.numbers) values[i] = base[i] * value;
+			else
+				for (const i of this.cells) {
+					values[i] = operation === 'add' ? base[i] + value : value;
+					if (marks) marks[i] = NUMBER;
+				}
+		});
 	}
+
 	/** Puts the driver back. */
 	restore(): void {
-		this.write(() => {});
+		this.write((values, marks, base) => {
+			for (const i of this.cells) {
+				values[i] = base[i];
+				if (marks) marks[i] = this.base.marks?.[i] ?? NUMBER;
+			}
+		});
 	}
 
-	private write(change: (matrix: Matrix) => void): void {
-		const { calculation } = this.plan;
-		const dirt = { from: this.from, lo: this.rows.indexOf(true), hi: this.rows.lastIndexOf(true) + 1 };
-		if (dirt.hi === 0) return;
-		const size = this.rows.length;
-		calculation.changeInputs(this.scope.block, this.scope.line, dirt, (matrix) => {
-			const [a, b] = [this.from * size, this.to * size];
-			matrix.values.set(this.base.values.subarray(a, b), a);
-			if (this.base.marks) matrix.marks!.set(this.base.marks.subarray(a, b), a);
-			else matrix.marks?.fill(0, a, b);
-			change(matrix);
-		});
+	private write(change: (values: Float64Array, marks: Uint8Array | null, base: Float64Array) => void): void {
+		if (!this.cells.length) return;
+		this.plan.calculation.changeInputs(this.scope.block, this.scope.line, this.dirt, (matrix) =>
+			change(matrix.values, matrix.marks, this.base.values)
+		);
 	}
 }
