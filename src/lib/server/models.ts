@@ -1,14 +1,12 @@
 /** Driver models: reading values with totals, typing inputs, changing formulas. */
 import type { Knex } from 'knex';
-import { rollUp } from '../core/engine/rollup';
-import { cellAt, type Cell } from '../core/engine/values';
 import { checkFormula, type Names } from '../core/formula/check';
 import { checkRollups } from '../core/model/check';
 import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
 import type { Structure } from '../core/plan/structure';
 import { lineQuantity, namesFor, type NameSources } from '../core/plan/names';
-import { rowName } from '../core/plan/trace';
+import { modelFigures, type ModelFigures, type ModelSpan } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells } from './cells';
@@ -18,45 +16,20 @@ import { notFound, Refusal } from './refusal';
 import { ACTUALS, planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 
-export interface ModelRowView {
-	key: string;
-	name: string;
-	cells: Cell[];
-	total: Cell;
-}
-export interface LineView {
-	line: Line;
-	cells: Cell[];
-	total: Cell;
-	/** Rows of the model; only for lines that were asked to be opened. */
-	rows: ModelRowView[] | null;
-}
-export interface ModelView {
+export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
 	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
-	lines: LineView[];
-	rowCount: number;
 	/** What formulas of this model may refer to. */
 	names: Names;
 	open: number;
 	last: number;
-	errors: number;
 	editable: boolean;
 	reason: string;
 	/** Other open scenarios that use the same form of this model. */
 	alsoUsedBy: { code: string; name: string }[];
 }
 
-export interface ModelQuery {
-	scenario: string;
-	model: string;
-	from: number;
-	to: number;
-	/** Lines whose rows are wanted. */
-	open: readonly string[];
-	/** Dimension → member; rows under it are kept. */
-	where: Readonly<Record<string, string>>;
-}
+export type ModelQuery = ModelSpan & { scenario: string };
 
 export async function listModels(db: Knex, user: User, scenario: string) {
 	const { structure } = await companyState(db);
@@ -92,62 +65,14 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 	const plan = await planOf(db, query.scenario);
 	const { definition } = modelOf(plan, query.model);
 	const { calculation } = plan;
-	const rows = calculation.block(query.model).rows;
-	const kept = rows.flatMap((row, i) => (inFilter(plan, definition, row, query.where) ? [i] : []));
-	const months = query.to - query.from + 1;
-	const { axis } = calculation;
-
-	const rowsIndex = new Int32Array(rows.length).fill(-1);
-	for (const r of kept) rowsIndex[r] = 0;
-	const lines = definition.lines.map((l) => ({
-		...l.rollup,
-		code: l.code,
-		expr: calculation.ruleAt(query.model, l.code, 0, query.to)?.expr ?? null
-	}));
-	const at = (p: number) => p - query.from;
-	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
-		const m = at(axis.first + t);
-		return m >= 0 && m < months ? m : -1;
-	});
-	const matrixOf = (line: string) => calculation.matrix(query.model, line);
-	const totals = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: byMonth, buckets: months });
-	const once = byMonth.map((m) => (m < 0 ? -1 : 0));
-	const grand = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: once, buckets: 1 });
-	const each = new Int32Array(rows.length).fill(-1);
-	kept.forEach((r, i) => (each[r] = i));
-	const perRow = query.open.length
-		? rollUp(matrixOf, lines, { rows: each, groups: kept.length, periods: once, buckets: 1 })
-		: null;
-
-	let errors = 0;
-	const cells = (read: (p: number) => Cell): Cell[] =>
-		Array.from({ length: months }, (_, i) => {
-			const cell = read(query.from + i);
-			if (typeof cell === 'string') errors++;
-			return cell;
-		});
-	const inputs = definition.dimensions.length > 0;
-	const view: LineView[] = definition.lines.map((line) => ({
-		line,
-		cells: cells((p) => cellAt(totals.get(line.code)!, 0, at(p))),
-		total: cellAt(grand.get(line.code)!, 0, 0),
-		rows:
-			inputs && query.open.includes(line.code)
-				? kept.map((r, i) => ({
-						key: rowKey(rows[r]),
-						name: rowName(plan, query.model, rowKey(rows[r])),
-						cells: cells((p) => calculation.cell(query.model, line.code, r, p)),
-						total: cellAt(perRow!.get(line.code)!, i, 0)
-					}))
-				: null
-	}));
+	const { rows } = calculation.block(query.model);
+	const figures = modelFigures(plan, query);
 
 	const reason = editReason(user, plan);
 	return {
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
-		lines: view,
-		rowCount: kept.length,
+		...figures,
 		names: namesFor(
 			definition,
 			[...plan.models.values()].map((m) => m.definition),
@@ -155,7 +80,6 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 		),
 		open: plan.open,
 		last: plan.scenario.last,
-		errors,
 		editable: reason === '',
 		reason,
 		alsoUsedBy: await sharedWith(db, query.scenario, definition)
@@ -166,22 +90,6 @@ function editReason(user: User, plan: Plan): string {
 	if (user.role !== 'analyst') return 'Driver models are changed by analysts.';
 	if (plan.scenario.kind === 'actuals') return 'Actuals have no driver models.';
 	return plan.scenario.locked ? `“${plan.scenario.name}” is locked.` : '';
-}
-
-function inFilter(
-	plan: Plan,
-	definition: ModelDefinition,
-	row: readonly string[],
-	where: Readonly<Record<string, string>>
-): boolean {
-	return Object.entries(where).every(([dimension, under]) => {
-		const member = row[definition.dimensions.indexOf(dimension)];
-		const tree =
-			dimension === 'department'
-				? plan.structure.departments
-				: plan.structure.dimensions.get(dimension)?.members;
-		return member === undefined || tree === undefined || tree.within(member, under);
-	});
 }
 
 function dimensionView(

@@ -12,7 +12,7 @@ export interface Fault {
 /** Something that cannot be done as asked: an HTTP status, a sentence for the person, and the places. Nothing has changed. */
 export class Refusal extends Error {
 	constructor(
-		readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429,
+		readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 | 503,
 		message: string,
 		readonly faults: Fault[] = [],
 		/** What the client needs to go on, e.g. the cells that differ. */

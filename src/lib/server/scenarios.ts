@@ -3,11 +3,14 @@ import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/spec';
 import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
-import { calculateScenario, firstOpen } from '../core/plan/assemble';
-import type { History, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
+import { buildScenario, firstOpen } from '../core/plan/assemble';
+import { foreignReferences, linesOf } from '../core/plan/foreign';
+import { packScenario, type ScenarioPackage } from '../core/plan/package';
+import type { History, OtherLines, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readModelRows, readSeries } from './company/store';
+import { CalledOff, calculateElsewhere } from './calculator/calculator';
 import { note } from './journal';
 import { basisFromRow, scenarioFromRow, type BasisRow, type ScenarioRow } from './db/rows';
 import { notFound, Refusal } from './refusal';
@@ -80,6 +83,7 @@ export async function scenarioModels(db: Knex, code: string): Promise<ScenarioMo
 
 interface Kept {
 	key: string;
+	data: ScenarioData;
 	plan: Plan;
 }
 /** Calculated scenarios, most recently used last. */
@@ -106,8 +110,9 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const path = [...waiting, code];
 	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
 	const models = await scenarioModels(db, code);
+	const references = foreignReferences(models);
 	const others = new Map<string, Kept>();
-	for (const other of scenariosRead(models))
+	for (const other of new Set(references.map((r) => r.scenario)))
 		if (other === ACTUALS || (await db('scenario').where({ code: other }).first('code')))
 			others.set(other, await keyedPlan(db, other, path));
 	const key = [
@@ -123,30 +128,98 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		plans.set(code, have);
 		return have;
 	}
-	const plansRead = new Map([...others].map(([other, { plan }]) => [other, plan]));
-	const data = await scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead);
-	const result = { key, plan: calculateOrRefuse(state, data) };
-	if (!db.isTransaction) {
-		plans.delete(code);
-		plans.set(code, result);
-		if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
-		kept.set(db, plans);
-	}
-	return result;
-}
-
-/** Codes of other scenarios that formulas of these models name. */
-function scenariosRead(models: readonly ScenarioModel[]): string[] {
-	const texts = models.flatMap(({ definition }) =>
-		definition.lines.flatMap((l) => [l.formula ?? '', ...(l.scoped ?? []).map((s) => s.formula ?? '')])
+	const plansRead = new Map(
+		[...others].map(([other, { plan }]) => [
+			other,
+			linesOf(
+				plan,
+				references.filter((r) => r.scenario === other)
+			)
+		])
 	);
-	return [...new Set(texts.flatMap((t) => [...t.matchAll(/scenario\s*\(\s*"([^"]+)"/gi)].map((m) => m[1])))];
+	const data = await scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead);
+	const keep = (plan: Plan): Kept => {
+		const result = { key, data, plan };
+		if (!db.isTransaction) {
+			plans.delete(code);
+			plans.set(code, result);
+			if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
+			kept.set(db, plans);
+		}
+		return result;
+	};
+	return calculated(db, `${code}/${key}`, state, data, keep);
 }
 
-/** Calculates, turning a model's mistake into a refusal that names model and line. */
-export function calculateOrRefuse(state: CompanyState, data: ScenarioData): Plan {
+/** Up to so many steps (some tenths of a second) are calculated at once; more goes to another thread. */
+const STEPS_AT_ONCE = 100_000_000;
+/** A request waits so long for a calculation; then it is told to come again. */
+const PATIENCE_MS = 900;
+
+interface Running {
+	result: Promise<Kept>;
+	/** Ends it. */
+	callOff(): void;
+}
+/** Calculations under way in other threads, by scenario and revision, so that none is done twice at a time. */
+const underWay = new WeakMap<object, Map<string, Running>>();
+/** Those that took too long are not tried again until something changes. */
+const tooLong = new Set<string>();
+
+async function calculated(
+	db: Knex,
+	id: string,
+	state: CompanyState,
+	data: ScenarioData,
+	keep: (plan: Plan) => Kept
+): Promise<Kept> {
+	const plan = orRefuse(data, () => buildScenario(state.structure, data));
+	const { calculation } = plan;
+	if (calculation.cost <= STEPS_AT_ONCE) {
+		calculation.calculate();
+		return keep(plan);
+	}
+	const { name } = data.scenario;
+	if (tooLong.has(id))
+		throw new Refusal(
+			422,
+			`“${name}” takes too long to calculate. Use fewer rows or months, or simpler formulas: rates and present values over all periods are the slowest.`
+		);
+	const list = underWay.get(db) ?? new Map<string, Running>();
+	underWay.set(db, list);
+	let running = list.get(id);
+	if (!running) {
+		const controller = new AbortController();
+		const result = calculateElsewhere(packScenario(state.structure, data), controller.signal)
+			.then((results) => keep({ ...plan, calculation: calculation.adopt(results) }))
+			.catch((e) => {
+				if (e instanceof CalledOff && e.reason === 'too-long') tooLong.add(id);
+				throw e;
+			})
+			.finally(() => list.delete(id));
+		// Whoever waits hears of a failure; nobody may be waiting any more.
+		result.catch(() => {});
+		running = { result, callOff: () => controller.abort() };
+		list.set(id, running);
+	}
+	const patience = new Promise<null>((resolve) => setTimeout(resolve, PATIENCE_MS, null).unref());
+	const first = await Promise.race([running.result, patience]);
+	if (first) return first;
+	// What is to be saved must be seen to work; nothing may wait for a lock that long.
+	if (db.isTransaction) {
+		running.callOff();
+		throw new Refusal(
+			422,
+			`“${name}” would take longer than a second to calculate, so nothing was saved. Use fewer rows or months, or simpler formulas.`
+		);
+	}
+	throw new Refusal(503, `“${name}” is being calculated. Try again in a moment.`);
+}
+
+/** Turns a model's mistake into a refusal that names model and line. */
+function orRefuse<T>(data: ScenarioData, work: () => T): T {
 	try {
-		return calculateScenario(state.structure, data);
+		return work();
 	} catch (e) {
 		if (!(e instanceof ModelError)) throw e;
 		throw new Refusal(422, `“${data.scenario.name}” cannot be calculated: ${e.message}`, [
@@ -155,13 +228,24 @@ export function calculateOrRefuse(state: CompanyState, data: ScenarioData): Plan
 	}
 }
 
+/**
+ * All that is needed to calculate a scenario elsewhere, for those who may see all of it.
+ * @throws Refusal 403, 404
+ */
+export async function scenarioPackage(db: Knex, user: User, code: string): Promise<ScenarioPackage> {
+	const state = await companyState(db);
+	mustMay(user, 'see driver models', state.structure.departments);
+	const { data } = await keyedPlan(db, code, []);
+	return packScenario(state.structure, data);
+}
+
 export async function scenarioData(
 	db: Knex,
 	scenario: Scenario,
 	state: CompanyState,
 	before: Plan | null,
 	models: readonly ScenarioModel[],
-	others: ReadonlyMap<string, Plan>
+	others: ReadonlyMap<string, OtherLines>
 ): Promise<ScenarioData> {
 	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
 	return {

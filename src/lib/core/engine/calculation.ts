@@ -8,6 +8,7 @@ import type { Axis } from './axis';
 import { join, spreadChanges, type Dirt } from './changes';
 import { CycleError, type Component } from './graph';
 import { sumInto } from './inflow';
+import type { Instruction } from './instructions';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine';
 import { Network, type Node } from './network';
@@ -15,6 +16,8 @@ import { planPasses, type Pass } from './passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
 
+/** Most cells of all lines together: half a gigabyte. */
+export const MOST_CELLS = 64_000_000;
 const TILE_ROWS = 1024;
 
 export class Calculation {
@@ -38,6 +41,12 @@ export class Calculation {
 			...this.network.nodes.map((n) => ('program' in n ? n.program.views.length : 0))
 		);
 		const { cells } = this.network;
+		if (cells > MOST_CELLS)
+			throw new ModelError(
+				specs[0]?.id ?? '',
+				'',
+				`All lines together would have ${cells} cells; at most ${MOST_CELLS} can be calculated. Use fewer rows, months or lines.`
+			);
 		const arena = createArena(cells + scratchCells(registers, cells), around.memory);
 		this.network.place(arena);
 		this.machine = new Machine(this.network.lines, this.axis, arena, cells);
@@ -232,20 +241,61 @@ export class Calculation {
 		return node?.kind === 'program' ? { expr: node.expr, rule: node.rule } : null;
 	}
 
-	/** A bound on the work of a full calculation, in elementary steps. */
+	/** All values, to be taken up by a calculation of the same making elsewhere. */
+	results(): CalculationResults {
+		return this.network.lines.map(({ matrix: { values, marks, errors } }) => ({
+			values: values.slice(),
+			marks: marks?.slice() ?? null,
+			errors
+		}));
+	}
+
+	/** Takes up what a calculation of the same making has computed elsewhere. */
+	adopt(results: CalculationResults): this {
+		this.network.lines.forEach(({ matrix }, i) => {
+			matrix.values.set(results[i].values);
+			matrix.marks = results[i].marks;
+			matrix.errors = results[i].errors;
+		});
+		this.changed.clear();
+		return this;
+	}
+
+	/** A bound on the work of a full calculation, in steps of about a nanosecond or a few. */
 	get cost(): number {
+		const { length } = this.axis;
 		let steps = 0;
 		for (const node of this.network.nodes) {
 			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
-			const cells = rows * (node.to - node.from);
-			if (node.kind === 'inflow')
-				for (const { rows: from } of node.sources) steps += from.length * (node.to - node.from);
-			else if (node.kind === 'life') steps += rows * this.axis.length * node.program.instructions.length;
-			else
-				for (const { op } of node.program.instructions)
-					steps += cells * (WINDOWED.has(op) ? this.axis.length : op === 'scalar' ? 8 : 1);
+			const periods = node.kind === 'life' ? length * 4 : node.to - node.from;
+			if (node.kind === 'inflow') for (const source of node.sources) steps += source.rows.length * periods;
+			else for (const ins of node.program.instructions) steps += rows * periods * stepsOf(ins, length);
 		}
 		return steps;
 	}
 }
-const WINDOWED = new Set<string>(['trailing', 'run_rate', 'cashflow', 'cohort']);
+
+/** One line's values after a calculation. */
+export type CalculationResults = { values: Float64Array; marks: Uint8Array | null; errors: boolean }[];
+
+/** Steps of one cell: rates are searched for, windows are summed anew. */
+function stepsOf(ins: Instruction, periods: number): number {
+	switch (ins.op) {
+		case 'trailing':
+			return Math.min(ins.n, periods);
+		case 'run_rate':
+			return 10;
+		case 'cohort':
+			return periods * 4;
+		case 'cashflow':
+			return periods * (ins.fn === 'irr' ? 1_000 : ins.fn === 'xirr' ? 20_000 : 40);
+		case 'scalar':
+			return ins.fn === 'rate' ? 20_000 : ins.fn === 'renewing' ? 1_000 : 60;
+		case 'aggregate':
+			return 4 * ins.args.length;
+		case 'binary':
+			return ['+', '-', '*', '/'].includes(ins.fn) ? 1 : ins.fn.startsWith('round') ? 200 : 5;
+		default:
+			return 4;
+	}
+}

@@ -27,6 +27,16 @@ export function firstOpen(scenario: Scenario): Period {
  * @throws ModelError for a model that cannot be calculated
  */
 export function calculateScenario(structure: Structure, data: ScenarioData): Plan {
+	const plan = buildScenario(structure, data);
+	plan.calculation.calculate();
+	return plan;
+}
+
+/**
+ * Builds a scenario without calculating it.
+ * @throws ModelError for a model that cannot be calculated
+ */
+export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const { calendar, accounts } = structure;
 	const { scenario, history } = data;
 	const open = firstOpen(scenario);
@@ -79,8 +89,8 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
 	const within = (dimension: string, member: string, under: string) =>
 		treeOf(structure, dimension)?.within(member, under) ?? member === under;
 	const blocks = adjustBlocks([...modelBlocks, ledger], data.adjustments ?? [], axis, within);
-	const foreign = foreignBlocks(blocks, data.others ?? new Map(), axis);
-	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]).calculate();
+	const foreign = foreignBlocks(data.others ?? new Map(), axis);
+	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
 	return {
 		structure,
 		scenario,

@@ -4,48 +4,71 @@ import type { Axis } from '../engine/axis';
 import { foreignBlock, type BlockSpec } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
+import { parseFormula } from '../formula/parse';
 import { LEDGER_BLOCK } from '../model/schema';
-import type { Plan } from './scenario';
+import type { OtherLines, Plan, ScenarioModel } from './scenario';
 
-/** Those lines as given values on our axis. */
-export function foreignBlocks(
-	blocks: readonly BlockSpec[],
-	others: ReadonlyMap<string, Plan>,
-	axis: Axis
-): BlockSpec[] {
-	const wanted = new Map<string, { plan: Plan; block: string; lines: Set<string> }>();
-	const want = (scenario: string, block: string, line: string) => {
-		const plan = others.get(scenario);
-		if (!plan?.calculation.has(block, line)) return;
-		const id = foreignBlock(scenario, block);
-		const have = wanted.get(id) ?? { plan, block, lines: new Set() };
-		have.lines.add(line);
-		wanted.set(id, have);
-	};
-	for (const block of blocks)
-		for (const { rules } of block.lines)
-			for (const { expr } of rules ?? [])
-				if (expr)
-					walk(expr, (e) => {
-						if (e.kind !== 'call' || e.name !== 'scenario' || e.args[0].kind !== 'text') return;
-						const [{ value: scenario }, what] = e.args as [Expr & { kind: 'text' }, Expr];
-						if (what.kind === 'reference') want(scenario, what.block ?? block.id, what.line);
-						else if (what.kind === 'call' && what.args[0].kind === 'text')
-							want(scenario, LEDGER_BLOCK, what.args[0].value);
-					});
-	return [...wanted].map(([id, { plan, block, lines }]) => {
-		const { dimensions, rows, lines: specs } = plan.calculation.block(block);
-		return {
-			id,
+/** A line of another scenario, as formulas name it. */
+export interface ForeignReference {
+	scenario: string;
+	block: string;
+	line: string;
+}
+
+/** What formulas of these models read from other scenarios, each once. */
+export function foreignReferences(models: readonly ScenarioModel[]): ForeignReference[] {
+	const found = new Map<string, ForeignReference>();
+	for (const { definition } of models)
+		for (const line of definition.lines)
+			for (const text of [line.formula, ...(line.scoped ?? []).map((s) => s.formula)]) {
+				const expr = text && /scenario/i.test(text) ? parseFormula(text).expr : null;
+				if (!expr) continue;
+				walk(expr, (e) => {
+					const reference = referenceOf(e, definition.code);
+					if (reference) found.set(Object.values(reference).join('\u0000'), reference);
+				});
+			}
+	return [...found.values()];
+}
+
+function referenceOf(e: Expr, own: string): ForeignReference | null {
+	if (e.kind !== 'call' || e.name !== 'scenario' || e.args[0]?.kind !== 'text') return null;
+	const scenario = e.args[0].value;
+	const what = e.args[1];
+	if (what?.kind === 'reference') return { scenario, block: what.block ?? own, line: what.line };
+	const code = what?.kind === 'call' && what.args[0]?.kind === 'text' ? what.args[0].value : null;
+	return code === null ? null : { scenario, block: LEDGER_BLOCK, line: code };
+}
+
+/** Those lines of one calculated scenario; what it does not have is left out. */
+export function linesOf(plan: Plan, references: readonly ForeignReference[]): OtherLines {
+	const blocks: OtherLines['blocks'] = new Map();
+	const { calculation } = plan;
+	for (const { block, line } of references) {
+		if (!calculation.has(block, line)) continue;
+		const spec = calculation.block(block);
+		const have = blocks.get(block) ?? { dimensions: spec.dimensions, rows: spec.rows, lines: new Map() };
+		const additive = spec.lines.find((l) => l.code === line)?.additive ?? true;
+		have.lines.set(line, { additive, matrix: calculation.matrix(block, line) });
+		blocks.set(block, have);
+	}
+	return { first: calculation.axis.first, blocks };
+}
+
+/** Lines of other scenarios as blocks of given values on our axis. */
+export function foreignBlocks(others: ReadonlyMap<string, OtherLines>, axis: Axis): BlockSpec[] {
+	return [...others].flatMap(([scenario, { first, blocks }]) =>
+		[...blocks].map(([id, { dimensions, rows, lines }]) => ({
+			id: foreignBlock(scenario, id),
 			dimensions,
 			rows,
-			lines: [...lines].map((code) => ({
+			lines: [...lines].map(([code, { additive, matrix }]) => ({
 				code,
-				additive: specs.find((l) => l.code === code)?.additive ?? true,
-				seed: moved(plan.calculation.matrix(block, code), plan.calculation.axis.first, axis)
+				additive,
+				seed: moved(matrix, first, axis)
 			}))
-		};
-	});
+		}))
+	);
 }
 
 /** Values on another axis; blank where there are none. Errors stay errors. */

@@ -26,6 +26,20 @@ export interface History {
 	accounts: ReadonlyMap<string, Matrix>;
 }
 
+/** Lines of a calculated scenario that another one reads. */
+export interface OtherLines {
+	/** Period ordinal of index 0. */
+	first: Period;
+	blocks: Map<
+		string,
+		{
+			dimensions: readonly string[];
+			rows: readonly (readonly string[])[];
+			lines: Map<string, { additive: boolean; matrix: Matrix }>;
+		}
+	>;
+}
+
 export interface ScenarioData {
 	scenario: Scenario;
 	models: readonly ScenarioModel[];
@@ -34,8 +48,8 @@ export interface ScenarioData {
 	history: History;
 	/** Applied in their order to inputs, before formulas. */
 	adjustments?: readonly Adjustment[];
-	/** Other scenarios that formulas read, calculated. */
-	others?: ReadonlyMap<string, Plan>;
+	/** What formulas read from other scenarios. */
+	others?: ReadonlyMap<string, OtherLines>;
 }
 
 /** Where an account in a department has its plan from; a posting wins over a chosen basis. */

@@ -18,6 +18,7 @@ import { sensitivity } from '../search/sensitivity';
 import type { Adjustment, AdjustmentStep } from './adjust';
 import { calculateScenario } from './assemble';
 import { Driver } from './driver';
+import { foreignReferences, linesOf } from './foreign';
 import { checkProofs } from './proof';
 import type { Plan, ScenarioData } from './scenario';
 import { buildStructure } from './structure';
@@ -189,13 +190,16 @@ describe('what formulas may refer to', () => {
 	});
 	it('are lines and accounts of other scenarios', () => {
 		const budget = plan({ series: INPUTS.map((s) => ({ ...s, values: s.values.map((v) => v * 2) })) });
-		const p = plan(
-			{ others: new Map([['budget', budget]]) },
-			model([
-				line({ code: 'more', formula: 'units - scenario("budget", units)' }),
-				line({ code: 'then', unit: 'GBP', formula: 'scenario("budget", account("sales"))' })
-			])
-		);
+		const reading = model([
+			line({ code: 'more', formula: 'units - scenario("budget", units)' }),
+			line({ code: 'then', unit: 'GBP', formula: 'scenario("budget", account("sales"))' })
+		]);
+		const references = foreignReferences([{ definition: reading, rows: ROWS }]);
+		expect(references).toEqual([
+			{ scenario: 'budget', block: 'm', line: 'units' },
+			{ scenario: 'budget', block: 'ledger', line: 'sales' }
+		]);
+		const p = plan({ others: new Map([['budget', linesOf(budget, references)]]) }, reading);
 		expect(cell(p, 'more', 1, '2026-05')).toBe(-10);
 		expect(cell(p, 'then', 1, '2026-05')).toBe(8400);
 		expect(() => plan({}, model([line({ code: 'x', formula: 'scenario("budget", units)' })]))).toThrow(

@@ -1,0 +1,52 @@
+/** A scenario as one parcel that can be sent to where it is calculated: a worker of the server or of the browser. */
+import { monthCalendar } from '../calendar/calendar';
+import type { Account, Department, Dimension } from '../model/schema';
+import type { ScenarioData } from './scenario';
+import { buildStructure, type Structure } from './structure';
+
+/** Plain data, maps and typed arrays: it can be cloned between threads as it is, or written as JSON. */
+export interface ScenarioPackage {
+	fiscalStart: number;
+	currency: string;
+	accounts: readonly Account[];
+	departments: readonly Department[];
+	dimensions: readonly Dimension[];
+	data: ScenarioData;
+}
+
+export function packScenario(structure: Structure, data: ScenarioData): ScenarioPackage {
+	return {
+		fiscalStart: structure.calendar.fiscalStart,
+		currency: structure.currency,
+		accounts: structure.accounts.all,
+		departments: structure.departments.all,
+		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
+		data
+	};
+}
+
+export function unpackScenario(parcel: ScenarioPackage): { structure: Structure; data: ScenarioData } {
+	const { fiscalStart, currency, accounts, departments, dimensions, data } = parcel;
+	const calendar = monthCalendar(fiscalStart);
+	return { structure: buildStructure(calendar, accounts, departments, dimensions, currency), data };
+}
+
+/** As JSON: doubles are written so that they are read back to the last bit; NaN, which stands for a blank, is null. */
+export function packageToJson(parcel: ScenarioPackage): string {
+	return JSON.stringify(parcel, (_, value: unknown) => {
+		if (value instanceof Map) return { $map: [...value] };
+		if (value instanceof Float64Array) return { $doubles: [...value] };
+		if (value instanceof Uint8Array) return { $bytes: [...value] };
+		return value;
+	});
+}
+
+export function packageFromJson(text: string): ScenarioPackage {
+	return JSON.parse(text, (_, value: unknown) => {
+		if (typeof value !== 'object' || value === null) return value;
+		if ('$map' in value) return new Map(value.$map as [unknown, unknown][]);
+		if ('$doubles' in value) return Float64Array.from(value.$doubles as (number | null)[], (v) => v ?? NaN);
+		if ('$bytes' in value) return Uint8Array.from(value.$bytes as number[]);
+		return value;
+	}) as ScenarioPackage;
+}
