@@ -44,6 +44,9 @@ const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	'scenarios/[code]/package': [
+		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 }
+	],
 	'scenarios/[code]/lock': [
 		{ method: 'POST', path: 'scenarios/none/lock', body: { locked: true }, open: ['analyst'], status: 404 }
 	],

@@ -193,7 +193,10 @@ async function calculated(
 		const result = calculateElsewhere(packScenario(state.structure, data), controller.signal)
 			.then((results) => keep({ ...plan, calculation: calculation.adopt(results) }))
 			.catch((e) => {
-				if (e instanceof CalledOff && e.reason === 'too-long') tooLong.add(id);
+				if (e instanceof CalledOff && e.reason === 'too-long') {
+					if (tooLong.size > 1000) tooLong.clear();
+					tooLong.add(id);
+				}
 				throw e;
 			})
 			.finally(() => list.delete(id));

@@ -1,7 +1,17 @@
 <script lang="ts">
 	import { page } from '$app/state';
 
-	const TITLES: Record<number, string> = { 404: 'Not found', 403: 'Not open to you' };
+	const TITLES: Record<number, string> = {
+		404: 'Not found',
+		403: 'Not open to you',
+		503: 'Being calculated'
+	};
+	// What is being calculated is there in a moment: the page asks again by itself.
+	$effect(() => {
+		if (page.status !== 503) return;
+		const again = setTimeout(() => location.reload(), 2000);
+		return () => clearTimeout(again);
+	});
 </script>
 
 <div class="error">

@@ -447,6 +447,7 @@
 	const describe = (row: GridRow, column: GridColumn, cell: GridCell): string => {
 		const parts: string[] = [];
 		if (pending(row, column)) parts.push('not saved');
+		else if (cell.preview) parts.push('with what is not saved');
 		if (cell.override) parts.push('typed over its basis');
 		if (column.period !== undefined && column.period < open) parts.push('closed');
 		else if (cell.editable) parts.push('can be typed');
@@ -554,6 +555,7 @@
 								class:rightward={column.align === 'right'}
 								class:editable={cell?.editable}
 								class:unsaved={cell && pending(row, column)}
+								class:preview={cell?.preview && !pending(row, column)}
 								class:override={cell?.override && !pending(row, column)}
 								class:error={typeof cell?.value === 'string'}
 								class:good={cell?.tone === 'good'}
@@ -808,6 +810,10 @@
 		color: var(--plum);
 		font-style: italic;
 		font-weight: 600;
+	}
+	.preview {
+		color: var(--plum);
+		font-style: italic;
 	}
 	.unsaved::before {
 		content: '';

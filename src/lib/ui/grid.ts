@@ -29,6 +29,8 @@ export interface GridCell {
 	editable?: boolean;
 	/** A typed value over a basis. */
 	override?: boolean;
+	/** Differs from what is saved, because of what is typed elsewhere and not saved yet. */
+	preview?: boolean;
 	/** Favourable, unfavourable, or worth attention. */
 	tone?: 'good' | 'bad' | 'attention';
 	title?: string;

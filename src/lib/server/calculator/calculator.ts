@@ -21,14 +21,14 @@ export class CalledOff extends Error {
 }
 
 /** The built worker beside the built server, or the source beside this one. */
-function workerFile(): { file: string; execArgv: string[] } {
+function workerFile(): string {
 	const here = dirname(fileURLToPath(import.meta.url));
 	for (let folder = here; ; folder = dirname(folder)) {
 		const built = join(folder, 'calculator.js');
-		if (existsSync(built)) return { file: built, execArgv: [] };
+		if (existsSync(built)) return built;
 		if (folder === dirname(folder)) break;
 	}
-	return { file: join(here, 'worker.ts'), execArgv: ['--import', 'tsx'] };
+	return join(here, 'worker-source.mjs');
 }
 
 const idle: Worker[] = [];
@@ -45,8 +45,7 @@ function done(): void {
 }
 
 function freshWorker(): Worker {
-	const { file, execArgv } = workerFile();
-	const worker = new Worker(file, { execArgv });
+	const worker = new Worker(workerFile());
 	// A thread that waits for work keeps no process alive.
 	worker.unref();
 	return worker;
@@ -89,7 +88,7 @@ function ask(
 			fail(why);
 		};
 		const callOff = () => end(new CalledOff('called-off'));
-		const timer = setTimeout(() => end(new CalledOff('too-long')), longest);
+		const timer = setTimeout(() => end(new CalledOff('too-long')), longest).unref();
 		const onMessage = (said: WorkerAnswer) => {
 			settle();
 			answer(said);

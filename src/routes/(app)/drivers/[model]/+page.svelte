@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import { onDestroy, untrack } from 'svelte';
 	import type { Line } from '$lib/core/model/schema';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
@@ -11,6 +12,7 @@
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
+	import { LivePreview } from '$lib/ui/preview.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 
@@ -24,10 +26,36 @@
 	const periods = $derived(
 		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
 	);
+	const AT = '@';
 	const edits = new EditBatch();
+	const preview = new LivePreview();
+	onDestroy(() => preview.close());
+	// The saved figures are new with each load; what is typed is worked out on top of them.
+	let version = 0;
+	$effect(() => {
+		void data.model;
+		untrack(() => version++);
+	});
+	$effect(() => {
+		const typed = edits.list.map((e) => {
+			const [line, row] = e.row.split(AT);
+			return { line, row, period: calendar.parse(e.column)!, value: e.value };
+		});
+		const { scenario, from, to } = selection;
+		const query = {
+			model: definition.code,
+			from,
+			to,
+			open: $state.snapshot(data.open),
+			where: $state.snapshot(data.where)
+		};
+		void data.model;
+		untrack(() => preview.show(scenario, version, typed, query));
+	});
+	/** What is shown: with what is typed and not saved, as soon as it is worked out. */
+	const shown = $derived(preview.figures ?? model);
 	let editing = $state<Line | null>(null);
 
-	const AT = '@';
 	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
 	const columns: GridColumn[] = $derived([
 		{ key: 'formula', label: 'Formula', width: 170, kind: 'text', frozen: true },
@@ -40,13 +68,16 @@
 		})),
 		{ key: 'total', label: 'Total', width: 88, kind: 'figure', apart: true }
 	]);
-	const numbers = (cells: (number | null | string)[], editable: boolean): GridCell[] =>
+	type Cells = readonly (number | null | string)[];
+	/** `saved` is what stands there without what is typed. */
+	const numbers = (cells: Cells, saved: Cells, editable: boolean): GridCell[] =>
 		cells.map((value, i) => {
 			const period = periods[i];
 			const open = period >= model.open && period <= model.last;
 			return {
 				value,
-				typed: typeof value === 'number' ? value : null,
+				typed: typeof saved[i] === 'number' ? saved[i] : null,
+				preview: value !== saved[i],
 				editable: editable && open && model.editable,
 				title:
 					editable && !model.editable
@@ -57,7 +88,8 @@
 			};
 		});
 	const rows: GridRow[] = $derived(
-		model.lines.flatMap((l): GridRow[] => {
+		shown.lines.flatMap((l, at): GridRow[] => {
+			const saved = model.lines[at];
 			const typed = l.line.formula === undefined;
 			const table = definition.dimensions.length === 0;
 			const posts = definition.postings.some((p) => p.line === l.line.code);
@@ -76,19 +108,23 @@
 						action: !typed,
 						title: typed ? 'Typed in, month by month.' : `${l.line.formula}\nEnter opens it.`
 					},
-					...numbers(l.cells, typed && table),
-					{ value: l.total }
+					...numbers(l.cells, saved.cells, typed && table),
+					{ value: l.total, preview: l.total !== saved.total }
 				]
 			};
 			return [
 				head,
-				...(l.rows ?? []).map((r): GridRow => ({
+				...(l.rows ?? []).map((r, i): GridRow => ({
 					key: keyOf(l.line.code, r.key),
 					label: r.name,
 					depth: 1,
 					kind: 'part',
 					format: l.line.format,
-					cells: [{ value: null, text: '' }, ...numbers(r.cells, typed), { value: r.total }]
+					cells: [
+						{ value: null, text: '' },
+						...numbers(r.cells, saved.rows?.[i]?.cells ?? r.cells, typed),
+						{ value: r.total, preview: r.total !== (saved.rows?.[i]?.total ?? r.total) }
+					]
 				}))
 			];
 		})
@@ -171,9 +207,9 @@
 			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a> · {definition.description}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
-		{#if model.errors}<p class="errors">
-				{model.errors}
-				{model.errors === 1 ? 'cell holds' : 'cells hold'} an error.
+		{#if shown.errors}<p class="errors">
+				{shown.errors}
+				{shown.errors === 1 ? 'cell holds' : 'cells hold'} an error.
 			</p>{/if}
 	</div>
 	{#if model.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
@@ -214,6 +250,7 @@
 	White cells with a dotted line can be typed. <kbd>Enter</kbd> on a formula opens it{#if model.dimensions.length},
 		<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
 	<kbd>Space</kbd> opens what a figure is made of.
+	{#if preview.figures}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
 </p>
 {#if editing}
 	<FormulaDialog
@@ -266,6 +303,10 @@
 	.errors {
 		color: var(--clay);
 		font-weight: 600;
+	}
+	.slanted {
+		color: var(--plum);
+		font-style: italic;
 	}
 	.hint {
 		padding-top: 6px;

@@ -1,0 +1,62 @@
+/** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
+import { rowKey } from '../model/schema';
+import { calculateScenario } from './assemble';
+import { modelFigures, type ModelFigures, type ModelSpan } from './model-view';
+import { unpackScenario, type ScenarioPackage } from './package';
+import type { Plan } from './scenario';
+
+/** A typed input of a driver model; `period` is an ordinal, null makes it blank. */
+export interface PreviewEdit {
+	line: string;
+	row: string;
+	period: number;
+	value: number | null;
+}
+
+export class Preview {
+	readonly plan: Plan;
+	/** Cells that differ from what is saved, with what is saved there. */
+	private readonly saved = new Map<string, PreviewEdit>();
+
+	/** @throws ModelError for a model that cannot be calculated */
+	constructor(parcel: ScenarioPackage) {
+		const { structure, data } = unpackScenario(parcel);
+		this.plan = calculateScenario(structure, data);
+	}
+
+	/** The model's figures with these cells, and no others, typed. */
+	figures(edits: readonly PreviewEdit[], query: ModelSpan): ModelFigures {
+		const wanted = new Map(edits.map((e) => [keyOf(e), e]));
+		for (const [key, cell] of this.saved)
+			if (!wanted.has(key)) {
+				this.set(query.model, cell);
+				this.saved.delete(key);
+			}
+		for (const [key, edit] of wanted) {
+			if (!this.saved.has(key)) this.saved.set(key, { ...edit, value: this.valueOf(query.model, edit) });
+			this.set(query.model, edit);
+		}
+		this.plan.calculation.recalculate();
+		return modelFigures(this.plan, query);
+	}
+
+	private place(model: string, { row, period }: PreviewEdit): [row: number, t: number] {
+		const { calculation } = this.plan;
+		return [
+			calculation.block(model).rows.findIndex((r) => rowKey(r) === row),
+			period - calculation.axis.first
+		];
+	}
+	private valueOf(model: string, edit: PreviewEdit): number | null {
+		const [row] = this.place(model, edit);
+		const cell = this.plan.calculation.cell(model, edit.line, row, edit.period);
+		return typeof cell === 'number' ? cell : null;
+	}
+	private set(model: string, edit: PreviewEdit): void {
+		const [row, t] = this.place(model, edit);
+		if (row >= 0 && t >= 0 && t < this.plan.calculation.axis.length)
+			this.plan.calculation.setInput(model, edit.line, row, t, edit.value);
+	}
+}
+
+const keyOf = (e: PreviewEdit) => `${e.line}\u0000${e.row}\u0000${e.period}`;

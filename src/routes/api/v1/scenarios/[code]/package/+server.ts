@@ -1,0 +1,9 @@
+import { packageToJson } from '$lib/core/plan/package';
+import { api } from '$lib/server/http';
+import { scenarioPackage } from '$lib/server/scenarios';
+
+/** All that is needed to calculate a scenario elsewhere. */
+export const GET = api(async ({ db, user, event }) => {
+	const parcel = await scenarioPackage(db, user, event.params.code!);
+	return new Response(packageToJson(parcel), { headers: { 'content-type': 'application/json' } });
+});

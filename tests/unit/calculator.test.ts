@@ -1,0 +1,158 @@
+/** Calculations in other threads: the same bits as here, called off when asked, and nobody kept waiting. */
+import type { Knex } from 'knex';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { buildScenario, calculateScenario } from '../../src/lib/core/plan/assemble';
+import {
+	packageFromJson,
+	packageToJson,
+	unpackScenario,
+	type ScenarioPackage
+} from '../../src/lib/core/plan/package';
+import { Preview } from '../../src/lib/core/plan/preview';
+import type { Plan } from '../../src/lib/core/plan/scenario';
+import { calculateElsewhere, CalledOff } from '../../src/lib/server/calculator/calculator';
+import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
+import { Refusal } from '../../src/lib/server/refusal';
+import { planOf, scenarioPackage } from '../../src/lib/server/scenarios';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { contentOf, DEMO, loaded, userOf } from '../support/company';
+
+const FORECAST = 'fy27-forecast-6-6';
+const NOV26 = 2026 * 12 + 10;
+let db: Knex;
+let maren: User;
+beforeAll(async () => {
+	db = await loaded(DEMO);
+	maren = await userOf(db, 'maren');
+});
+afterAll(() => db.destroy());
+
+const bits = (plan: Plan) =>
+	plan.calculation
+		.results()
+		.map(({ values, marks }) => [
+			Buffer.from(values.buffer).toString('base64'),
+			marks && Buffer.from(marks).toString('base64')
+		]);
+
+/** A parcel with one line so slow that it takes minutes. */
+function slow(parcel: ScenarioPackage): ScenarioPackage {
+	const models = parcel.data.models.map((m) =>
+		m.definition.code !== 'boat_sales'
+			? m
+			: {
+					...m,
+					definition: {
+						...m.definition,
+						lines: [...m.definition.lines, { ...m.definition.lines[0], code: 'slow', formula: SLOW }]
+					}
+				}
+	);
+	return { ...parcel, data: { ...parcel.data, models } };
+}
+const SLOW = Array(20).fill('xirr(series(units - 5), series(period_end()))').join(' + ');
+
+describe('a scenario calculated elsewhere', () => {
+	it('has the same bits in another thread, and after a journey as JSON', async () => {
+		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const { structure, data } = unpackScenario(parcel);
+		const here = bits(calculateScenario(structure, data));
+		const there = buildScenario(structure, data);
+		there.calculation.adopt(await calculateElsewhere(parcel));
+		expect(bits(there)).toEqual(here);
+		const read = unpackScenario(packageFromJson(packageToJson(parcel)));
+		expect(bits(calculateScenario(read.structure, read.data))).toEqual(here);
+		expect(bits(await planOf(db, FORECAST))).toEqual(here);
+	});
+	it('is refused with model and line when it cannot be calculated', async () => {
+		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const [model] = parcel.data.models;
+		const broken = {
+			...model,
+			definition: { ...model.definition, lines: [{ ...model.definition.lines[0], formula: 'gone' }] }
+		};
+		const answer = calculateElsewhere({ ...parcel, data: { ...parcel.data, models: [broken] } });
+		await expect(answer).rejects.toMatchObject({ block: 'assumptions', line: 'price_rise' });
+	});
+	it('is called off, or ended when it takes too long, and the next one is calculated', async () => {
+		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const controller = new AbortController();
+		const long = calculateElsewhere(slow(parcel), controller.signal);
+		setTimeout(() => controller.abort(), 300);
+		await expect(long).rejects.toMatchObject({ reason: 'called-off' });
+		await expect(calculateElsewhere(slow(parcel), undefined, 200)).rejects.toBeInstanceOf(CalledOff);
+		await expect(calculateElsewhere(parcel)).resolves.toHaveLength(
+			buildScenario(unpackScenario(parcel).structure, parcel.data).calculation.network.lines.length
+		);
+	});
+});
+
+describe('a model that takes long', () => {
+	let own: Knex;
+	afterEach(() => own.destroy());
+
+	it('is not saved, keeps the server answering, and changes nothing', async () => {
+		own = await loaded(DEMO);
+		const before = await contentOf(own);
+		let ticks = 0;
+		const clock = setInterval(() => ticks++, 5);
+		const error = await saveFormula(own, maren, {
+			scenario: FORECAST,
+			model: 'boat_sales',
+			line: 'price',
+			formula: `list_price + 0 * (${SLOW})`,
+			also: []
+		}).catch((e: unknown) => e);
+		clearInterval(clock);
+		expect(error).toBeInstanceOf(Refusal);
+		expect((error as Refusal).message).toContain('would take longer than a second');
+		// Others were served while it was tried.
+		expect(ticks).toBeGreaterThan(20);
+		expect(await contentOf(own)).toBe(before);
+	});
+	it('that is already there is calculated in the background, and whoever asks is told so', async () => {
+		own = await loaded(DEMO);
+		const content = JSON.parse(
+			(await own('definition').where('content', 'like', '%"code":"boat_sales"%').first()).content
+		);
+		content.lines.push({ ...content.lines[0], code: 'slow', label: 'Slow', formula: SLOW });
+		await own('definition')
+			.where('content', 'like', '%"code":"boat_sales"%')
+			.update({ content: JSON.stringify(content) });
+		const asked = [planOf(own, FORECAST), planOf(own, FORECAST)].map((p) => p.catch((e: Refusal) => e));
+		for (const answer of await Promise.all(asked)) {
+			expect(answer).toMatchObject({ status: 503 });
+			expect((answer as Refusal).message).toContain('is being calculated');
+		}
+	});
+});
+
+describe('what is typed and not saved', () => {
+	it('gives in the preview what it gives when it is saved, to the bit, and leaves no trace when it is taken back', async () => {
+		const own = await loaded(DEMO);
+		const preview = new Preview(packageFromJson(packageToJson(await scenarioPackage(own, maren, FORECAST))));
+		const query = { model: 'boat_sales', from: NOV26, to: NOV26 + 4, open: ['units', 'revenue'], where: {} };
+		const saved = () => readModel(own, maren, { ...query, scenario: FORECAST });
+		const [first, second] = (await saved()).lines[0].rows!;
+		const edits = [
+			{ line: 'units', row: first.key, period: NOV26, value: 17 },
+			{ line: 'units', row: second.key, period: NOV26 + 2, value: null }
+		];
+		const before = await saved();
+		expect(preview.figures([], query).lines).toEqual(before.lines);
+		preview.figures([{ ...edits[0], value: 99 }], query);
+		const typed = preview.figures(edits, query);
+		await saveModelCells(
+			own,
+			maren,
+			FORECAST,
+			'boat_sales',
+			edits.map((e, i) => ({ ...e, before: [first, second][i].cells[e.period - NOV26] as number }))
+		);
+		const after = await saved();
+		expect(typed.lines).toEqual(after.lines);
+		expect(typed.lines).not.toEqual(before.lines);
+		expect(preview.figures([], query).lines).toEqual(before.lines);
+		await own.destroy();
+	});
+});
