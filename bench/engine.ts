@@ -5,7 +5,7 @@ import { Calculation } from '../src/lib/core/engine/calculation';
 import { newMatrix, type Matrix } from '../src/lib/core/engine/values';
 import { parseFormula } from '../src/lib/core/formula/parse';
 import { attribute } from '../src/lib/core/compare/attribution';
-import { median, report } from './measure';
+import { median, medians, report } from './measure';
 
 const FORMULAS: Record<string, string> = {
 	price: 'if_first',
@@ -49,7 +49,7 @@ const matrix = (rows: number, periods: number, values: Float64Array): Matrix => 
 	values
 });
 
-export function model(given: Inputs, memory?: 'plain' | 'native'): Calculation {
+export function model(given: Inputs, memory?: 'plain' | 'native', totals = false): Calculation {
 	const { rows, months } = given;
 	const axis = bareAxis(months);
 	const expr = (text: string) => parseFormula(text).expr!;
@@ -79,6 +79,12 @@ export function model(given: Inputs, memory?: 'plain' | 'native'): Calculation {
 				formula('profit', FORMULAS.profit),
 				formula('margin', FORMULAS.margin)
 			]
+		},
+		{
+			id: 'totals',
+			dimensions: [],
+			rows: [[]],
+			lines: totals ? ['revenue', 'cost', 'profit'].map((code) => formula(code, `m.${code}`)) : []
 		}
 	]);
 }
@@ -226,16 +232,19 @@ export function benchEngine(): void {
 	const price = ours.matrix('m', 'price').values;
 	for (let i = 0; i < price.length; i++)
 		if (price[i] !== hand.price[i]) throw new Error(`Price ${i} differs.`);
-	const full = median(() => void ours.calculate(), 101, 20);
-	const limit = median(() => hand.run(), 101, 20);
-	report('engine.full.vs_limit', full, limit, 'ms');
-	const plain = model(given, 'plain').calculate();
-	report(
-		'engine.full.plain_memory.vs_limit',
-		median(() => void plain.calculate(), 31, 10),
-		limit,
-		'ms'
+	const [full, limit] = medians(
+		() => void ours.calculate(),
+		() => hand.run()
 	);
+	report('engine.full.vs_limit', full, limit, 'ms');
+	benchScale(full, 2000 * 36 * 5);
+	benchAttribution(given, full);
+	const plain = model(given, 'plain').calculate();
+	const [plainFull, again] = medians(
+		() => void plain.calculate(),
+		() => hand.run()
+	);
+	report('engine.full.plain_memory.vs_limit', plainFull, again, 'ms');
 
 	const sheet = spreadsheet(given);
 	const last = price[35 * 2000 + 1999];
@@ -254,20 +263,27 @@ export function benchEngine(): void {
 		'ms'
 	);
 
-	const edit = median(
-		() => {
-			step++;
-			ours.setInput('m', 'units', 7, 20, step);
-			ours.recalculate();
-		},
-		101,
-		20
+	// Totals over all products for each line belong to what an edit brings with it.
+	const summed = model(given, undefined, true).calculate();
+	const edited = (change: () => void, note: string, metric: string) => {
+		const [part, all] = medians(
+			() => {
+				step++;
+				change();
+				summed.recalculate();
+			},
+			() => void summed.calculate()
+		);
+		report(metric, part, all, 'ms', note);
+	};
+	edited(
+		() => summed.setInput('m', 'units', 7, 20, step),
+		'one month of one row, totals included',
+		'engine.edit_cell.vs_full'
 	);
-	report('engine.edit.vs_full', edit, full, 'ms', 'one month of one row');
-	const month = median(() => {
-		step++;
-		ours.setInput('rates', 'rise', 0, 20, step * 1e-6);
-		ours.recalculate();
-	}, 31);
-	report('engine.edit_driver.vs_full', month, full, 'ms', 'one month of a driver of all rows');
+	edited(
+		() => summed.setInput('rates', 'rise', 0, 20, step * 1e-6),
+		'one month of a driver of all rows, totals included',
+		'engine.edit.vs_full'
+	);
 }

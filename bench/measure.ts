@@ -10,6 +10,23 @@ export function median(run: () => void, times = 15, warm = 5): number {
 	return taken.sort((a, b) => a - b)[times >> 1];
 }
 
+/** Medians of two in turn, so that what slows the machine slows both. */
+export function medians(a: () => void, b: () => void, times = 101, warm = 20): [number, number] {
+	for (let i = 0; i < warm; i++) {
+		a();
+		b();
+	}
+	const taken: [number[], number[]] = [[], []];
+	for (let i = 0; i < times; i++)
+		[a, b].forEach((run, k) => {
+			const start = process.hrtime.bigint();
+			run();
+			taken[k].push(Number(process.hrtime.bigint() - start) / 1e6);
+		});
+	const middle = (list: number[]) => list.sort((x, y) => x - y)[times >> 1];
+	return [middle(taken[0]), middle(taken[1])];
+}
+
 /** Prints one JSON line. */
 export function report(metric: string, ours: number, other: number, unit: string, note?: string): void {
 	const round = (x: number) => Number(x.toPrecision(4));

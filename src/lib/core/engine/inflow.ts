@@ -6,12 +6,17 @@ export interface InflowSource {
 	line: number;
 	rows: Int32Array;
 	into: Int32Array;
+	/** The one row of ours into which all of a run of rows goes; null otherwise. */
+	total: { into: number; first: number } | null;
 }
 
 /** @param index for each source row the target row, −1 for none */
 export function inflowSource(line: number, index: Int32Array): InflowSource {
 	const rows = Int32Array.from(index.keys()).filter((r) => index[r] >= 0);
-	return { line, rows, into: rows.map((r) => index[r]) };
+	const into = rows.map((r) => index[r]);
+	const together =
+		rows.length > 0 && into.every((r) => r === into[0]) && rows.every((r, k) => r === rows[0] + k);
+	return { line, rows, into, total: together ? { into: into[0], first: rows[0] } : null };
 }
 
 /**
@@ -33,16 +38,23 @@ export function sumInto(
 		target.marks?.fill(NUMBER, t * target.rows + lo, t * target.rows + hi);
 	}
 	const out = target.values;
-	for (const { line, rows, into } of sources) {
+	for (const { line, rows, into, total } of sources) {
 		const { matrix } = lines[line];
 		const { values } = matrix;
 		for (let t = from; t < to; t++) {
 			const s = (matrix.timeless ? 0 : t * matrix.rows) | 0;
 			const d = (t * target.rows) | 0;
-			for (let k = 0; k < rows.length; k++) {
-				const r = into[k];
-				if (all || (r >= lo && r < hi)) out[d + r] += values[s + rows[k]];
-			}
+			if (total) {
+				if (total.into < lo || total.into >= hi) continue;
+				let sum = out[d + total.into];
+				const first = (s + total.first) | 0;
+				for (let k = 0; k < rows.length; k++) sum += values[first + k];
+				out[d + total.into] = sum;
+			} else
+				for (let k = 0; k < rows.length; k++) {
+					const r = into[k];
+					if (all || (r >= lo && r < hi)) out[d + r] += values[s + rows[k]];
+				}
 			if (!matrix.errors || !matrix.marks) continue;
 			for (let k = 0; k < rows.length; k++) {
 				const mark = matrix.marks[s + rows[k]];
