@@ -6,7 +6,8 @@ import { Person } from '../support/browser';
 
 let app: App;
 let maren: Person;
-const MODEL = 'drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&open=units&where=product:tern-9';
+const MODEL =
+	'drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&open=units&where=product:tern-9';
 
 beforeAll(async () => {
 	app = await startApp('demo/company');

@@ -54,6 +54,26 @@ describe('a practice in Swiss francs, with a fiscal year from January', () => {
 		expect((await cells('fees', 'praxis'))[2]).toBe(200 * 90.5 + 311 * 140);
 		await ana.post('models/visits/cells', { scenario: 'f2', edits: [{ ...edit, before: 311, value: 310 }] });
 	});
+	it('keeps proofs of its model, and says which formula gave a figure', async () => {
+		const { proofs } = await ana.get('models/visits?scenario=f2&from=2026-03&to=2026-12');
+		expect(proofs).toMatchObject([
+			{ name: 'Fees of a month', compared: 2, differences: [] },
+			{ compared: 2, differences: [{ period: MARCH + 2, expected: 40_000, actual: 43_400 }] }
+		]);
+		const p = await Person.open();
+		try {
+			await p.signIn(app.url, 'ana@praxis.example');
+			await p.go(`${app.url}/drivers/visits?scenario=f2&from=2026-03&to=2026-12&open=income`);
+			await p.click('summary', /^1 of 2 proofs does not hold$/);
+			await p.says('.proofs td', /^3,400\.00$/);
+			await (await p.cell('income@private', '2026-05')).click();
+			await p.keys(' ');
+			await p.says('aside h3', /^Formula for Private, from Feb 26$/);
+			await p.says('aside .big', /^43,400\.00$/);
+		} finally {
+			await p.close();
+		}
+	});
 	it('collects from a department: asked, written, submitted, returned, approved', async () => {
 		const { code } = await ana.post('rounds', {
 			name: 'Forecast',

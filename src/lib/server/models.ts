@@ -5,6 +5,7 @@ import { checkRollups } from '../core/model/check';
 import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
 import type { Structure } from '../core/plan/structure';
+import { checkProofs, type ProofResult } from '../core/plan/proof';
 import { lineQuantity, namesFor, type NameSources } from '../core/plan/names';
 import { modelFigures, type ModelFigures, type ModelSpan } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
@@ -19,6 +20,8 @@ import { companyState } from './structure';
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
 	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
+	/** Expected figures kept with the model, compared with what it gives. */
+	proofs: ProofResult[];
 	/** What formulas of this model may refer to. */
 	names: Names;
 	open: number;
@@ -73,6 +76,7 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
 		...figures,
+		proofs: checkProofs(plan, query.model),
 		names: namesFor(
 			definition,
 			[...plan.models.values()].map((m) => m.definition),

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Basis } from '../core/model/schema';
+	import type { Basis, NumberFormat } from '../core/model/schema';
 	import type { FigureView } from '../core/plan/figure';
 	import type { Explanation, FigureRef, Operand, Part } from '../core/plan/trace';
 	import { ApiError, post } from './api';
@@ -35,7 +35,6 @@
 		periods: 'Month by month',
 		posted: 'From the driver model'
 	};
-	const format = (ref: FigureRef) => (ref.kind === 'line' ? 'price' : 'money');
 	const accountName = (code: string) => company.data.accounts.find((a) => a.code === code)?.name ?? code;
 	function basisWords(basis: Basis): string {
 		const percent = (p: number) => `${p < 0 ? '−' : '+'}${Number(Math.abs(p * 100).toPrecision(6))} %`;
@@ -58,6 +57,7 @@
 {#snippet row(
 	name: string,
 	value: import('../core/engine/values').Cell,
+	format: NumberFormat,
 	ref: FigureRef | null,
 	sign: number,
 	note = ''
@@ -67,13 +67,13 @@
 			<button onclick={() => sheet.into(ref)}
 				><span
 					>{sign < 0 ? '− ' : ''}{name}{#if note}<small>{note}</small>{/if}</span
-				><b>{exact(value, 'price' === format(ref) && ref.kind === 'line' ? 'price' : 'money')}</b></button
+				><b>{exact(value, format)}</b></button
 			>
 		{:else}
 			<span class="still"
 				><span
 					>{sign < 0 ? '− ' : ''}{name}{#if note}<small>{note}</small>{/if}</span
-				><b>{exact(value, 'money')}</b></span
+				><b>{exact(value, format)}</b></span
 			>
 		{/if}
 	</li>
@@ -92,7 +92,7 @@
 			<h2>{view.title}</h2>
 			<p class="muted">{view.place}</p>
 			<p class="muted">{view.scenarioName}</p>
-			<p class="big">{exact(t.value, format(t.ref))}</p>
+			<p class="big">{exact(t.value, t.format)}</p>
 			<div class="tabs" role="tablist">
 				<button role="tab" aria-selected={tab === 'trace'} onclick={() => (tab = 'trace')}>Trace</button>
 				<button role="tab" aria-selected={tab === 'history'} onclick={() => (tab = 'history')}
@@ -153,6 +153,7 @@
 								{#each e.operands as o (o.name + o.period)}{@render row(
 										o.name,
 										o.value,
+										o.format,
 										o.ref,
 										1,
 										calendar.label(o.period)
@@ -161,13 +162,14 @@
 						</section>
 					{:else if e.kind === 'formula'}
 						<section>
-							<h3>Formula</h3>
+							<h3>{e.scope ? `Formula for ${e.scope}` : 'Formula'}</h3>
 							<code>{e.formula}</code>
 							<h3>with</h3>
 							<ul>
 								{#each e.operands as o (o.name + o.period)}{@render row(
 										o.name,
 										o.value,
+										o.format,
 										o.ref,
 										1,
 										isHere(o) ? '' : calendar.label(o.period)
@@ -192,7 +194,7 @@
 						<section>
 							<h3>{HEADINGS[e.kind]}</h3>
 							<ul>
-								{#each parts(e) as p (p.name)}{@render row(p.name, p.value, p.ref, p.sign)}{/each}
+								{#each parts(e) as p (p.name)}{@render row(p.name, p.value, p.format, p.ref, p.sign)}{/each}
 							</ul>
 						</section>
 					{/if}

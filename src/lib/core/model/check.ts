@@ -1,5 +1,6 @@
 /** What must hold within a driver model beyond its formulas. */
 import { walk } from '../formula/ast';
+import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
 import type { ModelDefinition } from './schema';
 
@@ -17,6 +18,8 @@ export function checkRollups(definition: ModelDefinition): { line: string; messa
 		const byFormula = members === 'formula' || (time === 'formula' && !members.startsWith('weighted:'));
 		if (!byFormula) return found;
 		const expr = line.formula === undefined ? null : parseFormula(line.formula).expr;
+		if (line.scoped?.length)
+			say('its total has no single formula, for it has several; weigh it by a line instead');
 		if (line.formula === undefined) say('a typed line has no formula to roll up by');
 		else if (expr)
 			walk(expr, (e) => {
@@ -24,7 +27,8 @@ export function checkRollups(definition: ModelDefinition): { line: string; messa
 					say('its roll-up by formula can use lines of this model alone; weigh it by a line instead');
 				else if (
 					e.kind === 'call' &&
-					['lag', 'opening', 'ytd', 'trailing', 'run_rate', 'account'].includes(e.name)
+					(['time', 'totals', 'schedules', 'references'].includes(FUNCTIONS.get(e.name)?.group ?? '') ||
+						['depreciation', 'npv', 'irr', 'xnpv', 'xirr'].includes(e.name))
 				)
 					say(`its roll-up by formula cannot use ${e.name}; a total has no single month`);
 			});

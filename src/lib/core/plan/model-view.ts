@@ -1,6 +1,7 @@
 /** A driver model's figures as a page shows them: each line rolled up over its rows, and the rows of opened lines. */
-import { rollUp } from '../engine/rollup';
+import { rollUp, type RollupLine } from '../engine/rollup';
 import { cellAt, type Cell } from '../engine/values';
+import { parseFormula } from '../formula/parse';
 import { rowKey, type Line, type ModelDefinition } from '../model/schema';
 import type { Plan } from './scenario';
 import { treeOf } from './structure';
@@ -48,11 +49,7 @@ export function modelFigures(plan: Plan, query: ModelSpan): ModelFigures {
 
 	const rowsIndex = new Int32Array(rows.length).fill(-1);
 	for (const r of kept) rowsIndex[r] = 0;
-	const lines = definition.lines.map((l) => ({
-		...l.rollup,
-		code: l.code,
-		expr: calculation.ruleAt(query.model, l.code, 0, query.to)?.expr ?? null
-	}));
+	const lines = rollupLines(definition);
 	const at = (p: number) => p - query.from;
 	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
 		const m = at(axis.first + t);
@@ -92,6 +89,15 @@ export function modelFigures(plan: Plan, query: ModelSpan): ModelFigures {
 	}));
 
 	return { lines: view, rowCount: kept.length, errors };
+}
+
+/** How each line of a model rolls up; by formula it is the line's own. */
+export function rollupLines(definition: ModelDefinition): RollupLine[] {
+	return definition.lines.map((l) => ({
+		...l.rollup,
+		code: l.code,
+		expr: l.formula === undefined ? null : parseFormula(l.formula).expr
+	}));
 }
 
 /** A dimension that the model has not, or a member that is not there, filters nothing. */

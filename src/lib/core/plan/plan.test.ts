@@ -216,6 +216,7 @@ describe('a driver model in a scenario', () => {
 						ref: { kind: 'line', model: 'm', line: 'income', row: 'p', period: at('2026-10') },
 						name: 'P',
 						value: 30,
+						format: 'number',
 						sign: 1
 					}
 				]

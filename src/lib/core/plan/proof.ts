@@ -3,6 +3,7 @@ import type { Period } from '../calendar/calendar';
 import { rollUp } from '../engine/rollup';
 import { cellAt, type Cell } from '../engine/values';
 import type { ModelDefinition, Proof } from '../model/schema';
+import { rollupLines } from './model-view';
 import type { Plan } from './scenario';
 import { isUnder } from './structure';
 
@@ -39,20 +40,12 @@ function checkProof(plan: Plan, definition: ModelDefinition, proof: Proof): Proo
 	const { rows } = calculation.block(definition.code);
 	const group = Int32Array.from(rows, (row) => (isUnder(proof.where, definition, row, structure) ? 0 : -1));
 	if (!group.includes(0)) return { ...result, problem: 'No row lies under the members named.' };
-	const totals = rollUp(
-		(code) => calculation.matrix(definition.code, code),
-		definition.lines.map((l) => ({
-			...l.rollup,
-			code: l.code,
-			expr: calculation.ruleAt(definition.code, l.code, 0, axis.first + axis.length - 1)?.expr ?? null
-		})),
-		{
-			rows: group,
-			groups: 1,
-			periods: Int32Array.from({ length: axis.length }, (_, t) => t),
-			buckets: axis.length
-		}
-	).get(proof.line)!;
+	const totals = rollUp((code) => calculation.matrix(definition.code, code), rollupLines(definition), {
+		rows: group,
+		groups: 1,
+		periods: Int32Array.from({ length: axis.length }, (_, t) => t),
+		buckets: axis.length
+	}).get(proof.line)!;
 	proof.expected.forEach((expected, i) => {
 		const t = first + i - axis.first;
 		const actual = t >= 0 && t < axis.length ? cellAt(totals, 0, t) : null;

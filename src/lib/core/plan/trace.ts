@@ -3,9 +3,10 @@ import { operandsAt } from '../engine/explain';
 import type { Cell } from '../engine/values';
 import { accountSeries, cellsOf, overTime } from '../compare/statement';
 import { print, type Expr } from '../formula/ast';
-import { LEDGER_BLOCK, rowKey, type Basis } from '../model/schema';
+import { LEDGER_BLOCK, rowKey, type Basis, type NumberFormat, type ScopedFormula } from '../model/schema';
 import { signInParent } from '../model/sign';
 import type { Plan } from './scenario';
+import { treeOf } from './structure';
 
 /** A figure of the planned accounts: any node of both trees, a span of periods (ordinals, both included). */
 export interface AccountRef {
@@ -29,6 +30,7 @@ export interface Part {
 	ref: FigureRef | null;
 	name: string;
 	value: Cell;
+	format: NumberFormat;
 	/** Enters the sum with this factor. */
 	sign: 1 | -1;
 }
@@ -37,6 +39,7 @@ export interface Operand {
 	/** Where the reference stands in the printed formula's source order. */
 	name: string;
 	value: Cell;
+	format: NumberFormat;
 	ref: FigureRef | null;
 	period: number;
 }
@@ -47,22 +50,31 @@ export type Explanation =
 	| { kind: 'followed'; scenario: string | null }
 	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
 	| { kind: 'basis'; basis: Basis; formula: string; operands: Operand[] }
-	/** `scope` names the members for which a scoped formula stands (dimension → member). */
-	| { kind: 'formula'; formula: string; scope: Record<string, string> | null; operands: Operand[] }
+	/** `scope` says in words for which members and months a scoped formula stands; empty for the line's own. */
+	| { kind: 'formula'; formula: string; scope: string; operands: Operand[] }
 	| { kind: 'input' }
 	| { kind: 'nothing' };
 
 export interface Trace {
 	ref: FigureRef;
 	value: Cell;
+	/** How the figure is written. */
+	format: NumberFormat;
 	explanations: Explanation[];
 }
 
 export function trace(plan: Plan, ref: FigureRef): Trace {
-	return ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref);
+	const format =
+		ref.kind === 'account' ? accountFormat(plan, ref.account) : lineFormat(plan, ref.model, ref.line);
+	return { ...(ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref)), format };
 }
 
-function traceAccount(plan: Plan, ref: AccountRef): Trace {
+const accountFormat = (plan: Plan, account: string): NumberFormat =>
+	plan.structure.accounts.get(account)?.format ?? 'money';
+const lineFormat = (plan: Plan, model: string, line: string): NumberFormat =>
+	plan.models.get(model)?.definition.lines.find((l) => l.code === line)?.format ?? 'number';
+
+function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format'> {
 	const { structure, scenario } = plan;
 	const { accounts, departments, calendar } = structure;
 	const valueOf = (account: string, department: string, from: number, to: number): Cell => {
@@ -84,6 +96,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Trace {
 				ref: { ...ref, account: child.code },
 				name: child.name,
 				value: valueOf(child.code, ref.department, ref.from, ref.to),
+				format: child.format,
 				sign: signInParent(child.type, account.type)
 			}))
 		});
@@ -96,6 +109,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Trace {
 					ref: { ...ref, department: child.code },
 					name: child.name,
 					value: valueOf(account.code, child.code, ref.from, ref.to),
+					format: account.format,
 					sign: 1 as const
 				}))
 				.filter((part) => part.value !== null)
@@ -112,6 +126,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Trace {
 				ref: { ...ref, from: ref.from + i, to: ref.from + i },
 				name: calendar.label(ref.from + i),
 				value: cell,
+				format: account.format,
 				sign: 1
 			}))
 		});
@@ -146,6 +161,7 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 							ref: { kind: 'line', model, line, row: key, period: ref.from },
 							name: rowName(plan, model, key) || lineName(plan, model, line),
 							value: plan.calculation.cell(model, line, r, ref.from),
+							format: lineFormat(plan, model, line),
 							sign: 1
 						};
 					})
@@ -175,7 +191,7 @@ export function basisValue(plan: Plan, ref: { from: number }, expr: Expr, row: n
 	return expr.kind === 'reference' ? first : null;
 }
 
-function traceLine(plan: Plan, ref: LineRef): Trace {
+function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format'> {
 	const model = plan.models.get(ref.model);
 	const line = model?.definition.lines.find((l) => l.code === ref.line);
 	if (!model || !line) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
@@ -190,11 +206,27 @@ function traceLine(plan: Plan, ref: LineRef): Trace {
 			{
 				kind: 'formula',
 				formula: line.scoped?.[rule.rule]?.formula ?? line.formula ?? print(rule.expr),
-				scope: line.scoped?.[rule.rule]?.where ?? null,
+				scope: scopeName(plan, line.scoped?.[rule.rule]),
 				operands: operandsOf(plan, ref.model, rule.expr, row, ref.period)
 			}
 		]
 	};
+}
+
+/** "Kayaks, from Oct 26"; empty where there is no scope. */
+function scopeName({ structure }: Plan, scope: ScopedFormula | undefined): string {
+	if (!scope) return '';
+	const { calendar } = structure;
+	const label = (key: string) => {
+		const period = calendar.parse(key);
+		return period === null ? key : calendar.label(period);
+	};
+	const parts = Object.entries(scope.where).map(
+		([dimension, member]) => treeOf(structure, dimension)?.get(member)?.name ?? member
+	);
+	if (scope.from !== undefined) parts.push(`from ${label(scope.from)}`);
+	if (scope.to !== undefined) parts.push(`to ${label(scope.to)}`);
+	return parts.join(', ');
 }
 
 function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: number): Operand[] {
@@ -210,6 +242,7 @@ function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: 
 				{
 					name: plan.structure.accounts.get(o.line)?.name ?? o.line,
 					value: o.value,
+					format: accountFormat(plan, o.line),
 					ref: { kind: 'account', account: o.line, department, from: o.period, to: o.period },
 					period: o.period
 				}
@@ -222,6 +255,7 @@ function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: 
 						? lineName(plan, o.block, o.line)
 						: `${modelName(plan, o.block)}: ${lineName(plan, o.block, o.line)}`,
 				value: o.value,
+				format: lineFormat(plan, o.block, o.line),
 				ref: rowOfOperand
 					? { kind: 'line', model: o.block, line: o.line, row: rowKey(rowOfOperand), period: o.period }
 					: null,

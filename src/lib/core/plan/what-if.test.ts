@@ -19,6 +19,7 @@ import type { Adjustment, AdjustmentStep } from './adjust';
 import { calculateScenario } from './assemble';
 import { Driver } from './driver';
 import { foreignReferences, linesOf } from './foreign';
+import { rollupLines } from './model-view';
 import { checkProofs } from './proof';
 import type { Plan, ScenarioData } from './scenario';
 import { buildStructure } from './structure';
@@ -157,7 +158,7 @@ describe('scoped formulas', () => {
 		expect(p.calculation.ruleAt('m', 'fee', 0, at('2027-01'))!.rule).toBe(3);
 		expect(p.calculation.ruleAt('m', 'fee', 2, at('2027-01'))).toBeNull();
 		const told = trace(p, { kind: 'line', model: 'm', line: 'fee', row: 'kayak', period: at('2026-10') });
-		expect(told.explanations[0]).toMatchObject({ formula: 'income * 50%', scope: { product: 'kayak' } });
+		expect(told.explanations[0]).toMatchObject({ formula: 'income * 50%', scope: 'kayak, from Oct 26' });
 	});
 });
 
@@ -236,11 +237,7 @@ describe('explanations', () => {
 	it('of a total name its rows and periods, or the totals put into its formula', () => {
 		const definition = model();
 		const p = plan({}, definition);
-		const lines = definition.lines.map((l) => ({
-			...l.rollup,
-			code: l.code,
-			expr: p.calculation.ruleAt('m', l.code, 0, at('2026-05'))?.expr ?? null
-		}));
+		const lines = rollupLines(definition);
 		const sum = explainTotal(p.calculation, 'm', 'income', lines, [0, 1], at('2026-04'), at('2026-05'));
 		expect(sum).toMatchObject({ value: 3600, members: 'sum', operands: [] });
 		expect(sum.byRow).toEqual([

@@ -12,6 +12,7 @@
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
+	import Proofs from '$lib/ui/Proofs.svelte';
 	import { LivePreview } from '$lib/ui/preview.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
@@ -204,7 +205,8 @@
 	<div>
 		<h1>{definition.name}</h1>
 		<p class="muted">
-			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a> · {definition.description}
+			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a
+			>{definition.description && ` · ${definition.description}`}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
 		{#if shown.errors}<p class="errors">
@@ -230,6 +232,7 @@
 		<span class="muted">{model.rowCount} rows</span>
 	</div>
 {/if}
+{#if model.proofs.length}<Proofs proofs={model.proofs} lines={definition.lines} {calendar} />{/if}
 <Grid
 	label={definition.name}
 	head="Line"
