@@ -51,7 +51,7 @@
 				detail: o.detail,
 				info: o.help,
 				type: o.kind === 'function' ? 'function' : 'variable',
-				boost: boost[o.kind],
+				boost: boost[o.kind] - (o.fits ? 0 : 3),
 				apply: o.insert
 			}))
 		};

@@ -14,6 +14,8 @@ export interface Completion {
 	kind: 'line' | 'function' | 'name';
 	/** What is put in instead of the word before the caret. */
 	insert: string;
+	/** Whether it fits as it is; what does not may still begin a product that does. */
+	fits: boolean;
 }
 
 /** Offers for the word that ends at `position`; null where nothing can be offered. */
@@ -82,7 +84,8 @@ function argumentOptions(
 		kind: 'name',
 		label,
 		insert,
-		detail
+		detail,
+		fits: true
 	});
 	const texts = (list: readonly string[]) => list.map((t) => name(t, `"${t}"`));
 	const kind = parameterKind(f, argument);
@@ -114,13 +117,14 @@ const KIND_FITS: Record<ParameterKind, (q: Quantity) => boolean> = {
 	name: () => false
 };
 
-/** Lines, columns, attributes and functions that fit at the caret by kind, and by unit after + and −. */
+/** Lines, columns, attributes and functions of the kind that is wanted; with the unit that fits after + and − first. */
 function valueOptions(place: Place, text: string, from: number, names: Names): Completion[] {
 	const wanted = place.call ? KIND_FITS[parameterKind(place.call, place.argument)] : () => true;
 	const beside = quantityBefore(text.slice(place.start, from), names);
-	const good = (q: Quantity) => (beside ? fits(beside, q) : wanted(q));
+	const good = (q: Quantity) => (beside ? beside.kind !== 'number' || q.kind === 'number' : wanted(q));
+	const exact = (q: Quantity) => beside === null || fits(beside, q);
 	const line = (insert: string, { label, quantity }: NamedQuantity): Completion[] =>
-		good(quantity) ? [{ kind: 'line', label: insert, detail: label, insert }] : [];
+		good(quantity) ? [{ kind: 'line', label: insert, detail: label, insert, fits: exact(quantity) }] : [];
 	const attributes = names.dimensions
 		.filter((d) => names.own.dimensions.includes(d.code))
 		.flatMap((d) => d.attributes.flatMap((a) => line(`${d.code}.${a.code}`, a)));
@@ -135,9 +139,10 @@ function valueOptions(place: Place, text: string, from: number, names: Names): C
 				label: f.name,
 				detail: f.signature,
 				help: f.help,
-				insert: f.max === 0 ? `${f.name}()` : `${f.name}(`
+				insert: f.max === 0 ? `${f.name}()` : `${f.name}(`,
+				fits: true
 			}))
-	];
+	].sort((a, b) => Number(b.fits) - Number(a.fits));
 }
 
 function resultOf(f: FunctionInfo): Quantity {

@@ -150,7 +150,9 @@ describe('completion', () => {
 	const at = (marked: string) => {
 		const position = marked.indexOf('|');
 		const found = completionsAt(marked.replace('|', ''), position, names);
-		return { from: found?.from, labels: found?.options.map((o) => o.label) ?? [] };
+		const options = found?.options ?? [];
+		const unfit = options.filter((o) => !o.fits).map((o) => o.label);
+		return { from: found?.from, labels: options.map((o) => o.label), unfit };
 	};
 	it('offers lines, attributes, lines of other models and functions', () => {
 		const { from, labels } = at('2 * re|');
@@ -164,11 +166,13 @@ describe('completion', () => {
 		expect(dates).toContain('product.launch');
 		expect(dates).toContain('edate');
 		expect(dates).not.toContain('revenue');
-		const sums = at('revenue + |').labels;
-		expect(sums).toContain('cost');
-		expect(sums).toContain('anything');
-		expect(sums).not.toContain('life');
-		expect(sums).not.toContain('start');
+		// What does not fit comes last: it may begin a product that does.
+		const sums = at('revenue + |');
+		for (const label of ['cost', 'anything']) expect(sums.labels).toContain(label);
+		for (const label of ['life', 'units']) expect(sums.unfit).toContain(label);
+		expect(sums.unfit).not.toContain('cost');
+		expect(sums.labels.indexOf('life')).toBeGreaterThan(sums.labels.indexOf('cost'));
+		expect(sums.labels).not.toContain('start');
 		expect(at('revenue * |').labels).toContain('life');
 	});
 	it('offers what is written out where it is', () => {
