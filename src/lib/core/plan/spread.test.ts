@@ -37,6 +37,7 @@ describe('a spread', () => {
 		expect(result).toMatchObject({ ok: false, reason: 'no-proportion', evenly: true });
 		expect(valuesOf(spread(cells(5, -5), 10, PROPORTION, 0))).toBe('no-proportion');
 		expect(valuesOf(spread(cells(0, null, 0), 90, EVENLY, 0))).toEqual([30, 30, 30]);
+		expect(valuesOf(spread(cells(1e9, -1e9 + 1e-6), 1000, PROPORTION, 2))).toBe('no-proportion');
 		expect(valuesOf(spread([], 1, EVENLY, 0))).toBe('no-cells');
 		expect(valuesOf(spread(cells(1), NaN, EVENLY, 0))).toBe('not-a-number');
 	});
@@ -91,7 +92,8 @@ describe('a spread', () => {
 					const result = spread(list, total, kind === 'weights' ? { kind, weights } : { kind }, decimals);
 					if (!result.ok) return;
 					done++;
-					const exact = result.values.reduce((s, v) => s + BigInt(Math.round(v * 10 ** decimals)), 0n);
+					// By their written form, which loses nothing to multiplication.
+					const exact = result.values.reduce((s, v) => s + BigInt(v.toFixed(decimals).replace('.', '')), 0n);
 					expect(exact).toBe(BigInt(whole));
 					list.forEach((c, i) => c.held && expect(result.values[i]).toBe(c.value ?? 0));
 				}

@@ -62,6 +62,13 @@ export function spread(
 			'The cells sum to 0, so there is no proportion to keep. Spread evenly instead?',
 			method.kind !== 'evenly'
 		);
+	// Values that nearly cancel out would be blown up beyond what a number can hold to the cent.
+	if (shares.some((s) => (s < 0n ? -s : s) > BigInt(Number.MAX_SAFE_INTEGER) / 8n))
+		return refuse(
+			'no-proportion',
+			'The cells nearly cancel each other out, so there is no sensible proportion to keep. Spread evenly instead?',
+			method.kind !== 'evenly'
+		);
 	const values = cells.map((c) => c.value ?? 0);
 	free.forEach((i, k) => (values[i] = fromUnits(shares[k], decimals)));
 	return { ok: true, values };
