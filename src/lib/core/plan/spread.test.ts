@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import {
 	changeCells,
 	profileWeights,
+	roundTogether,
 	spread,
 	spreadBlock,
 	type SpreadCell,
@@ -58,6 +59,12 @@ describe('a spread', () => {
 		if (!result.ok) throw new Error(result.message);
 		expect(units(result.values.flat(), 2)).toBe(100_001);
 		expect(result.values[0]).toHaveLength(3);
+	});
+	it('rounds parts so that what is shown adds up', () => {
+		expect(roundTogether([33.333, 33.333, 33.334], 0)).toEqual([33, 33, 34]);
+		expect(roundTogether([0.4, 0.4, 0.4], 0)).toEqual([1, 0, 0]);
+		expect(roundTogether([1.005, -1.005], 2)).toEqual([1.01, -1.01]);
+		expect(roundTogether([-0.6, -0.6, -0.6], 0)).toEqual([0, -1, -1]);
 	});
 	it('changes by an amount or a share, up or down', () => {
 		expect(valuesOf(changeCells(cells(100, 300), { kind: 'percent', share: 0.035 }, 2))).toEqual([

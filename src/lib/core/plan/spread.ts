@@ -180,3 +180,14 @@ export function spreadBlock(
 export function profileWeights(profile: readonly number[], firstPlace: number, periods: number): number[] {
 	return Array.from({ length: periods }, (_, t) => profile[(firstPlace + t) % profile.length]);
 }
+
+/** Parts rounded so that they sum to their rounded total: what is shown adds up (largest remainder). */
+export function roundTogether(parts: readonly number[], decimals: number): number[] {
+	const scaled = parts.map((v) => Number((v * 10 ** decimals).toPrecision(15)));
+	const down = scaled.map(Math.floor);
+	const total = Number(scaled.reduce((a, b) => a + b, 0).toPrecision(15));
+	let left = Math.round(total) - down.reduce((a, b) => a + b, 0);
+	const order = scaled.map((v, i) => ({ i, rest: v - down[i] })).sort((a, b) => b.rest - a.rest || a.i - b.i);
+	for (const { i } of order) if (left-- > 0) down[i]++;
+	return down.map((units) => units / 10 ** decimals + 0);
+}
