@@ -100,23 +100,41 @@ describe('attribution', () => {
 			{ numRuns: 60 }
 		);
 	});
-	it('comes near the exact answer when sampled', () => {
-		const f = (s: readonly boolean[]) => s.reduce((v, on, i) => (on ? v * (1.1 + i / 20) : v), 100);
-		// The exact effects over all orders, from the definition.
+	/** The effects from the definition: over every order, what each switch changes. */
+	function overOrders(groups: number, f: (s: readonly boolean[]) => number): number[] {
 		const orders = (list: number[]): number[][] =>
 			list.length < 2
 				? [list]
 				: list.flatMap((x) => orders(list.filter((y) => y !== x)).map((o) => [x, ...o]));
-		const exact = Array<number>(7).fill(0);
-		const all = orders([0, 1, 2, 3, 4, 5, 6]);
+		const all = orders(Array.from({ length: groups }, (_, g) => g));
+		const effects = Array<number>(groups).fill(0);
 		for (const order of all) {
-			const on = Array<boolean>(7).fill(false);
+			const on = Array<boolean>(groups).fill(false);
 			for (const g of order) {
 				const before = f(on);
 				on[g] = true;
-				exact[g] += (f(on) - before) / all.length;
+				effects[g] += (f(on) - before) / all.length;
 			}
 		}
+		return effects;
+	}
+	it('is what the definition gives, for groups that work on each other', () => {
+		fc.assert(
+			fc.property(
+				fc.integer({ min: 2, max: 6 }),
+				fc.array(fc.double({ min: -3, max: 3, noNaN: true }), { minLength: 64, maxLength: 64 }),
+				(groups, values) => {
+					const f = (s: readonly boolean[]) => values[s.reduce((n, on, i) => n + (on ? 1 << i : 0), 0)];
+					const expected = overOrders(groups, f);
+					attribute(groups, f).effects.forEach((e, g) => expect(e).toBeCloseTo(expected[g], 9));
+				}
+			),
+			{ numRuns: 40 }
+		);
+	});
+	it('comes near the exact answer when sampled', () => {
+		const f = (s: readonly boolean[]) => s.reduce((v, on, i) => (on ? v * (1.1 + i / 20) : v), 100);
+		const exact = overOrders(7, f);
 		attribute(7, f, 3).effects.forEach((e, g) => expect(Math.abs(e / exact[g] - 1)).toBeLessThan(0.05));
 	});
 });

@@ -368,7 +368,7 @@ export class Machine {
 			const period = this.from + t;
 			const k = out.base + t * out.stride;
 			const start = this.windowStart(op, period, n);
-			const goesOn = t > 0 && op !== 'trailing' && start === this.windowStart(op, period - 1, n);
+			const goesOn = t > 0 && start === this.windowStart(op, period - 1, n);
 			if (goesOn && !source.errors) {
 				const before = k - out.stride;
 				const s = period * source.rows + rowFrom;

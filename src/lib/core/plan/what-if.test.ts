@@ -286,6 +286,14 @@ describe('adjustments', () => {
 		expect(cell(p, 'income', 2, '2026-10')).toBe(300);
 		expect(figure(plan({ adjustments: [{ ...rise, on: false }] }), 'sales')).toBe(figure(plan(), 'sales'));
 	});
+	it('leave a blank blank when they multiply, and fill it when they add', () => {
+		const half = INPUTS.map((x) =>
+			x.line === 'price' && x.row === 'kayak' ? { ...x, values: x.values.slice(0, 6) } : x
+		);
+		const add = adjust('add', [step({ operation: 'add', value: 5 })]);
+		expect(cell(plan({ series: half, adjustments: [rise] }), 'price', 1, '2026-11')).toBeNull();
+		expect(cell(plan({ series: half, adjustments: [add] }), 'price', 1, '2026-11')).toBe(5);
+	});
 	it('apply in their order', () => {
 		const add = adjust('add', [step({ operation: 'add', value: 20 })]);
 		const twice = adjust('twice', [step({ operation: 'multiply', value: 2 })]);
