@@ -146,6 +146,45 @@ describe('a basis', () => {
 			8
 		);
 	});
+	it('gives a driver times a rate, which only those who see driver models may choose', async () => {
+		const basis = { kind: 'driver', driver: 'dealer_visits.visits', rate: 12.5 } as const;
+		expect((await refused(save(basis))).status).toBe(403);
+		const by = (b: Parameters<typeof saveBasis>[5]) =>
+			saveBasis(db, maren, 'fy28-budget', 'dealer-sales', '6240', b);
+		expect((await refused(by({ ...basis, driver: 'dealer_visits.gone' }))).message).toMatch(/is no line/);
+		// A share cannot be summed over regions.
+		expect((await refused(by({ ...basis, driver: 'dealer_visits.close_rate' }))).status).toBe(422);
+		await by(basis);
+		const model = await readModel(db, maren, {
+			scenario: 'fy28-budget',
+			model: 'dealer_visits',
+			from: APR27,
+			to: APR27 + 11,
+			open: [],
+			where: {}
+		});
+		const visits = model.lines.find((l) => l.line.code === 'visits')!;
+		const planned = await row('fy28-budget', 'dealer-sales', '6240');
+		planned.cells.forEach((c, i) => expect(c).toBeCloseTo((visits.cells[i] as number) * 12.5, 8));
+		const ref = {
+			kind: 'account',
+			account: '6240',
+			department: 'dealer-sales',
+			from: APR27,
+			to: APR27
+		} as const;
+		const told = (await openFigure(db, maren, 'fy28-budget', ref)).trace.explanations[0];
+		expect(told).toMatchObject({ kind: 'basis', operands: [{ name: 'Dealer visits: Visits' }] });
+		// What it is made of is there for the contributor too, but leads nowhere he may not go.
+		const his = (await openFigure(db, tom, 'fy28-budget', ref)).trace.explanations[0];
+		expect(his.kind === 'basis' && his.operands[0].ref).toBeNull();
+		const stored = readCompany(writeCompany(await readStored(db)));
+		expect(stored.scenarios.find((x) => x.scenario.code === 'fy28-budget')!.bases).toContainEqual({
+			account: '6240',
+			department: 'dealer-sales',
+			basis
+		});
+	});
 	it('is refused when it closes a circle, and where a driver model posts', async () => {
 		await save({ kind: 'percent-of', percent: 0.5, account: '6250' }, '6240').catch(() => undefined);
 		const circle = await refused(

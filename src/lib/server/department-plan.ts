@@ -5,7 +5,7 @@ import type { Cell } from '../core/engine/values';
 import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
 import type { Origin, Plan } from '../core/plan/scenario';
-import { mustRead } from './auth/policy';
+import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells } from './cells';
 import { basisToRow } from './db/rows';
@@ -40,6 +40,10 @@ export interface DepartmentPlan {
 	right: EditRight;
 	/** Cells whose value is an error. */
 	errors: number;
+	/** Lines of driver models that a basis may name, or names already (`model.line`). */
+	drivers: { code: string; name: string }[];
+	/** Whether others may be chosen. */
+	choosesDrivers: boolean;
 }
 
 /** The accounts that are planned, parents first: everything but balance accounts. */
@@ -91,8 +95,26 @@ export async function readDepartmentPlan(
 		open: plan.open,
 		last: plan.scenario.last,
 		right: await editRight(db, user, scenario, department),
-		errors
+		errors,
+		drivers: driversOf(plan, user, rows),
+		choosesDrivers: may(user, 'see driver models', structure.departments)
 	};
+}
+
+/** All lines that can be read from an account; for those who may not see driver models only those in use. */
+function driversOf(plan: Plan, user: User, rows: readonly PlanRow[]): DepartmentPlan['drivers'] {
+	const all = [...plan.models.values()].flatMap(({ definition }) =>
+		definition.lines
+			.filter((l) => l.rollup.members === 'sum' || definition.dimensions.length === 0)
+			.map((l) => ({ code: `${definition.code}.${l.code}`, name: `${definition.name}: ${l.label}` }))
+	);
+	if (may(user, 'see driver models', plan.structure.departments)) return all;
+	const used = new Set(
+		rows.flatMap(({ origin }) =>
+			origin?.kind === 'basis' && origin.basis.kind === 'driver' ? [origin.basis.driver] : []
+		)
+	);
+	return all.filter((d) => used.has(d.code));
 }
 
 function typedCells(
@@ -194,6 +216,14 @@ export async function saveBasis(
 		if (basis.kind === 'percent-of' && !takes(basis.account))
 			throw new Refusal(422, `“${basis.account}” takes no plan.`);
 		const plan = await planOf(trx, scenario);
+		if (basis.kind === 'driver') {
+			mustMay(user, 'see driver models', plan.structure.departments);
+			if (!driversOf(plan, user, []).some((d) => d.code === basis.driver))
+				throw new Refusal(
+					422,
+					`“${basis.driver}” is no line of a driver model that an account can be planned by.`
+				);
+		}
 		const origin = plan.origin(account, department);
 		if (origin.kind === 'posted')
 			throw new Refusal(

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { checkFormula, type Names } from '../core/formula/check';
 import { checkRollups } from '../core/model/check';
-import { rowKey, type Line, type ModelDefinition } from '../core/model/schema';
+import { rowKey, type ModelDefinition } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
 import type { Structure } from '../core/plan/structure';
 import { checkProofs, type ProofResult } from '../core/plan/proof';

@@ -25,7 +25,12 @@ export const Basis = z.discriminatedUnion('kind', [
 		percent: z.number().min(-100).max(100),
 		account: z.string()
 	}),
-	z.strictObject({ kind: z.literal('run-rate'), months: z.int().min(1).max(36) })
+	z.strictObject({ kind: z.literal('run-rate'), months: z.int().min(1).max(36) }),
+	z.strictObject({
+		kind: z.literal('driver'),
+		driver: z.string().regex(/^[A-Za-z_]\w*\.[A-Za-z_]\w*$/, 'a line as model.line'),
+		rate: z.number().min(-1e9).max(1e9)
+	})
 ]);
 
 export const FigureReference: z.ZodType<FigureRef> = z.discriminatedUnion('kind', [

@@ -52,6 +52,10 @@ export async function openFigure(
 	if (!may(user, 'see driver models', structure.departments))
 		for (const e of result.explanations)
 			if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
+			else if (e.kind === 'basis')
+				e.operands.forEach((o) => {
+					if (o.ref?.kind === 'line') o.ref = null;
+				});
 	const span =
 		ref.from === ref.to
 			? calendar.longLabel(ref.from)

@@ -9,10 +9,12 @@
 		account: string;
 		basis: Basis;
 		accounts: { code: string; name: string }[];
+		/** Lines of driver models that may be chosen. */
+		drivers: { code: string; name: string }[];
 		onsave: (basis: Basis) => void;
 		onclose: () => void;
 	}
-	let { name, account, basis, accounts, onsave, onclose }: Props = $props();
+	let { name, account, basis, accounts, drivers, onsave, onclose }: Props = $props();
 	const start = untrack(() => basis);
 	let kind: Basis['kind'] = $state(start.kind);
 	const asText = (v: number) => String(Number((v * 100).toPrecision(10)));
@@ -20,6 +22,8 @@
 	let part = $state(start.kind === 'percent-of' ? asText(start.percent) : '10');
 	let of = $state(start.kind === 'percent-of' ? start.account : '');
 	let months = $state(start.kind === 'run-rate' ? String(start.months) : '3');
+	let driver = $state(start.kind === 'driver' ? start.driver : '');
+	let rate = $state(start.kind === 'driver' ? String(start.rate) : '');
 	let problem = $state('');
 	const others = $derived(
 		accounts.filter((a) => a.code !== account).map((a) => ({ value: a.code, name: a.name }))
@@ -40,6 +44,11 @@
 				return (problem = 'Type the share as a number of percent, such as 11.5.');
 			if (!of) return (problem = 'Choose the account it is a share of.');
 			return onsave({ kind, percent: Number((number(part) / 100).toPrecision(12)), account: of });
+		}
+		if (kind === 'driver') {
+			if (!driver) return (problem = 'Choose the driver.');
+			if (!Number.isFinite(number(rate))) return (problem = 'Type the amount for one, such as 120 or 0.35.');
+			return onsave({ kind, driver, rate: number(rate) });
 		}
 		const n = number(months);
 		if (!Number.isInteger(n) || n < 1 || n > 36)
@@ -80,6 +89,21 @@
 			<div class="more">
 				<Label for="months">Months</Label><Input id="months" bind:value={months} size="sm" />
 			</div>
+		{/if}
+		{#if drivers.length || kind === 'driver'}
+			<Radio name="kind" value="driver" bind:group={kind}>A driver times a rate</Radio>
+			{#if kind === 'driver'}
+				<div class="more">
+					<Label for="driver">Driver</Label><Select
+						id="driver"
+						items={drivers.map((d) => ({ value: d.code, name: d.name }))}
+						bind:value={driver}
+						size="sm"
+						placeholder="Choose a driver"
+					/>
+					<Label for="rate">times</Label><Input id="rate" bind:value={rate} size="sm" placeholder="120" />
+				</div>
+			{/if}
 		{/if}
 	</form>
 </Dialog>

@@ -47,6 +47,8 @@
 				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
 			case 'run-rate':
 				return `the average of the last ${basis.months} closed months`;
+			case 'driver':
+				return `a driver × ${Number(basis.rate.toPrecision(10))}`;
 		}
 	}
 	const parts = (e: Explanation): Part[] => ('parts' in e ? e.parts : []);

@@ -174,7 +174,9 @@ export type Basis =
 	| { kind: 'typed' }
 	| { kind: 'last-year'; percent: number }
 	| { kind: 'percent-of'; percent: number; account: string }
-	| { kind: 'run-rate'; months: number };
+	| { kind: 'run-rate'; months: number }
+	/** A line of a driver model (`model.line`) times a rate: visits × 120. */
+	| { kind: 'driver'; driver: string; rate: number };
 
 export interface Series {
 	block: string;

@@ -26,5 +26,9 @@ export function basisFormula(account: string, basis: Basis): Expr | null {
 			return times(ref(basis.account), num(basis.percent));
 		case 'run-rate':
 			return call('run_rate', ref(account), num(basis.months));
+		case 'driver': {
+			const [block, line] = basis.driver.split('.');
+			return times({ kind: 'reference', block, line, span: NOWHERE }, num(basis.rate));
+		}
 	}
 }

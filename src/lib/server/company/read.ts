@@ -526,7 +526,7 @@ class FolderReader {
 					takesFigures,
 					isDepartment
 				),
-				bases: this.bases(`${folder}/bases.csv`, takesFigures, isDepartment)
+				bases: this.bases(`${folder}/bases.csv`, definitions, takesFigures, isDepartment)
 			};
 		});
 	}
@@ -622,16 +622,19 @@ class FolderReader {
 
 	private bases(
 		file: string,
+		definitions: readonly ModelDefinition[],
 		takesFigures: (code: string) => boolean,
 		isDepartment: (code: string) => boolean
 	) {
 		const rows = this.table(file, {
 			account: cell.required,
 			department: cell.required,
-			basis: cell.oneOf(['typed', 'last-year', 'percent-of', 'run-rate']),
+			basis: cell.oneOf(['typed', 'last-year', 'percent-of', 'run-rate', 'driver']),
 			percent: cell.orNull(cell.decimal),
 			of_account: cell.optional,
-			months: cell.orNull(cell.integer)
+			months: cell.orNull(cell.integer),
+			driver: cell.optional,
+			rate: cell.orNull(cell.decimal)
 		});
 		return rows.map((r) => {
 			this.expect(
@@ -671,6 +674,19 @@ class FolderReader {
 					'a number of months from 1 to 36 was expected'
 				);
 				basis = { kind: 'run-rate', months: r.months ?? 1 };
+			}
+			if (r.basis === 'driver') {
+				const [model, line] = (r.driver ?? '').split('.');
+				const known = definitions.find((d) => d.code === model)?.lines.some((l) => l.code === line);
+				this.expect(
+					known === true,
+					file,
+					r.rowNumber,
+					'driver',
+					`“${r.driver ?? ''}” is no line of a driver model (model.line)`
+				);
+				this.expect(r.rate !== null, file, r.rowNumber, 'rate', 'a number was expected');
+				basis = { kind: 'driver', driver: r.driver ?? '', rate: r.rate ?? 0 };
 			}
 			return { account: r.account, department: r.department, basis };
 		});

@@ -206,14 +206,16 @@ function writeScenario(
 		files.set(
 			`${folder}/bases.csv`,
 			writeTable(
-				['account', 'department', 'basis', 'percent', 'of_account', 'months'],
+				['account', 'department', 'basis', 'percent', 'of_account', 'months', 'driver', 'rate'],
 				bases.map(({ account, department, basis }) => [
 					account,
 					department,
 					basis.kind,
 					'percent' in basis ? basis.percent : null,
 					basis.kind === 'percent-of' ? basis.account : null,
-					basis.kind === 'run-rate' ? basis.months : null
+					basis.kind === 'run-rate' ? basis.months : null,
+					basis.kind === 'driver' ? basis.driver : null,
+					basis.kind === 'driver' ? basis.rate : null
 				])
 			)
 		);

@@ -218,5 +218,17 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '002_driver_basis',
+		async up(db) {
+			await db.schema.alterTable('basis', (t) => {
+				t.text('driver');
+				t.float('rate');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

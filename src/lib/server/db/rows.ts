@@ -38,6 +38,8 @@ export interface BasisRow {
 	percent: number | null;
 	of_account: string | null;
 	months: number | null;
+	driver: string | null;
+	rate: number | null;
 }
 export function basisFromRow(r: BasisRow): BasisEntry {
 	const at = { account: r.account, department: r.department };
@@ -50,6 +52,8 @@ export function basisFromRow(r: BasisRow): BasisEntry {
 			return { ...at, basis: { kind: 'percent-of', percent: r.percent!, account: r.of_account! } };
 		case 'run-rate':
 			return { ...at, basis: { kind: 'run-rate', months: r.months! } };
+		case 'driver':
+			return { ...at, basis: { kind: 'driver', driver: r.driver!, rate: r.rate! } };
 	}
 }
 export function basisToRow(scenario: string, { account, department, basis }: BasisEntry) {
@@ -60,7 +64,9 @@ export function basisToRow(scenario: string, { account, department, basis }: Bas
 		kind: basis.kind,
 		percent: 'percent' in basis ? basis.percent : null,
 		of_account: basis.kind === 'percent-of' ? basis.account : null,
-		months: basis.kind === 'run-rate' ? basis.months : null
+		months: basis.kind === 'run-rate' ? basis.months : null,
+		driver: basis.kind === 'driver' ? basis.driver : null,
+		rate: basis.kind === 'driver' ? basis.rate : null
 	};
 }
 

@@ -70,6 +70,9 @@
 	type Row = NonNullable<typeof plan>['rows'][number];
 	const accountName = (code: string) => data.accounts.find((a) => a.code === code)?.name ?? code;
 	const percent = (v: number) => `${v < 0 ? '−' : '+'}${Number(Math.abs(v * 100).toPrecision(6))} %`;
+	/** A driver's line; its model stands in the list to choose from. */
+	const driverName = (code: string) =>
+		(plan?.drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '');
 	function basisWords(row: Row): string {
 		if (!row.origin) return '';
 		if (row.origin.kind === 'posted')
@@ -86,6 +89,8 @@
 				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
 			case 'run-rate':
 				return `run-rate, ${basis.months} mo.`;
+			case 'driver':
+				return `${driverName(basis.driver)} × ${Number(basis.rate.toPrecision(8))}`;
 		}
 	}
 	const hasBasis = (row: Row) =>
@@ -294,6 +299,7 @@
 			account={choosing.account}
 			basis={choosing.basis}
 			accounts={plan.rows.filter((r) => r.leaf).map((r) => ({ code: r.account, name: r.name }))}
+			drivers={plan.choosesDrivers ? plan.drivers : []}
 			onsave={saveBasis}
 			onclose={() => (choosing = null)}
 		/>
