@@ -34,6 +34,14 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		await second.destroy();
 	});
 
+	it('may lack columns that have come later', () => {
+		const files = readFolder(folder);
+		const older = new Map(
+			[...files].map(([f, text]) => [f, f.endsWith('/bases.csv') ? withoutDrivers(text) : text])
+		);
+		expect(readCompany(older)).toEqual(readCompany(files));
+	});
+
 	it('does not write over a folder that holds something', async () => {
 		const db = await loaded(folder);
 		await expect(saveFolder(db, folder)).rejects.toThrow(/not empty/);
@@ -55,6 +63,13 @@ it('a company is not loaded over another', async () => {
 	expect(await contentOf(db)).toBe(before);
 	await db.destroy();
 });
+
+/** The table as it was before bases could name drivers. */
+const withoutDrivers = (text: string) =>
+	text
+		.split('\n')
+		.map((line) => line.replace(/,(driver,rate|,)$/, ''))
+		.join('\n');
 
 describe('bad files', () => {
 	/** Faults of the second company with one file changed. */
@@ -154,6 +169,16 @@ describe('bad files', () => {
 			'scenarios/f2/bases.csv',
 			replace('run-rate,,,2', 'run-rate,,,'),
 			/bases\.csv:\d+:months: a number of months from 1 to 36/
+		],
+		[
+			'scenarios/f2/bases.csv',
+			replace('last-year,0.04,,,,', 'driver,,,,visits.gone,3'),
+			/bases\.csv:2:driver: “visits\.gone” is no line of a driver model/
+		],
+		[
+			'models/visits.json',
+			replace('fee * patients', 'fee * patient'),
+			/lines\.income\.scoped\.1\.formula: .*Did you mean “patients”/
 		],
 		[
 			'users.csv',

@@ -57,7 +57,7 @@ class FolderReader {
 	private table<C extends Record<string, CellReader<unknown>>>(
 		file: string,
 		columns: C,
-		options: { needed?: boolean; more?: boolean | readonly string[] } = {}
+		options: { needed?: boolean; more?: boolean | readonly string[]; later?: readonly string[] } = {}
 	) {
 		const content = this.files.get(file);
 		if (content === undefined) {
@@ -626,7 +626,7 @@ class FolderReader {
 		takesFigures: (code: string) => boolean,
 		isDepartment: (code: string) => boolean
 	) {
-		const rows = this.table(file, {
+		const columns = {
 			account: cell.required,
 			department: cell.required,
 			basis: cell.oneOf(['typed', 'last-year', 'percent-of', 'run-rate', 'driver']),
@@ -635,7 +635,8 @@ class FolderReader {
 			months: cell.orNull(cell.integer),
 			driver: cell.optional,
 			rate: cell.orNull(cell.decimal)
-		});
+		};
+		const rows = this.table(file, columns, { later: ['driver', 'rate'] });
 		return rows.map((r) => {
 			this.expect(
 				takesFigures(r.account),

@@ -59,14 +59,15 @@ export function records(file: string, content: string, faults: Fault[]): string[
 
 /**
  * Reads a table with a heading row. Missing and unknown headings, short rows and cells that cannot be read
- * are faults; rows with faults are left out. Headings in `more` (or all others when true) are kept as text.
+ * are faults; rows with faults are left out. Headings in `more` (or all others when true) are kept as text; those
+ * in `later` have come with a later version and may be missing, as if they were empty.
  */
 export function readTable<C extends Columns>(
 	file: string,
 	content: string,
 	columns: C,
 	faults: Fault[],
-	options: { more?: boolean | readonly string[] } = {}
+	options: { more?: boolean | readonly string[]; later?: readonly string[] } = {}
 ): Row<C>[] {
 	const [heading, ...body] = records(file, content, faults);
 	if (!heading) {
@@ -78,7 +79,7 @@ export function readTable<C extends Columns>(
 	const place = new Map(heading.map((h, i) => [h.trim(), i]));
 	const before = faults.length;
 	for (const name of names)
-		if (!place.has(name))
+		if (!place.has(name) && !options.later?.includes(name))
 			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
 	const extra: [string, number][] = [];
 	for (const [name, i] of place) {
@@ -95,7 +96,7 @@ export function readTable<C extends Columns>(
 	}
 	if (place.size !== heading.length) faults.push({ file, row: 1, message: 'a column heading stands twice' });
 	if (faults.length > before) return [];
-	const readers = names.map((name) => [name, columns[name], place.get(name)!] as const);
+	const readers = names.map((name) => [name, columns[name], place.get(name)] as const);
 	const rows: Row<C>[] = [];
 	body.forEach((record, i) => {
 		const rowNumber = i + 2;
@@ -111,14 +112,14 @@ export function readTable<C extends Columns>(
 		let good = true;
 		for (const [name, read, at] of readers)
 			try {
-				row[name] = read(record[at]);
+				row[name] = read(at === undefined ? '' : record[at]);
 			} catch (expected) {
 				good = false;
 				faults.push({
 					file,
 					row: rowNumber,
 					column: name,
-					message: `“${record[at]}” was found; ${expected} was expected`
+					message: `“${at === undefined ? '' : record[at]}” was found; ${expected} was expected`
 				});
 			}
 		for (const [name, at] of extra) (row.more as Record<string, string>)[name] = record[at];
