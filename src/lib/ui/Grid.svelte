@@ -28,6 +28,8 @@
 		onopen?: (row: GridRow, column: GridColumn) => void;
 		onaction?: (row: GridRow, column: GridColumn) => void;
 		ontoggle?: (row: GridRow) => void;
+		/** A figure was typed into a total; null asks what it is to be. */
+		onspread?: (row: GridRow, column: GridColumn, value: number | null) => void;
 		/** Something worth saying: a paste that did not fit, a word that is no number. */
 		onsay?: (message: string) => void;
 	}
@@ -46,6 +48,7 @@
 		onopen,
 		onaction,
 		ontoggle,
+		onspread,
 		onsay
 	}: Props = $props();
 
@@ -214,7 +217,7 @@
 			case 'Enter':
 			case 'F2':
 				if (row?.cells[active.c]?.action) onaction?.(row, column);
-				else if (row?.cells[active.c]?.editable) startEditing();
+				else if (row?.cells[active.c]?.editable || row?.cells[active.c]?.spreads) startEditing();
 				else if (row?.toggle && event.key === 'Enter') ontoggle?.(row);
 				else if (event.key === 'Enter' && column?.kind === 'figure' && row?.cells[active.c])
 					onopen?.(row, column);
@@ -246,12 +249,14 @@
 				return done();
 			}
 		}
-		if (!control && !event.altKey && event.key.length === 1 && row?.cells[active.c]?.editable) {
+		if (!control && !event.altKey && event.key.length === 1 && typable(row?.cells[active.c])) {
 			startEditing(event.key);
 			done();
 		} else if (!control && !event.altKey && /^[0-9]$/.test(event.key) && row?.cells[active.c] && edits)
 			onsay?.(row.cells[active.c].title ?? 'This figure is calculated and cannot be typed.');
 	}
+
+	const typable = (cell: GridCell | undefined) => cell?.editable === true || cell?.spreads === true;
 
 	function startEditing(first?: string) {
 		const row = rows[active.r];
@@ -280,6 +285,12 @@
 			return;
 		}
 		editing = null;
+		const cell = row.cells[c];
+		if (cell.spreads && !cell.editable) {
+			scroller?.focus();
+			if (value !== null && value !== cell.value) onspread?.(row, columns[c], value);
+			return;
+		}
 		put([{ r, c, value }]);
 		scroller?.focus();
 		if (move) select(r + move[0], c + move[1]);
@@ -451,6 +462,7 @@
 		if (cell.override) parts.push('typed over its basis');
 		if (column.period !== undefined && column.period < open) parts.push('closed');
 		else if (cell.editable) parts.push('can be typed');
+		else if (cell.spreads) parts.push('a total that can be typed and is spread');
 		return parts.length ? `, ${parts.join(', ')}` : '';
 	};
 </script>
@@ -554,6 +566,7 @@
 								style:left={stays[c] === null ? undefined : `${stays[c]}px`}
 								class:rightward={column.align === 'right'}
 								class:editable={cell?.editable}
+								class:spreads={cell?.spreads && !cell.editable}
 								class:unsaved={cell && pending(row, column)}
 								class:preview={cell?.preview && !pending(row, column)}
 								class:override={cell?.override && !pending(row, column)}
@@ -796,6 +809,14 @@
 	}
 	.editable {
 		background: var(--sheet);
+	}
+	.spreads::after {
+		content: '';
+		position: absolute;
+		left: 6px;
+		right: 6px;
+		bottom: 3px;
+		border-bottom: 1px dashed var(--rule-strong);
 	}
 	.editable::after {
 		content: '';

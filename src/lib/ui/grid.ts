@@ -27,6 +27,8 @@ export interface GridCell {
 	/** What was typed here, under an override or as the value itself. */
 	typed?: number | null;
 	editable?: boolean;
+	/** A total that may be typed into: what is typed is spread into the cells under it. */
+	spreads?: boolean;
 	/** A typed value over a basis. */
 	override?: boolean;
 	/** Differs from what is saved, because of what is typed elsewhere and not saved yet. */

@@ -3,6 +3,7 @@
 	import { page } from '$app/state';
 	import { onDestroy, untrack } from 'svelte';
 	import type { Line } from '$lib/core/model/schema';
+	import type { ModelFigures } from '$lib/core/plan/model-view';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/edits.svelte';
@@ -10,12 +11,15 @@
 	import FormulaDialog from '$lib/ui/FormulaDialog.svelte';
 	import Grid from '$lib/ui/Grid.svelte';
 	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { ApiError, get } from '$lib/ui/api';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import Proofs from '$lib/ui/Proofs.svelte';
 	import { LivePreview } from '$lib/ui/preview.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
+	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
+	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -56,6 +60,14 @@
 	/** What is shown: with what is typed and not saved, as soon as it is worked out. */
 	const shown = $derived(preview.figures ?? model);
 	let editing = $state<Line | null>(null);
+	interface Spreading {
+		title: string;
+		typed: number | null;
+		line: Line;
+		rows: SpreadRow[];
+		periods: number[];
+	}
+	let spreading = $state<Spreading | null>(null);
 
 	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
 	const columns: GridColumn[] = $derived([
@@ -94,6 +106,16 @@
 			const typed = l.line.formula === undefined;
 			const table = definition.dimensions.length === 0;
 			const posts = definition.postings.some((p) => p.line === l.line.code);
+			// A total can be typed where it is a sum of what can be typed.
+			const { time, members } = l.line.rollup;
+			const sums = typed && model.editable && !l.line.scoped?.length;
+			const overRows = sums && members === 'sum' && !table;
+			const overMonths = sums && time === 'sum' && selection.to >= model.open;
+			const spreadsIn = (cells: GridCell[]) =>
+				cells.map((cell, i) => ({
+					...cell,
+					spreads: overRows && periods[i] >= model.open && periods[i] <= model.last
+				}));
 			const head: GridRow = {
 				key: table ? keyOf(l.line.code, '') : l.line.code,
 				label: l.line.label,
@@ -109,8 +131,12 @@
 						action: !typed,
 						title: typed ? 'Typed in, month by month.' : `${l.line.formula}\nEnter opens it.`
 					},
-					...numbers(l.cells, saved.cells, typed && table),
-					{ value: l.total, preview: l.total !== saved.total }
+					...spreadsIn(numbers(l.cells, saved.cells, typed && table)),
+					{
+						value: l.total,
+						preview: l.total !== saved.total,
+						spreads: overMonths && (table || members === 'sum')
+					}
 				]
 			};
 			return [
@@ -124,7 +150,11 @@
 					cells: [
 						{ value: null, text: '' },
 						...numbers(r.cells, saved.rows?.[i]?.cells ?? r.cells, typed),
-						{ value: r.total, preview: r.total !== (saved.rows?.[i]?.total ?? r.total) }
+						{
+							value: r.total,
+							preview: r.total !== (saved.rows?.[i]?.total ?? r.total),
+							spreads: overMonths
+						}
 					]
 				}))
 			];
@@ -169,6 +199,64 @@
 			scenario: selection.scenario,
 			ref: { kind: 'line', model: definition.code, line, row: key, period: column.period }
 		});
+	}
+	type LineRows = { key: string; name: string; cells: (number | null | string)[] }[];
+	/** A line's rows over some months, in this or another scenario. */
+	async function rowsOf(line: string, scenario: string, from: number, to: number): Promise<LineRows> {
+		const where = Object.entries(data.where).map(([d, m]) => `${d}:${m}`);
+		const query = new URLSearchParams({
+			scenario,
+			from: calendar.key(from),
+			to: calendar.key(to),
+			open: line,
+			where: where.join(',')
+		});
+		const found = await get<ModelFigures>(`models/${definition.code}?${query}`);
+		const own = found.lines.find((l) => l.line.code === line)!;
+		return own.rows ?? [{ key: '', name: own.line.label, cells: own.cells }];
+	}
+	/** A figure was typed into a total: its cells are gathered, and how it is spread is asked. */
+	async function spreadTotal(row: GridRow, column: GridColumn, typed: number | null) {
+		const [code, key] = row.key.split(AT);
+		const line = definition.lines.find((l) => l.code === code)!;
+		const months = column.period === undefined ? periods : [column.period];
+		try {
+			const all = await rowsOf(code, selection.scenario, months[0], months.at(-1)!);
+			const rows = all
+				.filter((r) => key === undefined || r.key === key)
+				.map((r): SpreadRow => ({
+					key: keyOf(code, r.key),
+					name: r.name,
+					cells: months.map((period, i) => {
+						const cell = r.cells[i];
+						const before = typeof cell === 'number' ? cell : null;
+						const edit = edits.at(keyOf(code, r.key), calendar.key(period));
+						return {
+							column: calendar.key(period),
+							label: calendar.shortLabel(period),
+							value: edit ? edit.value : before,
+							before,
+							open: period >= model.open && period <= model.last
+						};
+					})
+				}));
+			const place = column.period === undefined ? '' : `, ${calendar.label(column.period)}`;
+			const name = key && rows[0] ? `${line.label}, ${rows[0].name}` : line.label;
+			spreading = { title: `${name}${place}`, typed, line, rows, periods: months };
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The rows could not be read.', true);
+		}
+	}
+	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
+		const { line, rows, periods: months } = spreading!;
+		const found = await rowsOf(line.code, scenario, months[0], months.at(-1)!);
+		const by = new Map(found.map((r) => [keyOf(line.code, r.key), r.cells]));
+		return rows.map((r) =>
+			months.map((_, i) => {
+				const cell = by.get(r.key)?.[i];
+				return typeof cell === 'number' ? cell : null;
+			})
+		);
 	}
 	function openFormula(row: GridRow) {
 		editing = definition.lines.find((l) => l.code === row.key.split(AT)[0]) ?? null;
@@ -247,6 +335,7 @@
 	onopen={openFigure}
 	onaction={openFormula}
 	ontoggle={toggle}
+	onspread={spreadTotal}
 	onsay={(m) => notices.say(m)}
 />
 <p class="hint muted">
@@ -255,6 +344,19 @@
 	<kbd>Space</kbd> opens what a figure is made of.
 	{#if preview.figures}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
 </p>
+{#if spreading}
+	<SpreadDialog
+		title={spreading.title}
+		typed={spreading.typed}
+		rows={spreading.rows}
+		format={spreading.line.format}
+		decimals={entryDecimals(spreading.line.format, spreading.rows, company.data.company.decimals)}
+		scenarios={data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')}
+		{shapeOf}
+		onapply={(list) => edits.apply(list)}
+		onclose={() => (spreading = null)}
+	/>
+{/if}
 {#if editing}
 	<FormulaDialog
 		scenario={selection.scenario}

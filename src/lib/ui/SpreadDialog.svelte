@@ -1,0 +1,228 @@
+<script lang="ts">
+	import { Input, Label, Radio, Select } from 'flowbite-svelte';
+	import { untrack } from 'svelte';
+	import type { NumberFormat } from '../core/model/schema';
+	import { changedTotal, spread, type Change, type SpreadMethod } from '../core/plan/spread';
+	import Dialog from './Dialog.svelte';
+	import type { Edit } from './edits.svelte';
+	import { exact, readFigure } from './format';
+	import type { SpreadRow } from './spread';
+
+	/** Turns a total that was typed into the cells under it, with a preview. */
+	interface Props {
+		title: string;
+		/** What was typed into the total; null asks for it. */
+		typed: number | null;
+		rows: readonly SpreadRow[];
+		format: NumberFormat;
+		/** Entry precision. */
+		decimals: number;
+		/** Scenarios whose shape can be taken. */
+		scenarios: readonly { code: string; name: string }[];
+		/** The same cells in another scenario. */
+		shapeOf: (scenario: string) => Promise<(number | null)[][]>;
+		onapply: (edits: Edit[]) => void;
+		onclose: () => void;
+	}
+	let { title, typed, rows, format, decimals, scenarios, shapeOf, onapply, onclose }: Props = $props();
+	let kind: Change['kind'] = $state('to');
+	let text = $state(untrack(() => (typed === null ? '' : exact(typed, format))));
+	let how = $state('proportion');
+	let shape: (number | null)[][] | null = $state(null);
+	let shapeProblem = $state('');
+	let held: Record<string, boolean> = $state({});
+
+	const MOST_SHOWN = 60;
+	const keyOf = (r: number, c: number) => `${r}/${c}`;
+	const cells = $derived(
+		rows.flatMap((row, r) =>
+			row.cells.map((cell, c) => ({ value: cell.value, held: !cell.open || held[keyOf(r, c)] === true }))
+		)
+	);
+	const amount = $derived.by(() => {
+		if (kind !== 'percent') return readFigure(text, format);
+		const share = readFigure(text, 'percent');
+		return share;
+	});
+	const change: Change | null = $derived.by(() => {
+		if (amount === undefined || amount === null) return null;
+		if (kind === 'to') return { kind, total: amount };
+		return kind === 'by' ? { kind, amount } : { kind, share: amount };
+	});
+	const method: SpreadMethod | null = $derived.by(() => {
+		if (how === 'proportion' || how === 'evenly') return { kind: how };
+		return shape ? { kind: 'weights', weights: shape.flat().map((v) => v ?? 0) } : null;
+	});
+	const now = $derived(cells.reduce((s, c) => s + (c.value ?? 0), 0));
+	const total = $derived(change ? changedTotal(cells, change) : null);
+	const result = $derived(total === null || !method ? null : spread(cells, total, method, decimals));
+	const values = $derived(result?.ok ? result.values : null);
+	const at = (r: number, c: number) => r * (rows[0]?.cells.length ?? 0) + c;
+	const rowTotal = (r: number) => rows[r].cells.reduce((s, _, c) => s + (values?.[at(r, c)] ?? 0), 0);
+	const problem = $derived(result && !result.ok ? result.message : shapeProblem);
+	const figure = (v: number | null) => (v === null ? '' : exact(v, format));
+
+	async function choose() {
+		shape = null;
+		shapeProblem = '';
+		if (how === 'proportion' || how === 'evenly') return;
+		const asked = how;
+		try {
+			const found = await shapeOf(asked);
+			if (asked === how) shape = found;
+		} catch {
+			shapeProblem = 'The figures of that scenario cannot be read here.';
+		}
+	}
+	function apply() {
+		if (!values) return;
+		const edits = rows.flatMap((row, r) =>
+			row.cells.flatMap((cell, c): Edit[] => {
+				const value = values[at(r, c)];
+				// A blank that gets nothing stays blank.
+				const same = value === (cell.value ?? 0);
+				return !cell.open || same ? [] : [{ row: row.key, column: cell.column, before: cell.before, value }];
+			})
+		);
+		onapply(edits);
+		onclose();
+	}
+</script>
+
+<Dialog {title} action="Spread" size="lg" disabled={!values} {problem} onaction={apply} {onclose}>
+	<div class="fields">
+		<fieldset>
+			<legend>Change</legend>
+			<Radio name="change" value="to" bind:group={kind}>to a total of</Radio>
+			<Radio name="change" value="by" bind:group={kind}>by an amount</Radio>
+			<Radio name="change" value="percent" bind:group={kind}>by a percentage</Radio>
+		</fieldset>
+		<div>
+			<Label for="amount"
+				>{kind === 'to' ? 'Total' : kind === 'by' ? 'Amount, − for less' : 'Percent, − for less'}</Label
+			>
+			<Input id="amount" size="sm" bind:value={text} />
+			<Label for="how">How</Label>
+			<Select
+				id="how"
+				size="sm"
+				bind:value={how}
+				onchange={choose}
+				items={[
+					{ value: 'proportion', name: 'In proportion to what is there' },
+					{ value: 'evenly', name: 'Evenly' },
+					...scenarios.map((s) => ({ value: s.code, name: `In the shape of ${s.name}` }))
+				]}
+			/>
+		</div>
+	</div>
+	{#if total !== null && values}
+		<p class="sum">
+			<b>{figure(now)} → {figure(values.reduce((a, b) => a + b, 0))}</b>
+			<span class="muted">over {cells.filter((c) => !c.held).length} cells. Press a cell to hold it.</span>
+		</p>
+	{/if}
+	{#if result && !result.ok && result.evenly}
+		<button class="plain" type="button" onclick={() => (how = 'evenly')}>Spread evenly</button>
+	{/if}
+	<div class="cells">
+		<table>
+			<thead>
+				<tr>
+					<th></th>
+					{#each rows[0]?.cells ?? [] as cell (cell.column)}<th>{cell.label}</th>{/each}
+					{#if (rows[0]?.cells.length ?? 0) > 1}<th>Total</th>{/if}
+				</tr>
+			</thead>
+			<tbody>
+				{#each rows.slice(0, MOST_SHOWN) as row, r (row.key)}
+					<tr>
+						<th scope="row">{row.name}</th>
+						{#each row.cells as cell, c (cell.column)}
+							{@const value = values?.[at(r, c)] ?? cell.value}
+							<td>
+								{#if cell.open}
+									<button
+										type="button"
+										aria-pressed={held[keyOf(r, c)] === true}
+										aria-label="{row.name}, {cell.label}: {figure(value)}{held[keyOf(r, c)] ? ', held' : ''}"
+										class:changed={value !== (cell.value ?? 0)}
+										onclick={() => (held[keyOf(r, c)] = !held[keyOf(r, c)])}>{figure(value)}</button
+									>
+								{:else}<span class="muted">{figure(cell.value)}</span>{/if}
+							</td>
+						{/each}
+						{#if row.cells.length > 1}<td><b>{figure(rowTotal(r))}</b></td>{/if}
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+	{#if rows.length > MOST_SHOWN}<p class="muted">and {rows.length - MOST_SHOWN} rows more</p>{/if}
+</Dialog>
+
+<style>
+	.fields {
+		display: grid;
+		grid-template-columns: 200px 1fr;
+		gap: 24px;
+		margin-bottom: 10px;
+	}
+	fieldset {
+		display: grid;
+		gap: 6px;
+		align-content: start;
+	}
+	legend {
+		color: var(--ink-2);
+		margin-bottom: 4px;
+	}
+	.sum {
+		margin: 8px 0;
+	}
+	.cells {
+		max-height: 300px;
+		overflow: auto;
+		border: 1px solid var(--rule-strong);
+	}
+	table {
+		border-collapse: collapse;
+		font-variant-numeric: tabular-nums;
+		font-size: 12.5px;
+	}
+	thead th {
+		position: sticky;
+		top: 0;
+		background: var(--ground);
+		font-weight: 400;
+		color: var(--ink-2);
+	}
+	th,
+	td {
+		padding: 1px 6px;
+		text-align: right;
+		white-space: nowrap;
+	}
+	th[scope='row'] {
+		text-align: left;
+		font-weight: 400;
+	}
+	td button {
+		padding: 2px 4px;
+		border: 1px solid transparent;
+		border-radius: 4px;
+		font: inherit;
+		min-width: 44px;
+		text-align: right;
+	}
+	td button.changed {
+		color: var(--plum);
+		font-style: italic;
+	}
+	td button[aria-pressed='true'] {
+		border-color: var(--timber);
+		background: var(--ground);
+		font-style: normal;
+		font-weight: 600;
+	}
+</style>

@@ -1,0 +1,88 @@
+/** A total is typed and lands exactly in the cells under it. */
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Client, startApp, type App } from '../support/app';
+import { Person } from '../support/browser';
+
+let app: App;
+let maren: Person;
+let client: Client;
+const WINDOW = 'scenario=fy27-forecast-6-6&from=2026-10&to=2027-03';
+const WHERE = 'where=product:tern-9';
+
+beforeAll(async () => {
+	app = await startApp('demo/company');
+	maren = await Person.open();
+	await maren.signIn(app.url, 'maren.holt@kelpwick.example');
+	client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+});
+afterAll(async () => {
+	await maren.close();
+	await app.stop();
+});
+
+/** Units as they are saved: row → months. */
+async function units(): Promise<Map<string, number[]>> {
+	const { lines } = await client.get(`models/boat_sales?${WINDOW}&open=units&${WHERE}`);
+	return new Map(
+		lines[0].rows.map((r: { key: string; cells: (number | null)[] }) => [r.key, r.cells.map((c) => c ?? 0)])
+	);
+}
+const sum = (list: Iterable<number>) => [...list].reduce((a, b) => a + b, 0);
+
+describe('a total that is typed', () => {
+	it('over products and months is spread in proportion, exactly, with a cell held', async () => {
+		const before = await units();
+		await maren.go(`${app.url}/drivers/boat_sales?${WINDOW}&${WHERE}`);
+		await (await maren.cell('units', 'total')).click();
+		await maren.keys('1,001', Key.ENTER);
+		await maren.says('h3', /^Units$/);
+		await maren.says('.sum b', /→ 1,001$/);
+		const [first] = before;
+		await (await maren.find('.cells tbody td button')).click();
+		await maren.says('.sum', /Press a cell to hold it/);
+		await maren.click('button', /^Spread$/);
+		await maren.cellShows('units', 'total', '1,001');
+		await maren.click('button', 'Save');
+		await maren.says('.notice', /cells saved/);
+		const after = await units();
+		expect(sum([...after.values()].flat())).toBe(1001);
+		expect([...after.values()].flat().every(Number.isInteger)).toBe(true);
+		expect(after.get(first[0])![0]).toBe(first[1][0]);
+		// Each other cell has its share of what the held one leaves, but for less than a piece.
+		const free = sum([...before.values()].flat()) - first[1][0];
+		for (const [key, cells] of before)
+			cells.forEach((was, i) => {
+				if (key === first[0] && i === 0) return;
+				const share = ((1001 - first[1][0]) * was) / free;
+				expect(Math.abs(after.get(key)![i] - share)).toBeLessThan(1);
+			});
+	});
+	it('of one month can be changed by a percentage, with the keyboard alone, and taken back', async () => {
+		const before = await units();
+		await maren.go(`${app.url}/drivers/boat_sales?${WINDOW}&${WHERE}`);
+		await (await maren.cell('units', '2026-12')).click();
+		await maren.keys('1', Key.ENTER);
+		await (await maren.named('label', /^by a percentage$/)).click();
+		const field = await maren.find('#amount');
+		await field.clear();
+		await field.sendKeys('-50');
+		await maren.says('.sum b', new RegExp(`→ ${Math.round(sum([...before.values()].map((c) => c[2])) / 2)}`));
+		await maren.keys(Key.ESCAPE);
+		await maren.gone('[role=dialog] .cells');
+		expect(await units()).toEqual(before);
+	});
+	it('takes the shape of another scenario, or is refused with a word', async () => {
+		await maren.go(`${app.url}/drivers/boat_sales?${WINDOW}&${WHERE}`);
+		await (await maren.cell('units', '2026-11')).click();
+		await maren.keys('90', Key.ENTER);
+		await (await maren.find('#how option[value="fy27-budget"]')).click();
+		await maren.says('.sum b', /→ 90$/);
+		await maren.click('button', /^Spread$/);
+		await maren.cellShows('units', '2026-11', '90');
+		await maren.click('button', 'Save');
+		await maren.says('.notice', /saved/);
+		expect(sum([...(await units()).values()].map((c) => c[1]))).toBe(90);
+		expect(await maren.complaints()).toEqual([]);
+	});
+});
