@@ -36,7 +36,7 @@ describe('a total that is typed', () => {
 		await maren.go(`${app.url}/drivers/boat_sales?${WINDOW}&${WHERE}`);
 		await (await maren.cell('units', 'total')).click();
 		await maren.keys('1,001', Key.ENTER);
-		await maren.says('h3', /^Units$/);
+		await maren.says('h3', /^Units, Oct 26 – Mar 27$/);
 		await maren.says('.sum b', /→ 1,001$/);
 		const [first] = before;
 		await (await maren.find('.cells tbody td button')).click();
@@ -58,7 +58,7 @@ describe('a total that is typed', () => {
 				expect(Math.abs(after.get(key)![i] - share)).toBeLessThan(1);
 			});
 	});
-	it('of one month can be changed by a percentage, with the keyboard alone, and taken back', async () => {
+	it('of one month can be changed by a percentage, and left as it was', async () => {
 		const before = await units();
 		await maren.go(`${app.url}/drivers/boat_sales?${WINDOW}&${WHERE}`);
 		await (await maren.cell('units', '2026-12')).click();
@@ -84,5 +84,28 @@ describe('a total that is typed', () => {
 		await maren.says('.notice', /saved/);
 		expect(sum([...(await units()).values()].map((c) => c[1]))).toBe(90);
 		expect(await maren.complaints()).toEqual([]);
+	});
+	it('of an account’s year takes last year’s shape, over what its basis gives', async () => {
+		const window = 'scenario=fy28-budget&department=dealer-sales&from=2027-04&to=2028-03';
+		const read = async () =>
+			(await client.get(`plan?${window}`)).rows.find((r: { account: string }) => r.account === '6240');
+		const { lastYear } = await read();
+		await maren.go(`${app.url}/plan?${window}&account=6240`);
+		await (await maren.cell('6240', 'total')).click();
+		await maren.keys('36,000', Key.ENTER);
+		await (await maren.find('#how option[value="@last-year"]')).click();
+		await maren.says('.sum b', /→ 36,000\.00$/);
+		await maren.click('button', /^Spread$/);
+		await maren.cellShows('6240', 'total', '36,000');
+		await maren.click('button', 'Save');
+		await maren.says('.notice', /12 cells saved/);
+		const { cells, total } = await read();
+		expect(Math.round(total * 100)).toBe(3_600_000);
+		const before = (
+			await client.get('plan?scenario=fy28-budget&department=dealer-sales&from=2026-04&to=2027-03')
+		).rows.find((r: { account: string }) => r.account === '6240').cells as number[];
+		cells.forEach((c: number, i: number) =>
+			expect(Math.abs(c - (36_000 * before[i]) / lastYear)).toBeLessThan(0.01)
+		);
 	});
 });

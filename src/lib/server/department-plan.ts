@@ -23,6 +23,8 @@ export interface PlanRow {
 	type: Account['type'];
 	format: Account['format'];
 	leaf: boolean;
+	/** Whether a total of months is their sum. */
+	sums: boolean;
 	cells: Cell[];
 	total: Cell;
 	lastYear: Cell;
@@ -83,6 +85,7 @@ export async function readDepartmentPlan(
 			type: account.type,
 			format: account.format,
 			leaf,
+			sums: account.rollup === 'sum',
 			cells,
 			total: overTime(plan, s, from, to),
 			lastYear: overTime(plan, s, from - 12, to - 12),

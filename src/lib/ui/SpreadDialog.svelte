@@ -206,6 +206,9 @@
 	th[scope='row'] {
 		text-align: left;
 		font-weight: 400;
+		position: sticky;
+		left: 0;
+		background: var(--sheet);
 	}
 	td button {
 		padding: 2px 4px;

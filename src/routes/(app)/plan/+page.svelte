@@ -5,7 +5,7 @@
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/model/schema';
-	import { ApiError, post } from '$lib/ui/api';
+	import { ApiError, get, post } from '$lib/ui/api';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
@@ -17,6 +17,8 @@
 	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
+	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
+	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { layOut } from '$lib/ui/statement';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 
@@ -31,6 +33,7 @@
 	const folded = new SvelteSet<string>();
 	let showEmpty = $state(false);
 	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
+	let spreading = $state<{ row: Row; typed: number | null; rows: SpreadRow[] } | null>(null);
 	let submitting = $state(false);
 	let grid: Grid | undefined = $state();
 
@@ -96,6 +99,20 @@
 	const hasBasis = (row: Row) =>
 		row.origin !== null && (row.origin.kind === 'posted' || row.origin.basis.kind !== 'typed');
 
+	/** A sum of months with what is typed and not saved. */
+	function totalOf(row: Row): { value: Row['total']; preview?: boolean } {
+		const typed = edits.list.filter((e) => e.row === row.account);
+		if (!typed.length || !row.leaf || !row.sums) return { value: row.total };
+		// Taking a typed figure away leaves what the basis gives, which is known when it is saved.
+		if (typed.some((e) => e.value === null)) return { value: row.total };
+		const by = new Map(typed.map((e) => [e.column, e.value]));
+		const value = row.cells.reduce<number>((sum, cell, i) => {
+			const own = by.get(calendar.key(periods[i]));
+			return sum + (own ?? (typeof cell === 'number' ? cell : 0));
+		}, 0);
+		return { value, preview: true };
+	}
+
 	function cellsOf(row: Row, kind: 'heading' | 'leaf' | 'total'): GridCell[] {
 		if (kind === 'heading') return [];
 		const right = plan!.right;
@@ -129,7 +146,17 @@
 								: right.reason
 				};
 			}),
-			{ value: row.total },
+			{
+				...totalOf(row),
+				// What a driver model posts is changed there.
+				spreads:
+					row.leaf &&
+					row.sums &&
+					single &&
+					right.editable &&
+					selection.to >= plan!.open &&
+					row.origin?.kind === 'basis'
+			},
 			{ value: row.lastYear }
 		];
 	}
@@ -179,6 +206,37 @@
 				scenario: selection.scenario,
 				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
 			});
+	}
+	/** A year was typed for an account: its months are what it is spread into. */
+	function spreadTotal(row: GridRow, _: GridColumn, typed: number | null) {
+		const found = plan!.rows.find((r) => r.account === row.key)!;
+		const cells = periods.map((period, i) => {
+			const column = calendar.key(period);
+			const edit = edits.at(row.key, column);
+			const value = found.cells[i];
+			return {
+				column,
+				label: calendar.shortLabel(period),
+				value: edit ? edit.value : typeof value === 'number' ? value : null,
+				before: found.typed?.[i] ?? null,
+				open: period >= plan!.open && period <= plan!.last
+			};
+		});
+		spreading = { row: found, typed, rows: [{ key: row.key, name: found.name, cells }] };
+	}
+	const LAST_YEAR = '@last-year';
+	/** The account's months in another scenario, or a year ago. */
+	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
+		const ago = scenario === LAST_YEAR ? 12 : 0;
+		const query = new URLSearchParams({
+			scenario: ago ? selection.scenario : scenario,
+			department: selection.department,
+			from: calendar.key(selection.from - ago),
+			to: calendar.key(selection.to - ago)
+		});
+		const { rows: there } = await get<{ rows: Row[] }>(`plan?${query}`);
+		const own = there.find((r) => r.account === spreading!.row.account);
+		return [periods.map((_, i) => (typeof own?.cells[i] === 'number' ? own.cells[i] : null))];
 	}
 	function chooseBasis(row: GridRow) {
 		const found = plan?.rows.find((r) => r.account === row.key);
@@ -283,6 +341,7 @@
 		onopen={openFigure}
 		onaction={chooseBasis}
 		ontoggle={toggle}
+		onspread={spreadTotal}
 		onsay={(m) => notices.say(m)}
 	/>
 	<p class="hint muted">
@@ -293,6 +352,22 @@
 			>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
 		>
 	</p>
+	{#if spreading}
+		<SpreadDialog
+			title="{spreading.row.name}, {calendar.label(selection.from)} – {calendar.label(selection.to)}"
+			typed={spreading.typed}
+			rows={spreading.rows}
+			format={spreading.row.format}
+			decimals={entryDecimals(spreading.row.format, spreading.rows, company.data.company.decimals)}
+			scenarios={[
+				{ code: LAST_YEAR, name: 'last year' },
+				...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
+			]}
+			{shapeOf}
+			onapply={(list) => edits.apply(list)}
+			onclose={() => (spreading = null)}
+		/>
+	{/if}
 	{#if choosing}
 		<BasisDialog
 			name={choosing.name}

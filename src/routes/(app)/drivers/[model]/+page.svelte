@@ -240,7 +240,8 @@
 						};
 					})
 				}));
-			const place = column.period === undefined ? '' : `, ${calendar.label(column.period)}`;
+			const [first, last] = [months[0], months.at(-1)!].map((m) => calendar.label(m));
+			const place = `, ${first}${first === last ? '' : ` – ${last}`}`;
 			const name = key && rows[0] ? `${line.label}, ${rows[0].name}` : line.label;
 			spreading = { title: `${name}${place}`, typed, line, rows, periods: months };
 		} catch (e) {
