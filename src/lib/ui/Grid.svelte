@@ -4,7 +4,7 @@
 	import { get } from 'svelte/store';
 	import type { Calendar } from '../core/calendar/calendar';
 	import type { Edit, EditBatch } from './edits.svelte';
-	import { exact, figure, plain, readFigure, type Figures } from './format';
+	import { exact, figure, plain, readFigure, readTyped, type Figures } from './format';
 	import type { GridCell, GridColumn, GridRow } from './grid';
 	import Bar from './Bar.svelte';
 	import RodSegment from './RodSegment.svelte';
@@ -279,9 +279,12 @@
 		if (!editing) return;
 		const { r, c, text } = editing;
 		const row = rows[r];
-		const value = readFigure(text, format(row, row.cells[c]));
+		const edit = pending(row, columns[c]);
+		const value = readTyped(text, format(row, row.cells[c]), edit ? edit.value : row.cells[c].value);
 		if (value === undefined) {
-			onsay?.(`“${text}” is no number. Type one such as 1,234.50, or leave the cell empty.`);
+			onsay?.(
+				`“${text}” is no number. Type one such as 1,234.50, 12k, =1200*1.05 or +5%, or leave the cell empty.`
+			);
 			return;
 		}
 		editing = null;

@@ -1,4 +1,5 @@
 /** Figures as people read and type them. */
+import { arithmetic } from '../core/formula/arithmetic';
 import type { Cell } from '../core/engine/values';
 import type { NumberFormat } from '../core/model/schema';
 
@@ -89,6 +90,23 @@ export function readFigure(text: string, format: NumberFormat): number | null | 
 	let value = Number(t.replaceAll(',', '')) * scale;
 	if (percent || format === 'percent') value = Number((value / 100).toPrecision(15));
 	return negative ? -value : value;
+}
+
+/**
+ * Reads what somebody typed into a cell: a figure as above, arithmetic behind an equals sign (=1,200*1.05), or a
+ * change of what stands there (+5%, −5%). In a percentage cell a percentage is the figure itself.
+ */
+export function readTyped(text: string, format: NumberFormat, now: Cell): number | null | undefined {
+	const t = text.trim().replace(/[−–]/g, '-');
+	if (t.startsWith('=')) {
+		const value = arithmetic(t.replace(/(\d),(?=\d{3})/g, '$1'));
+		if (value === null) return undefined;
+		return format === 'percent' && !t.includes('%') ? Number((value / 100).toPrecision(15)) : value;
+	}
+	const change = /^([+-])\s*(\d+(?:\.\d+)?)\s*%$/.exec(t);
+	if (change && format !== 'percent' && typeof now === 'number')
+		return Number((now * (1 + Number(change[1] + change[2]) / 100)).toPrecision(15));
+	return readFigure(text, format);
 }
 
 /** A date for people, e.g. 14 Oct 2026. */

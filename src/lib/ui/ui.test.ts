@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { EditBatch } from './edits.svelte';
-import { figure, readFigure, share } from './format';
+import { figure, readFigure, readTyped, share } from './format';
 import { layOut } from './statement';
 
 describe('figures as people type and paste them', () => {
@@ -121,4 +121,27 @@ describe('a statement', () => {
 		]);
 		expect(lines([], ['a', 'b', 'c'])).toEqual([]);
 	});
+});
+
+describe('arithmetic typed into a cell', () => {
+	it.each([
+		['=1200*1.05', 1260],
+		['= 1,200 * 1.05 - 60', 1200],
+		['=(2+3)^2/5', 5],
+		['=10%*50', 5],
+		['+5%', 105],
+		['−5 %', 95],
+		['12k', 12_000],
+		['-12', -12],
+		['', null]
+	])('%s over 100 is %s', (text, value) => expect(readTyped(text, 'money', 100)).toBe(value));
+	it('is a percentage itself in a percentage cell', () => {
+		expect(readTyped('+5%', 'percent', 0.1)).toBe(0.05);
+		expect(readTyped('=3+1', 'percent', 0.1)).toBe(0.04);
+		expect(readTyped('=3%+1%', 'percent', 0.1)).toBeCloseTo(0.04, 12);
+	});
+	it.each(['=units*2', '=1/0', '=', '=1200*', '=round(1.5)', '=2<3', 'abc'])('refuses %s', (text) =>
+		expect(readTyped(text, 'money', 100)).toBeUndefined()
+	);
+	it('changes nothing where nothing stands', () => expect(readTyped('+5%', 'money', null)).toBe(0.05));
 });
