@@ -45,6 +45,7 @@ async function main() {
 		);
 		await (await p.cell('units@eider-10|dealer|lakes', '2026-11')).click();
 		await p.keys('9', Key.TAB, '8', Key.ENTER);
+		await p.find('.cell.preview');
 		await take('driver-model');
 		await p.click('button', 'Discard');
 		await (await p.cell('price', 'formula')).click();
@@ -52,6 +53,16 @@ async function main() {
 		await p.driver.sleep(400);
 		await take('formula');
 		await p.keys(Key.ESCAPE);
+		await p.click('dialog button', 'Cancel');
+		// A total typed and spread over months and rows, one cell held.
+		await p.go(
+			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&where=product:dinghies`
+		);
+		await (await p.cell('units', 'total')).click();
+		await p.keys('600', Key.ENTER);
+		await p.find('.sum b');
+		await (await p.find('.cells tbody td button')).click();
+		await take('spread');
 		await p.click('dialog button', 'Cancel');
 		await p.go(`${app.url}/forecast?scenario=fy27-forecast-6-6`);
 		await p.click('button', /^Close Oct 26 …$/);
