@@ -82,6 +82,11 @@
 		{ key: 'total', label: 'Total', width: 88, kind: 'figure', apart: true }
 	]);
 	type Cells = readonly (number | null | string)[];
+	/** Means of other weights may differ in their last digit and say the same. */
+	const differs = (a: number | null | string, b: number | null | string) =>
+		typeof a === 'number' && typeof b === 'number'
+			? Math.abs(a - b) > 1e-12 * Math.max(Math.abs(a), Math.abs(b))
+			: a !== b;
 	/** `saved` is what stands there without what is typed. */
 	const numbers = (cells: Cells, saved: Cells, editable: boolean): GridCell[] =>
 		cells.map((value, i) => {
@@ -90,7 +95,7 @@
 			return {
 				value,
 				typed: typeof saved[i] === 'number' ? saved[i] : null,
-				preview: value !== saved[i],
+				preview: differs(value, saved[i]),
 				editable: editable && open && model.editable,
 				title:
 					editable && !model.editable
@@ -134,7 +139,7 @@
 					...spreadsIn(numbers(l.cells, saved.cells, typed && table)),
 					{
 						value: l.total,
-						preview: l.total !== saved.total,
+						preview: differs(l.total, saved.total),
 						spreads: overMonths && (table || members === 'sum')
 					}
 				]
@@ -152,7 +157,7 @@
 						...numbers(r.cells, saved.rows?.[i]?.cells ?? r.cells, typed),
 						{
 							value: r.total,
-							preview: r.total !== (saved.rows?.[i]?.total ?? r.total),
+							preview: differs(r.total, saved.rows?.[i]?.total ?? r.total),
 							spreads: overMonths
 						}
 					]
@@ -340,7 +345,8 @@
 	onsay={(m) => notices.say(m)}
 />
 <p class="hint muted">
-	White cells with a dotted line can be typed. <kbd>Enter</kbd> on a formula opens it{#if model.dimensions.length},
+	White cells with a dotted line can be typed, totals with a dashed one too. <kbd>Enter</kbd> on a formula
+	opens it{#if model.dimensions.length},
 		<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
 	<kbd>Space</kbd> opens what a figure is made of.
 	{#if preview.figures}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
