@@ -154,7 +154,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 /** Up to so many steps (some tenths of a second) are calculated at once; more goes to another thread. */
 const STEPS_AT_ONCE = 100_000_000;
 /** A request waits so long for a calculation; then it is told to come again. */
-const PATIENCE_MS = 900;
+const PATIENCE_MS = 600;
 
 interface Running {
 	result: Promise<Kept>;
