@@ -92,7 +92,7 @@ export function divSY(o: usize, os: usize, x: usize, xs: usize, y: usize, ys: us
 }
 
 /** Whether 0 or something that is not finite is among the values: what is divided by it is looked at again. */
-export function hasZero(y: usize, ys: usize, n: i32, periods: i32): bool {
+export function mayFail(y: usize, ys: usize, n: i32, periods: i32): bool {
 	const zero = f64x2.splat(0);
 	let found = f64x2.splat(0);
 	for (let t = 0; t < periods; t++) {

@@ -151,8 +151,8 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	return calculated(db, `${code}/${key}`, state, data, keep);
 }
 
-/** Up to so many steps (some tenths of a second) are calculated at once; more goes to another thread. */
-const STEPS_AT_ONCE = 100_000_000;
+/** What takes no longer than this (nanoseconds, at the worst) is calculated at once; more goes to another thread. */
+const AT_ONCE = 250_000_000;
 /** A request waits so long for a calculation; then it is told to come again. */
 const PATIENCE_MS = 600;
 
@@ -175,7 +175,7 @@ async function calculated(
 ): Promise<Kept> {
 	const plan = orRefuse(data, () => buildScenario(state.structure, data));
 	const { calculation } = plan;
-	if (calculation.cost <= STEPS_AT_ONCE) {
+	if (calculation.cost <= AT_ONCE) {
 		calculation.calculate();
 		return keep(plan);
 	}

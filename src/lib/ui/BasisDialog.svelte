@@ -101,7 +101,12 @@
 						size="sm"
 						placeholder="Choose a driver"
 					/>
-					<Label for="rate">times</Label><Input id="rate" bind:value={rate} size="sm" placeholder="120" />
+					<Label for="rate">for one</Label><Input
+						id="rate"
+						bind:value={rate}
+						size="sm"
+						placeholder="an amount, such as 120"
+					/>
 				</div>
 			{/if}
 		{/if}

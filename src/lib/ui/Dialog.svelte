@@ -10,7 +10,7 @@
 		/** The form that the main button sends; without one it calls `onaction`. */
 		form?: string;
 		disabled?: boolean;
-		size?: 'sm' | 'md' | 'lg';
+		size?: 'sm' | 'md' | 'lg' | 'xl';
 		problem?: string;
 		onaction?: () => void;
 		onclose: () => void;

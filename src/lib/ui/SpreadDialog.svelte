@@ -89,7 +89,15 @@
 	}
 </script>
 
-<Dialog {title} action="Spread" size="lg" disabled={!values} {problem} onaction={apply} {onclose}>
+<Dialog
+	{title}
+	action="Spread"
+	size={(rows[0]?.cells.length ?? 0) > 7 ? 'xl' : 'lg'}
+	disabled={!values}
+	{problem}
+	onaction={apply}
+	{onclose}
+>
 	<div class="fields">
 		<fieldset>
 			<legend>Change</legend>

@@ -1,5 +1,5 @@
 /** Figures as people read and type them. */
-import { arithmetic } from '../core/formula/arithmetic';
+import { arithmetic } from '../core/engine/arithmetic';
 import type { Cell } from '../core/engine/values';
 import type { NumberFormat } from '../core/model/schema';
 

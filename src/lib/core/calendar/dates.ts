@@ -2,8 +2,8 @@
  * Dates as serial numbers: days since 30 December 1899, so that a date is a number and a difference is in days
  * (OpenFormula part 4, section 4.3.2 leaves the epoch open; this one is what spreadsheet files use).
  */
-const DAY = 86_400_000;
-const EPOCH = Date.UTC(1899, 11, 30);
+
+const EPOCH = civilDay(1899, 12, 30);
 
 export interface CalendarDate {
 	year: number;
@@ -12,16 +12,44 @@ export interface CalendarDate {
 	day: number;
 }
 
-/** Serial number of a day; months and days beyond their range run on into the next ones, as DATE does. */
-export function toSerial(year: number, month: number, day: number): number {
-	const date = new Date(0);
-	date.setUTCFullYear(year, month - 1, day);
-	return Math.round((date.getTime() - EPOCH) / DAY);
+/**
+ * Days of the Gregorian calendar since 1 March of the year 0, by whole-number arithmetic (years begin in March, so
+ * that leap days come last): formulas ask for millions of dates.
+ */
+function civilDay(year: number, month: number, day: number): number {
+	const months = year * 12 + month - 3;
+	const y = Math.floor(months / 12);
+	const m = months - y * 12;
+	return (
+		y * 365 +
+		Math.floor(y / 4) -
+		Math.floor(y / 100) +
+		Math.floor(y / 400) +
+		Math.floor((153 * m + 2) / 5) +
+		day -
+		1
+	);
 }
 
+/** Serial number of a day; months and days beyond their range run on into the next ones, as DATE does. */
+export const toSerial = (year: number, month: number, day: number): number =>
+	civilDay(year, month, day) - EPOCH;
+
 export function fromSerial(serial: number): CalendarDate {
-	const date = new Date(EPOCH + Math.floor(serial) * DAY);
-	return { year: date.getUTCFullYear(), month: date.getUTCMonth() + 1, day: date.getUTCDate() };
+	const days = Math.floor(serial) + EPOCH;
+	const era = Math.floor(days / 146_097);
+	const ofEra = days - era * 146_097;
+	const yearOfEra = Math.floor(
+		(ofEra - Math.floor(ofEra / 1460) + Math.floor(ofEra / 36_524) - Math.floor(ofEra / 146_096)) / 365
+	);
+	const ofYear = ofEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100));
+	const march = Math.floor((5 * ofYear + 2) / 153);
+	const month = march < 10 ? march + 3 : march - 9;
+	return {
+		year: yearOfEra + era * 400 + (month <= 2 ? 1 : 0),
+		month,
+		day: ofYear - Math.floor((153 * march + 2) / 5) + 1
+	};
 }
 
 /** Serial number of an ISO 8601 date (`YYYY-MM-DD`); null for anything else, also for days that do not exist. */
@@ -39,7 +67,7 @@ export function toIsoDate(serial: number): string {
 }
 
 export function daysInMonth(year: number, month: number): number {
-	return new Date(Date.UTC(year, month, 0)).getUTCDate();
+	return civilDay(year, month + 1, 1) - civilDay(year, month, 1);
 }
 
 /** ISO 8601 weekday, Monday 1 to Sunday 7. */

@@ -22,6 +22,26 @@ describe('days', () => {
 		expect(fromIsoDate('2026-02-29')).toBeNull();
 		expect(fromIsoDate('2026-13-01')).toBeNull();
 	});
+	it('are those of the standard calendar, also beyond the ends of months and years', () => {
+		fc.assert(
+			fc.property(
+				fc.integer({ min: 1800, max: 2500 }),
+				fc.integer({ min: -30, max: 40 }),
+				fc.integer({ min: -400, max: 400 }),
+				(year, month, day) => {
+					const date = new Date(Date.UTC(year, month - 1, day));
+					const serial = toSerial(year, month, day);
+					expect(serial).toBe(Math.round((date.getTime() - Date.UTC(1899, 11, 30)) / 86_400_000));
+					expect(fromSerial(serial)).toEqual({
+						year: date.getUTCFullYear(),
+						month: date.getUTCMonth() + 1,
+						day: date.getUTCDate()
+					});
+				}
+			),
+			{ numRuns: 2000 }
+		);
+	});
 	it('go there and back', () => {
 		fc.assert(
 			fc.property(fc.integer({ min: 1, max: 180_000 }), (n) => {

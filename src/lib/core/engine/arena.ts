@@ -28,7 +28,7 @@ export interface Arena {
 	native: {
 		buffer: ArrayBuffer;
 		loops: Record<'+' | '-' | '*' | '/', Loops>;
-		hasZero(y: number, ys: number, rows: number, periods: number): number;
+		mayFail(y: number, ys: number, rows: number, periods: number): number;
 	} | null;
 }
 
@@ -88,7 +88,7 @@ function nativeArena(module: WebAssembly.Module, cells: number): Arena | null {
 				'*': loops('mul', true),
 				'/': loops('div', false)
 			},
-			hasZero: exports.hasZero as (y: number, ys: number, rows: number, periods: number) => number
+			mayFail: exports.mayFail as (y: number, ys: number, rows: number, periods: number) => number
 		}
 	};
 }

@@ -8,7 +8,7 @@ import type { Axis } from './axis';
 import { join, spreadChanges, type Dirt } from './changes';
 import { CycleError, type Component } from './graph';
 import { sumInto } from './inflow';
-import type { Instruction } from './instructions';
+import { nanosecondsOf } from './cost';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine';
 import { Network, type Node } from './network';
@@ -215,16 +215,6 @@ export class Calculation {
 		return matrix.timeless || (t >= 0 && t < this.axis.length) ? cellAt(matrix, row, t) : null;
 	}
 
-	/** How many cells of a line are errors in the periods from..to (ordinals, both included). */
-	errorsIn(block: string, line: string, from: number, to: number): number {
-		const matrix = this.matrix(block, line);
-		if (!matrix.errors || !matrix.marks) return 0;
-		let n = 0;
-		for (let p = from; p <= to; p++)
-			for (let r = 0; r < matrix.rows; r++) if (typeof this.cell(block, line, r, p) === 'string') n++;
-		return n;
-	}
-
 	private writerOf(line: number, row: number, t: number): Node | null {
 		for (const n of this.network.writers[line]) {
 			const node = this.network.nodes[n];
@@ -261,41 +251,19 @@ export class Calculation {
 		return this;
 	}
 
-	/** A bound on the work of a full calculation, in steps of about a nanosecond or a few. */
+	/** A bound on the time of a full calculation, in nanoseconds of an ordinary machine. */
 	get cost(): number {
 		const { length } = this.axis;
-		let steps = 0;
+		let time = 0;
 		for (const node of this.network.nodes) {
 			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
 			const periods = node.kind === 'life' ? length * 4 : node.to - node.from;
-			if (node.kind === 'inflow') for (const source of node.sources) steps += source.rows.length * periods;
-			else for (const ins of node.program.instructions) steps += rows * periods * stepsOf(ins, length);
+			if (node.kind === 'inflow') for (const source of node.sources) time += source.rows.length * periods;
+			else for (const ins of node.program.instructions) time += rows * periods * nanosecondsOf(ins, length);
 		}
-		return steps;
+		return time;
 	}
 }
 
 /** One line's values after a calculation. */
 export type CalculationResults = { values: Float64Array; marks: Uint8Array | null; errors: boolean }[];
-
-/** Steps of one cell: rates are searched for, windows are summed anew. */
-function stepsOf(ins: Instruction, periods: number): number {
-	switch (ins.op) {
-		case 'trailing':
-			return Math.min(ins.n, periods);
-		case 'run_rate':
-			return 10;
-		case 'cohort':
-			return periods * 4;
-		case 'cashflow':
-			return periods * (ins.fn === 'irr' ? 1_000 : ins.fn === 'xirr' ? 20_000 : 40);
-		case 'scalar':
-			return ins.fn === 'rate' ? 20_000 : ins.fn === 'renewing' ? 1_000 : 60;
-		case 'aggregate':
-			return 4 * ins.args.length;
-		case 'binary':
-			return ['+', '-', '*', '/'].includes(ins.fn) ? 1 : ins.fn.startsWith('round') ? 200 : 5;
-		default:
-			return 4;
-	}
-}

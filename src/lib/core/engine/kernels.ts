@@ -157,7 +157,7 @@ function multiplyRight(o: Float64Array, k: number, x: Float64Array, i: number, s
 }
 
 /** Whether 0 or something that is not finite is among n divisors; what was divided by it is marked in a second pass. */
-function hasZero(y: Float64Array, j: number, n: number): boolean {
+function mayFail(y: Float64Array, j: number, n: number): boolean {
 	for (let r = 0; r < n; r++) {
 		const v = y[j + r];
 		if (v === 0 || v - v !== 0) return true;
@@ -208,7 +208,7 @@ const quotients = arithmetic(divideBoth, divideRight, divideLeft, (x, y) => x / 
 function divide(out: View, a: View, b: View, rows: number, periods: number): boolean {
 	quotients(out, a, b, rows, periods);
 	for (let t = 0; t < periods; t++)
-		if (hasZero(b.values, b.base + t * b.stride, b.step ? rows : 1)) return true;
+		if (mayFail(b.values, b.base + t * b.stride, b.step ? rows : 1)) return true;
 	return false;
 }
 

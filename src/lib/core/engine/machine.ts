@@ -230,7 +230,7 @@ export class Machine {
 		const { native } = this.arena;
 		if (native === null || !(fn in native.loops) || !(a.step || b.step) || !out.step || rows < 8)
 			return BINARY[fn](out, a, b, rows, periods);
-		const { buffer, loops, hasZero } = native;
+		const { buffer, loops, mayFail } = native;
 		if (out.values.buffer !== buffer || a.values.buffer !== buffer || b.values.buffer !== buffer)
 			return BINARY[fn](out, a, b, rows, periods);
 		const three = loops[fn as '+'];
@@ -246,7 +246,7 @@ export class Machine {
 			rows,
 			periods
 		);
-		return fn === '/' && hasZero(y, b.stride * 8, b.step ? rows : 1, periods) !== 0;
+		return fn === '/' && mayFail(y, b.stride * 8, b.step ? rows : 1, periods) !== 0;
 	}
 
 	// Marks -----------------------------------------------------------------

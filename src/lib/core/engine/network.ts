@@ -4,7 +4,7 @@ import type { Arena } from './arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
 import { inflowSource, type InflowSource } from './inflow';
 import type { Program, Read } from './instructions';
-import { allRows, regionsOf, type Run } from './regions';
+import { allRows, MOST_RULE_ROWS, regionsOf, type Run } from './regions';
 import {
 	ACCOUNTS_BLOCK,
 	attributeColumn,
@@ -137,6 +137,12 @@ export class Network {
 				sources: spec.inflows.map((f) => inflowSource(this.find(f.block, f.line), f.index))
 			});
 		const rules = spec.rules ?? [];
+		if (rules.length > 1 && rules.length * rows > MOST_RULE_ROWS)
+			throw new ModelError(
+				block.id,
+				spec.code,
+				`${block.id}.${spec.code} has ${rules.length} scoped formulas over ${rows} rows; together at most ${MOST_RULE_ROWS} are allowed.`
+			);
 		const regions = regionsOf(rules, rows, this.periods);
 		if (!spec.seed && rules.length && !spec.inflows?.length) {
 			// Cells that no rule covers are blank.

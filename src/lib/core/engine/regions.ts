@@ -40,6 +40,9 @@ export function runsMeet(a: readonly Run[], b: readonly Run[]): boolean {
 	return false;
 }
 
+/** Most rules × rows of a line; dividing them among cells takes a while. */
+export const MOST_RULE_ROWS = 1_000_000;
+
 /** Divides a line's cells among its rules. Cells that no rule covers are in no region. */
 export function regionsOf(rules: readonly RuleSpec[], rows: number, periods: number): Region[] {
 	const spans = rules.map(
@@ -50,23 +53,24 @@ export function regionsOf(rules: readonly RuleSpec[], rows: number, periods: num
 		const [[from, to]] = spans;
 		return rules[0].expr && from < to && rows ? [{ rule: 0, runs: allRows(rows), from, to }] : [];
 	}
+	const claims = rules.map(({ rows: only }) => (only ? Int32Array.from(only) : null));
 	const cuts = [...new Set(spans.flat())].filter((t) => t >= 0 && t <= periods).sort((a, b) => a - b);
 	const regions: Region[] = [];
 	for (let c = 0; c + 1 < cuts.length; c++) {
 		const [from, to] = [cuts[c], cuts[c + 1]];
 		const owner = new Int32Array(rows).fill(-1);
-		rules.forEach(({ rows: only }, rule) => {
+		rules.forEach((_, rule) => {
 			const [begin, end] = spans[rule];
 			if (begin > from || end < to) return;
-			const claim = (r: number) => {
-				if (owner[r] < 0) owner[r] = rule;
-			};
-			if (only) only.forEach(claim);
-			else for (let r = 0; r < rows; r++) claim(r);
+			const own = claims[rule];
+			if (own) {
+				for (let k = 0; k < own.length; k++) if (owner[own[k]] < 0) owner[own[k]] = rule;
+			} else for (let r = 0; r < rows; r++) if (owner[r] < 0) owner[r] = rule;
 		});
-		const held = new Set(owner);
+		const holds = new Uint8Array(rules.length);
+		for (let r = 0; r < rows; r++) if (owner[r] >= 0) holds[owner[r]] = 1;
 		rules.forEach(({ expr }, rule) => {
-			if (!expr || !held.has(rule)) return;
+			if (!expr || !holds[rule]) return;
 			const runs = runsWhere(rows, (r) => owner[r] === rule);
 			const before = regions.find((x) => x.rule === rule && x.to === from && sameRuns(x.runs, runs));
 			if (before) before.to = to;

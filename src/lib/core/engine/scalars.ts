@@ -25,8 +25,14 @@ export interface ScalarInfo {
 /** A plain function of numbers; arguments left out take its own defaults. */
 const plain = (f: (...args: number[]) => number): ScalarInfo => ({ f: (args) => f(...args) });
 
+/** Days from 1899 to the year 9999 and a little on; other numbers are no dates. */
+const isDay = (serial: number) => serial >= 0 && serial < 3e6;
 const day = (serial: number, read: (d: ReturnType<typeof fromSerial>) => number) =>
-	serial >= 0 && serial < 3e6 ? read(fromSerial(serial)) : WRONG_VALUE;
+	isDay(serial) ? read(fromSerial(serial)) : WRONG_VALUE;
+/** A function of days, and of numbers behind them. */
+const ofDays = (count: number, f: (...args: number[]) => number): ScalarInfo => ({
+	f: (args) => (args.slice(0, count).every(isDay) ? f(...args) : WRONG_VALUE)
+});
 
 const methodOf = new Map(METHODS.map((m) => [textCode(m), m]));
 const policyOf = new Map(POLICIES.map((p) => [textCode(p), p]));
@@ -58,10 +64,10 @@ export const SCALARS = {
 	year: plain((s) => day(s, (d) => d.year)),
 	month: plain((s) => day(s, (d) => d.month)),
 	day: plain((s) => day(s, (d) => d.day)),
-	edate: plain(edate),
-	eomonth: plain(eomonth),
+	edate: ofDays(1, edate),
+	eomonth: ofDays(1, eomonth),
 	days: plain((end, start) => Math.floor(end) - Math.floor(start)),
-	yearfrac: plain(yearfrac),
+	yearfrac: ofDays(2, yearfrac),
 	pmt: plain(pmt),
 	ipmt: plain(ipmt),
 	ppmt: plain(ppmt),
@@ -81,6 +87,7 @@ export const SCALARS = {
 			if (!how || !when) return WRONG_VALUE;
 			// An asset without a date is not in service.
 			if (inService === -Infinity) return 0;
+			if (!isDay(inService)) return WRONG_VALUE;
 			const { year, month } = fromSerial(inService);
 			const start = year * 12 + month;
 			return overMonths(axis, t, (m) =>
@@ -91,7 +98,9 @@ export const SCALARS = {
 	},
 	renewing: {
 		f: ([start, end, uplift = 0], axis, t) =>
-			renewingShare(start, end, uplift, axis.firstDay[t], axis.lastDay[t], axis.daysBetween),
+			isDay(start)
+				? renewingShare(start, end, uplift, axis.firstDay[t], axis.lastDay[t], axis.daysBetween)
+				: WRONG_VALUE,
 		blanks: [-Infinity, Infinity]
 	},
 	active: {

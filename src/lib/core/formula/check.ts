@@ -41,6 +41,14 @@ export const NONE = 'none';
 /** Most periods that a look back or ahead may span. */
 export const MOST_PERIODS = 600;
 
+/** Lists of names are searched again and again; each gets an index once. */
+const indexes = new WeakMap<readonly NamedQuantity[], Map<string, Quantity>>();
+function quantityIn(list: readonly NamedQuantity[], code: string): Quantity | null {
+	let index = indexes.get(list);
+	if (!index) indexes.set(list, (index = new Map(list.map((n) => [n.code, n.quantity]))));
+	return index.get(code) ?? null;
+}
+
 type Reference = Expr & { kind: 'reference' };
 type Call = Expr & { kind: 'call' };
 
@@ -100,19 +108,18 @@ class Checker {
 		return this.find(e) ?? UNKNOWN;
 	}
 	account(code: string): Quantity {
-		return this.names.accounts.find((a) => a.code === code)?.quantity ?? UNKNOWN;
+		return quantityIn(this.names.accounts, code) ?? UNKNOWN;
 	}
 
 	private find(e: Reference): Quantity | null {
-		const inBlock = (block: BlockNames | undefined) =>
-			block?.lines.find((l) => l.code === e.line)?.quantity ?? null;
+		const inBlock = (block: BlockNames) => quantityIn(block.lines, e.line);
 		if (e.block === null) return inBlock(this.names.own) ?? (e.line === NONE ? UNKNOWN : null);
 		if (e.block === this.names.own.code) return inBlock(this.names.own);
 		const block = this.names.blocks.find((b) => b.code === e.block);
 		if (block) return inBlock(block);
 		if (!this.names.own.dimensions.includes(e.block)) return null;
 		const dimension = this.names.dimensions.find((d) => d.code === e.block);
-		return dimension?.attributes.find((a) => a.code === e.line)?.quantity ?? null;
+		return dimension ? quantityIn(dimension.attributes, e.line) : null;
 	}
 
 	private checkReference(e: Reference): void {

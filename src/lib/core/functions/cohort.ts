@@ -1,4 +1,7 @@
-/** Cohorts: what is left of earlier additions, by their age. */
+/**
+ * Cohorts: base(t) = Σk additions(t − k) × retention(k), what is left of earlier additions by their age. This is the
+ * retention; the engine sums it up.
+ */
 
 /** What comes after a retention curve's last value: the same, its last step's decay again and again, or nothing. */
 export type AfterCurve = 'hold' | 'decay' | 'zero';
@@ -16,16 +19,4 @@ export function extendCurve(curve: readonly number[], ages: number, after: After
 		else if (after === 'decay') out[k] = out[k - 1] * step;
 	}
 	return out;
-}
-
-/** base(t) = Σk additions(t − k) × retention(k). */
-export function cohortBase(additions: readonly number[], retention: ArrayLike<number>, t: number): number {
-	let base = 0;
-	for (let k = 0; k <= t; k++) base += additions[t - k] * retention[k];
-	return base;
-}
-
-/** The build-up by cohort: row s, column t is what is left at t of what was added at s. */
-export function cohortTriangle(additions: readonly number[], retention: ArrayLike<number>): number[][] {
-	return additions.map((added, s) => additions.map((_, t) => (t < s ? 0 : added * retention[t - s])));
 }

@@ -1,9 +1,13 @@
 /** Date functions as in OpenFormula (OASIS ODF part 4, section 6.10), on serial numbers. NaN stands for #NUM!. */
 import { daysInMonth, fromSerial, toSerial } from '../calendar/dates';
 
+/** Eight thousand years. */
+const MOST_MONTHS = 96_000;
+
 /** The same day so many months later, or the month's last day where it has no such day. */
 export function edate(serial: number, months: number): number {
 	const { year, month, day } = fromSerial(serial);
+	if (Math.abs(months) > MOST_MONTHS) return NaN;
 	const first = toSerial(year, month + Math.trunc(months), 1);
 	const target = fromSerial(first);
 	return first + Math.min(day, daysInMonth(target.year, target.month)) - 1;
@@ -12,6 +16,7 @@ export function edate(serial: number, months: number): number {
 /** Last day of the month so many months later. */
 export function eomonth(serial: number, months: number): number {
 	const { year, month } = fromSerial(serial);
+	if (Math.abs(months) > MOST_MONTHS) return NaN;
 	return toSerial(year, month + Math.trunc(months) + 1, 0);
 }
 

@@ -30,19 +30,19 @@ export function db(cost: number, salvage: number, life: number, period: number, 
 	if (cost === 0 || salvage > cost) return 0;
 	const rate = Math.round((1 - (salvage / cost) ** (1 / life)) * 1000) / 1000;
 	const first = (cost * rate * months) / 12;
-	if (period === 1) return first;
-	let total = first;
-	let amount = 0;
-	for (let p = 2; p <= Math.floor(period); p++) {
-		amount = p === life + 1 ? ((cost - total) * rate * (12 - months)) / 12 : (cost - total) * rate;
-		total += amount;
-	}
-	return amount;
+	const year = Math.floor(period);
+	if (year === 1) return first;
+	// What each year leaves is (1 − rate) of what it found.
+	const found = (cost - first) * (1 - rate) ** (year - 2);
+	return year === life + 1 ? (found * rate * (12 - months)) / 12 : found * rate;
 }
+
+/** Most periods that are gone through one by one. */
+const MOST_PERIODS = 1200;
 
 /**
  * Amount between two times, 0 ≤ from ≤ to ≤ life, declining and, unless `noSwitch`, straight-line from the
- * period on in which that is more. Parts of a period count by their length.
+ * period on in which that is more. Parts of a period count by their length. It looks at most 1,200 periods ahead.
  */
 export function vdb(
 	cost: number,
@@ -54,6 +54,7 @@ export function vdb(
 	noSwitch = 0
 ): number {
 	if (cost < 0 || salvage < 0 || from < 0 || to < from || to > life || factor <= 0) return NaN;
+	if (!(to <= MOST_PERIODS)) return NaN;
 	let left = cost;
 	let total = 0;
 	let straight = 0;

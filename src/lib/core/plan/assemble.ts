@@ -2,7 +2,7 @@
 import type { Period } from '../calendar/calendar';
 import { axisOf } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
-import type { BlockSpec, LineSpec } from '../engine/spec';
+import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import type { Expr } from '../formula/ast';
 import { LEDGER_BLOCK, type Scenario } from '../model/schema';
 import { adjustBlocks } from './adjust-blocks';
@@ -44,6 +44,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 
 	const seriesOf = seriesByLine(data.series);
+	mustBeReadable(data);
 	const definitions = data.models.map((m) => m.definition);
 	const sources = {
 		accounts,
@@ -112,4 +113,23 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 				return rows ? [{ model: p.model, line: p.line, rows }] : [];
 			})
 	};
+}
+
+/** Most characters of all formulas of a scenario: reading them must not keep others waiting. */
+export const MOST_FORMULA_TEXT = 300_000;
+
+/** @throws ModelError when there is too much to read */
+function mustBeReadable({ models }: ScenarioData): void {
+	let text = 0;
+	for (const { definition } of models)
+		for (const line of definition.lines)
+			for (const formula of [line.formula, ...(line.scoped ?? []).map((s) => s.formula)]) {
+				text += formula?.length ?? 0;
+				if (text > MOST_FORMULA_TEXT)
+					throw new ModelError(
+						definition.code,
+						line.code,
+						`All formulas together have more than ${MOST_FORMULA_TEXT} characters.`
+					);
+			}
 }

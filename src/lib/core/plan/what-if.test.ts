@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
 import { bridge, successiveEffects } from '../compare/bridge';
 import { accountSeries, overTime } from '../compare/statement';
+import { bareAxis } from '../engine/axis';
+import { Calculation } from '../engine/calculation';
 import { explainCell, explainTotal } from '../engine/explain';
 import {
 	ModelDefinition,
@@ -159,6 +161,20 @@ describe('scoped formulas', () => {
 		expect(p.calculation.ruleAt('m', 'fee', 2, at('2027-01'))).toBeNull();
 		const told = trace(p, { kind: 'line', model: 'm', line: 'fee', row: 'kayak', period: at('2026-10') });
 		expect(told.explanations[0]).toMatchObject({ formula: 'income * 50%', scope: 'kayak, from Oct 26' });
+	});
+});
+
+describe('what would take too long', () => {
+	it('is refused with the place: too much text, too many scoped formulas for so many rows', () => {
+		const long = Array.from({ length: 80 }, (_, i) =>
+			line({ code: `l${i}`, formula: `1${' + 0'.repeat(990)}` })
+		);
+		expect(() => plan({}, model(long))).toThrow(/All formulas together have more than 300000 characters/);
+		const rules = Array.from({ length: 50 }, () => ({ rows: [0], expr: null }));
+		const many = { id: 'm', dimensions: ['r'], rows: Array.from({ length: 30_000 }, (_, i) => [String(i)]) };
+		const build = () =>
+			new Calculation(bareAxis(1), [{ ...many, lines: [{ code: 'x', additive: true, rules }] }]);
+		expect(build).toThrow(/m\.x has 50 scoped formulas over 30000 rows/);
 	});
 });
 
