@@ -65,6 +65,21 @@ describe('calculation of one block', () => {
 		expect(at('e')[4]).toBe(0);
 	});
 
+	it('keeps what has grown beyond all numbers an error, and never lets it become 0', () => {
+		const at = oneRow([
+			given('a', [[1e300, 1, 1, 1, 1, 1]]),
+			calc('big', 'a * a'),
+			calc('part', '1 / big'),
+			calc('share', 'ratio(5, big)'),
+			calc('least', 'min(big, 5)'),
+			calc('more', 'big > 5'),
+			calc('none', 'round(1 / big)')
+		]);
+		for (const line of ['big', 'part', 'share', 'least', 'more', 'none'])
+			expect(at(line)[0], line).toBe('#NUM!');
+		expect(at('part')[1]).toBe(1);
+	});
+
 	it('gives a blank, or what is asked for, for a ratio by 0', () => {
 		const at = oneRow([
 			given('a', [[1, 2, 0, 4, 5, 6]]),

@@ -219,6 +219,19 @@ describe('what formulas may refer to', () => {
 		const p = plan({ others: new Map([['budget', linesOf(budget, references)]]) }, reading);
 		expect(cell(p, 'more', 1, '2026-05')).toBe(-10);
 		expect(cell(p, 'then', 1, '2026-05')).toBe(8400);
+		// A scenario that begins and ends elsewhere is read month by month; where it has none, it is blank.
+		const earlier = plan({
+			scenario: { ...scenario, first: at('2025-10'), last: at('2026-09') },
+			history: { first: at('2025-10'), accounts: new Map() },
+			series: [series('units', 'kayak', [0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 5, 6])].map((s) => ({
+				...s,
+				first: at('2025-10')
+			}))
+		});
+		const beside = plan({ others: new Map([['budget', linesOf(earlier, references)]]) }, reading);
+		expect(['2026-04', '2026-06', '2026-09', '2026-10'].map((m) => cell(beside, 'more', 1, m))).toEqual([
+			9, 7, 4, 10
+		]);
 		expect(() => plan({}, model([line({ code: 'x', formula: 'scenario("budget", units)' })]))).toThrow(
 			'There is no scenario “budget”'
 		);
@@ -249,6 +262,22 @@ describe('explanations', () => {
 			[0, 1000],
 			[1, 800]
 		]);
+	});
+	it('of a cell that looks to other months name those months', () => {
+		const rising = INPUTS.map((s) =>
+			s.line === 'units' && s.row === 'kayak' ? { ...s, values: s.values.map((_, i) => i + 1) } : s
+		);
+		const p = plan(
+			{ series: rising },
+			model([line({ code: 'x', formula: 'lead(units, 2) - lag(units, 3) + opening(units)' })])
+		);
+		const told = explainCell(p.calculation, { block: 'm', line: 'x', row: 1, period: at('2026-08') });
+		expect(told.kind === 'formula' && told.operands.map((o) => [calendar.key(o.period), o.value])).toEqual([
+			['2026-10', 7],
+			['2026-05', 2],
+			['2026-07', 4]
+		]);
+		expect(told.value).toBe(9);
 	});
 	it('of a total name its rows and periods, or the totals put into its formula', () => {
 		const definition = model();
