@@ -476,6 +476,19 @@ describe('scenarios', () => {
 		expect(await figure(code)).not.toBe(before);
 		await refused(copyScenario(db, maren, FORECAST, 'What if', 'what-if'));
 	});
+	it('take every basis with them', async () => {
+		const driver = { kind: 'driver', driver: 'dealer_visits.visits', rate: 12.5 } as const;
+		await saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', driver);
+		const code = await copyScenario(db, maren, FORECAST, 'What if', 'what-if');
+		const bases = async (scenario: string) => {
+			const { scenarios } = await readStored(db);
+			return scenarios.find((s) => s.scenario.code === scenario)!.bases;
+		};
+		expect(await bases(code)).toEqual(await bases(FORECAST));
+		expect((await row(code, 'dealer-sales', '6240')).cells).toEqual(
+			(await row(FORECAST, 'dealer-sales', '6240')).cells
+		);
+	});
 	it('refuse every write once locked, and say why they were unlocked', async () => {
 		await setLock(db, maren, FORECAST, true, '');
 		await refused(saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', { kind: 'typed' }));

@@ -330,7 +330,7 @@ export async function copyContent(
 ): Promise<void> {
 	const copies: [string, string[]][] = [
 		['scenario_model', ['model', 'definition']],
-		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months']],
+		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months', 'driver', 'rate']],
 		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
 	];
 	for (const [table, columns] of copies)
