@@ -1,4 +1,5 @@
 /** Companies in memory, for tests below the interface. */
+import type { ModelFigures, ViewRow } from '../../src/lib/core/plan/model-view';
 import { readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';
@@ -45,3 +46,10 @@ export async function contentOf(db: Knex): Promise<string> {
 	for (const table of tables.sort()) all[table] = await db(table);
 	return JSON.stringify(all);
 }
+
+/** A model's line as a page shows it: all of its rows together, and those listed under it. */
+export const headOf = (view: ModelFigures, line: string) => view.rows.find((r) => r.heads === line)!;
+export const rowsUnder = (view: ModelFigures, line: string) =>
+	view.rows.filter((r) => r.heads === null && r.targets[0]?.line === line);
+/** The whole window stands last. */
+export const totalOf = (row: ViewRow) => row.cells.at(-1)!;

@@ -15,7 +15,8 @@ import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/mod
 import { Refusal } from '../../src/lib/server/refusal';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios';
 import type { User } from '../../src/lib/server/auth/sessions';
-import { contentOf, DEMO, loaded, userOf } from '../support/company';
+import { contentOf, DEMO, loaded, userOf, rowsUnder } from '../support/company';
+import type { ViewRow } from '../../src/lib/core/plan/model-view';
 
 const FORECAST = 'fy27-forecast-6-6';
 const NOV26 = 2026 * 12 + 10;
@@ -131,15 +132,18 @@ describe('what is typed and not saved', () => {
 	it('gives in the preview what it gives when it is saved, to the bit, and leaves no trace when it is taken back', async () => {
 		const own = await loaded(DEMO);
 		const preview = new Preview(packageFromJson(packageToJson(await scenarioPackage(own, maren, FORECAST))));
-		const query = { model: 'boat_sales', from: NOV26, to: NOV26 + 4, open: ['units', 'revenue'], where: {} };
-		const saved = () => readModel(own, maren, { ...query, scenario: FORECAST });
-		const [first, second] = (await saved()).lines[0].rows!;
+		const wanted = { model: 'boat_sales', open: ['units', 'revenue'] };
+		const window = { from: NOV26, to: NOV26 + 4 };
+		const saved = () => readModel(own, maren, { ...wanted, ...window, scenario: FORECAST });
+		const query = { ...wanted, spans: (await saved()).spans };
+		const [first, second] = rowsUnder(await saved(), 'units');
+		const rowOf = (r: ViewRow) => r.targets[0]!.row!;
 		const edits = [
-			{ line: 'units', row: first.key, period: NOV26, value: 17 },
-			{ line: 'units', row: second.key, period: NOV26 + 2, value: null }
+			{ line: 'units', row: rowOf(first), period: NOV26, value: 17 },
+			{ line: 'units', row: rowOf(second), period: NOV26 + 2, value: null }
 		];
 		const before = await saved();
-		expect(preview.figures([], query).lines).toEqual(before.lines);
+		expect(preview.figures([], query).rows).toEqual(before.rows);
 		preview.figures([{ ...edits[0], value: 99 }], query);
 		const typed = preview.figures(edits, query);
 		await saveModelCells(
@@ -150,9 +154,9 @@ describe('what is typed and not saved', () => {
 			edits.map((e, i) => ({ ...e, before: [first, second][i].cells[e.period - NOV26] as number }))
 		);
 		const after = await saved();
-		expect(typed.lines).toEqual(after.lines);
-		expect(typed.lines).not.toEqual(before.lines);
-		expect(preview.figures([], query).lines).toEqual(before.lines);
+		expect(typed.rows).toEqual(after.rows);
+		expect(typed.rows).not.toEqual(before.rows);
+		expect(preview.figures([], query).rows).toEqual(before.rows);
 		await own.destroy();
 	});
 });

@@ -14,7 +14,7 @@ import { copyScenario, listScenarios } from '../../src/lib/server/scenarios';
 import { listRounds, moveSubmission, openRound } from '../../src/lib/server/submissions';
 import { openFigure } from '../../src/lib/server/traces';
 import type { User } from '../../src/lib/server/auth/sessions';
-import { contentOf, DEMO, loaded, userOf } from '../support/company';
+import { contentOf, DEMO, headOf, loaded, rowsUnder, totalOf, userOf } from '../support/company';
 
 const OCT26 = 2026 * 12 + 9;
 const APR27 = 2027 * 12 + 3;
@@ -163,7 +163,7 @@ describe('a basis', () => {
 			open: [],
 			where: {}
 		});
-		const visits = model.lines.find((l) => l.line.code === 'visits')!;
+		const visits = headOf(model, 'visits');
 		const planned = await row('fy28-budget', 'dealer-sales', '6240');
 		planned.cells.forEach((c, i) => expect(c).toBeCloseTo((visits.cells[i] as number) * 12.5, 8));
 		const ref = {
@@ -223,17 +223,20 @@ describe('driver models', () => {
 			open: ['revenue'],
 			where: {}
 		});
-		const revenue = view.lines.find((l) => l.line.code === 'revenue')!;
+		const revenue = headOf(view, 'revenue');
 		const posted = await Promise.all(
 			['4000', '4010', '4020', '4030'].map((a) => row('fy28-budget', 'kelpwick', a))
 		);
 		const sum = posted.reduce((s, r) => s + (r.total as number), 0);
-		expect(revenue.total).toBeCloseTo(sum, 4);
-		expect(revenue.rows!.reduce((s, r) => s + (r.total as number), 0)).toBeCloseTo(sum, 4);
+		expect(totalOf(revenue)).toBeCloseTo(sum, 4);
+		const each = rowsUnder(view, 'revenue');
+		expect(each.reduce((s, r) => s + (totalOf(r) as number), 0)).toBeCloseTo(sum, 4);
 		// A year's price is revenue by units, not a mean of months.
-		const units = view.lines.find((l) => l.line.code === 'units')!;
-		const price = view.lines.find((l) => l.line.code === 'price')!;
-		expect(price.total as number).toBeCloseTo((revenue.total as number) / (units.total as number), 6);
+		const [units, price] = [headOf(view, 'units'), headOf(view, 'price')];
+		expect(totalOf(price) as number).toBeCloseTo(
+			(totalOf(revenue) as number) / (totalOf(units) as number),
+			6
+		);
 	});
 	it('filter by any member of the trees', async () => {
 		const view = await readModel(db, maren, {
@@ -244,10 +247,10 @@ describe('driver models', () => {
 			open: ['units'],
 			where: { product: 'kayaks', channel: 'dealer' }
 		});
-		const rows = view.lines[0].rows!;
+		const rows = rowsUnder(view, 'units');
 		expect(rows).toHaveLength(16);
-		expect(rows.every((r) => r.name.includes('Dealer'))).toBe(true);
-		expect(view.lines[0].cells[0]).toBe(rows.reduce((s, r) => s + (r.cells[0] as number), 0));
+		expect(rows.every((r) => r.label.includes('Dealer'))).toBe(true);
+		expect(headOf(view, 'units').cells[0]).toBe(rows.reduce((s, r) => s + (r.cells[0] as number), 0));
 	});
 	it('change a formula in one scenario and leave the others', async () => {
 		const budget = (await row('fy27-budget', 'kelpwick', 'revenue', OCT26, OCT26)).total;
@@ -411,7 +414,7 @@ describe('closing a month', () => {
 		});
 		const was = await db('series').where({ scenario: code, block: 'boat_sales', line: 'units' });
 		expect(was).toHaveLength(155);
-		expect(units.lines[0].total).toBeGreaterThan(0);
+		expect(totalOf(headOf(units, 'units'))).toBeGreaterThan(0);
 	});
 	it('lets a budget look back through the new forecast when asked, and saves as a folder in that order', async () => {
 		await loadOctober();

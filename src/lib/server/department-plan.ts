@@ -4,6 +4,7 @@ import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
 import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
+import { quartersOf } from '../core/calendar/spans';
 import type { Origin, Plan } from '../core/plan/scenario';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -26,8 +27,12 @@ export interface PlanRow {
 	/** Whether a total of months is their sum. */
 	sums: boolean;
 	cells: Cell[];
+	/** Quarters of the window, as far as they lie in it. */
+	quarters: Cell[];
 	total: Cell;
 	lastYear: Cell;
+	/** What the window comes to without what is typed over bases; leaf department and account with a basis only. */
+	basisTotal: Cell;
 	/** Leaf department and leaf account only: what was typed, by month. */
 	typed: (number | null)[] | null;
 	origin: Origin | null;
@@ -72,6 +77,7 @@ export async function readDepartmentPlan(
 	);
 	const single = departments.isLeaf(department);
 	let errors = 0;
+	const quarters = quartersOf(structure.calendar, { from, to });
 	const rows = plannedAccounts(plan).map((account): PlanRow => {
 		const s = series.get(account.code)!;
 		const leaf = accounts.isLeaf(account.code);
@@ -87,7 +93,9 @@ export async function readDepartmentPlan(
 			leaf,
 			sums: account.rollup === 'sum',
 			cells,
+			quarters: quarters.map((q) => overTime(plan, s, q.from, q.to)),
 			total: overTime(plan, s, from, to),
+			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
 			lastYear: overTime(plan, s, from - 12, to - 12),
 			typed: single && leaf ? typedCells(plan, account.code, department, from, to) : null,
 			origin: single && leaf ? plan.origin(account.code, department) : null
@@ -102,6 +110,25 @@ export async function readDepartmentPlan(
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)
 	};
+}
+
+/** The window's total with the basis's own figure in every month that is typed over; null without a basis. */
+function basisTotal(
+	plan: Plan,
+	account: Account,
+	department: string,
+	cells: readonly Cell[],
+	from: number
+): Cell {
+	const origin = plan.origin(account.code, department);
+	if (account.rollup !== 'sum' || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
+	let total = 0;
+	for (const [i, cell] of cells.entries()) {
+		const value = from + i < plan.open ? cell : plan.basisCell(account.code, department, from + i);
+		if (typeof value === 'string') return value;
+		total += value ?? 0;
+	}
+	return total;
 }
 
 /** All lines that can be read from an account; for those who may not see driver models only those in use. */

@@ -4,10 +4,13 @@ import { checkFormula, type Names } from '../core/formula/check';
 import { checkRollups } from '../core/model/check';
 import { rowKey, type ModelDefinition } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
-import type { Structure } from '../core/plan/structure';
+import { treeOf, type Structure } from '../core/plan/structure';
 import { checkProofs, type ProofResult } from '../core/plan/proof';
 import { lineQuantity, namesFor, type NameSources } from '../core/plan/names';
-import { modelFigures, type ModelFigures, type ModelSpan } from '../core/plan/model-view';
+import { periodsOf, quartersOf, type Span } from '../core/calendar/spans';
+import { attributesOf } from '../core/model/attributes';
+import type { Arrangement } from '../core/plan/arrangement';
+import { modelFigures, type ModelFigures } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells } from './cells';
@@ -19,7 +22,9 @@ import { companyState } from './structure';
 
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
-	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
+	dimensions: DimensionView[];
+	/** What the cells of an entry across stand for: months, quarters, the whole window. */
+	spans: Span[];
 	/** Expected figures kept with the model, compared with what it gives. */
 	proofs: ProofResult[];
 	/** What formulas of this model may refer to. */
@@ -32,7 +37,22 @@ export interface ModelView extends ModelFigures {
 	alsoUsedBy: { code: string; name: string }[];
 }
 
-export type ModelQuery = ModelSpan & { scenario: string };
+export interface DimensionView {
+	code: string;
+	name: string;
+	/** Members in use, and what is above them. */
+	members: { code: string; name: string; depth: number }[];
+	attributes: { code: string; values: string[] }[];
+}
+
+/** What is wanted of a model: a window of periods, and how it is arranged. */
+export interface ModelRequest extends Partial<Arrangement> {
+	scenario: string;
+	model: string;
+	from: number;
+	to: number;
+	hideEmpty?: boolean;
+}
 
 export async function listModels(db: Knex, user: User, scenario: string) {
 	const { structure } = await companyState(db);
@@ -61,7 +81,7 @@ function modelOf(plan: Plan, code: string) {
 	return model;
 }
 
-export async function readModel(db: Knex, user: User, query: ModelQuery): Promise<ModelView> {
+export async function readModel(db: Knex, user: User, query: ModelRequest): Promise<ModelView> {
 	const state = await companyState(db);
 	const { structure } = state;
 	mustMay(user, 'see driver models', structure.departments);
@@ -69,13 +89,16 @@ export async function readModel(db: Knex, user: User, query: ModelQuery): Promis
 	const { definition } = modelOf(plan, query.model);
 	const { calculation } = plan;
 	const { rows } = calculation.block(query.model);
-	const figures = modelFigures(plan, query);
+	const window = { from: query.from, to: query.to };
+	const spans = [...periodsOf(window), ...quartersOf(structure.calendar, window), window];
+	const figures = modelFigures(plan, { ...query, spans });
 
 	const reason = editReason(user, plan);
 	return {
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
 		...figures,
+		spans,
 		proofs: checkProofs(plan, query.model),
 		names: namesFor(
 			definition,
@@ -101,17 +124,29 @@ function dimensionView(
 	definition: ModelDefinition,
 	rows: readonly (readonly string[])[],
 	code: string
-) {
+): DimensionView {
 	const { structure } = plan;
 	const at = definition.dimensions.indexOf(code);
 	const used = new Set(rows.map((r) => r[at]));
-	const tree = code === 'department' ? structure.departments : structure.dimensions.get(code)!.members;
+	const tree = treeOf(structure, code)!;
+	const inUse = new Set([...used].flatMap((m) => tree.ancestors(m).map((a) => a.code)));
+	const dimension = structure.dimensions.get(code)?.dimension;
 	return {
 		code,
-		name: code === 'department' ? 'Department' : structure.dimensions.get(code)!.dimension.name,
+		name: dimension?.name ?? 'Department',
 		members: tree.all
-			.filter((m) => tree.leaves(m.code).some((leaf) => used.has(leaf.code)) || used.has(m.code))
-			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) }))
+			.filter((m) => inUse.has(m.code))
+			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) })),
+		attributes: (dimension ? attributesOf(dimension) : []).map((attribute) => ({
+			code: attribute,
+			values: [
+				...new Set(
+					dimension!.members.flatMap((m) =>
+						inUse.has(m.code) && m.attributes[attribute] ? [m.attributes[attribute]] : []
+					)
+				)
+			].sort()
+		}))
 	};
 }
 

@@ -67,3 +67,29 @@ export const ReportRequest = z.object({
 	percent: z.coerce.number().min(0).default(0.05),
 	format: z.enum(['json', 'xlsx', 'csv']).default('json')
 });
+
+const list = (text: string) => text.split(',').filter(Boolean);
+/** `dimension:member` or `dimension.attribute:value`, separated by commas; a value is percent-encoded. */
+function pairs(text: string, context: z.RefinementCtx): Record<string, string> {
+	try {
+		return Object.fromEntries(
+			list(text).map((pair) => {
+				const at = pair.indexOf(':');
+				return [pair.slice(0, at), decodeURIComponent(pair.slice(at + 1))];
+			})
+		);
+	} catch {
+		context.addIssue({ code: 'custom', message: `“${text}” is not percent-encoded` });
+		return z.NEVER;
+	}
+}
+
+/** How a driver model is arranged, as it stands in an address. */
+export const ArrangementText = z.object({
+	rows: z.string().transform(list).optional(),
+	across: z.string().nullable().default(null),
+	lines: z.string().default('').transform(list),
+	open: z.string().default('').transform(list),
+	where: z.string().default('').transform(pairs),
+	empty: z.enum(['show', 'hide']).default('show')
+});

@@ -4,7 +4,8 @@ import { isUnusual } from '../core/compare/unusual';
 import type { FigureView, LedgerLine } from '../core/plan/figure';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import { naturalFromDebit } from '../core/model/sign';
-import { rowName, trace, type FigureRef } from '../core/plan/trace';
+import { rowName } from '../core/plan/row-name';
+import { trace, type FigureRef } from '../core/plan/trace';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { cellSubject, historyOf } from './journal';
@@ -31,7 +32,11 @@ export async function openFigure(
 		return {
 			trace: trace(plan, ref),
 			title: line.label,
-			place: [calendar.longLabel(ref.period), rowName(plan, ref.model, ref.row), model.definition.name]
+			place: [
+				calendar.longLabel(ref.period),
+				rowName(plan.structure, model.definition, ref.row),
+				model.definition.name
+			]
 				.filter(Boolean)
 				.join(' · '),
 			scenarioName: plan.scenario.name,

@@ -2,19 +2,26 @@
 	import { beforeNavigate } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
-	import type { EditBatch } from './edits.svelte';
+	import type { EditBatch } from './grid/edits.svelte';
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
 	let { edits, saving, onsave }: { edits: EditBatch; saving: boolean; onsave: () => void } = $props();
 	const words = $derived(`${edits.count} ${edits.count === 1 ? 'cell' : 'cells'} not saved`);
 
+	/** Another arrangement of the same cells takes nothing away. */
+	const sameCells = (from: URL | undefined, to: URL | undefined) =>
+		from?.pathname === to?.pathname &&
+		['scenario', 'department'].every((name) => from?.searchParams.get(name) === to?.searchParams.get(name));
+
 	beforeNavigate((navigation) => {
+		if (sameCells(navigation.from?.url, navigation.to?.url)) return;
 		if (
 			edits.count &&
 			!navigation.willUnload &&
 			!confirm(`${words}. Leave and lose ${edits.count === 1 ? 'it' : 'them'}?`)
 		)
 			navigation.cancel();
+		else if (!navigation.willUnload) edits.clear();
 	});
 
 	function onkeydown(event: KeyboardEvent) {

@@ -4,7 +4,7 @@
 	import type { NumberFormat } from '../core/model/schema';
 	import { changedTotal, spread, type Change, type SpreadMethod } from '../core/plan/spread';
 	import Dialog from './Dialog.svelte';
-	import type { Edit } from './edits.svelte';
+	import type { Edit } from './grid/edits.svelte';
 	import { exact, readFigure } from './format';
 	import type { SpreadRow } from './spread';
 

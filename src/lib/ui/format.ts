@@ -2,6 +2,7 @@
 import { arithmetic } from '../core/engine/arithmetic';
 import type { Cell } from '../core/engine/values';
 import type { NumberFormat } from '../core/model/schema';
+import { userStyle } from './user-style.svelte';
 
 /** How money is shown: in thousands, in whole units, or to the cent. */
 export type Figures = 'thousand' | 'whole' | 'cents';
@@ -11,19 +12,21 @@ export const FIGURES: { value: Figures; name: string }[] = [
 	{ value: 'cents', name: 'Cents' }
 ];
 
-const printers = new Map<number, Intl.NumberFormat>();
-function fixed(value: number, digits: number): string {
-	let printer = printers.get(digits);
+const printers = new Map<string, Intl.NumberFormat>();
+function fixed(value: number, digits: number, unit = ''): string {
+	const key = `${userStyle.decimal}${digits}`;
+	let printer = printers.get(key);
 	if (!printer) {
-		printer = new Intl.NumberFormat('en-GB', {
+		printer = new Intl.NumberFormat(userStyle.decimal === ',' ? 'de-DE' : 'en-GB', {
 			minimumFractionDigits: digits,
 			maximumFractionDigits: digits
 		});
-		printers.set(digits, printer);
+		printers.set(key, printer);
 	}
-	const text = printer.format(Math.abs(value));
+	const text = printer.format(Math.abs(value)) + unit;
 	// What rounds to zero is no longer negative.
-	return value < 0 && /[1-9]/.test(text) ? `−${text}` : text;
+	if (value >= 0 || !/[1-9]/.test(text)) return text;
+	return userStyle.negative === 'brackets' ? `(${text})` : `−${text}`;
 }
 
 /** A figure for the screen: zero as an en dash, blank as nothing, an error as its code. */
@@ -33,7 +36,7 @@ export function figure(cell: Cell, format: NumberFormat, figures: Figures): stri
 	if (cell === 0) return '–';
 	switch (format) {
 		case 'percent':
-			return `${fixed(cell * 100, Math.abs(cell) < 0.01 ? 2 : 1)} %`;
+			return fixed(cell * 100, Math.abs(cell) < 0.01 ? 2 : 1, ' %');
 		case 'price':
 			return fixed(cell, Math.abs(cell) < 10 ? 4 : 2);
 		case 'number':
@@ -57,39 +60,50 @@ export function exact(cell: Cell, format: NumberFormat): string {
 	if (cell === null) return 'blank';
 	if (typeof cell === 'string') return cell;
 	if (cell === 0) return '0';
-	if (format === 'percent') return `${fixed(cell * 100, 2)} %`;
+	if (format === 'percent') return fixed(cell * 100, 2, ' %');
 	return fixed(cell, format === 'number' && Number.isInteger(cell) ? 0 : format === 'price' ? 4 : 2);
 }
 
-/** As text for another program: a plain number. */
+/** As text for another program of the same user: a number without separators between thousands. */
 export function plain(cell: Cell): string {
-	return cell === null ? '' : String(cell);
+	return cell === null ? '' : String(cell).replace('.', userStyle.decimal);
 }
 
-export const share = (value: number | null): string =>
-	value === null ? 'n/m' : `${fixed(value * 100, 1)} %`;
+export const share = (value: number | null): string => (value === null ? 'n/m' : fixed(value * 100, 1, ' %'));
+
+/** Digits with or without separators between thousands, by the user's decimal sign. */
+const WRITTEN = {
+	'.': { number: /^[-+]?(\d{1,3}(,\d{3})+|\d*)(\.\d*)?$/, thousands: ',' },
+	',': { number: /^[-+]?(\d{1,3}(\.\d{3})+|\d*)(,\d*)?$/, thousands: '.' }
+} as const;
 
 /**
- * Reads what somebody typed or pasted: separators, brackets for negatives, currency signs, percent, k and m.
+ * Reads what somebody typed or pasted: separators, brackets for negatives, currency signs and codes, percent, k and m.
  * In a percentage cell 3 means 3 %. Undefined when it is no number; null when it is nothing.
  */
 export function readFigure(text: string, format: NumberFormat): number | null | undefined {
 	let t = text
 		.trim()
-		.replace(/[\s\u00a0']/g, '')
+		.replace(/[\s\u00a0\u202f'’]/g, '')
 		.replace(/[−–]/g, '-');
 	if (t === '' || t === '-') return t === '' ? null : 0;
-	const negative = /^\(.*\)$/.test(t);
-	if (negative) t = t.slice(1, -1);
-	t = t.replace(/^(-?)[£€$]|[£€$]$/g, '$1');
+	const bracketed = /^\(.*\)$/.test(t);
+	if (bracketed) t = t.slice(1, -1);
+	t = t
+		.replace(/^([-+]?)(?:[£€$¥]|[A-Z]{3}(?=[-+\d.,]))/, '$1')
+		.replace(/(?:[£€$¥]|(?<=[\d.,])[A-Z]{3})$/, '');
+	// A minus may also stand behind the figure, as ledgers print it.
+	const behind = /^[\d.,]+-$/.test(t);
+	if (behind) t = t.slice(0, -1);
 	const percent = t.endsWith('%');
 	if (percent) t = t.slice(0, -1);
 	const scale = /k$/i.test(t) ? 1e3 : /m$/i.test(t) ? 1e6 : 1;
 	if (scale !== 1) t = t.slice(0, -1);
-	if (!/^[-+]?(\d{1,3}(,\d{3})+|\d*)(\.\d*)?$/.test(t) || !/\d/.test(t)) return undefined;
-	let value = Number(t.replaceAll(',', '')) * scale;
+	const written = WRITTEN[userStyle.decimal];
+	if (!written.number.test(t) || !/\d/.test(t)) return undefined;
+	let value = Number(t.replaceAll(written.thousands, '').replace(',', '.')) * scale;
 	if (percent || format === 'percent') value = Number((value / 100).toPrecision(15));
-	return negative ? -value : value;
+	return bracketed || behind ? -value : value;
 }
 
 /**
@@ -99,13 +113,17 @@ export function readFigure(text: string, format: NumberFormat): number | null | 
 export function readTyped(text: string, format: NumberFormat, now: Cell): number | null | undefined {
 	const t = text.trim().replace(/[−–]/g, '-');
 	if (t.startsWith('=')) {
-		const value = arithmetic(t.replace(/(\d),(?=\d{3})/g, '$1'));
+		const value = arithmetic(
+			userStyle.decimal === ','
+				? t.replace(/(\d)\.(?=\d{3}\b)/g, '$1').replace(/(\d),(?=\d)/g, '$1.')
+				: t.replace(/(\d),(?=\d{3})/g, '$1')
+		);
 		if (value === null) return undefined;
 		return format === 'percent' && !t.includes('%') ? Number((value / 100).toPrecision(15)) : value;
 	}
-	const change = /^([+-])\s*(\d+(?:\.\d+)?)\s*%$/.exec(t);
+	const change = /^([+-])\s*(\d+(?:[.,]\d+)?)\s*%$/.exec(t);
 	if (change && format !== 'percent' && typeof now === 'number')
-		return Number((now * (1 + Number(change[1] + change[2]) / 100)).toPrecision(15));
+		return Number((now * (1 + Number(change[1] + change[2].replace(',', '.')) / 100)).toPrecision(15));
 	return readFigure(text, format);
 }
 

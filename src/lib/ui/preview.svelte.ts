@@ -1,5 +1,5 @@
 /** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
-import type { ModelFigures, ModelSpan } from '../core/plan/model-view';
+import type { ModelFigures, ModelQuery } from '../core/plan/model-view';
 import type { PreviewEdit } from '../core/plan/preview';
 import type { PreviewAnswer, PreviewRequest } from './preview.worker';
 
@@ -20,7 +20,7 @@ export class LivePreview {
 	 * @param scenario its code
 	 * @param version changes whenever the saved figures may have changed
 	 */
-	show(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelSpan): void {
+	show(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelQuery): void {
 		if (!edits.length) {
 			this.#asked++;
 			this.#next = null;
@@ -39,7 +39,7 @@ export class LivePreview {
 		this.#loaded = '';
 	}
 
-	async #ask(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelSpan): Promise<void> {
+	async #ask(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelQuery): Promise<void> {
 		this.#busy = true;
 		const id = ++this.#asked;
 		try {

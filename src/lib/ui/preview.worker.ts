@@ -1,10 +1,10 @@
 /** Calculates what is typed and not saved yet, in a thread of the browser, on the same core as the server. */
-import type { ModelFigures, ModelSpan } from '../core/plan/model-view';
+import type { ModelFigures, ModelQuery } from '../core/plan/model-view';
 import { packageFromJson } from '../core/plan/package';
 import { Preview, type PreviewEdit } from '../core/plan/preview';
 
 export type PreviewRequest =
-	{ kind: 'load'; parcel: string } | { kind: 'figures'; id: number; edits: PreviewEdit[]; query: ModelSpan };
+	{ kind: 'load'; parcel: string } | { kind: 'figures'; id: number; edits: PreviewEdit[]; query: ModelQuery };
 export type PreviewAnswer = { id: number; figures: ModelFigures } | { id: number; failed: string };
 
 let preview: Preview | null = null;

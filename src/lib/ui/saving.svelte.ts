@@ -2,7 +2,7 @@
 import { invalidateAll } from '$app/navigation';
 import { ApiError, post } from './api';
 import type { ConflictView } from './Conflicts.svelte';
-import type { Edit, EditBatch } from './edits.svelte';
+import type { Edit, EditBatch } from './grid/edits.svelte';
 import { notices } from './notices.svelte';
 
 /** A cell that differs on the server, as the API tells it. */
@@ -37,7 +37,7 @@ export class Saving {
 		this.busy = true;
 		try {
 			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.list));
-			page.edits.clear();
+			page.edits.saved();
 			await invalidateAll();
 			notices.say(`${saved} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`);
 		} catch (e) {
@@ -54,9 +54,11 @@ export class Saving {
 	/** Keeps mine over theirs and saves, or takes theirs. */
 	async resolve(keep: boolean): Promise<void> {
 		const { edits, cellOf } = this.page;
-		edits.apply(
-			this.#raw.map((c) => ({ ...cellOf(c), before: c.theirs, value: keep ? c.edit.value : c.theirs }))
-		);
+		for (const c of this.#raw) {
+			const { row, column } = cellOf(c);
+			edits.rebase(row, column, c.theirs);
+			if (!keep) edits.apply([{ row, column, before: c.theirs, value: c.theirs }]);
+		}
 		this.conflicts = [];
 		await (keep ? this.save() : invalidateAll());
 	}

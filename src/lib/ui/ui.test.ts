@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { EditBatch } from './edits.svelte';
+import { EditBatch } from './grid/edits.svelte';
 import { figure, readFigure, readTyped, share } from './format';
 import { layOut } from './statement';
 

@@ -11,7 +11,7 @@ import { sumInto } from './inflow';
 import { nanosecondsOf } from './cost';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine';
-import { Network, type Node } from './network';
+import { isHelper, Network, type Node } from './network';
 import { planPasses, type Pass } from './passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
@@ -67,7 +67,7 @@ export class Calculation {
 			.map((n) => this.network.nameOf(nodes[n].target))
 			.filter((name, i, all) => name !== null && name !== all[i - 1]);
 		if (names.length === 1) names.push(names[0]);
-		const first = path.map((n) => lines[nodes[n].target]).find((l) => !l.code.startsWith('#')) ?? lines[0];
+		const first = path.map((n) => lines[nodes[n].target]).find((l) => !isHelper(l.code)) ?? lines[0];
 		return new ModelError(
 			first.block,
 			first.code,

@@ -397,10 +397,13 @@ export class Network {
 	/** A line's name for messages; null for hidden ones. */
 	nameOf(line: number): string | null {
 		const { block, code } = this.lines[line];
-		if (code.startsWith('#') || block.includes('#')) return null;
+		if (isHelper(code) || block.includes('#')) return null;
 		return block === ACCOUNTS_BLOCK ? `account ${code}` : `${block}.${code}`;
 	}
 }
+
+/** Lines that serve another one: `#…` of the engine, `part:line` of what is put together. */
+export const isHelper = (code: string) => code.startsWith('#') || code.includes(':');
 
 const lineKey = (block: string, line: string) => `${block}\u0000${line}`;
 

@@ -8,7 +8,7 @@ import { LEDGER_BLOCK, type Scenario } from '../model/schema';
 import { adjustBlocks } from './adjust-blocks';
 import { basisFormula, ref } from './basis';
 import { foreignBlocks } from './foreign';
-import { accountLines, postedLine, typedLine } from './ledger-block';
+import { accountLines, basisLine, postedLine, typedLine } from './ledger-block';
 import { lineKey, modelBlock, seriesByLine } from './model-block';
 import { namesFor } from './names';
 import { collectPostings } from './postings';
@@ -106,6 +106,15 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 			return row === undefined || !calculation.has(LEDGER_BLOCK, line)
 				? null
 				: calculation.cell(LEDGER_BLOCK, line, row, period);
+		},
+		basisCell(account, department, period) {
+			const row = structure.departmentRow.get(department);
+			const line = [basisLine(account), account].find((l) => calculation.has(LEDGER_BLOCK, l));
+			const over = this.typed(account, department, period) !== null;
+			const origin = originOf(account, department);
+			if (row === undefined || !line || (origin.kind === 'basis' && origin.basis.kind === 'typed'))
+				return null;
+			return calculation.cell(LEDGER_BLOCK, over ? line : account, row, period);
 		},
 		postings: (account, department) =>
 			(postings.get(account) ?? []).flatMap((p) => {

@@ -14,6 +14,8 @@ import type { Structure } from './structure';
 /** What was typed for an account, and what models post to it, stand in lines of their own. */
 export const typedLine = (account: string) => `typed:${account}`;
 export const postedLine = (account: string) => `posted:${account}`;
+/** What the basis gives where something is typed over it. */
+export const basisLine = (account: string) => `basis:${account}`;
 
 export interface AccountParts {
 	axis: Axis;
@@ -55,16 +57,26 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 		const typedRows = new Set(typed.map((s) => s.row));
 		// Departments with the same basis share one rule.
 		const shared = new Map<string, { rows: number[]; expr: Expr }>();
+		const under = new Map<string, { rows: number[]; expr: Expr }>();
+		const share = (by: typeof shared, row: number, expr: Expr) => {
+			const rule = by.get(print(expr));
+			if (rule) rule.rows.push(row);
+			else by.set(print(expr), { rows: [row], expr });
+		};
 		structure.departmentRows.forEach((department, row) => {
 			const basis = parts.expr(department.code);
 			const own = typedRows.has(department.code) ? ref(typedLine(account.code)) : null;
-			const expr = own && basis ? call('coalesce', own, basis) : (own ?? basis);
-			if (!expr) return;
-			const key = print(expr);
-			const rule = shared.get(key);
-			if (rule) rule.rows.push(row);
-			else shared.set(key, { rows: [row], expr });
+			const over = own && basis;
+			if (over) share(under, row, basis);
+			const expr = over ? call('coalesce', own, ref(basisLine(account.code))) : (own ?? basis);
+			if (expr) share(shared, row, expr);
 		});
+		if (under.size)
+			lines.push({
+				code: basisLine(account.code),
+				additive: account.type !== 'rate',
+				rules: [...under.values()].map((rule) => ({ ...rule, from: axis.open }))
+			});
 		for (const rule of shared.values()) rules.push({ ...rule, from: axis.open });
 	}
 	// Not additive over departments where it is a rate.

@@ -1,94 +1,202 @@
-/** A driver model's figures as a page shows them: each line rolled up over its rows, and the rows of opened lines. */
+/** A driver model's figures as a page shows them: the rows of an arrangement, each rolled up in its line's own way. */
+import type { Span } from '../calendar/spans';
 import { rollUp, type RollupLine } from '../engine/rollup';
-import { cellAt, type Cell } from '../engine/values';
+import { cellAt, type Cell, type Matrix } from '../engine/values';
 import { parseFormula } from '../formula/parse';
-import { rowKey, type Line, type ModelDefinition } from '../model/schema';
+import { rowKey, type ModelDefinition } from '../model/schema';
+import {
+	entriesOf,
+	fitting,
+	keptRows,
+	nodesOf,
+	type Arrangement,
+	type Entry,
+	type Node
+} from './arrangement';
 import type { Plan } from './scenario';
-import { treeOf } from './structure';
-import { rowName } from './trace';
 
-export interface ModelRowView {
+export interface ModelQuery extends Partial<Arrangement> {
+	model: string;
+	/** One column each, for every entry across; they may overlap. */
+	spans: readonly Span[];
+	/** Leaves out rows without any figure. */
+	hideEmpty?: boolean;
+}
+
+/** What the cells of a row stand for under one entry across. */
+export interface Target {
+	line: string;
+	/** The model's row, where it is just one: there a month can be typed. */
+	row: string | null;
+}
+
+export interface ViewRow {
+	/** Path to the row; opens it. */
 	key: string;
-	name: string;
+	label: string;
+	depth: number;
+	/** The line that the row stands for as a whole. */
+	heads: string | null;
+	/** Null where there is nothing under it. */
+	open: boolean | null;
+	/** Dimension → member on the path. */
+	where: Readonly<Record<string, string>>;
+	/** How many of the model's rows it takes together. */
+	count: number;
+	/** One an entry across; null for a heading that has no figures of its own. */
+	targets: (Target | null)[];
+	/** Entry by entry, each with one cell a span. */
 	cells: Cell[];
-	total: Cell;
 }
-export interface LineView {
-	line: Line;
-	cells: Cell[];
-	total: Cell;
-	/** Rows of the model; only for lines that were asked to be opened. */
-	rows: ModelRowView[] | null;
-}
+
 export interface ModelFigures {
-	lines: LineView[];
+	/** The arrangement as it fits the model. */
+	arrangement: Arrangement;
+	across: { key: string; label: string }[];
+	rows: ViewRow[];
+	/** Rows of the model that the filters keep. */
 	rowCount: number;
 	/** Cells among those shown that hold an error. */
 	errors: number;
 }
 
-export interface ModelSpan {
-	model: string;
-	/** First and last period (ordinals). */
-	from: number;
-	to: number;
-	/** Lines whose rows are wanted. */
-	open: readonly string[];
-	/** Dimension → member; rows under it are kept. */
-	where: Readonly<Record<string, string>>;
-}
-
 /** The plan must have the model. */
-export function modelFigures(plan: Plan, query: ModelSpan): ModelFigures {
+export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
 	const { definition } = plan.models.get(query.model)!;
-	const { calculation } = plan;
-	const rows = calculation.block(query.model).rows;
-	const kept = rows.flatMap((row, i) => (inFilter(plan, definition, row, query.where) ? [i] : []));
-	const months = query.to - query.from + 1;
-	const { axis } = calculation;
-
-	const rowsIndex = new Int32Array(rows.length).fill(-1);
-	for (const r of kept) rowsIndex[r] = 0;
-	const lines = rollupLines(definition);
-	const at = (p: number) => p - query.from;
-	const byMonth = Int32Array.from({ length: axis.length }, (_, t) => {
-		const m = at(axis.first + t);
-		return m >= 0 && m < months ? m : -1;
-	});
-	const matrixOf = (line: string) => calculation.matrix(query.model, line);
-	const totals = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: byMonth, buckets: months });
-	const once = byMonth.map((m) => (m < 0 ? -1 : 0));
-	const grand = rollUp(matrixOf, lines, { rows: rowsIndex, groups: 1, periods: once, buckets: 1 });
-	const each = new Int32Array(rows.length).fill(-1);
-	kept.forEach((r, i) => (each[r] = i));
-	const perRow = query.open.length
-		? rollUp(matrixOf, lines, { rows: each, groups: kept.length, periods: once, buckets: 1 })
-		: null;
+	const { structure } = plan;
+	const model = { definition, rows: plan.calculation.block(query.model).rows };
+	const arrangement = fitting(definition, query);
+	const nodes = nodesOf(model, structure, arrangement);
+	const entries = entriesOf(model, structure, arrangement);
+	const read = reader(plan, definition, nodes, entries, query.spans);
 
 	let errors = 0;
-	const cells = (read: (p: number) => Cell): Cell[] =>
-		Array.from({ length: months }, (_, i) => {
-			const cell = read(query.from + i);
-			if (typeof cell === 'string') errors++;
-			return cell;
+	const rows = nodes.flatMap((node): ViewRow[] => {
+		const targets = entries.map((entry): Target | null => {
+			const line = node.line ?? entry.line;
+			if (!line) return null;
+			const rows = rowsUnder(node, entry);
+			return { line: line.code, row: rows.length === 1 ? rowKey(model.rows[rows[0]]) : null };
 		});
-	const inputs = definition.dimensions.length > 0;
-	const view: LineView[] = definition.lines.map((line) => ({
-		line,
-		cells: cells((p) => cellAt(totals.get(line.code)!, 0, at(p))),
-		total: cellAt(grand.get(line.code)!, 0, 0),
-		rows:
-			inputs && query.open.includes(line.code)
-				? kept.map((r, i) => ({
-						key: rowKey(rows[r]),
-						name: rowName(plan, query.model, rowKey(rows[r])),
-						cells: cells((p) => calculation.cell(query.model, line.code, r, p)),
-						total: cellAt(perRow!.get(line.code)!, i, 0)
-					}))
-				: null
-	}));
+		const cells = entries.flatMap((entry, e) =>
+			query.spans.map((_, s) => (targets[e] ? read(node, e, targets[e].line, s) : null))
+		);
+		if (query.hideEmpty && !node.opens && cells.every((c) => c === null)) return [];
+		for (const cell of cells) if (typeof cell === 'string') errors++;
+		return [
+			{
+				key: node.key,
+				label: node.label,
+				depth: node.depth,
+				heads: node.headsLine ? node.line!.code : null,
+				open: node.opens ? node.open : null,
+				where: node.where,
+				count: node.rows.length,
+				targets,
+				cells
+			}
+		];
+	});
+	return {
+		arrangement,
+		across: entries.map(({ key, label }) => ({ key, label })),
+		rows,
+		rowCount: keptRows(model, structure, arrangement.where).length,
+		errors
+	};
+}
 
-	return { lines: view, rowCount: kept.length, errors };
+const rowsUnder = (node: Node, entry: Entry): readonly number[] =>
+	entry.rows === null ? node.rows : node.rows.filter((r) => entry.rows!.has(r));
+
+type Read = (node: Node, entry: number, line: string, span: number) => Cell;
+
+/**
+ * Figures of nodes × entries × spans. Nodes of one depth share no rows, unless they hold the same ones, so that each
+ * depth is rolled up at once; spans that overlap go to different roll-ups.
+ */
+function reader(
+	plan: Plan,
+	definition: ModelDefinition,
+	nodes: readonly Node[],
+	entries: readonly Entry[],
+	spans: readonly Span[]
+): Read {
+	const { calculation } = plan;
+	const { axis } = calculation;
+	const rowCount = calculation.block(definition.code).rows.length;
+	const lines = rollupLines(definition);
+	const matrixOf = (line: string) => calculation.matrix(definition.code, line);
+	const passes = apart(spans).map((list) => {
+		const periods = new Int32Array(axis.length).fill(-1);
+		list.forEach((s, bucket) => {
+			const from = Math.max(0, spans[s].from - axis.first);
+			const to = Math.min(axis.length - 1, spans[s].to - axis.first);
+			for (let t = from; t <= to; t++) periods[t] = bucket;
+		});
+		return { list, periods };
+	});
+	/** Group of a node at its depth. */
+	const groupOf = new Map<string, number>();
+	const byDepth = new Map<number, Node[]>();
+	for (const node of nodes) {
+		const same = byDepth.get(node.depth) ?? [];
+		byDepth.set(node.depth, same);
+		const key = `${node.depth}${node.group}`;
+		if (groupOf.has(key)) continue;
+		groupOf.set(key, same.length);
+		same.push(node);
+	}
+	// One entry takes all rows, so it is rolled up apart from those that divide them.
+	const divided = entries.some((e) => e.rows !== null);
+	const places = (e: number): [kind: 'all' | 'parts', place: number, of: number] =>
+		entries[e].rows === null ? ['all', 0, 1] : ['parts', e - 1, entries.length - 1];
+	const rolled = new Map<string, Map<string, Matrix>>();
+	for (const [depth, list] of byDepth)
+		for (const kind of divided ? (['all', 'parts'] as const) : (['all'] as const)) {
+			const of = kind === 'all' ? 1 : entries.length - 1;
+			const entryOf = new Int32Array(rowCount);
+			if (kind === 'parts') entries.forEach((e, i) => e.rows?.forEach((r) => (entryOf[r] = i - 1)));
+			const rows = new Int32Array(rowCount).fill(-1);
+			list.forEach((node, g) => {
+				for (const r of node.rows) rows[r] = g * of + entryOf[r];
+			});
+			passes.forEach(({ list: inPass, periods }, p) =>
+				rolled.set(
+					`${depth}/${kind}/${p}`,
+					rollUp(matrixOf, lines, { rows, groups: list.length * of, periods, buckets: inPass.length })
+				)
+			);
+		}
+	const passOf = spans.map((_, s) => {
+		const pass = passes.findIndex(({ list }) => list.includes(s));
+		return { pass, bucket: passes[pass].list.indexOf(s) };
+	});
+	return (node, e, line, s) => {
+		const { from, to } = spans[s];
+		const entry = entries[e];
+		const single =
+			from === to && (entry.rows === null ? node.rows.length === 1 : node.rows.length > 0)
+				? rowsUnder(node, entry)
+				: [];
+		// One row in one month is the cell itself, also where its formula looks to other months.
+		if (single.length === 1) return calculation.cell(definition.code, line, single[0], from);
+		const [kind, place, of] = places(e);
+		const { pass, bucket } = passOf[s];
+		const group = groupOf.get(`${node.depth}${node.group}`)! * of + place;
+		return cellAt(rolled.get(`${node.depth}/${kind}/${pass}`)!.get(line)!, group, bucket);
+	};
+}
+
+/** Spans in lists within which none overlaps another. */
+function apart(spans: readonly Span[]): number[][] {
+	const lists: number[][] = [];
+	spans.forEach((span, s) => {
+		const free = lists.find((list) => list.every((o) => spans[o].to < span.from || spans[o].from > span.to));
+		if (free) free.push(s);
+		else lists.push([s]);
+	});
+	return lists;
 }
 
 /** How each line of a model rolls up; by formula it is the line's own. */
@@ -98,18 +206,4 @@ export function rollupLines(definition: ModelDefinition): RollupLine[] {
 		code: l.code,
 		expr: l.formula === undefined ? null : parseFormula(l.formula).expr
 	}));
-}
-
-/** A dimension that the model has not, or a member that is not there, filters nothing. */
-function inFilter(
-	plan: Plan,
-	definition: ModelDefinition,
-	row: readonly string[],
-	where: Readonly<Record<string, string>>
-): boolean {
-	return Object.entries(where).every(([dimension, under]) => {
-		const member = row[definition.dimensions.indexOf(dimension)];
-		const tree = treeOf(plan.structure, dimension);
-		return member === undefined || tree === undefined || tree.within(member, under);
-	});
 }

@@ -1,7 +1,7 @@
 /** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
 import { rowKey } from '../model/schema';
 import { calculateScenario } from './assemble';
-import { modelFigures, type ModelFigures, type ModelSpan } from './model-view';
+import { modelFigures, type ModelFigures, type ModelQuery } from './model-view';
 import { unpackScenario, type ScenarioPackage } from './package';
 import type { Plan } from './scenario';
 
@@ -25,7 +25,7 @@ export class Preview {
 	}
 
 	/** The model's figures with these cells, and no others, typed. */
-	figures(edits: readonly PreviewEdit[], query: ModelSpan): ModelFigures {
+	figures(edits: readonly PreviewEdit[], query: ModelQuery): ModelFigures {
 		const wanted = new Map(edits.map((e) => [keyOf(e), e]));
 		for (const [key, cell] of this.saved)
 			if (!wanted.has(key)) {

@@ -5,6 +5,7 @@ import { accountSeries, cellsOf, overTime } from '../compare/statement';
 import { print, type Expr } from '../formula/ast';
 import { LEDGER_BLOCK, rowKey, type Basis, type NumberFormat, type ScopedFormula } from '../model/schema';
 import { signInParent } from '../model/sign';
+import { rowName } from './row-name';
 import type { Plan } from './scenario';
 import { treeOf } from './structure';
 
@@ -148,7 +149,13 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 	const typed = plan.typed(ref.account, ref.department, ref.from);
 	if (typed !== null) {
 		const basis = origin.kind === 'basis' && origin.basis.kind !== 'typed' ? origin.basis : null;
-		return [{ kind: 'typed', basis, basisValue: basis && expr ? basisValue(plan, ref, expr, row) : null }];
+		return [
+			{
+				kind: 'typed',
+				basis,
+				basisValue: basis ? plan.basisCell(ref.account, ref.department, ref.from) : null
+			}
+		];
 	}
 	if (origin.kind === 'posted')
 		return [
@@ -159,7 +166,9 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 						const key = rowKey(plan.calculation.block(model).rows[r]);
 						return {
 							ref: { kind: 'line', model, line, row: key, period: ref.from },
-							name: rowName(plan, model, key) || lineName(plan, model, line),
+							name:
+								rowName(plan.structure, plan.models.get(model)!.definition, key) ||
+								lineName(plan, model, line),
 							value: plan.calculation.cell(model, line, r, ref.from),
 							format: lineFormat(plan, model, line),
 							sign: 1
@@ -178,17 +187,6 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 			}
 		];
 	return value === null ? [{ kind: 'nothing' }] : [{ kind: 'input' }];
-}
-
-/** What a basis would give for a cell that has been typed over. */
-export function basisValue(plan: Plan, ref: { from: number }, expr: Expr, row: number): Cell {
-	const operands = operandsAt(plan.calculation, LEDGER_BLOCK, expr, row, ref.from);
-	const first = operands[0]?.value ?? null;
-	if (typeof first !== 'number') return first;
-	// Each basis is one reference times a factor, or the reference alone.
-	if (expr.kind === 'binary' && expr.op === '*' && expr.right.kind === 'number')
-		return first * expr.right.value;
-	return expr.kind === 'reference' ? first : null;
 }
 
 function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format'> {
@@ -268,19 +266,3 @@ function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: 
 const modelName = (plan: Plan, model: string) => plan.models.get(model)?.definition.name ?? model;
 const lineName = (plan: Plan, model: string, line: string) =>
 	plan.models.get(model)?.definition.lines.find((l) => l.code === line)?.label ?? line;
-
-/** Names of a row's members, e.g. "Heron 12 · Dealer · Lakes". */
-export function rowName(plan: Plan, model: string, key: string): string {
-	const { dimensions } = plan.models.get(model)!.definition;
-	if (!dimensions.length) return '';
-	return key
-		.split('|')
-		.map((code, i) => {
-			const { structure } = plan;
-			return dimensions[i] === 'department'
-				? structure.departments.get(code)?.name
-				: structure.dimensions.get(dimensions[i])?.members.get(code)?.name;
-		})
-		.map((name, i) => name ?? key.split('|')[i])
-		.join(' · ');
-}

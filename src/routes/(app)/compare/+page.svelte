@@ -5,8 +5,8 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import { useCompany } from '$lib/ui/company';
 	import { share } from '$lib/ui/format';
-	import Grid from '$lib/ui/Grid.svelte';
-	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import { layOut } from '$lib/ui/statement';
 
@@ -41,67 +41,71 @@
 				.map((r) => (typeof r.difference === 'number' ? Math.abs(r.difference) : 0))
 		)
 	);
-	function cells(f: Figures): GridCell[] {
+	function cellsOf(f: Figures): Record<string, GridCell> {
 		const tone =
 			!f.marked || f.verdict === 'neutral'
 				? undefined
 				: f.verdict === 'favourable'
 					? ('good' as const)
 					: ('bad' as const);
-		return [
-			{ value: f.a },
-			{ value: f.b },
-			{ value: f.difference, tone },
-			{ value: null, text: f.difference === null ? '' : share(f.percent), tone },
-			{
+		return {
+			a: { value: f.a },
+			b: { value: f.b },
+			difference: { value: f.difference, tone },
+			percent: { value: null, text: f.difference === null ? '' : share(f.percent), tone },
+			bar: {
 				value: typeof f.difference === 'number' ? f.difference / widest : null,
 				tone: f.verdict === 'neutral' ? undefined : f.verdict === 'favourable' ? 'good' : 'bad'
 			},
-			{ value: null, text: f.verdict === 'neutral' ? '' : f.verdict, tone }
-		];
+			verdict: { value: null, text: f.verdict === 'neutral' ? '' : f.verdict, tone }
+		};
 	}
-	const rows: GridRow[] = $derived.by(() => {
+	type Placed = { row: GridRow; cells: Record<string, GridCell> };
+	const placed: Placed[] = $derived.by(() => {
 		if (!report) return [];
 		const shown = (r: Row) => (onlyMarked ? r.marked : r.a !== null || r.b !== null);
-		return layOut(report.rows, folded, shown).flatMap(
-			({ item, kind, depth, folded: isFolded }): GridRow[] => {
-				const parts = item.leaf ? item.departments : [];
-				const isOpen = unfolded.has(item.account);
-				const row: GridRow = {
-					key: kind === 'heading' ? `heading:${item.account}` : item.account,
-					label: item.name,
-					depth,
-					kind,
-					format: item.format,
-					cells: kind === 'heading' ? [] : cells(item),
-					toggle:
-						kind === 'heading'
-							? 'open'
-							: isFolded
-								? 'closed'
-								: parts.length
-									? isOpen
-										? 'open'
-										: 'closed'
-									: undefined,
-					mark: kind !== 'heading' && item.marked ? 'over the threshold' : undefined
-				};
-				if (!isOpen || !item.leaf) return [row];
-				return [
-					row,
-					...parts.map((d): GridRow => ({
+		return layOut(report.rows, folded, shown).flatMap(({ item, kind, depth, folded: isFolded }): Placed[] => {
+			const parts = item.leaf ? item.departments : [];
+			const isOpen = unfolded.has(item.account);
+			const row: GridRow = {
+				key: kind === 'heading' ? `heading:${item.account}` : item.account,
+				label: item.name,
+				indent: depth,
+				kind,
+				format: item.format,
+				toggle:
+					kind === 'heading'
+						? 'open'
+						: isFolded
+							? 'closed'
+							: parts.length
+								? isOpen
+									? 'open'
+									: 'closed'
+								: undefined,
+				mark: kind !== 'heading' && item.marked ? 'over the threshold' : undefined
+			};
+			const own = { row, cells: kind === 'heading' ? {} : cellsOf(item) };
+			if (!isOpen || !item.leaf) return [own];
+			return [
+				own,
+				...parts.map((d): Placed => ({
+					row: {
 						key: `${item.account}@${d.department}`,
 						label: d.name,
-						depth: depth + 1,
+						indent: depth + 1,
 						kind: 'part',
 						format: item.format,
-						cells: cells(d),
 						mark: d.marked ? 'over the threshold' : undefined
-					}))
-				];
-			}
-		);
+					},
+					cells: cellsOf(d)
+				}))
+			];
+		});
 	});
+	const rows = $derived(placed.map((p) => p.row));
+	const cells = $derived(new Map(placed.map((p) => [p.row.key, p.cells])));
+	const cell: CellOf = (row, column) => cells.get(row.key)?.[column.key];
 	function toggle(row: GridRow) {
 		const account = row.key.replace(/^heading:/, '');
 		const set = row.kind === 'leaf' ? unfolded : folded;
@@ -242,6 +246,7 @@
 		head="Account"
 		{columns}
 		{rows}
+		{cell}
 		{calendar}
 		open={report.to + 1}
 		figures={data.figures}

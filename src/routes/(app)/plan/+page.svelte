@@ -1,18 +1,22 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import type { Basis } from '$lib/core/model/schema';
+	import type { Cell } from '$lib/core/engine/values';
+	import type { Basis, NumberFormat } from '$lib/core/model/schema';
 	import { ApiError, get, post } from '$lib/ui/api';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
-	import { useCompany } from '$lib/ui/company';
+	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
-	import { EditBatch } from '$lib/ui/edits.svelte';
-	import { day, exact, widthOf } from '$lib/ui/format';
-	import Grid from '$lib/ui/Grid.svelte';
-	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
+	import { day, exact, share, widthOf } from '$lib/ui/format';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import { isMonth, spanColumn, spanKey } from '$lib/ui/grid/columns';
+	import { Folds } from '$lib/ui/grid/folds.svelte';
+	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
@@ -33,7 +37,13 @@
 	const folded = new SvelteSet<string>();
 	let showEmpty = $state(false);
 	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
-	let spreading = $state<{ row: Row; typed: number | null; rows: SpreadRow[] } | null>(null);
+	let spreading = $state<{
+		title: string;
+		typed: number | null;
+		rows: SpreadRow[];
+		format: NumberFormat;
+	} | null>(null);
+	const folds = new Folds(calendar);
 	let submitting = $state(false);
 	let grid: Grid | undefined = $state();
 
@@ -52,22 +62,33 @@
 	);
 	const totalWidth = $derived(
 		widthOf(
-			(plan?.rows ?? []).flatMap((r) => [r.total, r.lastYear]),
+			(plan?.rows ?? []).flatMap((r) => [r.total, r.lastYear, ...r.quarters]),
 			shownFigures
 		)
 	);
+	const window = $derived({ from: selection.from, to: selection.to });
+	const quarters = $derived(quartersOf(calendar, window));
+	const spans = $derived(columnSpans(calendar, window, (first) => folds.has(first)));
 	const columns: GridColumn[] = $derived([
 		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
 		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
-		...periods.map((p): GridColumn => ({
-			key: calendar.key(p),
-			label: calendar.shortLabel(p),
-			width: monthWidth,
-			kind: 'figure',
-			period: p
-		})),
+		...spans.map((span) => spanColumn(calendar, span, isMonth(span) ? monthWidth : totalWidth)),
 		{ key: 'total', label: 'Total', width: totalWidth, kind: 'figure', apart: true },
-		{ key: 'lastYear', label: 'Year before', width: Math.max(84, totalWidth), kind: 'figure' }
+		{ key: 'lastYear', label: 'Year before', width: Math.max(84, totalWidth), kind: 'figure' },
+		{ key: 'change', label: 'Change', width: Math.max(76, totalWidth), kind: 'figure' },
+		{ key: 'percent', label: '%', width: 64, kind: 'text', align: 'right' },
+		...(single
+			? ([
+					{
+						key: 'basisTotal',
+						label: 'Basis gives',
+						width: Math.max(84, totalWidth),
+						kind: 'figure',
+						apart: true
+					},
+					{ key: 'over', label: 'Typed on top', width: Math.max(92, totalWidth), kind: 'figure' }
+				] as GridColumn[])
+			: [])
 	]);
 
 	type Row = NonNullable<typeof plan>['rows'][number];
@@ -99,67 +120,112 @@
 	const hasBasis = (row: Row) =>
 		row.origin !== null && (row.origin.kind === 'posted' || row.origin.basis.kind !== 'typed');
 
-	/** A sum of months with what is typed and not saved. */
-	function totalOf(row: Row): { value: Row['total']; preview?: boolean } {
+	/** Months of a row with what is typed and not saved; null where only saving tells what a basis gives. */
+	function typedSum(row: Row, from: number, to: number): { value: Cell; preview: boolean } | null {
 		const typed = edits.list.filter((e) => e.row === row.account);
-		if (!typed.length || !row.leaf || !row.sums) return { value: row.total };
-		// Taking a typed figure away leaves what the basis gives, which is known when it is saved.
-		if (typed.some((e) => e.value === null)) return { value: row.total };
+		if (!typed.length || !row.leaf || !row.sums) return null;
 		const by = new Map(typed.map((e) => [e.column, e.value]));
-		const value = row.cells.reduce<number>((sum, cell, i) => {
-			const own = by.get(calendar.key(periods[i]));
-			return sum + (own ?? (typeof cell === 'number' ? cell : 0));
-		}, 0);
-		return { value, preview: true };
+		let [sum, changed] = [0, false];
+		for (let p = from; p <= to; p++) {
+			const own = by.get(calendar.key(p));
+			if (own === null) return null;
+			const cell = row.cells[p - selection.from];
+			if (own !== undefined) changed = true;
+			sum += own ?? (typeof cell === 'number' ? cell : 0);
+		}
+		return changed ? { value: sum, preview: true } : null;
 	}
+	const isOpen = (period: number) => period >= plan!.open && period <= plan!.last;
+	/** What a driver model posts is changed there. */
+	const spreadable = (row: Row) =>
+		row.leaf && row.sums && single && plan!.right.editable && row.origin?.kind === 'basis';
 
-	function cellsOf(row: Row, kind: 'heading' | 'leaf' | 'total'): GridCell[] {
-		if (kind === 'heading') return [];
-		const right = plan!.right;
-		const basis: GridCell = {
-			value: null,
-			text: basisWords(row),
-			action: right.editable && row.origin?.kind === 'basis',
-			title: row.origin
-				? `${basisWords(row)}${right.editable && row.origin.kind === 'basis' ? '. Press Enter to change it.' : ''}`
-				: undefined
+	function monthCell(row: Row, period: number): GridCell {
+		const i = period - selection.from;
+		const value = row.cells[i];
+		const typed = row.typed?.[i] ?? null;
+		const { right } = plan!;
+		const posted = row.origin?.kind === 'posted';
+		return {
+			value,
+			typed,
+			at: { row: row.account, column: calendar.key(period) },
+			editable: row.leaf && right.editable && isOpen(period),
+			override: typed !== null && hasBasis(row),
+			title: !row.leaf
+				? 'A total of the accounts under it; type into those.'
+				: period < plan!.open
+					? `${exact(value, row.format)} · closed`
+					: right.editable
+						? posted
+							? `${exact(value, row.format)} · from ${basisWords(row)}`
+							: undefined
+						: right.reason
 		};
-		return [
-			{ value: null, values: row.cells },
-			...(single ? [basis] : []),
-			...row.cells.map((value, i): GridCell => {
-				const period = periods[i];
-				const open = period >= plan!.open && period <= plan!.last;
-				const editable = row.leaf && right.editable && open;
-				const typed = row.typed?.[i] ?? null;
-				return {
-					value,
-					typed,
-					editable,
-					override: typed !== null && hasBasis(row),
-					title: !row.leaf
-						? undefined
-						: period < plan!.open
-							? `${exact(value, row.format)} · closed`
-							: right.editable
-								? undefined
-								: right.reason
-				};
-			}),
-			{
-				...totalOf(row),
-				// What a driver model posts is changed there.
-				spreads:
-					row.leaf &&
-					row.sums &&
-					single &&
-					right.editable &&
-					selection.to >= plan!.open &&
-					row.origin?.kind === 'basis'
-			},
-			{ value: row.lastYear }
-		];
 	}
+	const cell: CellOf = (gridRow, column) => {
+		const row = byAccount.get(gridRow.key);
+		if (!row) return undefined;
+		const total = () => typedSum(row, selection.from, selection.to) ?? { value: row.total, preview: false };
+		const difference = (a: Cell, b: Cell): Cell =>
+			typeof a === 'string'
+				? a
+				: typeof b === 'string'
+					? b
+					: a === null && b === null
+						? null
+						: (a ?? 0) - (b ?? 0);
+		if (column.span) {
+			const { span } = column;
+			if (isMonth(span)) return monthCell(row, span.from);
+			const at = quarters.findIndex((q) => q.from === span.from);
+			return {
+				...(typedSum(row, span.from, span.to) ?? { value: row.quarters[at] }),
+				spreads: spreadable(row) && isOpen(span.to)
+			};
+		}
+		switch (column.key) {
+			case 'shape':
+				return { value: null, values: row.cells };
+			case 'basis': {
+				const action = plan!.right.editable && row.origin?.kind === 'basis';
+				const leads = row.origin?.kind === 'posted' && data.may['see driver models'];
+				const words = basisWords(row);
+				return {
+					value: null,
+					text: words,
+					action: action || leads,
+					title: row.origin
+						? `${words}${action ? '. Press Enter to change it.' : leads ? '. Press Enter to go there.' : ''}`
+						: undefined
+				};
+			}
+			case 'total':
+				return { ...total(), spreads: spreadable(row) && selection.to >= plan!.open };
+			case 'lastYear':
+				return { value: row.lastYear };
+			case 'change':
+				return { value: difference(total().value, row.lastYear), preview: total().preview };
+			case 'percent': {
+				const [now, before] = [total().value, row.lastYear];
+				return {
+					value: null,
+					text:
+						typeof now === 'number' && typeof before === 'number' && before !== 0
+							? share((now - before) / Math.abs(before))
+							: ''
+				};
+			}
+			case 'basisTotal':
+				return { value: row.basisTotal };
+			case 'over':
+				return {
+					value: row.basisTotal === null ? null : difference(total().value, row.basisTotal),
+					preview: total().preview
+				};
+		}
+	};
+	const byAccount = $derived(new Map((plan?.rows ?? []).map((r) => [r.account, r])));
 
 	const rows: GridRow[] = $derived.by(() => {
 		if (!plan) return [];
@@ -173,10 +239,9 @@
 		return layOut(plan.rows, folded, shown).map(({ item, kind, depth, folded: isFolded }) => ({
 			key: kind === 'heading' ? `heading:${item.account}` : item.account,
 			label: item.name,
-			depth,
+			indent: depth,
 			kind,
 			format: item.format,
-			cells: cellsOf(item, kind),
 			toggle: kind === 'heading' ? ('open' as const) : isFolded ? ('closed' as const) : undefined
 		}));
 	});
@@ -195,37 +260,53 @@
 		else folded.add(account);
 	}
 	function openFigure(row: GridRow, column: GridColumn) {
-		const [from, to] =
-			column.period !== undefined
-				? [column.period, column.period]
-				: column.key === 'lastYear'
-					? [selection.from - 12, selection.to - 12]
-					: [selection.from, selection.to];
+		const { from, to } =
+			column.span ?? (column.key === 'lastYear' ? { from: window.from - 12, to: window.to - 12 } : window);
 		if (row.kind !== 'heading')
 			sheet.open({
 				scenario: selection.scenario,
 				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
 			});
 	}
-	/** A year was typed for an account: its months are what it is spread into. */
-	function spreadTotal(row: GridRow, _: GridColumn, typed: number | null) {
-		const found = plan!.rows.find((r) => r.account === row.key)!;
-		const cells = periods.map((period, i) => {
-			const column = calendar.key(period);
-			const edit = edits.at(row.key, column);
-			const value = found.cells[i];
-			return {
-				column,
-				label: calendar.shortLabel(period),
-				value: edit ? edit.value : typeof value === 'number' ? value : null,
-				before: found.typed?.[i] ?? null,
-				open: period >= plan!.open && period <= plan!.last
-			};
-		});
-		spreading = { row: found, typed, rows: [{ key: row.key, name: found.name, cells }] };
+	/** A total was typed, or cells are to be changed together: the months under them are what it is spread into. */
+	function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		const months = new Map<string, Set<number>>();
+		for (const { row, column } of cells) {
+			const { from, to } = column.span ?? window;
+			const set = months.get(row.key) ?? new Set();
+			months.set(row.key, set);
+			for (let p = from; p <= to; p++) set.add(p);
+		}
+		// Every row has the same months, so that they stand under one another.
+		const all = [...new Set([...months.values()].flatMap((s) => [...s]))].sort((a, b) => a - b);
+		const found = [...months.keys()].map((account) => byAccount.get(account)!);
+		const format = found[0].format;
+		if (found.some((r) => r.format !== format)) {
+			notices.say('Amounts and other measures cannot be changed together. Choose rows of one kind.');
+			return;
+		}
+		const rows = found.map((row): SpreadRow => ({
+			key: row.account,
+			name: row.name,
+			cells: all.map((period) => {
+				const column = calendar.key(period);
+				const edit = edits.at(row.account, column);
+				const value = row.cells[period - selection.from];
+				return {
+					column,
+					label: calendar.shortLabel(period),
+					value: edit ? edit.value : typeof value === 'number' ? value : null,
+					before: row.typed?.[period - selection.from] ?? null,
+					open: isOpen(period) && months.get(row.account)!.has(period)
+				};
+			})
+		}));
+		const name = found.length === 1 ? found[0].name : `${found.length} accounts`;
+		const [first, last] = [calendar.label(all[0]), calendar.label(all.at(-1)!)];
+		spreading = { title: `${name}, ${first}${first === last ? '' : ` – ${last}`}`, typed, rows, format };
 	}
 	const LAST_YEAR = '@last-year';
-	/** The account's months in another scenario, or a year ago. */
+	/** The same accounts and months in another scenario, or a year ago. */
 	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
 		const ago = scenario === LAST_YEAR ? 12 : 0;
 		const query = new URLSearchParams({
@@ -235,11 +316,20 @@
 			to: calendar.key(selection.to - ago)
 		});
 		const { rows: there } = await get<{ rows: Row[] }>(`plan?${query}`);
-		const own = there.find((r) => r.account === spreading!.row.account);
-		return [periods.map((_, i) => (typeof own?.cells[i] === 'number' ? own.cells[i] : null))];
+		return spreading!.rows.map(({ key, cells }) => {
+			const own = there.find((r) => r.account === key);
+			return cells.map(({ column }) => {
+				const value = own?.cells[calendar.parse(column)! - selection.from];
+				return typeof value === 'number' ? value : null;
+			});
+		});
 	}
 	function chooseBasis(row: GridRow) {
-		const found = plan?.rows.find((r) => r.account === row.key);
+		const found = byAccount.get(row.key);
+		if (found?.origin?.kind === 'posted') {
+			void goto(withSelection(`/drivers/${found.origin.models[0]}`, selection, calendar));
+			return;
+		}
 		if (found?.origin?.kind === 'basis')
 			choosing = { account: found.account, name: found.name, basis: found.origin.basis };
 	}
@@ -333,7 +423,9 @@
 		head="Account"
 		{columns}
 		{rows}
+		{cell}
 		{calendar}
+		seeks
 		open={plan.open}
 		figures={data.figures}
 		edits={plan.right.editable ? edits : undefined}
@@ -341,7 +433,8 @@
 		onopen={openFigure}
 		onaction={chooseBasis}
 		ontoggle={toggle}
-		onspread={spreadTotal}
+		onspread={spreadCells}
+		onfold={(span) => folds.toggle(span)}
 		onsay={(m) => notices.say(m)}
 	/>
 	<p class="hint muted">
@@ -354,11 +447,11 @@
 	</p>
 	{#if spreading}
 		<SpreadDialog
-			title="{spreading.row.name}, {calendar.label(selection.from)} – {calendar.label(selection.to)}"
+			title={spreading.title}
 			typed={spreading.typed}
 			rows={spreading.rows}
-			format={spreading.row.format}
-			decimals={entryDecimals(spreading.row.format, spreading.rows, company.data.company.decimals)}
+			format={spreading.format}
+			decimals={entryDecimals(spreading.format, spreading.rows, company.data.company.decimals)}
 			scenarios={[
 				{ code: LAST_YEAR, name: 'last year' },
 				...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')

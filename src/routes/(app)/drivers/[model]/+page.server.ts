@@ -1,15 +1,19 @@
-import { page } from '$lib/server/http';
+import { page, query } from '$lib/server/http';
 import { readModel } from '$lib/server/models';
+import { ArrangementText } from '$lib/server/schemas';
 import { selectionFrom } from '$lib/server/selection';
-
-const list = (text: string | null) => (text ?? '').split(',').filter(Boolean);
 
 export const load = ({ locals, url, params }) =>
 	page({ locals }, async (db, user) => {
-		const s = await selectionFrom(db, user, url);
-		const where = Object.fromEntries(
-			list(url.searchParams.get('where')).map((p) => p.split(':') as [string, string])
-		);
-		const open = list(url.searchParams.get('open'));
-		return { model: await readModel(db, user, { ...s, model: params.model, open, where }), where, open };
+		const selection = await selectionFrom(db, user, url);
+		const { empty, ...wanted } = query(url, ArrangementText);
+		return {
+			model: await readModel(db, user, {
+				...selection,
+				...wanted,
+				model: params.model,
+				hideEmpty: empty === 'hide'
+			}),
+			hideEmpty: empty === 'hide'
+		};
 	});

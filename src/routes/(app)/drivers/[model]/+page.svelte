@@ -1,16 +1,22 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { page } from '$app/state';
+	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
+	import { columnSpans } from '$lib/core/calendar/spans';
+	import type { Cell } from '$lib/core/engine/values';
+	import { EACH_ROW, LINES, type Arrangement } from '$lib/core/plan/arrangement';
 	import type { Line } from '$lib/core/model/schema';
-	import type { ModelFigures } from '$lib/core/plan/model-view';
+	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
+	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
-	import { EditBatch } from '$lib/ui/edits.svelte';
+	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import { exact } from '$lib/ui/format';
 	import FormulaDialog from '$lib/ui/FormulaDialog.svelte';
-	import Grid from '$lib/ui/Grid.svelte';
-	import type { GridCell, GridColumn, GridRow } from '$lib/ui/grid';
+	import { isMonth, nested, spanColumn } from '$lib/ui/grid/columns';
+	import { Folds } from '$lib/ui/grid/folds.svelte';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { ApiError, get } from '$lib/ui/api';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
@@ -26,14 +32,12 @@
 	const { calendar } = company;
 	const model = $derived(data.model);
 	const definition = $derived(model.definition);
+	const arrangement = $derived(model.arrangement);
 	const selection = $derived(data.selection);
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
-	const periods = $derived(
-		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
-	);
-	const AT = '@';
 	const edits = new EditBatch();
 	const preview = new LivePreview();
+	const folds = new Folds(calendar);
 	onDestroy(() => preview.close());
 	// The saved figures are new with each load; what is typed is worked out on top of them.
 	let version = 0;
@@ -46,20 +50,20 @@
 			const [line, row] = e.row.split(AT);
 			return { line, row, period: calendar.parse(e.column)!, value: e.value };
 		});
-		const { scenario, from, to } = selection;
+		const { scenario } = selection;
 		const query = {
 			model: definition.code,
-			from,
-			to,
-			open: $state.snapshot(data.open),
-			where: $state.snapshot(data.where)
+			spans: $state.snapshot(model.spans),
+			hideEmpty: data.hideEmpty,
+			...($state.snapshot(arrangement) as Arrangement)
 		};
 		void data.model;
 		untrack(() => preview.show(scenario, version, typed, query));
 	});
 	/** What is shown: with what is typed and not saved, as soon as it is worked out. */
-	const shown = $derived(preview.figures ?? model);
+	const shown: ModelFigures = $derived(preview.figures ?? model);
 	let editing = $state<Line | null>(null);
+	let arranging = $state(false);
 	interface Spreading {
 		title: string;
 		typed: number | null;
@@ -69,203 +73,302 @@
 	}
 	let spreading = $state<Spreading | null>(null);
 
+	/** Between a line and a row of the model, in the name of a typed cell. */
+	const AT = '@';
 	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
-	const columns: GridColumn[] = $derived([
-		{ key: 'formula', label: 'Formula', width: 170, kind: 'text', frozen: true },
-		...periods.map((p): GridColumn => ({
-			key: calendar.key(p),
-			label: calendar.shortLabel(p),
-			width: 68,
-			kind: 'figure',
-			period: p
-		})),
-		{ key: 'total', label: 'Total', width: 88, kind: 'figure', apart: true }
-	]);
-	type Cells = readonly (number | null | string)[];
+	const lineOf = (code: string) => definition.lines.find((l) => l.code === code)!;
+
+	/** What a column shows: an entry across, and one of its spans. */
+	interface Shows {
+		entry: number;
+		span: number;
+	}
+	const window = $derived({ from: selection.from, to: selection.to });
+	const layout = $derived.by(() => {
+		const columns: GridColumn[] = [];
+		const shows = new Map<string, Shows>();
+		const formulas = arrangement.rows.includes(LINES);
+		if (formulas) columns.push({ key: 'formula', label: 'Formula', width: 170, kind: 'text', frozen: true });
+		if (model.across.length === 1) columns.push({ key: 'shape', label: 'Shape', width: 68, kind: 'shape' });
+		const spans = columnSpans(calendar, window, (first) => folds.has(first));
+		model.across.forEach((across, entry) => {
+			const of = (key: string) => (across.key ? `${across.key}/${key}` : key);
+			const group = model.across.length > 1 ? across.label : undefined;
+			spans.forEach((span, i) => {
+				const column = spanColumn(calendar, span, 68);
+				shows.set(of(column.key), {
+					entry,
+					span: model.spans.findIndex((s) => s.from === span.from && s.to === span.to)
+				});
+				columns.push({ ...column, key: of(column.key), group, apart: entry > 0 && i === 0 });
+			});
+			shows.set(of('total'), { entry, span: model.spans.length - 1 });
+			columns.push({ key: of('total'), label: 'Total', group, width: 88, kind: 'figure', apart: true });
+		});
+		return { columns, shows };
+	});
+	const columns = $derived(layout.columns);
+	const monthsOf = ({ span }: Shows) => model.spans[span];
+
 	/** Means of other weights may differ in their last digit and say the same. */
-	const differs = (a: number | null | string, b: number | null | string) =>
+	const differs = (a: Cell, b: Cell) =>
 		typeof a === 'number' && typeof b === 'number'
 			? Math.abs(a - b) > 1e-12 * Math.max(Math.abs(a), Math.abs(b))
 			: a !== b;
-	/** `saved` is what stands there without what is typed. */
-	const numbers = (cells: Cells, saved: Cells, editable: boolean): GridCell[] =>
-		cells.map((value, i) => {
-			const period = periods[i];
-			const open = period >= model.open && period <= model.last;
-			return {
-				value,
-				typed: typeof saved[i] === 'number' ? saved[i] : null,
-				preview: differs(value, saved[i]),
-				editable: editable && open && model.editable,
-				title:
-					editable && !model.editable
-						? model.reason
-						: period < model.open && value === null
+	const savedRows = $derived(new Map(model.rows.map((r) => [r.key, r])));
+	const shownRows = $derived(new Map(shown.rows.map((r) => [r.key, r])));
+	const valueAt = (row: ViewRow | undefined, { entry, span }: Shows): Cell =>
+		row?.cells[entry * model.spans.length + span] ?? null;
+
+	/** A total can be typed where it is a sum of what can be typed. */
+	function spreads(line: Line, single: boolean, { from, to }: { from: number; to: number }): boolean {
+		if (!model.editable || line.formula !== undefined || line.scoped?.length) return false;
+		if (!single && line.rollup.members !== 'sum') return false;
+		return (from === to || line.rollup.time === 'sum') && to >= model.open && from <= model.last;
+	}
+	const cell: CellOf = (gridRow, column) => {
+		const row = shownRows.get(gridRow.key);
+		if (!row) return undefined;
+		if (column.key === 'formula') return formulaCell(row);
+		if (column.kind === 'shape') {
+			const months = model.spans.flatMap((s, span) => (isMonth(s) ? [valueAt(row, { entry: 0, span })] : []));
+			return { value: null, values: months };
+		}
+		const show = layout.shows.get(column.key)!;
+		const target = row.targets[show.entry];
+		if (!target) return undefined;
+		const line = lineOf(target.line);
+		const value = valueAt(row, show);
+		const saved = valueAt(savedRows.get(row.key), show);
+		const span = monthsOf(show);
+		const month = isMonth(span) && column.span !== undefined;
+		const typedLine = line.formula === undefined;
+		const open = span.to >= model.open && span.from <= model.last;
+		const one = month && target.row !== null;
+		return {
+			value,
+			typed: one && typeof saved === 'number' ? saved : null,
+			at: one ? { row: keyOf(line.code, target.row!), column: calendar.key(span.from) } : undefined,
+			preview: differs(value, saved),
+			editable: one && typedLine && open && model.editable,
+			spreads: !one && spreads(line, target.row !== null, span),
+			format: line.format,
+			title:
+				one && typedLine && !model.editable
+					? model.reason
+					: !typedLine
+						? `${exact(value, line.format)} · calculated: ${line.formula}`
+						: month && span.from < model.open && value === null
 							? 'Closed: drivers are not derived from actuals here.'
 							: undefined
-			};
-		});
+		};
+	};
+	function formulaCell(row: ViewRow): GridCell {
+		if (row.heads === null) return { value: null, text: '' };
+		const { formula } = lineOf(row.heads);
+		return {
+			value: null,
+			text: formula ?? 'typed',
+			action: formula !== undefined,
+			title: formula === undefined ? 'Typed in, month by month.' : `${formula}\nEnter opens it.`
+		};
+	}
 	const rows: GridRow[] = $derived(
-		shown.lines.flatMap((l, at): GridRow[] => {
-			const saved = model.lines[at];
-			const typed = l.line.formula === undefined;
-			const table = definition.dimensions.length === 0;
-			const posts = definition.postings.some((p) => p.line === l.line.code);
-			// A total can be typed where it is a sum of what can be typed.
-			const { time, members } = l.line.rollup;
-			const sums = typed && model.editable && !l.line.scoped?.length;
-			const overRows = sums && members === 'sum' && !table;
-			const overMonths = sums && time === 'sum' && selection.to >= model.open;
-			const spreadsIn = (cells: GridCell[]) =>
-				cells.map((cell, i) => ({
-					...cell,
-					spreads: overRows && periods[i] >= model.open && periods[i] <= model.last
-				}));
-			const head: GridRow = {
-				key: table ? keyOf(l.line.code, '') : l.line.code,
-				label: l.line.label,
-				note: l.line.unit,
-				depth: 0,
-				kind: posts ? 'total' : 'leaf',
-				format: l.line.format,
-				toggle: table ? undefined : l.rows ? 'open' : 'closed',
-				cells: [
-					{
-						value: null,
-						text: typed ? 'typed' : l.line.formula,
-						action: !typed,
-						title: typed ? 'Typed in, month by month.' : `${l.line.formula}\nEnter opens it.`
-					},
-					...spreadsIn(numbers(l.cells, saved.cells, typed && table)),
-					{
-						value: l.total,
-						preview: differs(l.total, saved.total),
-						spreads: overMonths && (table || members === 'sum')
-					}
-				]
-			};
-			return [
-				head,
-				...(l.rows ?? []).map((r, i): GridRow => ({
-					key: keyOf(l.line.code, r.key),
-					label: r.name,
-					depth: 1,
-					kind: 'part',
-					format: l.line.format,
-					cells: [
-						{ value: null, text: '' },
-						...numbers(r.cells, saved.rows?.[i]?.cells ?? r.cells, typed),
-						{
-							value: r.total,
-							preview: differs(r.total, saved.rows?.[i]?.total ?? r.total),
-							spreads: overMonths
-						}
-					]
-				}))
-			];
-		})
+		nested(
+			shown.rows.map((row) => {
+				const line = row.heads === null ? null : lineOf(row.heads);
+				const posts = line !== null && definition.postings.some((p) => p.line === line.code);
+				return {
+					depth: row.depth,
+					row: {
+						key: row.key,
+						label: row.label,
+						note: line?.unit,
+						kind: line ? (posts ? 'total' : 'leaf') : row.open === null ? 'part' : 'leaf',
+						format: line?.format ?? 'number',
+						toggle: row.open === null ? undefined : row.open ? 'open' : 'closed'
+					} satisfies GridRow
+				};
+			})
+		)
 	);
 
 	function show(change: Record<string, string>) {
-		const url = new URL(page.url);
+		const url = new URL(location.href);
 		for (const [k, v] of Object.entries(change)) {
 			if (v) url.searchParams.set(k, v);
 			else url.searchParams.delete(k);
 		}
 		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
 	}
+	const openOnes = $derived(arrangement.open);
 	function toggle(row: GridRow) {
-		if (edits.count) {
-			notices.say('Save or discard what is typed before rows are folded.');
-			return;
-		}
-		const open = data.open.includes(row.key)
-			? data.open.filter((o) => o !== row.key)
-			: [...data.open, row.key];
+		const open = openOnes.includes(row.key) ? openOnes.filter((o) => o !== row.key) : [...openOnes, row.key];
 		show({ open: open.join(',') });
 	}
-	function filter(dimension: string, member: string) {
-		const where = { ...data.where, [dimension]: member };
+	function filter(key: string, value: string) {
+		const where = { ...arrangement.where, [key]: value };
 		show({
 			where: Object.entries(where)
-				.filter(([, m]) => m)
-				.map(([d, m]) => `${d}:${m}`)
+				.filter(([, v]) => v)
+				.map(([k, v]) => `${k}:${encodeURIComponent(v)}`)
 				.join(',')
 		});
 	}
-	function openFigure(row: GridRow, column: GridColumn) {
-		if (column.period === undefined) return;
-		if (!row.key.includes(AT)) {
-			notices.say(`This is ${model.rowCount} rows together. Unfold the line to open one of them.`);
-			return;
-		}
-		const [line, key] = row.key.split(AT);
-		sheet.open({
-			scenario: selection.scenario,
-			ref: { kind: 'line', model: definition.code, line, row: key, period: column.period }
+	function arrange(wanted: { rows: string[]; across: string | null; lines: string[] }) {
+		show({
+			rows: wanted.rows.join(','),
+			across: wanted.across ?? '',
+			lines: wanted.lines.join(','),
+			open: ''
 		});
 	}
-	type LineRows = { key: string; name: string; cells: (number | null | string)[] }[];
-	/** A line's rows over some months, in this or another scenario. */
-	async function rowsOf(line: string, scenario: string, from: number, to: number): Promise<LineRows> {
-		const where = Object.entries(data.where).map(([d, m]) => `${d}:${m}`);
+	function openFigure(row: GridRow, column: GridColumn) {
+		const show = layout.shows.get(column.key);
+		const target = show && shownRows.get(row.key)?.targets[show.entry];
+		if (!show || !target) return;
+		const span = monthsOf(show);
+		if (!isMonth(span) || target.row === null) {
+			notices.say(
+				`This is ${shownRows.get(row.key)!.count} ${shownRows.get(row.key)!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
+			);
+			return;
+		}
+		sheet.open({
+			scenario: selection.scenario,
+			ref: { kind: 'line', model: definition.code, line: target.line, row: target.row, period: span.from }
+		});
+	}
+
+	/** Rows of one line under some members over some months, in this or another scenario. */
+	async function rowsOf(
+		line: string,
+		where: Readonly<Record<string, string>>,
+		scenario: string,
+		from: number,
+		to: number
+	): Promise<{ key: string; name: string; cells: Cell[] }[]> {
 		const query = new URLSearchParams({
 			scenario,
 			from: calendar.key(from),
 			to: calendar.key(to),
+			rows: definition.dimensions.length ? `${LINES},${EACH_ROW}` : LINES,
+			lines: line,
 			open: line,
-			where: where.join(',')
+			where: Object.entries(where)
+				.map(([k, v]) => `${k}:${encodeURIComponent(v)}`)
+				.join(',')
 		});
 		const found = await get<ModelFigures>(`models/${definition.code}?${query}`);
-		const own = found.lines.find((l) => l.line.code === line)!;
-		return own.rows ?? [{ key: '', name: own.line.label, cells: own.cells }];
+		return found.rows.flatMap((r) => {
+			const key = r.targets[0]?.row;
+			const leaf = definition.dimensions.length ? r.depth === 1 : true;
+			return leaf && key !== null && key !== undefined ? [{ key, name: r.label, cells: r.cells }] : [];
+		});
 	}
-	/** A figure was typed into a total: its cells are gathered, and how it is spread is asked. */
-	async function spreadTotal(row: GridRow, column: GridColumn, typed: number | null) {
-		const [code, key] = row.key.split(AT);
-		const line = definition.lines.find((l) => l.code === code)!;
-		const months = column.period === undefined ? periods : [column.period];
+	/** Filters, narrowed to the members of a row and of what stands across. */
+	function under(row: ViewRow, entry: number): Record<string, string> {
+		const { across } = arrangement;
+		const member = model.across[entry].key;
+		return {
+			...arrangement.where,
+			...row.where,
+			...(across && across !== LINES && member ? { [across]: member } : {})
+		};
+	}
+	/** A total was typed, or cells are to be changed together: the cells under them are gathered, and how is asked. */
+	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		const wanted = cells.flatMap(({ row, column }) => {
+			const show = layout.shows.get(column.key);
+			const view = shownRows.get(row.key);
+			const target = show && view?.targets[show.entry];
+			return target ? [{ view: view!, show, target, span: monthsOf(show) }] : [];
+		});
+		const line = wanted[0] && lineOf(wanted[0].target.line);
+		if (!line) return;
+		if (wanted.some((w) => w.target.line !== line.code)) {
+			notices.say('Cells of one line can be changed together. Choose cells of one line.');
+			return;
+		}
+		const first = Math.min(...wanted.map((w) => w.span.from));
+		const last = Math.max(...wanted.map((w) => w.span.to));
+		const chosen = new Map<string, Set<number>>();
+		const names = new Map<string, { name: string; cells: Cell[] }>();
 		try {
-			const all = await rowsOf(code, selection.scenario, months[0], months.at(-1)!);
-			const rows = all
-				.filter((r) => key === undefined || r.key === key)
-				.map((r): SpreadRow => ({
-					key: keyOf(code, r.key),
-					name: r.name,
-					cells: months.map((period, i) => {
-						const cell = r.cells[i];
-						const before = typeof cell === 'number' ? cell : null;
-						const edit = edits.at(keyOf(code, r.key), calendar.key(period));
-						return {
-							column: calendar.key(period),
-							label: calendar.shortLabel(period),
-							value: edit ? edit.value : before,
-							before,
-							open: period >= model.open && period <= model.last
-						};
-					})
-				}));
-			const [first, last] = [months[0], months.at(-1)!].map((m) => calendar.label(m));
-			const place = `, ${first}${first === last ? '' : ` – ${last}`}`;
-			const name = key && rows[0] ? `${line.label}, ${rows[0].name}` : line.label;
-			spreading = { title: `${name}${place}`, typed, line, rows, periods: months };
+			// Cells of one row or of the same members are read at once.
+			const groups = new Map<string, typeof wanted>();
+			for (const w of wanted) {
+				const key = `${w.view.key}/${w.show.entry}`;
+				groups.set(key, [...(groups.get(key) ?? []), w]);
+			}
+			for (const group of groups.values()) {
+				const { view, show, target } = group[0];
+				const found = await rowsOf(line.code, under(view, show.entry), selection.scenario, first, last);
+				for (const r of found) {
+					if (target.row !== null && r.key !== target.row) continue;
+					names.set(r.key, r);
+					const months = chosen.get(r.key) ?? new Set();
+					chosen.set(r.key, months);
+					for (const { span } of group) for (let p = span.from; p <= span.to; p++) months.add(p);
+				}
+			}
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'The rows could not be read.', true);
+			return;
 		}
+		const months = [...new Set([...chosen.values()].flatMap((s) => [...s]))].sort((a, b) => a - b);
+		const rows = [...chosen].map(([key, own]): SpreadRow => ({
+			key: keyOf(line.code, key),
+			name: names.get(key)!.name,
+			cells: months.map((period) => {
+				const cell = names.get(key)!.cells[period - first];
+				const before = typeof cell === 'number' ? cell : null;
+				const edit = edits.at(keyOf(line.code, key), calendar.key(period));
+				return {
+					column: calendar.key(period),
+					label: calendar.shortLabel(period),
+					value: edit ? edit.value : before,
+					before,
+					open: period >= model.open && period <= model.last && own.has(period)
+				};
+			})
+		}));
+		const [from, to] = [calendar.label(months[0]), calendar.label(months.at(-1)!)];
+		const name =
+			cells.length === 1 && wanted[0].view.heads === null
+				? `${line.label}, ${wanted[0].view.label}`
+				: line.label;
+		spreading = {
+			title: `${name}, ${from}${from === to ? '' : ` – ${to}`}`,
+			typed,
+			line,
+			rows,
+			periods: months
+		};
 	}
+	const LAST_YEAR = '@last-year';
 	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
-		const { line, rows, periods: months } = spreading!;
-		const found = await rowsOf(line.code, scenario, months[0], months.at(-1)!);
+		const { line, rows, periods } = spreading!;
+		const ago = scenario === LAST_YEAR ? 12 : 0;
+		const from = periods[0] - ago;
+		const found = await rowsOf(
+			line.code,
+			arrangement.where,
+			ago ? selection.scenario : scenario,
+			from,
+			periods.at(-1)! - ago
+		);
 		const by = new Map(found.map((r) => [keyOf(line.code, r.key), r.cells]));
 		return rows.map((r) =>
-			months.map((_, i) => {
-				const cell = by.get(r.key)?.[i];
+			periods.map((period) => {
+				const cell = by.get(r.key)?.[period - ago - from];
 				return typeof cell === 'number' ? cell : null;
 			})
 		);
 	}
 	function openFormula(row: GridRow) {
-		editing = definition.lines.find((l) => l.code === row.key.split(AT)[0]) ?? null;
+		const code = shownRows.get(row.key)?.heads;
+		editing = code ? lineOf(code) : null;
 	}
 	const saving = new Saving({
 		edits,
@@ -315,15 +418,40 @@
 		{#each model.dimensions as d (d.code)}
 			<label>
 				{d.name}
-				<select value={data.where[d.code] ?? ''} onchange={(e) => filter(d.code, e.currentTarget.value)}>
+				<select
+					value={arrangement.where[d.code] ?? ''}
+					onchange={(e) => filter(d.code, e.currentTarget.value)}
+				>
 					<option value="">all</option>
 					{#each d.members as m (m.code)}<option value={m.code}
 							>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
 						>{/each}
 				</select>
 			</label>
+			{#each d.attributes.filter((a) => a.values.length > 1 && a.values.length <= 40) as a (a.code)}
+				{@const key = `${d.code}.${a.code}`}
+				{#if arrangement.where[key] !== undefined}
+					<label>
+						{a.code}
+						<select value={arrangement.where[key]} onchange={(e) => filter(key, e.currentTarget.value)}>
+							<option value="">all</option>
+							{#each a.values as value (value)}<option {value}>{value}</option>{/each}
+						</select>
+					</label>
+				{/if}
+			{/each}
 		{/each}
 		<span class="muted">{model.rowCount} rows</span>
+		<span class="end">
+			<label
+				><input
+					type="checkbox"
+					checked={data.hideEmpty}
+					onchange={(e) => show({ empty: e.currentTarget.checked ? 'hide' : '' })}
+				/> hide empty</label
+			>
+			<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
+		</span>
 	</div>
 {/if}
 {#if model.proofs.length}<Proofs proofs={model.proofs} lines={definition.lines} {calendar} />{/if}
@@ -332,7 +460,9 @@
 	head="Line"
 	{columns}
 	{rows}
+	{cell}
 	{calendar}
+	seeks
 	open={model.open}
 	figures={data.figures}
 	edits={model.editable ? edits : undefined}
@@ -341,7 +471,8 @@
 	onopen={openFigure}
 	onaction={openFormula}
 	ontoggle={toggle}
-	onspread={spreadTotal}
+	onspread={spreadCells}
+	onfold={(span) => folds.toggle(span)}
 	onsay={(m) => notices.say(m)}
 />
 <p class="hint muted">
@@ -358,10 +489,23 @@
 		rows={spreading.rows}
 		format={spreading.line.format}
 		decimals={entryDecimals(spreading.line.format, spreading.rows, company.data.company.decimals)}
-		scenarios={data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')}
+		scenarios={[
+			{ code: LAST_YEAR, name: 'last year' },
+			...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
+		]}
 		{shapeOf}
 		onapply={(list) => edits.apply(list)}
 		onclose={() => (spreading = null)}
+	/>
+{/if}
+{#if arranging}
+	<ArrangeDialog
+		{arrangement}
+		dimensions={model.dimensions}
+		lines={definition.lines}
+		onarrange={arrange}
+		onfilter={filter}
+		onclose={() => (arranging = false)}
 	/>
 {/if}
 {#if editing}
@@ -411,6 +555,12 @@
 		font: inherit;
 		font-weight: 600;
 		padding: 3px 26px 3px 8px;
+	}
+	.end {
+		display: flex;
+		gap: 14px;
+		align-items: center;
+		margin-left: auto;
 	}
 	.errors {
 		color: var(--clay);

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { extent, line, scaleLinear } from 'd3';
-	import type { Cell } from '../core/engine/values';
+	import type { Cell } from '../../core/engine/values';
 
 	/** A small line of a row's values, its high marked full and its low hollow. */
 	let { values }: { values: readonly Cell[] } = $props();

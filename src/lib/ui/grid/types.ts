@@ -1,15 +1,18 @@
 /** What a grid shows, as plain data. */
-import type { Cell } from '../core/engine/values';
-import type { NumberFormat } from '../core/model/schema';
+import type { Span } from '../../core/calendar/spans';
+import type { Cell } from '../../core/engine/values';
+import type { NumberFormat } from '../../core/model/schema';
 
 export interface GridColumn {
 	key: string;
 	label: string;
+	/** Words above the labels, over neighbours that share them. */
+	group?: string;
 	width: number;
 	/** Figures, words, a small line of the row's values, or a bar from a zero line (value −1 to 1). */
 	kind: 'figure' | 'text' | 'shape' | 'bar';
-	/** Draws the rod over columns that are periods. */
-	period?: number;
+	/** The period or periods it stands for; the rod is drawn over them. */
+	span?: Span;
 	/** Words that are numbers stand at the right. */
 	align?: 'right';
 	/** Takes up what room is left. */
@@ -26,6 +29,8 @@ export interface GridCell {
 	text?: string;
 	/** What was typed here, under an override or as the value itself. */
 	typed?: number | null;
+	/** Under which names what is typed here is kept until it is saved; the row's and column's keys when absent. */
+	at?: { row: string; column: string };
 	editable?: boolean;
 	/** A total that may be typed into: what is typed is spread into the cells under it. */
 	spreads?: boolean;
@@ -33,6 +38,10 @@ export interface GridCell {
 	override?: boolean;
 	/** Differs from what is saved, because of what is typed elsewhere and not saved yet. */
 	preview?: boolean;
+	/** A combination that a rule forbids. */
+	blocked?: boolean;
+	/** Notes, items, attachments that hang on the cell, in words. */
+	glyphs?: readonly { shape: 'note' | 'items' | 'attachment'; words: string }[];
 	/** Favourable, unfavourable, or worth attention. */
 	tone?: 'good' | 'bad' | 'attention';
 	title?: string;
@@ -48,11 +57,31 @@ export interface GridRow {
 	label: string;
 	/** Quiet words behind the label: a unit. */
 	note?: string;
-	depth: number;
 	kind: 'heading' | 'leaf' | 'part' | 'total';
 	format: NumberFormat;
-	cells: GridCell[];
 	toggle?: 'open' | 'closed';
 	/** Drawn in the gutter, with words for those who do not see it. */
 	mark?: string;
+	/** Rows under it that are shown. */
+	rows?: GridRow[];
+	/** How far in the name stands; by default as deep as it lies in the tree. */
+	indent?: number;
+}
+
+/** The cell of a row under a column; undefined where there is none. It is asked for what is in sight only. */
+export type CellOf = (row: GridRow, column: GridColumn) => GridCell | undefined;
+
+/** One line of the menu of a cell. */
+export interface MenuItem {
+	label: string;
+	/** Keys that do the same. */
+	keys?: string;
+	disabled?: boolean;
+	act: () => void;
+}
+
+/** A cell in the grid's own count: shown rows, and columns without the row's name. */
+export interface Place {
+	r: number;
+	c: number;
 }

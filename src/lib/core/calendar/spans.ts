@@ -1,0 +1,38 @@
+/** Periods side by side, and their quarters. */
+import type { Calendar, Period } from './calendar';
+
+/** Periods from one to another, both included (ordinals). */
+export interface Span {
+	from: Period;
+	to: Period;
+}
+
+/** The quarter of a period, as far as it lies in a window. */
+export function quarterSpan(calendar: Calendar, period: Period, window: Span): Span {
+	const same = (p: Period) =>
+		calendar.quarter(p) === calendar.quarter(period) &&
+		calendar.fiscalYear(p) === calendar.fiscalYear(period);
+	let { from, to } = { from: period, to: period };
+	while (from > window.from && same(from - 1)) from--;
+	while (to < window.to && same(to + 1)) to++;
+	return { from, to };
+}
+
+/** Every period of a window by itself. */
+export const periodsOf = ({ from, to }: Span): Span[] =>
+	Array.from({ length: to - from + 1 }, (_, i) => ({ from: from + i, to: from + i }));
+
+/** The quarters of a window, in order. */
+export function quartersOf(calendar: Calendar, window: Span): Span[] {
+	const out: Span[] = [];
+	for (let p = window.from; p <= window.to; p = out.at(-1)!.to + 1)
+		out.push(quarterSpan(calendar, p, window));
+	return out;
+}
+
+/**
+ * The columns of a window: a period each, or a folded quarter.
+ * @param folded tells by its first period whether a quarter is folded
+ */
+export const columnSpans = (calendar: Calendar, window: Span, folded: (first: Period) => boolean): Span[] =>
+	quartersOf(calendar, window).flatMap((q) => (folded(q.from) && q.to > q.from ? [q] : periodsOf(q)));

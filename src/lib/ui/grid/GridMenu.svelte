@@ -1,0 +1,114 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+	import type { MenuItem } from './types';
+
+	/** The menu of a cell, where the pointer or the cell is. */
+	interface Props {
+		x: number;
+		y: number;
+		groups: readonly (readonly MenuItem[])[];
+		onclose: () => void;
+	}
+	let { x, y, groups, onclose }: Props = $props();
+	let menu: HTMLDivElement | undefined = $state();
+	let place = $state({ left: 0, top: 0 });
+	const items = () => [...(menu?.querySelectorAll<HTMLButtonElement>('button:not(:disabled)') ?? [])];
+
+	$effect(() => {
+		const asked = { x, y };
+		void tick().then(() => {
+			if (!menu) return;
+			// What would reach over the window's edge stands on the other side of the pointer.
+			const { width, height } = menu.getBoundingClientRect();
+			place = {
+				left: Math.max(4, asked.x + width > innerWidth ? asked.x - width : asked.x),
+				top: Math.max(4, asked.y + height > innerHeight ? innerHeight - height - 4 : asked.y)
+			};
+			items()[0]?.focus();
+		});
+	});
+	function onkeydown(event: KeyboardEvent) {
+		const list = items();
+		const at = list.indexOf(document.activeElement as HTMLButtonElement);
+		const to = (i: number) => list[(i + list.length) % list.length]?.focus();
+		if (event.key === 'ArrowDown') to(at + 1);
+		else if (event.key === 'ArrowUp') to(at - 1);
+		else if (event.key === 'Home') to(0);
+		else if (event.key === 'End') to(list.length - 1);
+		else if (event.key === 'Escape' || event.key === 'Tab') onclose();
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+	}
+	function choose(item: MenuItem) {
+		onclose();
+		item.act();
+	}
+</script>
+
+<svelte:window
+	onpointerdown={(e) => {
+		if (!menu?.contains(e.target as Node)) onclose();
+	}}
+	onblur={onclose}
+/>
+
+<div
+	bind:this={menu}
+	class="menu"
+	role="menu"
+	tabindex="-1"
+	aria-label="Actions for the chosen cells"
+	style:left="{place.left}px"
+	style:top="{place.top}px"
+	{onkeydown}
+>
+	{#each groups.filter((g) => g.length) as group, i (i)}
+		{#if i}<hr />{/if}
+		{#each group as item (item.label)}
+			<button role="menuitem" type="button" disabled={item.disabled} onclick={() => choose(item)}>
+				<span>{item.label}</span>{#if item.keys}<kbd>{item.keys}</kbd>{/if}
+			</button>
+		{/each}
+	{/each}
+</div>
+
+<style>
+	.menu {
+		position: fixed;
+		z-index: 50;
+		min-width: 232px;
+		padding: 4px 0;
+		background: var(--sheet);
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		box-shadow: 0 8px 24px var(--shade);
+		font-size: 13px;
+	}
+	button {
+		display: flex;
+		justify-content: space-between;
+		gap: 24px;
+		width: 100%;
+		padding: 4px 12px;
+		text-align: left;
+	}
+	button:hover:not(:disabled),
+	button:focus-visible {
+		background: var(--green-tint);
+		outline: none;
+	}
+	button:disabled {
+		color: var(--ink-2);
+		opacity: 0.6;
+	}
+	kbd {
+		color: var(--ink-2);
+		font-size: 11.5px;
+		font-family: inherit;
+	}
+	hr {
+		margin: 4px 0;
+		border-color: var(--rule);
+	}
+</style>

@@ -1,0 +1,70 @@
+<script lang="ts">
+	import Dialog from '../Dialog.svelte';
+	import type { PastePlan } from './clipboard';
+
+	/** Says before anything is pasted what would be left out. */
+	interface Props {
+		plan: PastePlan;
+		/** Size of what was copied, and of what is chosen. */
+		pasted: { rows: number; columns: number };
+		chosen: { rows: number; columns: number };
+		nameOf: (place: { r: number; c: number }) => string;
+		onpaste: () => void;
+		onclose: () => void;
+	}
+	let { plan, pasted, chosen, nameOf, onpaste, onclose }: Props = $props();
+	const MOST = 8;
+	const cells = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'cell' : 'cells'}`;
+	const size = (s: { rows: number; columns: number }) => `${s.rows} × ${s.columns}`;
+</script>
+
+<Dialog
+	title="Paste {cells(plan.put.length)}?"
+	action="Paste {cells(plan.put.length)}"
+	size="md"
+	disabled={!plan.put.length}
+	onaction={() => {
+		onpaste();
+		onclose();
+	}}
+	{onclose}
+>
+	{#if plan.shapesDiffer}
+		<p>
+			What was copied has {size(pasted)} cells, what is chosen {size(chosen)}. It would be laid down from the
+			first chosen cell.
+		</p>
+	{/if}
+	{#if plan.left.length}
+		<p><b>{cells(plan.left.length)} would be left out.</b></p>
+		<table>
+			<tbody>
+				{#each plan.left.slice(0, MOST) as item (`${item.r}/${item.c}`)}
+					<tr><td>{nameOf(item)}</td><td class="text">{item.text || 'blank'}</td><td>{item.reason}</td></tr>
+				{/each}
+			</tbody>
+		</table>
+		{#if plan.left.length > MOST}<p class="muted">and {cells(plan.left.length - MOST)} more</p>{/if}
+	{/if}
+	{#if plan.outside}<p>{cells(plan.outside)} would fall outside the grid.</p>{/if}
+</Dialog>
+
+<style>
+	p {
+		margin-bottom: 8px;
+	}
+	table {
+		font-size: 13px;
+		border-collapse: collapse;
+		width: 100%;
+	}
+	td {
+		padding: 3px 10px 3px 0;
+		border-bottom: 1px solid var(--rule);
+		vertical-align: top;
+	}
+	.text {
+		font-variant-numeric: tabular-nums;
+		text-align: right;
+	}
+</style>

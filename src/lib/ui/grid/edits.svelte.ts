@@ -1,0 +1,99 @@
+/** A batch of typed cells that are not saved yet, with undo and redo that reach back over saves. */
+import { SvelteMap } from 'svelte/reactivity';
+
+export interface Edit {
+	row: string;
+	column: string;
+	/** What is saved there. */
+	before: number | null;
+	/** Null takes the typed value away. */
+	value: number | null;
+}
+
+/** One cell of a step: what was to stand there before it, and after it. */
+interface Change {
+	row: string;
+	column: string;
+	from: number | null;
+	to: number | null;
+}
+
+const keyOf = (row: string, column: string) => `${row}\u0000${column}`;
+const MOST_STEPS = 500;
+
+export class EditBatch {
+	readonly #cells = new SvelteMap<string, Edit>();
+	/** What is saved in the cells that were ever typed here. */
+	readonly #saved = new Map<string, number | null>();
+	#done: Change[][] = $state.raw([]);
+	#undone: Change[][] = $state.raw([]);
+
+	get count(): number {
+		return this.#cells.size;
+	}
+	get canUndo(): boolean {
+		return this.#done.length > 0;
+	}
+	get canRedo(): boolean {
+		return this.#undone.length > 0;
+	}
+	get list(): Edit[] {
+		return [...this.#cells.values()];
+	}
+	at(row: string, column: string): Edit | undefined {
+		return this.#cells.get(keyOf(row, column));
+	}
+
+	/** Takes up edits as one step. A cell put back to what is saved is no edit any more. */
+	apply(edits: readonly Edit[]): void {
+		if (!edits.length) return;
+		const step = edits.map(({ row, column, before, value }): Change => {
+			const key = keyOf(row, column);
+			const pending = this.#cells.get(key);
+			if (!pending) this.#saved.set(key, before);
+			return { row, column, from: pending ? pending.value : before, to: value };
+		});
+		this.#done = [...this.#done.slice(-MOST_STEPS), step];
+		this.#undone = [];
+		for (const { row, column, to } of step) this.#put(row, column, to);
+	}
+	undo(): void {
+		const last = this.#done.at(-1);
+		if (!last) return;
+		this.#done = this.#done.slice(0, -1);
+		this.#undone = [...this.#undone, last];
+		for (const { row, column, from } of [...last].reverse()) this.#put(row, column, from);
+	}
+	redo(): void {
+		const next = this.#undone.at(-1);
+		if (!next) return;
+		this.#undone = this.#undone.slice(0, -1);
+		this.#done = [...this.#done, next];
+		for (const { row, column, to } of next) this.#put(row, column, to);
+	}
+	/** What was typed is saved now; the steps stay, so that undoing them types the former values again. */
+	saved(): void {
+		for (const [key, edit] of this.#cells) this.#saved.set(key, edit.value);
+		this.#cells.clear();
+	}
+	/** Somebody else has saved another value in a cell. */
+	rebase(row: string, column: string, saved: number | null): void {
+		const key = keyOf(row, column);
+		const pending = this.#cells.get(key);
+		this.#saved.set(key, saved);
+		if (pending) this.#put(row, column, pending.value);
+	}
+	/** Forgets everything: to discard, or when other cells are shown. */
+	clear(): void {
+		this.#cells.clear();
+		this.#saved.clear();
+		this.#done = [];
+		this.#undone = [];
+	}
+	#put(row: string, column: string, value: number | null): void {
+		const key = keyOf(row, column);
+		const before = this.#saved.get(key) ?? null;
+		if (value === before) this.#cells.delete(key);
+		else this.#cells.set(key, { row, column, before, value });
+	}
+}
