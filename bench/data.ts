@@ -77,10 +77,15 @@ export function company(): CompanyData {
 				follows: null,
 				origin: null,
 				locked: false,
-				description: ''
+				description: '',
+				folder: '',
+				visibility: 'all',
+				people: [],
+				owner: ''
 			},
 			definitions: [],
 			bases: [],
+			adjustments: [],
 			series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({
 				block: 'ledger',
 				line: `a${k % ACCOUNTS}`,

@@ -3,7 +3,7 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
-import type { Scenario } from '../src/lib/core/model/schema';
+import type { AdjustmentDefinition, Scenario } from '../src/lib/core/model/schema';
 import type {
 	CompanyData,
 	Entry,
@@ -31,18 +31,69 @@ const SEP26 = OCT26 - 1;
 const definitions = [models.assumptions, models.boatSales, models.club, models.visits];
 
 function scenario(
-	scenario: Scenario,
+	scenario: Scenario & { folder: string },
 	outlook: Omit<Outlook, 'first' | 'last'>,
 	entries: ReturnType<typeof ledger>,
-	rise: number
+	rise: number,
+	adjustments: AdjustmentDefinition[] = []
 ): ScenarioRecord {
 	return {
-		scenario,
+		scenario: { ...scenario, visibility: 'all', people: [], owner: 'maren.holt@kelpwick.example' },
 		definitions,
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
-		bases: bases(entries, rise)
+		bases: bases(entries, rise),
+		adjustments
 	};
 }
+
+/** Three things that could be done, each to be switched on and off. */
+const whatIf: AdjustmentDefinition[] = [
+	{
+		code: 'kayak-prices',
+		name: 'Kayak list prices +5 % from March',
+		on: true,
+		steps: [
+			{
+				operation: 'multiply',
+				value: 1.05,
+				lines: [{ block: 'boat_sales', line: 'list_price' }],
+				where: { product: 'kayaks' },
+				from: '2027-03'
+			}
+		],
+		adopted: null
+	},
+	{
+		code: 'lakes-recover',
+		name: 'Dealers on the Lakes recover',
+		on: true,
+		steps: [
+			{
+				operation: 'multiply',
+				value: 1.4,
+				lines: [{ block: 'boat_sales', line: 'units' }],
+				where: { product: 'kayaks', channel: 'dealer', region: 'lakes' },
+				from: '2026-12'
+			}
+		],
+		adopted: null
+	},
+	{
+		code: 'freight-contract',
+		name: 'New freight contract',
+		on: true,
+		steps: [
+			{
+				operation: 'multiply',
+				value: 0.92,
+				lines: [{ block: 'ledger', line: '5050' }],
+				where: {},
+				from: '2027-01'
+			}
+		],
+		adopted: null
+	}
+];
 
 /** Kelpwick with its ledger closed through September 2026, and October's entries, which wait to be loaded. */
 export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] }> {
@@ -76,7 +127,8 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					follows: null,
 					origin: null,
 					locked: true,
-					description: 'Approved in March 2026.'
+					description: 'Approved in March 2026.',
+					folder: 'FY27'
 				},
 				{ demand: 1.03, lakes: 1, materialInflation: 0.002, seed: 7 },
 				budgetHistory,
@@ -93,7 +145,8 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					follows: null,
 					origin: 'fy27-budget',
 					locked: false,
-					description: 'Actuals through September 2026, then as FY27 Budget.'
+					description: 'Actuals through September 2026, then as FY27 Budget.',
+					folder: 'FY27'
 				},
 				{ demand: 1, lakes: 0.6, materialInflation: 0.003, seed: 11 },
 				history,
@@ -110,11 +163,31 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					follows: 'fy27-forecast-6-6',
 					origin: 'fy27-forecast-6-6',
 					locked: false,
-					description: 'Being collected from departments.'
+					description: 'Being collected from departments.',
+					folder: 'FY28'
 				},
 				{ demand: 1.02, lakes: 0.8, materialInflation: 0.0025, seed: 13 },
 				history,
 				0.03
+			),
+			scenario(
+				{
+					code: 'dearer-kayaks',
+					name: 'Dearer kayaks',
+					kind: 'what-if',
+					first: APR26,
+					last: SEP26 + 12,
+					actualsThrough: SEP26,
+					follows: null,
+					origin: 'fy27-forecast-6-6',
+					locked: false,
+					description: 'What a rise in kayak prices and better business on the Lakes would bring.',
+					folder: 'What-ifs'
+				},
+				{ demand: 1, lakes: 0.6, materialInflation: 0.003, seed: 11 },
+				history,
+				0.03,
+				whatIf
 			)
 		],
 		entries: history.flatMap((m) => m.entries),

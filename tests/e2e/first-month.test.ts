@@ -52,7 +52,7 @@ describe('the first month, on the demo', () => {
 		await p.go(`${app.url}/plan?scenario=fy27-forecast-6-6&department=kelpwick`);
 		const before = await p.cellText('4010', '2026-12');
 		await p.go(`${app.url}/drivers/assumptions?scenario=fy27-forecast-6-6`);
-		await (await p.cell('price_rise@', '2026-11')).click();
+		await (await p.cell('price_rise', '2026-11')).click();
 		await p.keys('10', Key.ENTER);
 		await p.says('.count', /1 cell not saved/);
 		await p.click('button', 'Save');
@@ -178,7 +178,7 @@ describe('the first month, on the demo', () => {
 		await p.says('h1', /^Plan/);
 		await p.says('.top p', /actuals through October 2026/);
 		// Seven closed months, the boundary before November.
-		expect((await p.driver.findElements(By.css('.segment.closed'))).length).toBe(7);
+		expect((await p.driver.findElements(By.css('.segment .block.closed'))).length).toBe(7);
 		const boundary = await p.find('.segment.boundary');
 		expect(await boundary.findElement(By.xpath('..')).getText()).toMatch(/Nov/);
 		await p.go(`${app.url}/forecast?scenario=fy27-forecast-7-5`);

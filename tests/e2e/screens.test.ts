@@ -150,11 +150,15 @@ describe('typing', () => {
 	it('pastes what fits and says what does not', async () => {
 		await (await p.cell('5210', '2027-04')).click();
 		await p.paste('1\t2\tthree\n4\t5\t6');
-		// The second row is a total and cannot be typed.
-		await p.says(
-			'.notice',
-			/2 cells pasted\. 3 fell on cells that cannot be typed and were left out\. No numbers, left out: “three”/
-		);
+		// The second row is a total and cannot be typed: what is left out is said before.
+		await p.says('[role=dialog] h3', /^Paste 2 cells\?$/);
+		await p.says('[role=dialog] p', /^4 cells would be left out\.$/);
+		await p.says('[role=dialog] tr', /Jun\s+three\s+This is no number/);
+		await p.says('[role=dialog] tr', /A total of the accounts under it/);
+		expect((await p.driver.findElements(By.css('.unsaved'))).length).toBe(0);
+		await p.click('[role=dialog] button', 'Paste 2 cells');
+		await p.says('.notice', /2 cells pasted, 4 left out\./);
+		await p.cellShows('5210', '2027-05', '2');
 		await p.click('button', 'Discard');
 	});
 	it('copies out what is shown as plain numbers', async () => {
@@ -292,7 +296,7 @@ describe('those who read', () => {
 		await p.says('h1', /^Variance: Kelpwick Boatworks/);
 		await p.go(`${app.url}/plan?scenario=fy28-budget&department=dealer-sales`);
 		await p.says('.top p', /Your role reads figures/);
-		for (const css of ['.cell.editable', '.cell.action', '.bar button'])
+		for (const css of ['.cell.editable', '.bar button'])
 			expect((await p.driver.findElements(By.css(css))).length, css).toBe(0);
 		await (await p.cell('4010', '2027-04')).click();
 		await p.keys('5', ' ');

@@ -3,6 +3,7 @@ import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client, startApp, type App } from '../support/app';
 import { Person } from '../support/browser';
+import type { ModelFigures } from '../../src/lib/core/plan/model-view';
 
 let app: App;
 let maren: Person;
@@ -23,9 +24,13 @@ afterAll(async () => {
 
 /** Units as they are saved: row → months. */
 async function units(): Promise<Map<string, number[]>> {
-	const { lines } = await client.get(`models/boat_sales?${WINDOW}&open=units&${WHERE}`);
+	const { rows } = (await client.get(
+		`models/boat_sales?${WINDOW}&lines=units&open=units&${WHERE}`
+	)) as ModelFigures;
 	return new Map(
-		lines[0].rows.map((r: { key: string; cells: (number | null)[] }) => [r.key, r.cells.map((c) => c ?? 0)])
+		rows
+			.filter((r) => r.heads === null)
+			.map((r) => [r.targets[0]!.row!, r.cells.slice(0, 6).map((c) => (c as number | null) ?? 0)])
 	);
 }
 const sum = (list: Iterable<number>) => [...list].reduce((a, b) => a + b, 0);

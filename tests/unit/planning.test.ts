@@ -431,7 +431,8 @@ describe('closing a month', () => {
 			'fy27-budget',
 			FORECAST,
 			code,
-			'fy28-budget'
+			'fy28-budget',
+			'dearer-kayaks'
 		]);
 		const files = writeCompany(await readStored(db));
 		expect(writeCompany(readCompany(files))).toEqual(files);

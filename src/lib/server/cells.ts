@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Calendar } from '../core/calendar/calendar';
 import { fromBlob, toBlob } from './db/bulk';
-import { cellSubject, note, type Change } from './journal';
+import { cellSubject, newBatch, note, type Change } from './journal';
 import { Refusal } from './refusal';
 import { touchScenario } from './scenarios';
 import { trimBlanks } from './company/read';
@@ -38,7 +38,8 @@ export async function writeCells(
 	calendar: Calendar,
 	edits: readonly CellEdit[],
 	user: string,
-	kind: string
+	kind: string,
+	batch = newBatch()
 ): Promise<number> {
 	const groups = new Map<string, CellEdit[]>();
 	for (const edit of edits) {
@@ -95,7 +96,7 @@ export async function writeCells(
 			conflicts
 		);
 	if (changes.length) {
-		await note(trx, changes);
+		await note(trx, changes, batch);
 		await touchScenario(trx, scenario);
 	}
 	return changes.length;

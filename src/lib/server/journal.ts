@@ -1,24 +1,28 @@
 /** Every change: who, when, where, before, after, why. */
+import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { insertMany } from './db/bulk';
 import type { JournalRecord } from './company/data';
 
-export type Change = Omit<JournalRecord, 'at'>;
+export type Change = Omit<JournalRecord, 'at' | 'batch'>;
 
-const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why'] as const;
+const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why', 'batch'] as const;
 
-/** Notes changes, in the transaction that makes them. */
+/** A name for changes that are saved together. */
+export const newBatch = (): string => randomUUID();
+
+/** Notes changes, in the transaction that makes them; those of one batch are undone together. */
 export async function note(
 	trx: Knex.Transaction,
 	changes: readonly Change[],
-	at = new Date()
+	batch = newBatch()
 ): Promise<void> {
-	const time = at.toISOString();
+	const time = new Date().toISOString();
 	await insertMany(
 		trx,
 		'journal',
 		COLUMNS,
-		changes.map((c) => [time, c.user, c.kind, c.scenario, c.subject, c.before, c.after, c.why])
+		changes.map((c) => [time, c.user, c.kind, c.scenario, c.subject, c.before, c.after, c.why, batch])
 	);
 }
 

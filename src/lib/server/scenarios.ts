@@ -2,7 +2,13 @@
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/spec';
-import { LEDGER_BLOCK, ModelDefinition, type Scenario } from '../core/model/schema';
+import {
+	LEDGER_BLOCK,
+	ModelDefinition,
+	type AdjustmentDefinition,
+	type Scenario
+} from '../core/model/schema';
+import { adjustmentsFrom } from '../core/plan/adjust';
 import { buildScenario, firstOpen } from '../core/plan/assemble';
 import { foreignReferences, linesOf } from '../core/plan/foreign';
 import { packScenario, type ScenarioPackage } from '../core/plan/package';
@@ -12,14 +18,22 @@ import type { User } from './auth/sessions';
 import { readModelRows, readSeries } from './company/store';
 import { CalledOff, calculateElsewhere } from './calculator/calculator';
 import { note } from './journal';
-import { basisFromRow, scenarioFromRow, type BasisRow, type ScenarioRow } from './db/rows';
+import type { ListedScenario } from './company/data';
+import {
+	adjustmentFromRow,
+	basisFromRow,
+	scenarioFromRow,
+	type AdjustmentRow,
+	type BasisRow,
+	type ScenarioRow
+} from './db/rows';
 import { notFound, Refusal } from './refusal';
 import { companyState, type CompanyState } from './structure';
 
 export const ACTUALS = 'actuals';
 
 /** Actuals as a scenario: all of it closed, nothing planned. Null while no ledger month is loaded. */
-export function actualsScenario({ actuals, structure: { calendar } }: CompanyState): Scenario | null {
+export function actualsScenario({ actuals, structure: { calendar } }: CompanyState): ListedScenario | null {
 	if (actuals.last < 0) return null;
 	return {
 		code: ACTUALS,
@@ -31,25 +45,29 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 		follows: null,
 		origin: null,
 		locked: true,
-		description: 'From the ledger.'
+		description: 'From the ledger.',
+		folder: '',
+		visibility: 'all',
+		people: [],
+		owner: ''
 	};
 }
 
 /** All scenarios in their order, actuals first. */
-export async function listScenarios(db: Knex): Promise<Scenario[]> {
+export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 	const state = await companyState(db);
 	const actuals = actualsScenario(state);
-	const rows = (await db('scenario').orderBy('position')) as ScenarioRow[];
+	const rows = (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[];
 	return [...(actuals ? [actuals] : []), ...rows.map(scenarioFromRow)];
 }
 
 /** @throws Refusal 404 */
-export async function getScenario(db: Knex, code: string): Promise<Scenario & { revision: number }> {
+export async function getScenario(db: Knex, code: string): Promise<ListedScenario & { revision: number }> {
 	if (code === ACTUALS) {
 		const actuals = actualsScenario(await companyState(db));
 		if (actuals) return { ...actuals, revision: 0 };
 	}
-	const row = (await db('scenario').where({ code }).first()) as ScenarioRow | undefined;
+	const row = (await db('scenario').where({ code }).whereNull('deleted').first()) as ScenarioRow | undefined;
 	if (!row) throw notFound(`The scenario “${code}”`);
 	return { ...scenarioFromRow(row), revision: row.revision };
 }
@@ -251,14 +269,27 @@ export async function scenarioData(
 	others: ReadonlyMap<string, OtherLines>
 ): Promise<ScenarioData> {
 	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
+	const adjustments = await storedAdjustments(db, scenario.code);
 	return {
 		scenario,
 		models,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: bases.map(basisFromRow),
+		adjustments: adjustmentsFrom(adjustments, state.calendar),
 		history: historyBefore(scenario, state, before),
 		others
 	};
+}
+
+/** A scenario's adjustments in their order, also those that were adopted. */
+export async function storedAdjustments(db: Knex, scenario: string): Promise<AdjustmentDefinition[]> {
+	const rows = (await db('adjustment').where({ scenario }).orderBy('position')) as AdjustmentRow[];
+	return rows.map(adjustmentFromRow);
+}
+
+/** What a scenario is calculated from. */
+export async function dataOf(db: Knex, code: string): Promise<ScenarioData> {
+	return (await keyedPlan(db, code, [])).data;
 }
 
 /** The plan of the scenario that this one follows. */
@@ -331,6 +362,7 @@ export async function copyContent(
 	const copies: [string, string[]][] = [
 		['scenario_model', ['model', 'definition']],
 		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months', 'driver', 'rate']],
+		['adjustment', ['code', 'name', 'on', 'steps', 'adopted', 'position']],
 		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
 	];
 	for (const [table, columns] of copies)
@@ -374,6 +406,10 @@ export async function copyScenario(
 			origin: source.code,
 			locked: false,
 			description: source.description,
+			folder: source.folder,
+			visibility: source.visibility,
+			people: source.people.join(';'),
+			owner: user.email,
 			position: position + 1
 		});
 		await copyContent(trx, from, code);

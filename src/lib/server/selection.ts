@@ -18,9 +18,9 @@ export interface Selection {
 const MOST_MONTHS = 36;
 
 /** The scenario to begin with: the newest open forecast, else the newest plan, else actuals. */
-export function defaultScenario(scenarios: readonly Scenario[]): Scenario | undefined {
+export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S | undefined {
 	const plans = scenarios.filter((s) => s.kind !== 'actuals');
-	const newest = (list: Scenario[]) =>
+	const newest = (list: S[]) =>
 		[...list].sort((a, b) => (a.actualsThrough ?? 0) - (b.actualsThrough ?? 0)).at(-1);
 	return newest(plans.filter((s) => s.kind === 'forecast' && !s.locked)) ?? newest(plans) ?? scenarios[0];
 }

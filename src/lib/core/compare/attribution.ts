@@ -13,7 +13,7 @@ export interface Attribution {
 	/** One effect a group; they sum exactly to the difference. */
 	effects: number[];
 	difference: number;
-	/** Whether all orders were taken. */
+	/** Whether all orders of the groups that bear on one another were taken. */
 	exact: boolean;
 	evaluations: number;
 }
@@ -37,10 +37,38 @@ export function attribute(
 		return value;
 	};
 	const none = Array<boolean>(groups).fill(false);
-	const exact = groups <= EXACT_GROUPS;
-	const effects = exact ? overAllOrders(groups, at) : overSample(groups, at, seed);
+	const steady = groups <= EXACT_GROUPS ? none.map(() => null) : steadyEffects(groups, at, seed);
+	const rest = steady.flatMap((effect, g) => (effect === null ? [g] : []));
+	const exact = rest.length <= EXACT_GROUPS;
+	/** The others alone; those that are steady change nothing in what they do. */
+	const among = (switched: readonly boolean[]) => at(none.map((_, g) => switched[rest.indexOf(g)] ?? false));
+	const found = exact ? overAllOrders(rest.length, among) : overSample(rest.length, among, seed);
+	const effects = steady.map((effect, g) => effect ?? found[rest.indexOf(g)]);
 	const { parts, total } = tie(effects, at(none.map(() => true)) - at(none));
 	return { effects: parts, difference: total, exact, evaluations: known.size };
+}
+
+/** States besides the first and the last in which a group is tried. */
+const PROBES = 4;
+
+/**
+ * The effect of each group that makes the same change whatever else is switched: its average over all orders is that
+ * change. A group counts as one when it does so from the first state, from the last, and from some between; null for
+ * the others.
+ */
+function steadyEffects(
+	groups: number,
+	at: (switched: readonly boolean[]) => number,
+	seed: number
+): (number | null)[] {
+	const random = randomFrom(seed);
+	const states = [false, true].map((on) => Array<boolean>(groups).fill(on));
+	for (let n = 0; n < PROBES; n++) states.push(Array.from({ length: groups }, () => random() < 0.5));
+	const scale = Math.max(...states.slice(0, 2).map((s) => Math.abs(at(s))), 1e-9);
+	return Array.from({ length: groups }, (_, g) => {
+		const [first, ...others] = states.map((state) => at(state.with(g, true)) - at(state.with(g, false)));
+		return others.every((e) => Math.abs(e - first) <= 1e-11 * scale) ? first : null;
+	});
 }
 
 /** Each set of groups stands for all orders that switch it first: its weight is their share. */

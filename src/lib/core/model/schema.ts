@@ -149,6 +149,39 @@ export const ModelDefinition = z.strictObject({
 });
 export type ModelDefinition = z.infer<typeof ModelDefinition>;
 
+const AdjustmentScope = {
+	/** Lines of models, or accounts of the block `ledger`. */
+	lines: z
+		.array(z.strictObject({ block: Code, line: Code }))
+		.min(1)
+		.max(100),
+	/** Only rows under these members (dimension → member); accounts have the dimension `department`. */
+	where: z.record(z.string(), z.string()).default({}),
+	/** First and last period, in the calendar's own writing; from the first open one, to the end. */
+	from: z.string().max(20).optional(),
+	to: z.string().max(20).optional()
+};
+/** What an adjustment does, in one step. */
+export const AdjustmentStepDefinition = z.discriminatedUnion('operation', [
+	z.strictObject({
+		operation: z.enum(['multiply', 'add', 'set']),
+		value: z.number().min(-1e15).max(1e15),
+		...AdjustmentScope
+	}),
+	z.strictObject({ operation: z.literal('shift'), periods: z.int().min(-120).max(120), ...AdjustmentScope })
+]);
+export type AdjustmentStepDefinition = z.infer<typeof AdjustmentStepDefinition>;
+/** A named operation on top of a scenario's inputs that can be switched. */
+export const AdjustmentDefinition = z.strictObject({
+	code: Code,
+	name: z.string().trim().min(1).max(80),
+	on: z.boolean(),
+	steps: z.array(AdjustmentStepDefinition).min(1).max(20),
+	/** When it was written into the inputs (ISO 8601); it does nothing since. */
+	adopted: z.string().max(40).nullable().default(null)
+});
+export type AdjustmentDefinition = z.infer<typeof AdjustmentDefinition>;
+
 export const ScenarioKind = z.enum(['actuals', 'budget', 'forecast', 'what-if', 'long-range', 'target']);
 export type ScenarioKind = z.infer<typeof ScenarioKind>;
 

@@ -1,4 +1,6 @@
 /** Adjustments: named, switchable operations on top of a scenario's inputs, applied in their order before formulas. */
+import type { Calendar } from '../calendar/calendar';
+import type { AdjustmentDefinition } from '../model/schema';
 import { BLANK, marksOf, NUMBER, type Matrix } from '../engine/values';
 
 export type AdjustmentStep = {
@@ -20,6 +22,30 @@ export interface Adjustment {
 	name: string;
 	on: boolean;
 	steps: readonly AdjustmentStep[];
+}
+
+/**
+ * Adjustments as they are stored, for calculation; those that were adopted do nothing any more.
+ * @throws RangeError for a month that is none
+ */
+export function adjustmentsFrom(
+	definitions: readonly AdjustmentDefinition[],
+	calendar: Calendar
+): Adjustment[] {
+	const period = (key: string | undefined) => {
+		if (key === undefined) return undefined;
+		const p = calendar.parse(key);
+		if (p === null) throw new RangeError(`“${key}” is no period of the calendar.`);
+		return p;
+	};
+	return definitions
+		.filter((d) => d.adopted === null)
+		.map(({ code, name, on, steps }) => ({
+			code,
+			name,
+			on,
+			steps: steps.map((s) => ({ ...s, from: period(s.from), to: period(s.to) }))
+		}));
 }
 
 /**

@@ -5,7 +5,7 @@ import { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import type { Expr } from '../formula/ast';
 import { LEDGER_BLOCK, type Scenario } from '../model/schema';
-import { adjustBlocks } from './adjust-blocks';
+import { adjustBlocks, planLine } from './adjust-blocks';
 import { basisFormula, ref } from './basis';
 import { foreignBlocks } from './foreign';
 import { accountLines, basisLine, postedLine, typedLine } from './ledger-block';
@@ -89,7 +89,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 
 	const within = (dimension: string, member: string, under: string) =>
 		treeOf(structure, dimension)?.within(member, under) ?? member === under;
-	const blocks = adjustBlocks([...modelBlocks, ledger], data.adjustments ?? [], axis, within);
+	const { blocks, inputs } = adjustBlocks([...modelBlocks, ledger], data.adjustments ?? [], axis, within);
 	const foreign = foreignBlocks(data.others ?? new Map(), axis);
 	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
 	return {
@@ -98,14 +98,15 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		calculation,
 		models: new Map(data.models.map((m) => [m.definition.code, m])),
 		open,
+		inputs,
 		origin: originOf,
 		basisExpr: basisExprOf,
 		typed(account, department, period) {
 			const row = structure.departmentRow.get(department);
 			const line = typedLine(account);
-			return row === undefined || !calculation.has(LEDGER_BLOCK, line)
-				? null
-				: calculation.cell(LEDGER_BLOCK, line, row, period);
+			if (row === undefined || !calculation.has(LEDGER_BLOCK, line)) return null;
+			const under = inputs.typed(LEDGER_BLOCK, line, row, period - axis.first);
+			return under === undefined ? calculation.cell(LEDGER_BLOCK, line, row, period) : under;
 		},
 		basisCell(account, department, period) {
 			const row = structure.departmentRow.get(department);

@@ -47,6 +47,8 @@ export interface ViewRow {
 	targets: (Target | null)[];
 	/** Entry by entry, each with one cell a span. */
 	cells: Cell[];
+	/** What was typed, in the same places, where adjustments have made something else of it; absent where none has. */
+	typed?: Cell[];
 }
 
 export interface ModelFigures {
@@ -72,15 +74,18 @@ export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
 
 	let errors = 0;
 	const rows = nodes.flatMap((node): ViewRow[] => {
-		const targets = entries.map((entry): Target | null => {
-			const line = node.line ?? entry.line;
-			if (!line) return null;
+		const alone = entries.map((entry) => {
 			const rows = rowsUnder(node, entry);
-			return { line: line.code, row: rows.length === 1 ? rowKey(model.rows[rows[0]]) : null };
+			return rows.length === 1 ? rows[0] : null;
+		});
+		const targets = entries.map((entry, e): Target | null => {
+			const line = node.line ?? entry.line;
+			return line && { line: line.code, row: alone[e] === null ? null : rowKey(model.rows[alone[e]]) };
 		});
 		const cells = entries.flatMap((entry, e) =>
 			query.spans.map((_, s) => (targets[e] ? read(node, e, targets[e].line, s) : null))
 		);
+		const typed = typedUnder(plan, query.model, targets, alone, query.spans, cells);
 		if (query.hideEmpty && !node.opens && cells.every((c) => c === null)) return [];
 		for (const cell of cells) if (typeof cell === 'string') errors++;
 		return [
@@ -93,7 +98,8 @@ export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
 				where: node.where,
 				count: node.rows.length,
 				targets,
-				cells
+				cells,
+				...(typed ? { typed } : {})
 			}
 		];
 	});
@@ -104,6 +110,39 @@ export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
 		rowCount: keptRows(model, structure, arrangement.where).length,
 		errors
 	};
+}
+
+/** What is typed in a cell of a line, without adjustments. `t` is a period index. */
+export function typedCell(plan: Plan, model: string, line: string, row: number, t: number): Cell {
+	const under = plan.inputs.typed(model, line, row, t);
+	return under === undefined
+		? plan.calculation.cell(model, line, row, t + plan.calculation.axis.first)
+		: under;
+}
+
+/** The cells with what was typed in them; null when that is what they show. */
+function typedUnder(
+	plan: Plan,
+	model: string,
+	targets: readonly (Target | null)[],
+	rows: readonly (number | null)[],
+	spans: readonly Span[],
+	cells: readonly Cell[]
+): Cell[] | null {
+	if (!plan.inputs.any) return null;
+	const { axis } = plan.calculation;
+	let differs = false;
+	const typed = cells.map((cell, i) => {
+		const e = Math.floor(i / spans.length);
+		const [target, row] = [targets[e], rows[e]];
+		const { from, to } = spans[i % spans.length];
+		if (!target || row === null || from !== to) return cell;
+		const under = plan.inputs.typed(model, target.line, row, from - axis.first);
+		if (under === undefined || under === cell) return cell;
+		differs = true;
+		return under;
+	});
+	return differs ? typed : null;
 }
 
 const rowsUnder = (node: Node, entry: Entry): readonly number[] =>

@@ -1,7 +1,7 @@
 /** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
 import { rowKey } from '../model/schema';
 import { calculateScenario } from './assemble';
-import { modelFigures, type ModelFigures, type ModelQuery } from './model-view';
+import { modelFigures, typedCell, type ModelFigures, type ModelQuery } from './model-view';
 import { unpackScenario, type ScenarioPackage } from './package';
 import type { Plan } from './scenario';
 
@@ -48,14 +48,13 @@ export class Preview {
 		];
 	}
 	private valueOf(model: string, edit: PreviewEdit): number | null {
-		const [row] = this.place(model, edit);
-		const cell = this.plan.calculation.cell(model, edit.line, row, edit.period);
+		const cell = typedCell(this.plan, model, edit.line, ...this.place(model, edit));
 		return typeof cell === 'number' ? cell : null;
 	}
 	private set(model: string, edit: PreviewEdit): void {
 		const [row, t] = this.place(model, edit);
 		if (row >= 0 && t >= 0 && t < this.plan.calculation.axis.length)
-			this.plan.calculation.setInput(model, edit.line, row, t, edit.value);
+			this.plan.inputs.setInput(this.plan.calculation, model, edit.line, row, t, edit.value);
 	}
 }
 

@@ -5,6 +5,7 @@ import type { Cell, Matrix } from '../engine/values';
 import type { Expr } from '../formula/ast';
 import type { Basis, ModelDefinition, Scenario, Series } from '../model/schema';
 import type { Adjustment } from './adjust';
+import type { AdjustedInputs } from './adjust-blocks';
 import type { Structure } from './structure';
 
 /** A model as used in one scenario: its definition and the combinations of members that hold data. */
@@ -63,6 +64,8 @@ export interface Plan {
 	models: ReadonlyMap<string, ScenarioModel>;
 	/** First open period (ordinal). */
 	open: Period;
+	/** Typed inputs, under the scenario's adjustments. */
+	inputs: AdjustedInputs;
 	origin(account: string, department: string): Origin;
 	/** What the basis gives, without a typed value over it. */
 	basisExpr(account: string, department: string): Expr | null;

@@ -389,7 +389,8 @@ describe('adjustments', () => {
 		const p = plan({ adjustments: [less] });
 		const of = (department: number, m: string) => p.calculation.cell('ledger', 'travel', department, at(m));
 		expect(['2026-06', '2026-07', '2026-08'].map((m) => of(0, m))).toEqual([180, 90, 100]);
-		expect(['2026-07', '2026-08'].map((m) => of(1, m))).toEqual([0, 10]);
+		// A blank has nothing to be halved.
+		expect(['2026-07', '2026-08'].map((m) => of(1, m))).toEqual([null, 10]);
 		expect(figure(p, 'profit', '2026-08', '2026-08')).toBe(2100 - 110);
 	});
 	it('are refused on lines that are computed', () => {

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import type {
 	Account,
+	AdjustmentDefinition,
 	Company,
 	Department,
 	Dimension,
@@ -71,6 +72,8 @@ export interface JournalRecord {
 	before: string;
 	after: string;
 	why: string;
+	/** Changes that were saved together share it; empty when that is not known. */
+	batch: string;
 }
 export interface FeedRunRecord {
 	at: string;
@@ -83,12 +86,27 @@ export interface FeedRunRecord {
 	unmapped: number;
 }
 
+/** Everybody, those who answer for all of the company, or its owner and the people named. */
+export const VISIBILITIES = ['all', 'finance', 'people'] as const;
+
+/** A scenario with what says where it is kept and who sees it. */
+export interface ListedScenario extends Scenario {
+	/** Path in the list of scenarios, its parts joined by "/"; empty at the top. */
+	folder: string;
+	visibility: (typeof VISIBILITIES)[number];
+	/** E-mails of the people named. */
+	people: string[];
+	/** E-mail; empty when nobody has made it here. */
+	owner: string;
+}
+
 export interface ScenarioRecord {
-	scenario: Scenario;
+	scenario: ListedScenario;
 	/** The scenario's own form of each model. */
 	definitions: ModelDefinition[];
 	series: Series[];
 	bases: BasisEntry[];
+	adjustments: AdjustmentDefinition[];
 }
 
 export interface CompanyData {

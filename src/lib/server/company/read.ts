@@ -5,6 +5,7 @@ import { checkFormula } from '../../core/formula/check';
 import { checkRollups } from '../../core/model/check';
 import { SUBMISSION_STATES } from '../../core/collect/submission';
 import {
+	AdjustmentDefinition,
 	AccountType,
 	LEDGER_BLOCK,
 	ModelDefinition,
@@ -20,7 +21,7 @@ import {
 import { buildTree, TreeError, type Tree, type TreeItem } from '../../core/model/tree';
 import { lineQuantity, namesFor, type NameSources } from '../../core/plan/names';
 import { Refusal, type Fault } from '../refusal';
-import { Role, type CompanyData, type Entry, type ScenarioRecord } from './data';
+import { Role, VISIBILITIES, type CompanyData, type Entry, type ScenarioRecord } from './data';
 import * as cell from './table';
 import { readTable, type CellReader } from './table';
 import { FORMAT } from './write';
@@ -271,16 +272,21 @@ class FolderReader {
 			action: cell.required,
 			comment: cell.text
 		});
-		const journal = this.table('journal.csv', {
-			at: cell.required,
-			user: cell.text,
-			kind: cell.required,
-			scenario: cell.text,
-			subject: cell.text,
-			before: cell.text,
-			after: cell.text,
-			why: cell.text
-		});
+		const journal = this.table(
+			'journal.csv',
+			{
+				at: cell.required,
+				user: cell.text,
+				kind: cell.required,
+				scenario: cell.text,
+				subject: cell.text,
+				before: cell.text,
+				after: cell.text,
+				why: cell.text,
+				batch: cell.text
+			},
+			{ later: ['batch'] }
+		);
 		const feedRuns = this.table('feed-runs.csv', {
 			at: cell.required,
 			user: cell.text,
@@ -453,18 +459,26 @@ class FolderReader {
 		const rows = this.unique(
 			'scenarios.csv',
 			'code',
-			this.table('scenarios.csv', {
-				code: cell.code,
-				name: cell.required,
-				kind: cell.oneOf(ScenarioKind.options),
-				first: period,
-				last: period,
-				actuals_through: cell.orNull(period),
-				follows: cell.optional,
-				origin: cell.optional,
-				locked: cell.yesNo,
-				description: cell.text
-			}),
+			this.table(
+				'scenarios.csv',
+				{
+					code: cell.code,
+					name: cell.required,
+					kind: cell.oneOf(ScenarioKind.options),
+					first: period,
+					last: period,
+					actuals_through: cell.orNull(period),
+					follows: cell.optional,
+					origin: cell.optional,
+					locked: cell.yesNo,
+					description: cell.text,
+					folder: cell.text,
+					visibility: cell.orNull(cell.oneOf(VISIBILITIES)),
+					people: cell.text,
+					owner: cell.text
+				},
+				{ later: ['folder', 'visibility', 'people', 'owner'] }
+			),
 			(s) => s.code
 		);
 		this.unique('scenarios.csv', 'name', rows, (s) => s.name);
@@ -515,7 +529,11 @@ class FolderReader {
 					follows: s.follows,
 					origin: s.origin,
 					locked: s.locked,
-					description: s.description
+					description: s.description,
+					folder: s.folder,
+					visibility: s.visibility ?? 'all',
+					people: s.people.split(';').filter(Boolean),
+					owner: s.owner
 				},
 				definitions,
 				series: this.series(
@@ -526,7 +544,8 @@ class FolderReader {
 					takesFigures,
 					isDepartment
 				),
-				bases: this.bases(`${folder}/bases.csv`, definitions, takesFigures, isDepartment)
+				bases: this.bases(`${folder}/bases.csv`, definitions, takesFigures, isDepartment),
+				adjustments: this.adjustments(`${folder}/adjustments.json`, definitions, calendar, takesFigures)
 			};
 		});
 	}
@@ -691,6 +710,49 @@ class FolderReader {
 			}
 			return { account: r.account, department: r.department, basis };
 		});
+	}
+
+	private adjustments(
+		file: string,
+		definitions: readonly ModelDefinition[],
+		calendar: Calendar,
+		takesFigures: (code: string) => boolean
+	): AdjustmentDefinition[] {
+		if (!this.files.has(file)) return [];
+		const list = this.json(file, z.array(AdjustmentDefinition).max(200)) ?? [];
+		list.forEach((a, i) => {
+			const column = `${i + 1}`;
+			this.expect(
+				list.findIndex((b) => b.code === a.code) === i,
+				file,
+				undefined,
+				column,
+				`“${a.code}” stands twice`
+			);
+			for (const step of a.steps) {
+				for (const l of step.lines) {
+					const line = definitions.find((d) => d.code === l.block)?.lines.find((x) => x.code === l.line);
+					this.expect(
+						l.block === LEDGER_BLOCK
+							? takesFigures(l.line)
+							: line !== undefined && line.formula === undefined,
+						file,
+						undefined,
+						`${column}.lines`,
+						`“${l.block}.${l.line}” is no typed line and no planning account that takes figures`
+					);
+				}
+				for (const month of [step.from, step.to])
+					this.expect(
+						month === undefined || calendar.parse(month) !== null,
+						file,
+						undefined,
+						column,
+						`“${month}” is no month such as 2026-10`
+					);
+			}
+		});
+		return list;
 	}
 
 	private entries(

@@ -4,11 +4,14 @@ import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Series } from '../../core/model/schema';
 import { insertMany, fromBlob, toBlob } from '../db/bulk';
 import {
+	adjustmentFromRow,
+	adjustmentToRow,
 	basisFromRow,
 	basisToRow,
 	readCompanyRow,
 	readStructureRows,
 	scenarioFromRow,
+	type AdjustmentRow,
 	type BasisRow,
 	type ScenarioRow
 } from '../db/rows';
@@ -142,6 +145,10 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 				origin: scenario.origin,
 				locked: scenario.locked,
 				description: scenario.description,
+				folder: scenario.folder,
+				visibility: scenario.visibility,
+				people: scenario.people.join(';'),
+				owner: scenario.owner,
 				position
 			});
 			for (const definition of s.definitions)
@@ -151,6 +158,10 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 					definition: await keepDefinition(trx, definition)
 				});
 			await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(scenario.code, s.series));
+			await insert(
+				'adjustment',
+				s.adjustments.map((a, i) => adjustmentToRow(scenario.code, a, i))
+			);
 			await insert(
 				'basis',
 				s.bases.map((b) => basisToRow(scenario.code, b))
@@ -183,7 +194,7 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 	const plain = <T>(rows: Record<string, unknown>[], ...drop: string[]) =>
 		rows.map((r) => Object.fromEntries(Object.entries(r).filter(([k]) => !drop.includes(k))) as T);
 	const scenarios = [];
-	for (const row of (await db('scenario').orderBy('position')) as ScenarioRow[]) {
+	for (const row of (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[]) {
 		const definitions = (await db('scenario_model')
 			.join('definition', 'definition.id', 'scenario_model.definition')
 			.join('model', 'model.code', 'scenario_model.model')
@@ -196,7 +207,10 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 			series: await readSeries(db, row.code),
 			bases: (
 				(await db('basis').where({ scenario: row.code }).orderBy(['account', 'department'])) as BasisRow[]
-			).map(basisFromRow)
+			).map(basisFromRow),
+			adjustments: (
+				(await db('adjustment').where({ scenario: row.code }).orderBy('position')) as AdjustmentRow[]
+			).map(adjustmentFromRow)
 		});
 	}
 	return {

@@ -83,7 +83,11 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			'follows',
 			'origin',
 			'locked',
-			'description'
+			'description',
+			'folder',
+			'visibility',
+			'people',
+			'owner'
 		],
 		data.scenarios.map(({ scenario: s }) => [
 			s.code,
@@ -95,7 +99,11 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			s.follows,
 			s.origin,
 			s.locked,
-			s.description
+			s.description,
+			s.folder,
+			s.visibility,
+			s.people.join(';'),
+			s.owner
 		])
 	);
 	for (const s of data.scenarios) writeScenario(s, standard, files, calendar.key);
@@ -150,8 +158,8 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 	);
 	table(
 		'journal.csv',
-		['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why'],
-		data.journal.map((j) => [j.at, j.user, j.kind, j.scenario, j.subject, j.before, j.after, j.why])
+		['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why', 'batch'],
+		data.journal.map((j) => [j.at, j.user, j.kind, j.scenario, j.subject, j.before, j.after, j.why, j.batch])
 	);
 	return files;
 }
@@ -193,7 +201,7 @@ function standardDefinitions(data: CompanyData): Map<string, ModelDefinition> {
 }
 
 function writeScenario(
-	{ scenario, definitions, series, bases }: ScenarioRecord,
+	{ scenario, definitions, series, bases, adjustments }: ScenarioRecord,
 	standard: ReadonlyMap<string, ModelDefinition>,
 	files: Map<string, string>,
 	key: (p: number) => string
@@ -219,6 +227,7 @@ function writeScenario(
 				])
 			)
 		);
+	if (adjustments.length) files.set(`${folder}/adjustments.json`, json(adjustments));
 	if (!series.length) return;
 	const first = Math.min(...series.map((s) => s.first));
 	const last = Math.max(...series.map((s) => s.first + s.values.length - 1));

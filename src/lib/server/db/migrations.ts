@@ -230,5 +230,43 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '003_what_if',
+		async up(db) {
+			await db.schema
+				.createTable('adjustment', (t) => {
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
+					t.text('code').notNullable();
+					t.text('name').notNullable();
+					t.boolean('on').notNullable();
+					// JSON: what is done to which lines, in order.
+					t.text('steps').notNullable();
+					// When it was written into the inputs; it does nothing since.
+					t.text('adopted');
+					t.integer('position').notNullable();
+					t.primary(['scenario', 'code']);
+				})
+				.alterTable('journal', (t) => {
+					// Changes that were saved together.
+					t.text('batch').notNullable().defaultTo('');
+					t.index(['scenario', 'batch'], 'journal_batch');
+				})
+				.alterTable('scenario', (t) => {
+					t.text('folder').notNullable().defaultTo('');
+					t.text('visibility').notNullable().defaultTo('all');
+					// E-mails, separated by ";".
+					t.text('people').notNullable().defaultTo('');
+					t.text('owner').notNullable().defaultTo('');
+					t.text('deleted');
+				});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -1,6 +1,15 @@
 /** Database rows as the plain data of the core, and back. */
 import type { Knex } from 'knex';
-import type { Account, Basis, Company, Department, Dimension, Scenario } from '../../core/model/schema';
+import type { ListedScenario } from '../company/data';
+import type {
+	Account,
+	AdjustmentDefinition,
+	Basis,
+	Company,
+	Department,
+	Dimension,
+	Scenario
+} from '../../core/model/schema';
 import type { BasisEntry } from '../../core/plan/scenario';
 import { Refusal } from '../refusal';
 
@@ -15,10 +24,15 @@ export interface ScenarioRow {
 	origin: string | null;
 	locked: 0 | 1 | boolean;
 	description: string;
+	folder: string;
+	visibility: ListedScenario['visibility'];
+	people: string;
+	owner: string;
+	deleted: string | null;
 	position: number;
 	revision: number;
 }
-export const scenarioFromRow = (r: ScenarioRow): Scenario => ({
+export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
 	code: r.code,
 	name: r.name,
 	kind: r.kind,
@@ -28,7 +42,36 @@ export const scenarioFromRow = (r: ScenarioRow): Scenario => ({
 	follows: r.follows,
 	origin: r.origin,
 	locked: Boolean(r.locked),
-	description: r.description
+	description: r.description,
+	folder: r.folder,
+	visibility: r.visibility,
+	people: r.people.split(';').filter(Boolean),
+	owner: r.owner
+});
+
+export interface AdjustmentRow {
+	code: string;
+	name: string;
+	on: 0 | 1 | boolean;
+	steps: string;
+	adopted: string | null;
+	position: number;
+}
+export const adjustmentFromRow = (r: AdjustmentRow): AdjustmentDefinition => ({
+	code: r.code,
+	name: r.name,
+	on: Boolean(r.on),
+	steps: JSON.parse(r.steps),
+	adopted: r.adopted
+});
+export const adjustmentToRow = (scenario: string, a: AdjustmentDefinition, position: number) => ({
+	scenario,
+	code: a.code,
+	name: a.name,
+	on: a.on ? 1 : 0,
+	steps: JSON.stringify(a.steps),
+	adopted: a.adopted,
+	position
 });
 
 export interface BasisRow {

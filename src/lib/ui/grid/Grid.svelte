@@ -361,12 +361,13 @@
 
 	const typable = (cell: GridCell | undefined) => cell?.editable === true || cell?.spreads === true;
 	const reasonOf = (cell: GridCell | undefined) =>
-		cell?.title ?? 'This figure is calculated and cannot be typed.';
+		cell?.reason ?? 'This figure is calculated and cannot be typed.';
 
 	function startEditing(first?: string) {
 		const row = rowAt(active.r)!;
 		const cell = cellAt(active.r, active.c)!;
-		const value = valueIn(row, columns[active.c], cell);
+		const edit = pending(row, columns[active.c], cell);
+		const value = edit ? edit.value : (cell.under ?? cell.value);
 		const asPercent = format(row, cell) === 'percent' && typeof value === 'number';
 		const text = asPercent ? `${plain(Number((value * 100).toPrecision(12)))}%` : plain(value);
 		editing = { ...active, text: first ?? text };
@@ -703,7 +704,12 @@
 		else if (cell.spreads) parts.push('a total that can be typed and is spread');
 		return parts.length ? `, ${parts.join(', ')}` : '';
 	};
-	const seamless = (c: number) => c > 0 && columns[c].group === columns[c - 1].group;
+	/** The leftmost column that is not hidden behind the frozen ones. */
+	const leftmost = $derived.by(() => {
+		const edge = ($along.scrollOffset ?? 0) + frozenWidth;
+		return columns.findIndex((column, c) => !column.frozen && lefts[c] + widths[c] > edge + 24);
+	});
+	const goesOn = (c: number) => c > 0 && columns[c].group === columns[c - 1].group;
 </script>
 
 <div class="frame" style:--row="{ROW}px">
@@ -759,7 +765,8 @@
 					role="columnheader"
 					aria-colindex={c + 2}
 				>
-					{#if grouped}<span class="group">{seamless(c) ? '' : (column.group ?? '')}</span>{/if}
+					{#if grouped}<span class="group">{goesOn(c) && c !== leftmost ? '' : (column.group ?? '')}</span
+						>{/if}
 					<span
 						>{#if grouped && column.group}<i class="sr-only">{column.group}, </i>{/if}{column.label}</span
 					>
@@ -768,7 +775,7 @@
 							{calendar}
 							span={column.span}
 							{open}
-							first={c === firstPeriod || (grouped && !seamless(c))}
+							first={c === firstPeriod || (grouped && !goesOn(c))}
 							{onfold}
 						/>
 					{:else}

@@ -47,8 +47,9 @@
 				class="under"
 				tabindex="-1"
 				aria-expanded={!folded}
+				aria-label={folded ? `Unfold ${name}` : `Fold ${name}`}
 				title={folded ? `Unfold ${name}` : `Fold ${name}`}
-				onclick={() => onfold(span)}>{name}<span class="turn" class:folded></span></button
+				onclick={() => onfold(span)}>{folded ? '' : name}<span class="turn" class:folded></span></button
 			>
 		{:else}<span class="under">{name}</span>{/if}
 	{/if}
@@ -137,6 +138,7 @@
 	}
 	.turn.folded::after {
 		content: '+';
+		padding: 0 4px;
 	}
 	.boundary .under {
 		left: 8px;

@@ -29,6 +29,8 @@ export interface GridCell {
 	text?: string;
 	/** What was typed here, under an override or as the value itself. */
 	typed?: number | null;
+	/** What stands in the cell when it is typed, where the value shown is something made of it. */
+	under?: Cell;
 	/** Under which names what is typed here is kept until it is saved; the row's and column's keys when absent. */
 	at?: { row: string; column: string };
 	editable?: boolean;
@@ -45,6 +47,8 @@ export interface GridCell {
 	/** Favourable, unfavourable, or worth attention. */
 	tone?: 'good' | 'bad' | 'attention';
 	title?: string;
+	/** Why it cannot be typed. */
+	reason?: string;
 	format?: NumberFormat;
 	/** Values of a shape column. */
 	values?: readonly Cell[];

@@ -149,18 +149,24 @@
 		return {
 			value,
 			typed,
+			under: typed !== null && typed !== value ? typed : undefined,
 			at: { row: row.account, column: calendar.key(period) },
 			editable: row.leaf && right.editable && isOpen(period),
 			override: typed !== null && hasBasis(row),
 			title: !row.leaf
-				? 'A total of the accounts under it; type into those.'
+				? undefined
 				: period < plan!.open
 					? `${exact(value, row.format)} · closed`
 					: right.editable
 						? posted
 							? `${exact(value, row.format)} · from ${basisWords(row)}`
 							: undefined
-						: right.reason
+						: right.reason,
+			reason: !right.editable
+				? right.reason
+				: !row.leaf
+					? 'A total of the accounts under it; type into those.'
+					: `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`
 		};
 	}
 	const cell: CellOf = (gridRow, column) => {

@@ -120,6 +120,9 @@
 	const valueAt = (row: ViewRow | undefined, { entry, span }: Shows): Cell =>
 		row?.cells[entry * model.spans.length + span] ?? null;
 
+	const typedAt = (row: ViewRow | undefined, show: Shows): Cell =>
+		row?.typed ? (row.typed[show.entry * model.spans.length + show.span] ?? null) : valueAt(row, show);
+
 	/** A total can be typed where it is a sum of what can be typed. */
 	function spreads(line: Line, single: boolean, { from, to }: { from: number; to: number }): boolean {
 		if (!model.editable || line.formula !== undefined || line.scoped?.length) return false;
@@ -140,6 +143,8 @@
 		const line = lineOf(target.line);
 		const value = valueAt(row, show);
 		const saved = valueAt(savedRows.get(row.key), show);
+		const typed = typedAt(savedRows.get(row.key), show);
+		const adjusted = differs(typedAt(row, show), value);
 		const span = monthsOf(show);
 		const month = isMonth(span) && column.span !== undefined;
 		const typedLine = line.formula === undefined;
@@ -147,20 +152,30 @@
 		const one = month && target.row !== null;
 		return {
 			value,
-			typed: one && typeof saved === 'number' ? saved : null,
+			typed: one && typeof typed === 'number' ? typed : null,
+			under: one && adjusted ? typedAt(row, show) : undefined,
 			at: one ? { row: keyOf(line.code, target.row!), column: calendar.key(span.from) } : undefined,
 			preview: differs(value, saved),
 			editable: one && typedLine && open && model.editable,
 			spreads: !one && spreads(line, target.row !== null, span),
 			format: line.format,
+			reason: !model.editable
+				? model.reason
+				: !typedLine
+					? `${line.label} is calculated and cannot be typed; Enter on its formula opens it.`
+					: !open
+						? 'This is outside the months that can be planned and cannot be typed.'
+						: 'These are several cells together and cannot be typed; type into those under it.',
 			title:
 				one && typedLine && !model.editable
 					? model.reason
-					: !typedLine
-						? `${exact(value, line.format)} · calculated: ${line.formula}`
-						: month && span.from < model.open && value === null
-							? 'Closed: drivers are not derived from actuals here.'
-							: undefined
+					: one && adjusted
+						? `${exact(value, line.format)} · adjusted, typed is ${exact(typedAt(row, show), line.format)}`
+						: !typedLine
+							? `${exact(value, line.format)} · calculated: ${line.formula}`
+							: month && span.from < model.open && value === null
+								? 'Closed: drivers are not derived from actuals here.'
+								: undefined
 		};
 	};
 	function formulaCell(row: ViewRow): GridCell {
@@ -263,7 +278,10 @@
 		return found.rows.flatMap((r) => {
 			const key = r.targets[0]?.row;
 			const leaf = definition.dimensions.length ? r.depth === 1 : true;
-			return leaf && key !== null && key !== undefined ? [{ key, name: r.label, cells: r.cells }] : [];
+			// What is typed is changed, whatever adjustments make of it.
+			return leaf && key !== null && key !== undefined
+				? [{ key, name: r.label, cells: r.typed ?? r.cells }]
+				: [];
 		});
 	}
 	/** Filters, narrowed to the members of a row and of what stands across. */

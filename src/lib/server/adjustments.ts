@@ -1,0 +1,251 @@
+/** What-if: a scenario's adjustments, and writing them into its inputs. */
+import type { Knex } from 'knex';
+import { calculateScenario } from '../core/plan/assemble';
+import type { Adjustment } from '../core/plan/adjust';
+import type { Plan, ScenarioData } from '../core/plan/scenario';
+import { cellAt } from '../core/engine/values';
+import { LEDGER_BLOCK, rowKey, type AdjustmentDefinition } from '../core/model/schema';
+import { mustMay } from './auth/policy';
+import type { User } from './auth/sessions';
+import { writeCells, type CellEdit } from './cells';
+import { adjustmentToRow } from './db/rows';
+import { newBatch, note } from './journal';
+import { notFound, Refusal } from './refusal';
+import { dataOf, getScenario, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
+import { companyState, type CompanyState } from './structure';
+import { editRight } from './submissions';
+
+export type AdjustmentChange =
+	/** A new one, or another form of the one with its code. */
+	| { action: 'put'; adjustment: AdjustmentDefinition }
+	| { action: 'switch'; code: string; on: boolean }
+	/** To another place in the order. */
+	| { action: 'move'; code: string; to: number }
+	| { action: 'remove'; code: string };
+
+const subject = (code: string) => `adjustment/${code}`;
+const words = (a: AdjustmentDefinition | undefined) => (a ? JSON.stringify(a) : '');
+
+async function open(trx: Knex.Transaction, user: User, scenario: string): Promise<CompanyState> {
+	const state = await companyState(trx);
+	mustMay(user, 'change driver models', state.structure.departments);
+	await writableScenario(trx, scenario);
+	return state;
+}
+
+/** A scenario's adjustments, also those that were adopted. */
+export async function readAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string
+): Promise<AdjustmentDefinition[]> {
+	const { structure } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	await getScenario(db, scenario);
+	return storedAdjustments(db, scenario);
+}
+
+/**
+ * Changes a scenario's adjustments; it is calculated before anything is kept.
+ * @throws Refusal 422 for one that changes what is computed or not there
+ */
+export async function changeAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	change: AdjustmentChange
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const { calendar } = await open(trx, user, scenario);
+		const list = await storedAdjustments(trx, scenario);
+		const code = change.action === 'put' ? change.adjustment.code : change.code;
+		const at = list.findIndex((a) => a.code === code);
+		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
+		const before = list[at];
+		let after: AdjustmentDefinition | undefined;
+		switch (change.action) {
+			case 'put':
+				for (const step of change.adjustment.steps)
+					for (const month of [step.from, step.to])
+						if (month !== undefined && calendar.parse(month) === null)
+							throw new Refusal(422, `“${month}” is no month such as 2026-10.`);
+				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
+					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
+				after = { ...change.adjustment, adopted: null };
+				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, after);
+				break;
+			case 'switch':
+				if (before.adopted !== null)
+					throw new Refusal(422, `“${before.name}” is written into the inputs and cannot be switched.`);
+				after = { ...before, on: change.on };
+				list[at] = after;
+				break;
+			case 'move':
+				after = before;
+				list.splice(at, 1);
+				list.splice(Math.max(0, Math.min(list.length, change.to)), 0, before);
+				break;
+			case 'remove':
+				list.splice(at, 1);
+		}
+		await store(trx, scenario, list);
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'adjustment',
+				scenario,
+				subject: change.action === 'move' ? `${subject(code)}/place` : subject(code),
+				before: change.action === 'move' ? String(at + 1) : words(before),
+				after: change.action === 'move' ? String(list.indexOf(before) + 1) : words(after),
+				why: ''
+			}
+		]);
+		await touchScenario(trx, scenario);
+		await planOf(trx, scenario);
+	});
+}
+
+/** Keeps a scenario's adjustments in this order. */
+export async function store(
+	trx: Knex.Transaction,
+	scenario: string,
+	list: readonly AdjustmentDefinition[]
+): Promise<void> {
+	await trx('adjustment').where({ scenario }).delete();
+	if (list.length) await trx('adjustment').insert(list.map((a, i) => adjustmentToRow(scenario, a, i)));
+}
+
+/**
+ * Those that are written in together with one: it and, because the order counts, every earlier one that is on and
+ * changes the same lines.
+ */
+export function adoptedWith(list: readonly AdjustmentDefinition[], code: string): AdjustmentDefinition[] {
+	const last = list.findIndex((a) => a.code === code);
+	const chosen = new Set([last]);
+	const lines = (i: number) => list[i].steps.flatMap((s) => s.lines.map((l) => `${l.block}.${l.line}`));
+	for (let grown = true; grown;) {
+		grown = false;
+		const named = new Set([...chosen].flatMap(lines));
+		for (let i = 0; i < last; i++) {
+			const { on, adopted } = list[i];
+			if (chosen.has(i) || !on || adopted !== null || !lines(i).some((l) => named.has(l))) continue;
+			chosen.add(i);
+			grown = true;
+		}
+	}
+	return list.filter((_, i) => chosen.has(i));
+}
+
+/**
+ * Writes adjustments into the inputs: typed lines get their adjusted values, accounts get what they come to as typed
+ * figures. The scenario's figures stay as they are.
+ * @param codes those to adopt; earlier ones that change the same lines go with them
+ * @returns how many cells were written, which adjustments went in, and the name of the change for undoing it
+ */
+export async function adoptAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	codes: readonly string[]
+): Promise<{ saved: number; adopted: string[]; batch: string }> {
+	return db.transaction(async (trx) => {
+		const state = await open(trx, user, scenario);
+		const list = await storedAdjustments(trx, scenario);
+		const chosen = new Set<string>();
+		for (const code of codes) {
+			const own = list.find((a) => a.code === code);
+			if (!own || own.adopted !== null) throw notFound(`The adjustment “${code}”`);
+			for (const a of adoptedWith(list, code)) chosen.add(a.code);
+		}
+		const data = await dataOf(trx, scenario);
+		const edits = adoptionEdits(state, data, chosen);
+		for (const department of new Set(edits.filter((e) => e.block === LEDGER_BLOCK).map((e) => e.row))) {
+			const right = await editRight(trx, user, scenario, department);
+			if (!right.editable) throw new Refusal(403, right.reason);
+		}
+		const batch = newBatch();
+		const saved = await writeCells(trx, scenario, state.calendar, edits, user.email, 'adopt', batch);
+		const now = new Date().toISOString();
+		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: now } : a));
+		await store(trx, scenario, after);
+		await note(
+			trx,
+			list.flatMap((a, i) =>
+				chosen.has(a.code)
+					? [
+							{
+								user: user.email,
+								kind: 'adopt',
+								scenario,
+								subject: subject(a.code),
+								before: words(a),
+								after: words(after[i]),
+								why: ''
+							}
+						]
+					: []
+			),
+			batch
+		);
+		await touchScenario(trx, scenario);
+		await planOf(trx, scenario);
+		return { saved, adopted: list.filter((a) => chosen.has(a.code)).map((a) => a.name), batch };
+	});
+}
+
+/** Cells that hold something else once these adjustments alone are on. */
+function adoptionEdits(
+	{ structure }: CompanyState,
+	data: ScenarioData,
+	chosen: ReadonlySet<string>
+): CellEdit[] {
+	const all = data.adjustments ?? [];
+	const only = (on: boolean): Adjustment[] => all.map((a) => ({ ...a, on: on && chosen.has(a.code) }));
+	const [without, with_] = [false, true].map((on) =>
+		calculateScenario(structure, { ...data, adjustments: only(on) })
+	);
+	const named = new Map<string, { block: string; line: string }>();
+	for (const a of all)
+		if (chosen.has(a.code))
+			for (const step of a.steps) for (const l of step.lines) named.set(`${l.block}.${l.line}`, l);
+	return [...named.values()].flatMap((l) =>
+		l.block === LEDGER_BLOCK
+			? accountEdits(without, with_, l.line)
+			: lineEdits(without, with_, l.block, l.line)
+	);
+}
+
+function lineEdits(without: Plan, with_: Plan, block: string, line: string): CellEdit[] {
+	const { axis } = with_.calculation;
+	const rows = with_.calculation.block(block).rows.map(rowKey);
+	const [before, after] = [without, with_].map((p) => p.calculation.matrix(block, line));
+	const edits: CellEdit[] = [];
+	for (let t = axis.open; t < axis.length; t++)
+		rows.forEach((row, r) => {
+			const [was, value] = [cellAt(before, r, t), cellAt(after, r, t)];
+			if (was === value || typeof was === 'string' || typeof value === 'string') return;
+			edits.push({ block, line, row, period: axis.first + t, before: was, value });
+		});
+	return edits;
+}
+
+function accountEdits(without: Plan, with_: Plan, account: string): CellEdit[] {
+	const { axis } = with_.calculation;
+	const edits: CellEdit[] = [];
+	with_.structure.departmentRows.forEach(({ code }, r) => {
+		for (let period = with_.open; period < axis.first + axis.length; period++) {
+			const [was, value] = [without, with_].map((p) => p.calculation.cell(LEDGER_BLOCK, account, r, period));
+			if (was === value || typeof value !== 'number') continue;
+			const typed = without.typed(account, code, period);
+			edits.push({
+				block: LEDGER_BLOCK,
+				line: account,
+				row: code,
+				period,
+				before: typeof typed === 'number' ? typed : null,
+				value
+			});
+		}
+	});
+	return edits;
+}

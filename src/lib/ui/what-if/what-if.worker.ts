@@ -1,0 +1,60 @@
+/** Works a scenario's adjustments in a thread of the browser, on the same core as the server. */
+import type { Span } from '../../core/calendar/spans';
+import type { Adjustment } from '../../core/plan/adjust';
+import type { DriverScope } from '../../core/plan/driver';
+import { packageFromJson, unpackScenario, type ScenarioPackage } from '../../core/plan/package';
+import { measured, WhatIf, type Measure, type Uncertain } from '../../core/plan/what-if';
+import { whyItChanged } from '../../core/plan/why';
+
+export type WhatIfRequest = { id: number } & (
+	| { kind: 'load'; parcel: string }
+	| { kind: 'effects'; adjustments: Adjustment[]; measures: Measure[]; span: Span }
+	| { kind: 'bridge'; adjustments: Adjustment[]; measure: Measure; span: Span }
+	| { kind: 'seek'; code: string; step: number; measure: Measure; span: Span; goal: number }
+	| { kind: 'tornado'; drivers: DriverScope[]; share: number; measure: Measure; span: Span }
+	| { kind: 'ranges'; uncertain: Uncertain[]; measure: Measure; span: Span; trials: number; seed: number }
+	| { kind: 'why'; other: string; measure: Measure; span: Span }
+);
+export type WhatIfAnswer = { id: number } & ({ result: unknown } | { failed: string });
+
+let whatIf: WhatIf | null = null;
+let own: ScenarioPackage | null = null;
+
+function work(request: WhatIfRequest): unknown {
+	if (request.kind === 'load') {
+		own = packageFromJson(request.parcel);
+		whatIf = new WhatIf(own);
+		return { drivers: whatIf.drivers() };
+	}
+	if (!whatIf || !own) throw new Error('No scenario is loaded.');
+	switch (request.kind) {
+		case 'effects':
+			whatIf.adjust(request.adjustments);
+			return whatIf.effects(request.measures, request.span);
+		case 'bridge':
+			whatIf.adjust(request.adjustments);
+			return whatIf.bridge(request.measure, request.span);
+		case 'seek':
+			return whatIf.seek(request.code, request.step, request.measure, request.span, request.goal);
+		case 'tornado':
+			return whatIf.tornado(request.drivers, request.share, request.measure, request.span);
+		case 'ranges':
+			return whatIf.ranges(request.uncertain, request.measure, request.span, request.trials, request.seed);
+		case 'why': {
+			const { structure, data } = unpackScenario(own);
+			const b = unpackScenario(packageFromJson(request.other)).data;
+			return whyItChanged(structure, data, b, (plan) => measured(plan, request.measure, request.span));
+		}
+	}
+}
+
+self.onmessage = ({ data }: MessageEvent<WhatIfRequest>) => {
+	try {
+		self.postMessage({ id: data.id, result: work(data) } satisfies WhatIfAnswer);
+	} catch (e) {
+		self.postMessage({
+			id: data.id,
+			failed: e instanceof Error ? e.message : String(e)
+		} satisfies WhatIfAnswer);
+	}
+};

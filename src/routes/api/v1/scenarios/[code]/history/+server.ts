@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { savesOf } from '$lib/server/history';
+import { api, query } from '$lib/server/http';
+
+const Query = z.object({ before: z.iso.datetime().optional() });
+
+export const GET = api(async ({ db, user, event }) => ({
+	saves: await savesOf(db, user, event.params.code!, query(event.url, Query).before)
+}));
