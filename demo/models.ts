@@ -69,7 +69,7 @@ export const boatSales = ModelDefinition.parse({
 		'Units times price by product, channel and region; revenue and material go to the selling department.',
 	dimensions: ['product', 'channel', 'region'],
 	lines: [
-		typed('units', 'Units', 'pieces', { extend: 'year-ago' }),
+		typed('units', 'Units', 'pieces', { extend: 'year-ago', closed: 'actuals' }),
 		typed('list_price', 'List price', 'GBP each, April 2026', {
 			format: 'price',
 			closed: 'keep',
@@ -84,9 +84,10 @@ export const boatSales = ModelDefinition.parse({
 		}),
 		formula('price', 'Net price', 'GBP each', 'list_price * assumptions.price_index * (1 - discount)', {
 			format: 'price',
+			actual: 'ratio(revenue, units)',
 			...weighted('units')
 		}),
-		formula('revenue', 'Revenue', 'GBP', 'units * price', { format: 'money' }),
+		formula('revenue', 'Revenue', 'GBP', 'units * price', { format: 'money', closed: 'actuals' }),
 		typed('unit_material', 'Material', 'GBP each, April 2026', {
 			format: 'price',
 			closed: 'keep',
@@ -94,11 +95,16 @@ export const boatSales = ModelDefinition.parse({
 			...weighted('units')
 		}),
 		formula('material', 'Material cost', 'GBP', 'units * unit_material * assumptions.material_index', {
-			format: 'money'
+			format: 'money',
+			closed: 'actuals'
 		}),
-		formula('margin', 'Margin after material', 'GBP', 'revenue - material', { format: 'money' }),
+		formula('margin', 'Margin after material', 'GBP', 'revenue - material', {
+			format: 'money',
+			closed: 'keep'
+		}),
 		formula('margin_share', 'Margin', 'of revenue', 'ratio(margin, revenue)', {
 			format: 'percent',
+			closed: 'keep',
 			rollup: { time: 'formula', members: 'formula' }
 		})
 	],

@@ -151,12 +151,12 @@ describe('typing', () => {
 		await (await p.cell('5210', '2027-04')).click();
 		await p.paste('1\t2\tthree\n4\t5\t6');
 		// The second row is a total and cannot be typed: what is left out is said before.
-		await p.says('[role=dialog] h3', /^Paste 2 cells\?$/);
-		await p.says('[role=dialog] p', /^4 cells would be left out\.$/);
-		await p.says('[role=dialog] tr', /Jun\s+three\s+This is no number/);
-		await p.says('[role=dialog] tr', /A total of the accounts under it/);
+		await p.says('dialog[open] h3', /^Paste 2 cells\?$/);
+		await p.says('dialog[open] p', /^4 cells would be left out\.$/);
+		await p.says('dialog[open] tr', /Jun\s+three\s+This is no number/);
+		await p.says('dialog[open] tr', /A total of the accounts under it/);
 		expect((await p.driver.findElements(By.css('.unsaved'))).length).toBe(0);
-		await p.click('[role=dialog] button', 'Paste 2 cells');
+		await p.click('dialog[open] button', 'Paste 2 cells');
 		await p.says('.notice', /2 cells pasted, 4 left out\./);
 		await p.cellShows('5210', '2027-05', '2');
 		await p.click('button', 'Discard');

@@ -74,7 +74,7 @@ describe('a total that is typed', () => {
 		await field.sendKeys('-50');
 		await maren.says('.sum b', new RegExp(`→ ${Math.round(sum([...before.values()].map((c) => c[2])) / 2)}`));
 		await maren.keys(Key.ESCAPE);
-		await maren.gone('[role=dialog] .cells');
+		await maren.gone('dialog[open] .cells');
 		expect(await units()).toEqual(before);
 	});
 	it('takes the shape of another scenario, or is refused with a word', async () => {

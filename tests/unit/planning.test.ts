@@ -430,9 +430,9 @@ describe('closing a month', () => {
 		expect(await db('scenario').orderBy('position').pluck('code')).toEqual([
 			'fy27-budget',
 			FORECAST,
+			'dearer-kayaks',
 			code,
-			'fy28-budget',
-			'dearer-kayaks'
+			'fy28-budget'
 		]);
 		const files = writeCompany(await readStored(db));
 		expect(writeCompany(readCompany(files))).toEqual(files);

@@ -11,7 +11,7 @@ import { writeCells, type CellEdit } from './cells';
 import { adjustmentToRow } from './db/rows';
 import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
-import { dataOf, getScenario, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
+import { dataOf, mustSee, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
 import { companyState, type CompanyState } from './structure';
 import { editRight } from './submissions';
 
@@ -29,6 +29,7 @@ const words = (a: AdjustmentDefinition | undefined) => (a ? JSON.stringify(a) : 
 async function open(trx: Knex.Transaction, user: User, scenario: string): Promise<CompanyState> {
 	const state = await companyState(trx);
 	mustMay(user, 'change driver models', state.structure.departments);
+	await mustSee(trx, user, scenario);
 	await writableScenario(trx, scenario);
 	return state;
 }
@@ -41,7 +42,7 @@ export async function readAdjustments(
 ): Promise<AdjustmentDefinition[]> {
 	const { structure } = await companyState(db);
 	mustMay(user, 'see driver models', structure.departments);
-	await getScenario(db, scenario);
+	await mustSee(db, user, scenario);
 	return storedAdjustments(db, scenario);
 }
 

@@ -13,6 +13,7 @@ import {
 	copyContent,
 	getScenario,
 	listScenarios,
+	mustSee,
 	nameIsFree,
 	newScenarioCode,
 	planOf,
@@ -285,6 +286,7 @@ export async function setLock(
 	await db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
+		await mustSee(trx, user, code);
 		const scenario = await getScenario(trx, code);
 		if (scenario.kind === 'actuals') throw new Refusal(422, 'Actuals are closed month by month instead.');
 		if (scenario.locked === locked) return;

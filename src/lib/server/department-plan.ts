@@ -12,7 +12,7 @@ import { writeCells } from './cells';
 import { basisToRow } from './db/rows';
 import { note } from './journal';
 import { Refusal } from './refusal';
-import { planOf, touchScenario, writableScenario } from './scenarios';
+import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 import { editRight, markDrafting, type EditRight } from './submissions';
 
@@ -69,6 +69,7 @@ export async function readDepartmentPlan(
 ): Promise<DepartmentPlan> {
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
 	const { accounts, departments } = structure;
 	const series = accountSeries(
@@ -171,6 +172,7 @@ export interface PlanEdit {
 async function mustEdit(db: Knex, user: User, scenario: string, department: string): Promise<EditRight> {
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
 	await writableScenario(db, scenario);
 	const right = await editRight(db, user, scenario, department);
 	if (!right.editable) throw new Refusal(403, right.reason);

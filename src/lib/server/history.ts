@@ -8,7 +8,7 @@ import { writeCells, type CellEdit } from './cells';
 import type { JournalRecord } from './company/data';
 import { newBatch, note } from './journal';
 import { Refusal } from './refusal';
-import { planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
+import { mustSee, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 
 /** Changes that were saved together. */
@@ -33,12 +33,15 @@ const MOST_SHOWN = 12;
 export async function savesOf(db: Knex, user: User, scenario: string, before?: string): Promise<Save[]> {
 	const { structure } = await companyState(db);
 	mustMay(user, 'see scenarios', structure.departments);
+	await mustSee(db, user, scenario);
+	// What was kept before saves had names is told apart by its moment.
+	const apart = db.raw("case when ?? = '' then ?? else '' end", ['batch', 'at']);
 	const newest = db('journal')
 		.where({ scenario })
-		.groupBy('batch', 'at', 'user', 'kind')
-		.max({ id: 'id' })
+		.groupBy('batch', 'user', 'kind', apart)
+		.max({ id: 'id', at: 'at' })
 		.count({ count: '*' })
-		.select('batch', 'at', 'user', 'kind')
+		.select('batch', 'user', 'kind')
 		.orderBy('id', 'desc')
 		.limit(50);
 	if (before) newest.where('at', '<', before);
@@ -49,7 +52,7 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 			...g,
 			user: names.get(g.user) ?? g.user,
 			changes: await db('journal')
-				.where({ scenario, batch: g.batch, at: g.at, kind: g.kind })
+				.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
 				.orderBy('id')
 				.limit(MOST_SHOWN)
 				.select('subject', 'before', 'after', 'why'),
@@ -67,6 +70,7 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 	return db.transaction(async (trx) => {
 		const state = await companyState(trx);
 		mustMay(user, 'change driver models', state.structure.departments);
+		await mustSee(trx, user, scenario);
 		await writableScenario(trx, scenario);
 		const changes = (await trx('journal')
 			.where({ scenario, batch })

@@ -17,7 +17,7 @@ import { writeCells } from './cells';
 import { keepDefinition } from './company/store';
 import { note } from './journal';
 import { notFound, Refusal } from './refusal';
-import { ACTUALS, planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
+import { ACTUALS, mustSee, planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 
 export interface ModelView extends ModelFigures {
@@ -57,6 +57,7 @@ export interface ModelRequest extends Partial<Arrangement> {
 export async function listModels(db: Knex, user: User, scenario: string) {
 	const { structure } = await companyState(db);
 	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, scenario);
 	return (await scenarioModels(db, scenario)).map(({ definition, rows }) => ({
 		code: definition.code,
 		name: definition.name,
@@ -85,6 +86,7 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 	const state = await companyState(db);
 	const { structure } = state;
 	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, query.scenario);
 	const plan = await planOf(db, query.scenario);
 	const { definition } = modelOf(plan, query.model);
 	const { calculation } = plan;
@@ -180,6 +182,7 @@ export async function saveModelCells(
 	return db.transaction(async (trx) => {
 		const state = await companyState(trx);
 		mustMay(user, 'change driver models', state.structure.departments);
+		await mustSee(trx, user, scenario);
 		await writableScenario(trx, scenario);
 		const plan = await planOf(trx, scenario);
 		const { definition } = modelOf(plan, model);

@@ -7,7 +7,7 @@ import type { Plan } from '../core/plan/scenario';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { plannedAccounts } from './department-plan';
-import { planOf } from './scenarios';
+import { mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
 
 /** Stands for the same scenario twelve months earlier. */
@@ -67,6 +67,8 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 	const { accounts, departments, calendar } = structure;
 	mustRead(user, query.department, departments);
 	const [from, to] = spanOf(calendar, query.period, query.span);
+	await mustSee(db, user, query.scenario);
+	if (query.against !== LAST_YEAR) await mustSee(db, user, query.against);
 	const plan = await planOf(db, query.scenario);
 	const lastYear = query.against === LAST_YEAR;
 	const base = lastYear ? plan : await planOf(db, query.against);

@@ -6,14 +6,16 @@ import {
 	LEDGER_BLOCK,
 	ModelDefinition,
 	type AdjustmentDefinition,
-	type Scenario
+	type Scenario,
+	type Series
 } from '../core/model/schema';
 import { adjustmentsFrom } from '../core/plan/adjust';
+import { derivedSeries, derivesActuals, followedSeries } from '../core/plan/derive';
 import { buildScenario, firstOpen } from '../core/plan/assemble';
 import { foreignReferences, linesOf } from '../core/plan/foreign';
 import { packScenario, type ScenarioPackage } from '../core/plan/package';
 import type { History, OtherLines, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
-import { mustMay } from './auth/policy';
+import { maySeeScenario, mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readModelRows, readSeries } from './company/store';
 import { CalledOff, calculateElsewhere } from './calculator/calculator';
@@ -28,7 +30,7 @@ import {
 	type ScenarioRow
 } from './db/rows';
 import { notFound, Refusal } from './refusal';
-import { companyState, type CompanyState } from './structure';
+import { companyState, sharedBy, taggedTotals, type CompanyState } from './structure';
 
 export const ACTUALS = 'actuals';
 
@@ -59,6 +61,19 @@ export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 	const actuals = actualsScenario(state);
 	const rows = (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[];
 	return [...(actuals ? [actuals] : []), ...rows.map(scenarioFromRow)];
+}
+
+/** Scenarios that a user may know of. */
+export async function visibleScenarios(db: Knex, user: User): Promise<ListedScenario[]> {
+	const { departments } = (await companyState(db)).structure;
+	return (await listScenarios(db)).filter((s) => maySeeScenario(user, s, departments));
+}
+
+/** @throws Refusal 404 for a scenario that is not there, or not there for this user */
+export async function mustSee(db: Knex, user: User, code: string): Promise<void> {
+	const { departments } = (await companyState(db)).structure;
+	const scenario = await getScenario(db, code);
+	if (!maySeeScenario(user, scenario, departments)) throw notFound(`The scenario “${code}”`);
 }
 
 /** @throws Refusal 404 */
@@ -139,7 +154,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		before?.key ?? '',
 		...[...others.values()].map((o) => o.key)
 	].join('/');
-	const plans = kept.get(db) ?? new Map<string, Kept>();
+	const plans = kept.get(sharedBy(db)) ?? new Map<string, Kept>();
 	const have = plans.get(code);
 	if (have?.key === key) {
 		plans.delete(code);
@@ -162,7 +177,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 			plans.delete(code);
 			plans.set(code, result);
 			if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
-			kept.set(db, plans);
+			kept.set(sharedBy(db), plans);
 		}
 		return result;
 	};
@@ -203,8 +218,8 @@ async function calculated(
 			422,
 			`“${name}” takes too long to calculate. Use fewer rows or months, or simpler formulas: rates and present values over all periods are the slowest.`
 		);
-	const list = underWay.get(db) ?? new Map<string, Running>();
-	underWay.set(db, list);
+	const list = underWay.get(sharedBy(db)) ?? new Map<string, Running>();
+	underWay.set(sharedBy(db), list);
 	let running = list.get(id);
 	if (!running) {
 		const controller = new AbortController();
@@ -256,6 +271,7 @@ function orRefuse<T>(data: ScenarioData, work: () => T): T {
 export async function scenarioPackage(db: Knex, user: User, code: string): Promise<ScenarioPackage> {
 	const state = await companyState(db);
 	mustMay(user, 'see driver models', state.structure.departments);
+	await mustSee(db, user, code);
 	const { data } = await keyedPlan(db, code, []);
 	return packScenario(state.structure, data);
 }
@@ -276,9 +292,25 @@ export async function scenarioData(
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: bases.map(basisFromRow),
 		adjustments: adjustmentsFrom(adjustments, state.calendar),
+		derived: await derivedOf(db, state, scenario, models, before),
 		history: historyBefore(scenario, state, before),
 		others
 	};
+}
+
+/** What lines of models hold in closed months: by the ledger's tags, and after it by the followed scenario. */
+async function derivedOf(
+	db: Knex,
+	state: CompanyState,
+	scenario: Scenario,
+	models: readonly ScenarioModel[],
+	before: Plan | null
+): Promise<Series[]> {
+	if (!models.some((m) => derivesActuals(m.definition))) return [];
+	const through = scenario.actualsThrough ?? scenario.first - 1;
+	const actual = derivedSeries(models, state.structure, await taggedTotals(db, state), through);
+	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
+	return [...actual, ...followed];
 }
 
 /** A scenario's adjustments in their order, also those that were adopted. */
@@ -386,6 +418,7 @@ export async function copyScenario(
 	return db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
+		await mustSee(trx, user, from);
 		const source = await getScenario(trx, from);
 		if (source.kind === 'actuals')
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');

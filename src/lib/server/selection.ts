@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { readableRoots, mayRead } from './auth/policy';
 import type { User } from './auth/sessions';
-import { ACTUALS, listScenarios } from './scenarios';
+import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 import { firstOpen } from '../core/plan/assemble';
 import type { Scenario } from '../core/model/schema';
@@ -28,7 +28,7 @@ export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S 
 /** Reads the selection from an address for a user; never leads to what the user may not see. */
 export async function selectionFrom(db: Knex, user: User, url: URL): Promise<Selection> {
 	const { structure, calendar } = await companyState(db);
-	const scenarios = await listScenarios(db);
+	const scenarios = await visibleScenarios(db, user);
 	const asked = url.searchParams.get('department');
 	const own = readableRoots(user, structure.departments);
 	let department =

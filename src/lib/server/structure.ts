@@ -5,7 +5,9 @@ import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/
 import type { Company, LedgerAccount } from '../core/model/schema';
 import { isBalance, naturalFromDebit } from '../core/model/sign';
 import { buildStructure, type Structure } from '../core/plan/structure';
+import type { TaggedTotal } from '../core/plan/derive';
 import type { History } from '../core/plan/scenario';
+import { tagsFromText } from './company/data';
 import { readCompanyRow, readStructureRows } from './db/rows';
 
 export interface CompanyState {
@@ -22,10 +24,16 @@ export interface CompanyState {
 
 const cache = new WeakMap<object, CompanyState>();
 
-/** Handles of one database share what is kept: a transaction's own reads are never kept. */
+/** What a database and all transactions on it have in common, to keep things by. */
+export const sharedBy = (db: Knex): object => db.client.config as object;
+
+/**
+ * A transaction uses what is kept as long as it has changed nothing that the revision counts; its own reads are never
+ * kept.
+ */
 export async function companyState(db: Knex): Promise<CompanyState> {
 	const row = await readCompanyRow(db);
-	const kept = cache.get(db);
+	const kept = cache.get(sharedBy(db));
 	if (kept && kept.revision === row.revision) return kept;
 	const calendar = monthCalendar(row.company.fiscalStart);
 	const { accounts, departments, dimensions } = await readStructureRows(db);
@@ -34,7 +42,7 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 		.orderBy('position')
 		.select('code', 'name', 'account')) as LedgerAccount[];
 	const state = { ...row, calendar, structure, ledgerAccounts, actuals: await readActuals(db, structure) };
-	if (!db.isTransaction) cache.set(db, state);
+	if (!db.isTransaction) cache.set(sharedBy(db), state);
 	return state;
 }
 
@@ -77,6 +85,35 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 	for (const [account, matrix] of accounts)
 		if (isBalance(structure.accounts.get(account)!.type)) accumulate(matrix);
 	return { first: periods > 0 ? first : Number.MAX_SAFE_INTEGER, last, accounts };
+}
+
+const tagged = new WeakMap<CompanyState, TaggedTotal[]>();
+
+/** Actual values of planning accounts by month and tags, natural amounts; entries without tags are left out. */
+export async function taggedTotals(db: Knex, state: CompanyState): Promise<TaggedTotal[]> {
+	const kept = tagged.get(state);
+	if (kept) return kept;
+	const rows = (await db('ledger_entry')
+		.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
+		.whereNotNull('ledger_account.account')
+		.whereNot({ tags: '' })
+		.groupBy('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.select('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.sum({ amount: 'ledger_entry.amount' })) as {
+		period: number;
+		account: string;
+		department: string;
+		tags: string;
+		amount: number;
+	}[];
+	const found = rows.map((r) => ({
+		period: r.period,
+		account: r.account,
+		members: { ...tagsFromText(r.tags), department: r.department },
+		value: naturalFromDebit(state.structure.accounts.get(r.account)!.type) * r.amount + 0
+	}));
+	tagged.set(state, found);
+	return found;
 }
 
 /** Movements of a balance account become its balance at the end of each month. */

@@ -10,7 +10,7 @@ import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { cellSubject, historyOf } from './journal';
 import { notFound } from './refusal';
-import { getScenario, planOf } from './scenarios';
+import { getScenario, mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
 import { usualSizes } from './usual';
 
@@ -23,6 +23,7 @@ export async function openFigure(
 	ref: FigureRef
 ): Promise<FigureView> {
 	const { structure, calendar } = await companyState(db);
+	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
 	if (ref.kind === 'line') {
 		mustMay(user, 'see driver models', structure.departments);

@@ -6,7 +6,7 @@ import { treeOf } from '../core/plan/structure';
 import { mustMay, may } from './auth/policy';
 import type { User } from './auth/sessions';
 import { plannedAccounts } from './department-plan';
-import { planOf, storedAdjustments } from './scenarios';
+import { mustSee, planOf, storedAdjustments } from './scenarios';
 import { companyState } from './structure';
 
 /** What an adjustment may change: typed lines of driver models, and accounts. */
@@ -33,6 +33,7 @@ export interface WhatIfView {
 export async function readWhatIf(db: Knex, user: User, scenario: string): Promise<WhatIfView> {
 	const { structure } = await companyState(db);
 	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
 	const { accounts } = structure;
 	const planned = plannedAccounts(plan);

@@ -186,6 +186,14 @@
 								</p>
 							{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
 						</section>
+					{:else if e.kind === 'derived'}
+						<section>
+							<h3>From the ledger</h3>
+							<p>
+								The sum of entries on the account that this row posts to, as far as they are tagged with its
+								members.
+							</p>
+						</section>
 					{:else if e.kind === 'followed'}
 						<section>
 							<p>This month comes from {view.followedName ?? 'actuals'}, which this scenario follows.</p>

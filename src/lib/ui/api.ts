@@ -49,14 +49,19 @@ async function answer<T>(request: Promise<Response>): Promise<T> {
 }
 
 export const get = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`));
-export const post = <T>(path: string, value: unknown) =>
-	answer<T>(
-		fetch(`/api/v1/${path}`, {
-			method: 'POST',
-			headers: { 'content-type': 'application/json' },
-			body: JSON.stringify(value)
-		})
-	);
+const withBody =
+	(method: 'POST' | 'PATCH') =>
+	<T>(path: string, value: unknown) =>
+		answer<T>(
+			fetch(`/api/v1/${path}`, {
+				method,
+				headers: { 'content-type': 'application/json' },
+				body: JSON.stringify(value)
+			})
+		);
+export const post = withBody('POST');
+export const patch = withBody('PATCH');
+export const remove = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`, { method: 'DELETE' }));
 export function send<T>(path: string, file: File, request: unknown): Promise<T> {
 	const form = new FormData();
 	form.set('file', file);

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { actionsOf, stagesFor } from '$lib/server/frame';
 import { page } from '$lib/server/http';
-import { ACTUALS, listScenarios, scenarioModels } from '$lib/server/scenarios';
+import { ACTUALS, visibleScenarios, scenarioModels } from '$lib/server/scenarios';
 import { defaultScenario, selectionFrom } from '$lib/server/selection';
 import { readableRoots } from '$lib/server/auth/policy';
 import { companyState } from '$lib/server/structure';
@@ -28,7 +28,7 @@ export const load = ({ locals, url, cookies }) =>
 		const tree = structure.departments;
 		const roots = readableRoots(user, tree);
 		const may = actionsOf(user, tree);
-		const scenarios = await listScenarios(db);
+		const scenarios = await visibleScenarios(db, user);
 		// Actuals have no driver models; the plan to begin with lends its own.
 		const modelled =
 			selection.scenario === ACTUALS ? (defaultScenario(scenarios)?.code ?? '') : selection.scenario;

@@ -14,8 +14,13 @@ export interface AccountSeries {
 /**
  * Every account of the tree, leaves and groups, summed over the given leaf departments.
  * Groups add their children with the sign of type: profit = revenue − expense.
+ * @param only an account: it and those under it are enough
  */
-export function accountSeries(plan: Plan, departments: readonly string[]): Map<string, AccountSeries> {
+export function accountSeries(
+	plan: Plan,
+	departments: readonly string[],
+	only?: string
+): Map<string, AccountSeries> {
 	const { accounts, departmentRow } = plan.structure;
 	const { axis } = plan.calculation;
 	const rows = departments.map((d) => departmentRow.get(d)).filter((r): r is number => r !== undefined);
@@ -48,7 +53,8 @@ export function accountSeries(plan: Plan, departments: readonly string[]): Map<s
 		result.set(account.code, series);
 		return series;
 	};
-	accounts.roots.forEach(build);
+	if (only === undefined) accounts.roots.forEach(build);
+	else if (accounts.get(only)) build(accounts.get(only)!);
 	return result;
 }
 

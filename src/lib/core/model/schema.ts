@@ -98,13 +98,22 @@ export const Line = z
 		rollup: z
 			.strictObject({ time: LineTimeRollup.default('sum'), members: LineMemberRollup.default('sum') })
 			.default({ time: 'sum', members: 'sum' }),
-		/** In closed months: blank, or the plan's own value kept (an index, a price list). */
-		closed: z.enum(['blank', 'keep']).default('blank'),
+		/**
+		 * In closed months: blank; the plan's own value kept (an index, a price list); or what the ledger holds on the
+		 * account that the row posts to, from entries tagged with its members.
+		 */
+		closed: z.enum(['blank', 'keep', 'actuals']).default('blank'),
+		/** The formula of closed months, over lines that have values there: a price is revenue ÷ units. */
+		actual: z.string().min(1).max(4000).optional(),
 		/** How a typed line is carried into months that a longer window opens. */
 		extend: z.enum(['year-ago', 'last', 'blank']).default('year-ago')
 	})
 	.meta({ id: 'Line' });
 export type Line = z.infer<typeof Line>;
+
+/** Every formula of a line: for closed months, scoped ones, its own. */
+export const formulasOf = (line: Line): string[] =>
+	[line.actual, ...(line.scoped ?? []).map((s) => s.formula), line.formula].filter((f) => f !== undefined);
 
 /** A fixed code, or the value of a member's attribute (`product.revenue_account`). */
 export const PostingTarget = z.union([

@@ -160,7 +160,8 @@ export function adjustBlocks(
 }
 
 function adjustTyped(block: BlockSpec, line: LineSpec, targets: Target[]): LineSpec {
-	if (!line.seed)
+	// A formula counts even where closed months are given.
+	if (!line.seed || line.rules?.some((r) => r.expr !== null && !r.rows && r.to === undefined))
 		throw new ModelError(
 			block.id,
 			line.code,

@@ -4,7 +4,7 @@ import { axisOf } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import type { Expr } from '../formula/ast';
-import { LEDGER_BLOCK, type Scenario } from '../model/schema';
+import { formulasOf, LEDGER_BLOCK, type Scenario } from '../model/schema';
 import { adjustBlocks, planLine } from './adjust-blocks';
 import { basisFormula, ref } from './basis';
 import { foreignBlocks } from './foreign';
@@ -44,6 +44,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 
 	const seriesOf = seriesByLine(data.series);
+	const derivedOf = seriesByLine(data.derived ?? []);
 	mustBeReadable(data);
 	const definitions = data.models.map((m) => m.definition);
 	const sources = {
@@ -53,7 +54,13 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		scenarios: [...(data.others?.keys() ?? [])]
 	};
 	const modelBlocks = data.models.map((m) =>
-		modelBlock(m, namesFor(m.definition, definitions, sources), structure, seriesOf, axis)
+		modelBlock(
+			m,
+			namesFor(m.definition, definitions, sources),
+			structure,
+			{ typed: seriesOf, derived: derivedOf },
+			axis
+		)
 	);
 	const postings = collectPostings(data.models, structure);
 	const basisOf = new Map(data.bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
@@ -133,8 +140,8 @@ function mustBeReadable({ models }: ScenarioData): void {
 	let text = 0;
 	for (const { definition } of models)
 		for (const line of definition.lines)
-			for (const formula of [line.formula, ...(line.scoped ?? []).map((s) => s.formula)]) {
-				text += formula?.length ?? 0;
+			for (const formula of formulasOf(line)) {
+				text += formula.length;
 				if (text > MOST_FORMULA_TEXT)
 					throw new ModelError(
 						definition.code,

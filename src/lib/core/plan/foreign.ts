@@ -5,7 +5,7 @@ import { foreignBlock, type BlockSpec } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
-import { LEDGER_BLOCK } from '../model/schema';
+import { formulasOf, LEDGER_BLOCK } from '../model/schema';
 import type { OtherLines, Plan, ScenarioModel } from './scenario';
 
 /** A line of another scenario, as formulas name it. */
@@ -20,8 +20,8 @@ export function foreignReferences(models: readonly ScenarioModel[]): ForeignRefe
 	const found = new Map<string, ForeignReference>();
 	for (const { definition } of models)
 		for (const line of definition.lines)
-			for (const text of [line.formula, ...(line.scoped ?? []).map((s) => s.formula)]) {
-				const expr = text && /scenario/i.test(text) ? parseFormula(text).expr : null;
+			for (const text of formulasOf(line)) {
+				const expr = /scenario/i.test(text) ? parseFormula(text).expr : null;
 				if (!expr) continue;
 				walk(expr, (e) => {
 					const reference = referenceOf(e, definition.code);

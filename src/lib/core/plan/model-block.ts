@@ -54,7 +54,7 @@ export function modelBlock(
 	model: ScenarioModel,
 	names: Names,
 	structure: Structure,
-	seriesOf: SeriesByLine,
+	series: { typed: SeriesByLine; derived: SeriesByLine },
 	axis: Axis
 ): BlockSpec {
 	const { definition } = model;
@@ -76,18 +76,26 @@ export function modelBlock(
 		const additive = line.rollup.members === 'sum';
 		const begin = line.closed === 'keep' ? 0 : axis.open;
 		const rules = rulesOf(line, begin, definition, coordinates, structure, axis, checked);
+		const derived =
+			line.closed === 'actuals' ? (series.derived.get(lineKey(definition.code, line.code)) ?? []) : [];
 		const typed = line.formula === undefined || line.scoped?.some((s) => s.formula === undefined);
-		if (!typed) return { code: line.code, additive, rules };
+		if (!typed && !derived.length) return { code: line.code, additive, rules };
 		const given = seed(
-			seriesOf.get(lineKey(definition.code, line.code)) ?? [],
+			typed ? (series.typed.get(lineKey(definition.code, line.code)) ?? []) : [],
 			rowOf,
 			coordinates.length,
 			axis
 		);
-		if (line.closed === 'blank') {
+		if (line.closed !== 'keep') {
 			given.values.fill(0, 0, axis.open * coordinates.length);
 			marksOf(given).fill(BLANK, 0, axis.open * coordinates.length);
 		}
+		const past = seed(derived, rowOf, coordinates.length, axis);
+		if (derived.length)
+			for (let i = 0; i < axis.open * coordinates.length; i++) {
+				given.values[i] = past.values[i];
+				marksOf(given)[i] = past.marks![i];
+			}
 		return { code: line.code, additive, seed: given, rules };
 	});
 	return {
@@ -127,6 +135,7 @@ function rulesOf(
 			expr: scope.formula === undefined ? null : checked(line, scope.formula)
 		};
 	});
+	if (line.actual !== undefined) rules.push({ from: 0, to: axis.open, expr: checked(line, line.actual) });
 	if (line.formula !== undefined) rules.push({ from: begin, expr: checked(line, line.formula) });
 	return rules;
 }

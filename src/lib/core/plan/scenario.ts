@@ -46,6 +46,8 @@ export interface ScenarioData {
 	models: readonly ScenarioModel[];
 	series: readonly Series[];
 	bases: readonly BasisEntry[];
+	/** What lines of models hold in closed months by the ledger. */
+	derived?: readonly Series[];
 	history: History;
 	/** Applied in their order to inputs, before formulas. */
 	adjustments?: readonly Adjustment[];

@@ -54,6 +54,8 @@ export type Explanation =
 	/** `scope` says in words for which members and months a scoped formula stands; empty for the line's own. */
 	| { kind: 'formula'; formula: string; scope: string; operands: Operand[] }
 	| { kind: 'input' }
+	/** A line's closed month, from ledger entries tagged with the row's members. */
+	| { kind: 'derived' }
 	| { kind: 'nothing' };
 
 export interface Trace {
@@ -196,14 +198,23 @@ function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format'> {
 	const row = plan.calculation.block(ref.model).rows.findIndex((r) => rowKey(r) === ref.row);
 	const value = plan.calculation.cell(ref.model, ref.line, row, ref.period);
 	const rule = plan.calculation.ruleAt(ref.model, ref.line, row, ref.period);
-	if (!rule) return { ref, value, explanations: [value === null ? { kind: 'nothing' } : { kind: 'input' }] };
+	if (!rule) {
+		const kind =
+			value === null
+				? ('nothing' as const)
+				: line.closed === 'actuals' && ref.period < plan.open
+					? ('derived' as const)
+					: ('input' as const);
+		return { ref, value, explanations: [{ kind }] };
+	}
+	const past = line.actual !== undefined && ref.period < plan.open ? line.actual : undefined;
 	return {
 		ref,
 		value,
 		explanations: [
 			{
 				kind: 'formula',
-				formula: line.scoped?.[rule.rule]?.formula ?? line.formula ?? print(rule.expr),
+				formula: line.scoped?.[rule.rule]?.formula ?? past ?? line.formula ?? print(rule.expr),
 				scope: scopeName(plan, line.scoped?.[rule.rule]),
 				operands: operandsOf(plan, ref.model, rule.expr, row, ref.period)
 			}

@@ -565,6 +565,22 @@ describe('why a result changed', () => {
 		expect(why.groups.map(name)).toEqual(['frame', 'units']);
 		expect(why.effects.reduce((x, y) => x + y, 0)).toBe(why.difference);
 	});
+	it('leaves months that only one of the two has to what is not typed', () => {
+		// A share of what is not there would be an error in every later month.
+		const share = model([line({ code: 'x', formula: 'units / price' })]);
+		const longer = data({ scenario: { ...scenario, last: at('2027-09') } }, share);
+		const later = [...INPUTS].map((s) => ({
+			...s,
+			values: Float64Array.from([...s.values, ...s.values.slice(0, 6)])
+		}));
+		const dearer = later.map((s) => (s.line === 'price' ? { ...s, values: s.values.map((v) => v * 2) } : s));
+		const why = whyItChanged(structure, { ...longer, series: dearer }, data({}, share), (p) =>
+			figure(p, 'profit', '2026-04', '2027-09')
+		);
+		expect(why.groups.map(name)).toEqual(['frame', 'price']);
+		expect(why.effects.every(Number.isFinite)).toBe(true);
+		expect(why.effects.reduce((x, y) => x + y, 0)).toBe(why.difference);
+	});
 	it('is nothing between equal scenarios', () => {
 		expect(whyItChanged(structure, data(), data(), profit)).toMatchObject({ groups: [], difference: 0 });
 	});

@@ -1,5 +1,5 @@
 /** A scenario under adjustments, worked live: what each does, what value reaches a goal, what moves a result most. */
-import type { Span } from '../calendar/spans';
+import { periodsOf, type Span } from '../calendar/spans';
 import { accountSeries, overTime } from '../compare/statement';
 import { bridge, successiveEffects, type BridgeStep } from '../compare/bridge';
 import { rollUp } from '../engine/rollup';
@@ -143,26 +143,29 @@ export class WhatIf {
 		return answer;
 	}
 
-	/** The range of a measure, over the window and month by month, when drivers are uncertain. */
+	/**
+	 * The range of a measure month by month, and over the window last, when drivers are uncertain.
+	 * @param told hears how many trials are done
+	 */
 	ranges(
 		uncertain: readonly Uncertain[],
 		measure: Measure,
 		span: Span,
-		trials: number,
-		seed: number
+		{ trials, seed }: { trials: number; seed: number },
+		told: (done: number) => void = () => {}
 	): Ranges {
 		const moved = uncertain.map((u) => new Driver(this.plan, u.driver));
-		const months = Array.from({ length: span.to - span.from + 1 }, (_, i) => span.from + i);
+		const spans = [...periodsOf(span), span];
+		let done = 0;
 		try {
 			return monteCarlo(
 				uncertain.map((u) => u.distribution),
-				months.length + 1,
+				spans.length,
 				(drawn) => {
 					moved.forEach((d, i) => d.move('multiply', drawn[i]));
 					this.plan.calculation.recalculate();
-					return [...months.map((p) => ({ from: p, to: p })), span].map((s) =>
-						number(this.measure(measure, s))
-					);
+					told(++done);
+					return measureOver(this.plan, measure, spans).map(number);
 				},
 				{ trials, seed, percentiles: [5, 25, 50, 75, 95] }
 			);
@@ -184,35 +187,35 @@ export class WhatIf {
 	private measured(adjustments: readonly Adjustment[], measures: readonly Measure[], span: Span): Cell[] {
 		this.plan.inputs.use(this.plan.calculation, adjustments);
 		this.plan.calculation.recalculate();
-		return this.measureAll(measures, span);
+		// Accounts of one department are added up at once.
+		const trees = new Map<string, ReturnType<typeof accountSeries>>();
+		return measures.map((m) => {
+			if (m.kind === 'line') return measureOver(this.plan, m, [span])[0];
+			let tree = trees.get(m.department);
+			if (!tree) {
+				const leaves = this.structure.departments.leaves(m.department).map((d) => d.code);
+				trees.set(m.department, (tree = accountSeries(this.plan, leaves)));
+			}
+			const own = tree.get(m.account);
+			return own ? overTime(this.plan, own, span.from, span.to) : null;
+		});
 	}
 
 	private measure(measure: Measure, span: Span): Cell {
 		this.plan.calculation.recalculate();
-		return this.measureAll([measure], span)[0];
-	}
-
-	private measureAll(measures: readonly Measure[], span: Span): Cell[] {
-		return measureAll(this.plan, measures, span);
+		return measureOver(this.plan, measure, [span])[0];
 	}
 }
 
 /** One figure of a calculated plan; NaN for an error. */
 export const measured = (plan: Plan, measure: Measure, span: Span): number =>
-	number(measureAll(plan, [measure], span)[0]);
+	number(measureOver(plan, measure, [span])[0]);
 
-function measureAll(plan: Plan, measures: readonly Measure[], { from, to }: Span): Cell[] {
-	const byDepartment = new Map<string, ReturnType<typeof accountSeries>>();
-	return measures.map((m) => {
-		if (m.kind === 'line') return lineTotal(plan, m.model, m.line, { from, to });
-		let series = byDepartment.get(m.department);
-		if (!series) {
-			const leaves = plan.structure.departments.leaves(m.department).map((d) => d.code);
-			byDepartment.set(m.department, (series = accountSeries(plan, leaves)));
-		}
-		const own = series.get(m.account);
-		return own ? overTime(plan, own, from, to) : null;
-	});
+function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell[] {
+	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
+	const leaves = plan.structure.departments.leaves(measure.department).map((d) => d.code);
+	const own = accountSeries(plan, leaves, measure.account).get(measure.account);
+	return spans.map(({ from, to }) => (own ? overTime(plan, own, from, to) : null));
 }
 
 const off = (a: Adjustment): Adjustment => ({ ...a, on: false });

@@ -1,6 +1,6 @@
 /** Why did it change: a result's difference between two scenarios, attributed to the drivers that differ. */
 import { attribute, type Attribution } from '../compare/attribution';
-import { BLANK, type Matrix } from '../engine/values';
+import { NUMBER, type Matrix } from '../engine/values';
 import { LEDGER_BLOCK, type Series } from '../model/schema';
 import { calculateScenario } from './assemble';
 import { typedLine } from './ledger-block';
@@ -57,7 +57,7 @@ export function whyItChanged(
 		])
 	);
 	const originals = (plan: Plan) => ({ axis: plan.calculation.axis, lines: kept.get(plan)! });
-	return { groups, ...attribute(groups.length, evaluate) };
+	return { groups, ...attribute(groups.length, evaluate, { pivot: frame ? 0 : null }) };
 }
 
 type InputLine = { block: string; line: string };
@@ -90,11 +90,10 @@ function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
 	const [block, code] = inCalculation(line);
 	if (!a.calculation.has(block, code) || !b.calculation.has(block, code)) return true;
 	const rows = a.calculation.block(block).rows.length;
-	const from = Math.min(a.calculation.axis.first, b.calculation.axis.first);
-	const to = Math.max(
-		a.calculation.axis.first + a.calculation.axis.length,
-		b.calculation.axis.first + b.calculation.axis.length
-	);
+	// Only months that both have can be switched.
+	const [x, y] = [a.calculation.axis, b.calculation.axis];
+	const from = Math.max(x.first, y.first);
+	const to = Math.min(x.first + x.length, y.first + y.length);
 	for (let p = from; p < to; p++)
 		for (let r = 0; r < rows; r++)
 			if (a.calculation.cell(block, code, r, p) !== b.calculation.cell(block, code, r, p)) return false;
@@ -113,12 +112,12 @@ function copyInputs(
 		const marks = (matrix.marks ??= new Uint8Array(matrix.values.length));
 		for (let t = 0; t < calculation.axis.length; t++) {
 			const s = t + calculation.axis.first - from.axis.first;
+			// Months that the other scenario has not got stay as they are: they differ by the frame.
+			if (s < 0 || s >= from.axis.length) continue;
 			for (let r = 0; r < source.rows; r++) {
-				const i = t * source.rows + r;
-				const j = s * source.rows + r;
-				const inside = s >= 0 && s < from.axis.length;
-				matrix.values[i] = inside ? source.values[j] : 0;
-				marks[i] = inside ? (source.marks?.[j] ?? 0) : BLANK;
+				const [i, j] = [t * source.rows + r, s * source.rows + r];
+				matrix.values[i] = source.values[j];
+				marks[i] = source.marks?.[j] ?? NUMBER;
 			}
 		}
 	});

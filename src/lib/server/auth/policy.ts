@@ -2,6 +2,7 @@
 import type { Tree } from '../../core/model/tree';
 import type { Department } from '../../core/model/schema';
 import type { SubmissionRights } from '../../core/collect/submission';
+import type { ListedScenario } from '../company/data';
 import { Refusal } from '../refusal';
 import type { User } from './sessions';
 
@@ -34,6 +35,17 @@ export function may(user: User, action: Action, departments: Tree<Department>): 
 export function mustMay(user: User, action: Action, departments: Tree<Department>): void {
 	if (!may(user, action, departments))
 		throw new Refusal(403, `Your role (${user.role}) may not ${action}. Ask an analyst.`);
+}
+
+/** Whether a scenario is there for a user at all. */
+export function maySeeScenario(
+	user: User,
+	{ visibility, people, owner }: Pick<ListedScenario, 'visibility' | 'people' | 'owner'>,
+	departments: Tree<Department>
+): boolean {
+	if (visibility === 'all') return true;
+	if (visibility === 'people') return owner === user.email || people.includes(user.email);
+	return user.role === 'analyst' || (user.role !== 'contributor' && coversAll(user, departments));
 }
 
 /** Whether figures of a department, with all under it, may be read. */

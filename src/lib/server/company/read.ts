@@ -398,10 +398,18 @@ class FolderReader {
 			codes.add(line.code);
 			const formulas = [
 				[`lines.${line.code}.formula`, line.formula] as const,
+				[`lines.${line.code}.actual`, line.actual] as const,
 				...(line.scoped ?? []).map(
 					(s, i) => [`lines.${line.code}.scoped.${i + 1}.formula`, s.formula] as const
 				)
 			];
+			this.expect(
+				line.closed !== 'actuals' || definition.postings.some((p) => p.line === line.code),
+				file,
+				undefined,
+				`lines.${line.code}.closed`,
+				'“actuals” takes what the ledger holds where the line posts to; it has no posting'
+			);
 			for (const [column, formula] of formulas)
 				if (formula !== undefined)
 					for (const e of checkFormula(formula, names, lineQuantity(line, sources.currency)).errors)

@@ -6,10 +6,11 @@
 	interface Props {
 		x: number;
 		y: number;
+		label?: string;
 		groups: readonly (readonly MenuItem[])[];
 		onclose: () => void;
 	}
-	let { x, y, groups, onclose }: Props = $props();
+	let { x, y, label = 'Actions for the chosen cells', groups, onclose }: Props = $props();
 	let menu: HTMLDivElement | undefined = $state();
 	let place = $state({ left: 0, top: 0 });
 	const items = () => [...(menu?.querySelectorAll<HTMLButtonElement>('button:not(:disabled)') ?? [])];
@@ -58,7 +59,7 @@
 	class="menu"
 	role="menu"
 	tabindex="-1"
-	aria-label="Actions for the chosen cells"
+	aria-label={label}
 	style:left="{place.left}px"
 	style:top="{place.top}px"
 	{onkeydown}

@@ -26,25 +26,38 @@ async function parcelOf(scenario: string): Promise<string> {
 	throw new Error(body?.error?.message ?? `The server answered ${response.status}.`);
 }
 
+export class Cancelled extends Error {}
+
 export class WhatIfThread {
-	readonly #worker = new Worker(new URL('./what-if.worker.ts', import.meta.url), { type: 'module' });
+	#worker = this.#start();
 	readonly #waiting = new Map<number, { resolve(v: unknown): void; reject(e: Error): void }>();
 	#last = 0;
+	#scenario = '';
 
-	constructor() {
-		this.#worker.onmessage = ({ data }: MessageEvent<WhatIfAnswer>) => {
+	/** @param told hears how much of a long answer is done */
+	constructor(private readonly told: (done: number) => void) {}
+
+	#start(): Worker {
+		const worker = new Worker(new URL('./what-if.worker.ts', import.meta.url), { type: 'module' });
+		worker.onmessage = ({ data }: MessageEvent<WhatIfAnswer>) => {
+			if ('done' in data) {
+				this.told(data.done);
+				return;
+			}
 			const waiting = this.#waiting.get(data.id);
 			this.#waiting.delete(data.id);
 			if ('failed' in data) waiting?.reject(new Error(data.failed));
 			else waiting?.resolve(data.result);
 		};
-		this.#worker.onerror = (e) => {
+		worker.onerror = (e) => {
 			for (const { reject } of this.#waiting.values()) reject(new Error(e.message));
 			this.#waiting.clear();
 		};
+		return worker;
 	}
 	/** Takes a scenario as it is saved; answers the drivers that can be moved. */
 	async load(scenario: string): Promise<{ drivers: DriverName[] }> {
+		this.#scenario = scenario;
 		return this.#ask({ kind: 'load', parcel: await parcelOf(scenario) });
 	}
 	effects = (adjustments: Adjustment[], measures: Measure[], span: Span): Promise<MeasureEffect[]> =>
@@ -71,9 +84,15 @@ export class WhatIfThread {
 	async why(other: string, measure: Measure, span: Span): Promise<WhyItChanged> {
 		return this.#ask({ kind: 'why', other: await parcelOf(other), measure, span });
 	}
+	/** Breaks off what is being worked out; the scenario is loaded anew. */
+	async cancel(): Promise<void> {
+		this.close();
+		this.#worker = this.#start();
+		await this.load(this.#scenario);
+	}
 	close(): void {
 		this.#worker.terminate();
-		for (const { reject } of this.#waiting.values()) reject(new Error('The page was left.'));
+		for (const { reject } of this.#waiting.values()) reject(new Cancelled());
 		this.#waiting.clear();
 	}
 	#ask<T>(question: Question): Promise<T> {

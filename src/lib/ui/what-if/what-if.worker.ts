@@ -15,7 +15,14 @@ export type WhatIfRequest = { id: number } & (
 	| { kind: 'ranges'; uncertain: Uncertain[]; measure: Measure; span: Span; trials: number; seed: number }
 	| { kind: 'why'; other: string; measure: Measure; span: Span }
 );
-export type WhatIfAnswer = { id: number } & ({ result: unknown } | { failed: string });
+export type WhatIfAnswer = { id: number } & (
+	| { result: unknown }
+	| { failed: string }
+	/** How much of a long answer is done. */
+	| { done: number }
+);
+
+const tell = (id: number, done: number) => self.postMessage({ id, done } satisfies WhatIfAnswer);
 
 let whatIf: WhatIf | null = null;
 let own: ScenarioPackage | null = null;
@@ -39,11 +46,17 @@ function work(request: WhatIfRequest): unknown {
 		case 'tornado':
 			return whatIf.tornado(request.drivers, request.share, request.measure, request.span);
 		case 'ranges':
-			return whatIf.ranges(request.uncertain, request.measure, request.span, request.trials, request.seed);
+			return whatIf.ranges(request.uncertain, request.measure, request.span, request, (done) => {
+				if (done % 50 === 0) tell(request.id, done);
+			});
 		case 'why': {
 			const { structure, data } = unpackScenario(own);
 			const b = unpackScenario(packageFromJson(request.other)).data;
-			return whyItChanged(structure, data, b, (plan) => measured(plan, request.measure, request.span));
+			let done = 0;
+			return whyItChanged(structure, data, b, (plan) => {
+				if (++done % 50 === 0) tell(request.id, done);
+				return measured(plan, request.measure, request.span);
+			});
 		}
 	}
 }

@@ -1,6 +1,6 @@
 import { page } from '$lib/server/http';
 import { LAST_YEAR, varianceReport } from '$lib/server/report';
-import { getScenario, listScenarios } from '$lib/server/scenarios';
+import { getScenario, visibleScenarios } from '$lib/server/scenarios';
 import { selectionFrom } from '$lib/server/selection';
 import { companyState } from '$lib/server/structure';
 import type { Span } from '$lib/server/report';
@@ -14,7 +14,7 @@ export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {
 		const { calendar, closedThrough, actuals } = await companyState(db);
 		const s = await selectionFrom(db, user, url);
-		const scenarios = await listScenarios(db);
+		const scenarios = await visibleScenarios(db, user);
 		if (!scenarios.length) return { report: null };
 		const chosen = s.scenario;
 		const scenario = await getScenario(db, chosen);

@@ -1,7 +1,8 @@
 import { mustMay } from '$lib/server/auth/policy';
 import { changesBetween, proposeClose } from '$lib/server/close';
 import { page } from '$lib/server/http';
-import { getScenario, listScenarios } from '$lib/server/scenarios';
+import { scenarioEntries } from '$lib/server/scenario-list';
+import { getScenario, visibleScenarios } from '$lib/server/scenarios';
 import { selectionFrom } from '$lib/server/selection';
 import { companyState } from '$lib/server/structure';
 
@@ -10,14 +11,15 @@ export const load = ({ locals, url }) =>
 		const { structure } = await companyState(db);
 		mustMay(user, 'see scenarios', structure.departments);
 		const s = await selectionFrom(db, user, url);
-		const scenarios = await listScenarios(db);
+		const scenarios = await visibleScenarios(db, user);
 		const current = scenarios.find((x) => x.code === s.scenario);
 		const origin =
 			current?.origin && scenarios.some((x) => x.code === current.origin)
 				? await getScenario(db, current.origin)
 				: null;
 		return {
-			list: scenarios,
+			list: await scenarioEntries(db, user),
+			users: await db('user').orderBy('name').select('email', 'name'),
 			proposal: user.role === 'analyst' ? await proposeClose(db, user) : null,
 			changes:
 				current && origin && current.kind !== 'actuals'

@@ -4,6 +4,7 @@
 	import { ApiError, post, type Fault } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Faults from '$lib/ui/Faults.svelte';
+	import ScenarioList from '$lib/ui/ScenarioList.svelte';
 	import { exact, figure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
 
@@ -156,53 +157,13 @@
 	</section>
 {/if}
 <div class="both">
-	<section>
-		<h2>Scenarios</h2>
-		<table class="listing">
-			<thead
-				><tr><th>Name</th><th>Kind</th><th>Span</th><th>Actuals through</th><th>From</th><th></th></tr></thead
-			>
-			<tbody>
-				{#each data.list as s (s.code)}
-					<tr class:here={s.code === company.data.selection.scenario}>
-						<td>
-							<a
-								class="plain"
-								href={withSelection('/forecast', company.data.selection, calendar, { scenario: s.code })}
-								>{s.name}</a
-							>
-							{#if s.locked && s.kind !== 'actuals'}<span class="lock">locked</span>{/if}
-						</td>
-						<td>{s.kind}</td>
-						<td>{calendar.label(s.first)} – {calendar.label(s.last)}</td>
-						<td>{s.actualsThrough === null ? '–' : calendar.label(s.actualsThrough)}</td>
-						<td>{nameOf(s.origin)}</td>
-						<td class="buttons">
-							{#if s.kind !== 'actuals' && company.data.may['change scenarios']}
-								<Button
-									size="xs"
-									color="light"
-									onclick={() => ask({ scenario: s, what: 'copy' }, `${s.name} copy`)}>Copy …</Button
-								>
-								{#if s.locked}
-									<Button size="xs" color="light" onclick={() => ask({ scenario: s, what: 'unlock' })}
-										>Unlock …</Button
-									>
-								{:else}
-									<Button
-										size="xs"
-										color="light"
-										onclick={() => act(`scenarios/${s.code}/lock`, { locked: true }, `${s.name} is locked.`)}
-										>Lock</Button
-									>
-								{/if}
-							{/if}
-						</td>
-					</tr>
-				{/each}
-			</tbody>
-		</table>
-	</section>
+	<ScenarioList
+		list={data.list}
+		users={data.users}
+		oncopy={(s) => ask({ scenario: s, what: 'copy' }, `${s.name} copy`)}
+		onunlock={(s) => ask({ scenario: s, what: 'unlock' })}
+		onlock={(s) => act(`scenarios/${s.code}/lock`, { locked: true }, `${s.name} is locked.`)}
+	/>
 	{#if data.changes}
 		<section>
 			<h2>What changed against {data.changes.against}</h2>
@@ -330,29 +291,12 @@
 	}
 	.both {
 		display: grid;
-		grid-template-columns: 3fr 2fr;
+		grid-template-columns: minmax(0, 1fr);
 		gap: 18px;
 		align-items: start;
 	}
 	.both h2 {
 		margin-bottom: 6px;
-	}
-	.here td {
-		background: var(--green-tint);
-	}
-	.lock {
-		font-size: 11px;
-		border: 1px solid var(--rule-strong);
-		border-radius: 3px;
-		padding: 0 4px;
-		margin-left: 4px;
-		color: var(--ink-2);
-	}
-	.buttons {
-		white-space: nowrap;
-	}
-	.buttons > :global(* + *) {
-		margin-left: 4px;
 	}
 	.form {
 		display: grid;

@@ -8,7 +8,7 @@
 		EditOutline,
 		TrashBinOutline
 	} from 'flowbite-svelte-icons';
-	import { onDestroy, onMount, untrack } from 'svelte';
+	import { onDestroy, untrack } from 'svelte';
 	import type { Cell } from '$lib/core/engine/values';
 	import type { AdjustmentDefinition, NumberFormat } from '$lib/core/model/schema';
 	import { adjustmentsFrom } from '$lib/core/plan/adjust';
@@ -24,7 +24,7 @@
 	import BridgeChart from '$lib/ui/what-if/BridgeChart.svelte';
 	import RangeChart from '$lib/ui/what-if/RangeChart.svelte';
 	import TornadoChart from '$lib/ui/what-if/TornadoChart.svelte';
-	import { WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
+	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
 	import { operationWords, scopeWords } from '$lib/ui/what-if/words';
 
 	let { data } = $props();
@@ -115,9 +115,6 @@
 	const show = (v: Cell, format: NumberFormat) => figure(v, format, data.figures);
 
 	// ---- working it out
-	onMount(() => {
-		thread = new WhatIfThread();
-	});
 	onDestroy(() => thread?.close());
 	// The saved inputs are new with each load.
 	$effect(() => {
@@ -126,7 +123,7 @@
 		untrack(() => void load(code));
 	});
 	async function load(code: string) {
-		thread ??= new WhatIfThread();
+		thread ??= new WhatIfThread((n) => (done = n));
 		try {
 			drivers = (await thread.load(code)).drivers;
 			problem = '';
@@ -160,7 +157,7 @@
 			bridge = steps;
 			problem = '';
 		} catch (e) {
-			if (id === asked) problem = e instanceof Error ? e.message : String(e);
+			if (id === asked && !(e instanceof Cancelled)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
 	const margins = $derived.by(() => {
@@ -297,6 +294,8 @@
 	];
 	let tool: Tool = $state('bridge');
 	let asking = $state(false);
+	/** How much of a long answer is worked out. */
+	let done = $state(0);
 	let goalText = $state('');
 	let goalOf = $state('');
 	let goal = $state<{ code: string; answer: GoalResult } | null>(null);
@@ -326,10 +325,11 @@
 	async function ask<T>(question: (t: WhatIfThread) => Promise<T>, take: (answer: T) => void) {
 		if (!thread) return;
 		asking = true;
+		done = 0;
 		try {
 			take(await question(thread));
 		} catch (e) {
-			notices.say(e instanceof Error ? e.message : String(e), true);
+			if (!(e instanceof Cancelled)) notices.say(e instanceof Error ? e.message : String(e), true);
 		} finally {
 			asking = false;
 		}
@@ -740,6 +740,13 @@
 							from one scenario’s to the other’s; the steps sum exactly.
 						</p>
 					{/if}
+				{/if}
+				{#if asking && done}
+					<p class="muted" role="status">
+						{done.toLocaleString('en-GB')}
+						{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
+						<button class="plain" onclick={() => void thread?.cancel()}>Cancel</button>
+					</p>
 				{/if}
 			</section>
 			<section class="panel">

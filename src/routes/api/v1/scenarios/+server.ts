@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { api, body } from '$lib/server/http';
-import { copyScenario, listScenarios } from '$lib/server/scenarios';
+import { copyScenario, visibleScenarios } from '$lib/server/scenarios';
 import { ScenarioKind } from '$lib/core/model/schema';
 
-export const GET = api(async ({ db }) => ({ scenarios: await listScenarios(db) }));
+export const GET = api(async ({ db, user }) => ({ scenarios: await visibleScenarios(db, user) }));
 
 const Copy = z.strictObject({
 	from: z.string(),

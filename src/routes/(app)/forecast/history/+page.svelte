@@ -1,0 +1,167 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
+	import { SvelteSet } from 'svelte/reactivity';
+	import { ApiError, get, post } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import { moment } from '$lib/ui/format';
+	import { notices } from '$lib/ui/notices.svelte';
+
+	let { data } = $props();
+	const { calendar, data: company } = useCompany();
+	type Save = (typeof data.saves)[number];
+	let older: Save[] = $state([]);
+	let more = $state(true);
+	let busy = $state('');
+	const open = new SvelteSet<string>();
+	const saves = $derived([...data.saves, ...older]);
+	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
+	const editable = $derived(
+		data.may['change driver models'] && scenario && !scenario.locked && scenario.kind !== 'actuals'
+	);
+	const keyOf = (s: Save) => s.batch || s.at + s.kind;
+
+	const KINDS: Record<string, string> = {
+		plan: 'typed in a department’s plan',
+		driver: 'typed in a driver model',
+		adopt: 'adjustments written in',
+		adjustment: 'an adjustment',
+		undo: 'a save taken back',
+		basis: 'a basis',
+		formula: 'a formula',
+		lock: 'the lock',
+		copy: 'made as a copy',
+		scenario: 'what it is called, where it stands or who sees it',
+		close: 'a month closed',
+		follow: 'what it looks back through',
+		delete: 'deleted or brought back'
+	};
+	const accountName = (code: string) => company.accounts.find((a) => a.code === code)?.name ?? code;
+	const departmentName = (code: string) => company.departments.find((d) => d.code === code)?.name ?? code;
+	const modelName = (code: string) => company.models.find((m) => m.code === code)?.name ?? code;
+	/** Where a change stands, in words. */
+	function place(subject: string): string {
+		const [block, line, row, month] = subject.split('/');
+		if (block === 'adjustment') return `adjustment ${line}`;
+		if (block === 'formula') return `${modelName(line)}: ${row}`;
+		if (block === 'basis') return `${accountName(line)}, ${departmentName(row)}`;
+		const period = month === undefined ? null : calendar.parse(month);
+		if (period === null) return subject;
+		const what =
+			block === 'ledger'
+				? `${accountName(line)}, ${departmentName(row)}`
+				: `${modelName(block)}: ${line}${row ? `, ${row.replaceAll('|', ' · ')}` : ''}`;
+		return `${what}, ${calendar.label(period)}`;
+	}
+	const short = (text: string) =>
+		text === ''
+			? 'blank'
+			: text.startsWith('{')
+				? '…'
+				: Number.isFinite(Number(text))
+					? String(Number(Number(text).toPrecision(10)))
+					: text;
+	async function takeBack(save: Save) {
+		busy = save.batch;
+		try {
+			const { undone } = await post<{ undone: number }>(`scenarios/${data.selection.scenario}/history/undo`, {
+				batch: save.batch
+			});
+			older = [];
+			await invalidateAll();
+			notices.say(`${undone} ${undone === 1 ? 'change is' : 'changes are'} taken back.`);
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'This was not taken back.', true);
+		} finally {
+			busy = '';
+		}
+	}
+	async function load() {
+		const last = saves.at(-1);
+		if (!last) return;
+		const { saves: found } = await get<{ saves: Save[] }>(
+			`scenarios/${data.selection.scenario}/history?before=${encodeURIComponent(last.at)}`
+		);
+		older = [...older, ...found];
+		more = found.length > 0;
+	}
+</script>
+
+<svelte:head><title>History · {scenario?.name} · Yardstave</title></svelte:head>
+
+<h1>History: {scenario?.name}</h1>
+<p class="muted">
+	<a class="plain" href={withSelection('/forecast', data.selection, calendar)}>All scenarios</a> · every save, newest
+	first
+</p>
+{#if saves.length}
+	<table class="listing">
+		<thead><tr><th>When</th><th>Who</th><th>What</th><th>Changes</th><th></th></tr></thead>
+		<tbody>
+			{#each saves as save (keyOf(save))}
+				<tr>
+					<td class="when">{moment(save.at)}</td>
+					<td>{save.user}</td>
+					<td>{KINDS[save.kind] ?? save.kind}</td>
+					<td>
+						<button
+							class="plain"
+							aria-expanded={open.has(keyOf(save))}
+							onclick={() => (open.has(keyOf(save)) ? open.delete(keyOf(save)) : open.add(keyOf(save)))}
+							>{save.count.toLocaleString('en-GB')}
+							{save.count === 1 ? 'change' : 'changes'}</button
+						>
+						{#if open.has(keyOf(save))}
+							<ul>
+								{#each save.changes as c (c.subject)}
+									<li>
+										{place(c.subject)}: <s>{short(c.before)}</s> → <b>{short(c.after)}</b>
+										{#if c.why}<span class="muted">{c.why}</span>{/if}
+									</li>
+								{/each}
+								{#if save.count > save.changes.length}<li class="muted">
+										and {(save.count - save.changes.length).toLocaleString('en-GB')} more
+									</li>{/if}
+							</ul>
+						{/if}
+					</td>
+					<td class="end"
+						>{#if save.undoable && editable}<Button
+								size="xs"
+								color="light"
+								disabled={busy !== ''}
+								onclick={() => takeBack(save)}>{busy === save.batch ? 'Taking back …' : 'Take back'}</Button
+							>{/if}</td
+					>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+	{#if more && saves.length >= 50}<p>
+			<Button size="xs" color="light" onclick={load}>Earlier saves</Button>
+		</p>{/if}
+{:else}
+	<p class="muted empty">Nothing has been changed here since the company was loaded.</p>
+{/if}
+
+<style>
+	table {
+		margin-top: 10px;
+	}
+	td {
+		vertical-align: top;
+	}
+	.when {
+		white-space: nowrap;
+	}
+	ul {
+		margin: 4px 0;
+		font-size: 13px;
+	}
+	.end {
+		text-align: right;
+	}
+	.empty {
+		margin-top: 14px;
+	}
+</style>

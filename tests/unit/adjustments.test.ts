@@ -1,0 +1,219 @@
+/** What-if on the demo, below the interface: adjustments are kept, switched, written in and taken back. */
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { AdjustmentDefinition } from '../../src/lib/core/model/schema';
+import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/adjustments';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { setLock } from '../../src/lib/server/close';
+import { readDepartmentPlan } from '../../src/lib/server/department-plan';
+import { savesOf, undoSave } from '../../src/lib/server/history';
+import { readModel, saveModelCells } from '../../src/lib/server/models';
+import { Refusal } from '../../src/lib/server/refusal';
+import { copyScenario, storedAdjustments } from '../../src/lib/server/scenarios';
+import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
+
+const WHAT_IF = 'dearer-kayaks';
+const FORECAST = 'fy27-forecast-6-6';
+const OCT26 = 2026 * 12 + 9;
+const MAR27 = 2027 * 12 + 2;
+let db: Knex;
+let maren: User;
+beforeEach(async () => {
+	db = await loaded(DEMO);
+	maren = await userOf(db, 'maren');
+});
+afterEach(() => db.destroy());
+
+/** Every account of every department, month by month. */
+async function figures(scenario: string) {
+	const all = [];
+	for (const { code } of await db('department').orderBy('position')) {
+		const { rows } = await readDepartmentPlan(db, maren, scenario, code, OCT26, OCT26 + 11);
+		all.push(rows.map((r) => [r.account, ...r.cells]));
+	}
+	return all;
+}
+async function profit(scenario: string): Promise<number> {
+	const { rows } = await readDepartmentPlan(db, maren, scenario, 'kelpwick', OCT26, OCT26 + 11);
+	return rows.find((r) => r.account === 'profit')!.total as number;
+}
+const refusal = (action: Promise<unknown>): Promise<Refusal> =>
+	action.then(
+		() => Promise.reject(new Error('It was not refused.')),
+		(e: unknown) => (e instanceof Refusal ? e : Promise.reject(e))
+	);
+const rise: AdjustmentDefinition = {
+	code: 'rise',
+	name: 'Everything dearer',
+	on: true,
+	steps: [
+		{
+			operation: 'multiply',
+			value: 1.02,
+			lines: [{ block: 'boat_sales', line: 'list_price' }],
+			where: {},
+			from: '2027-01'
+		}
+	],
+	adopted: null
+};
+
+describe('adjustments', () => {
+	it('change the figures while they are on, each by itself, and nothing else', async () => {
+		const base = await profit(FORECAST);
+		const all = await profit(WHAT_IF);
+		expect(all).toBeGreaterThan(base + 100_000);
+		const before = await contentOf(db, ['series', 'basis']);
+		for (const code of ['kayak-prices', 'lakes-recover', 'freight-contract'])
+			await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code, on: false });
+		expect(await figures(WHAT_IF)).toEqual(await figures(FORECAST));
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code: 'kayak-prices', on: true });
+		const dearer = await profit(WHAT_IF);
+		expect(dearer).toBeGreaterThan(base);
+		expect(dearer).toBeLessThan(all);
+		expect(await contentOf(db, ['series', 'basis'])).toBe(before);
+	});
+	it('leave what was typed to be seen and typed under them', async () => {
+		const view = async () =>
+			rowsUnder(
+				await readModel(db, maren, {
+					scenario: WHAT_IF,
+					model: 'boat_sales',
+					from: MAR27,
+					to: MAR27,
+					open: ['list_price'],
+					where: { product: 'eider-10' }
+				}),
+				'list_price'
+			)[0];
+		const first = await view();
+		const [shown, typed] = [first.cells[0] as number, first.typed![0] as number];
+		expect(shown).toBeCloseTo(typed * 1.05, 9);
+		const row = first.targets[0]!.row!;
+		await saveModelCells(db, maren, WHAT_IF, 'boat_sales', [
+			{ line: 'list_price', row, period: MAR27, before: typed, value: 1000 }
+		]);
+		expect((await view()).cells[0]).toBeCloseTo(1050, 9);
+		expect((await view()).typed![0]).toBe(1000);
+	});
+	it('go with a copy, and are independent of it', async () => {
+		const copy = await copyScenario(db, maren, WHAT_IF, 'Another', 'what-if');
+		expect(await storedAdjustments(db, copy)).toEqual(await storedAdjustments(db, WHAT_IF));
+		const before = await profit(WHAT_IF);
+		await changeAdjustments(db, maren, copy, { action: 'remove', code: 'kayak-prices' });
+		expect(await profit(WHAT_IF)).toBe(before);
+		expect(await profit(copy)).toBeLessThan(before);
+	});
+	it('are refused where they could not work, and by whom they may not be changed', async () => {
+		const put = (adjustment: AdjustmentDefinition, user = maren, scenario = WHAT_IF) =>
+			refusal(changeAdjustments(db, user, scenario, { action: 'put', adjustment }));
+		const before = await contentOf(db);
+		const on = (block: string, line: string, more = {}): AdjustmentDefinition => ({
+			...rise,
+			steps: [{ ...rise.steps[0], ...more, lines: [{ block, line }] }] as AdjustmentDefinition['steps']
+		});
+		expect((await put(on('boat_sales', 'margin'))).message).toMatch(/is computed/);
+		expect((await put(on('boat_sales', 'gone'))).message).toMatch(/is not there/);
+		expect((await put(on('boat_sales', 'units', { from: 'spring' }))).message).toMatch(
+			/“spring” is no month/
+		);
+		expect((await put({ ...rise, name: 'New freight contract' })).status).toBe(409);
+		expect((await put(rise, await userOf(db, 'tom'))).status).toBe(403);
+		expect((await put(rise, await userOf(db, 'oliver'))).status).toBe(403);
+		expect((await put(rise, maren, 'fy27-budget')).message).toMatch(/is locked/);
+		expect((await put(rise, maren, 'actuals')).status).toBe(403);
+		expect(await contentOf(db)).toBe(before);
+	});
+	it('are applied in the order they are put in', async () => {
+		const set: AdjustmentDefinition = {
+			...rise,
+			code: 'set',
+			name: 'One price',
+			steps: [{ ...rise.steps[0], operation: 'set', value: 500 } as AdjustmentDefinition['steps'][number]]
+		};
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: rise });
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: set });
+		const last = await profit(WHAT_IF);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'set', to: 0 });
+		expect((await storedAdjustments(db, WHAT_IF)).map((a) => a.code)[0]).toBe('set');
+		expect(await profit(WHAT_IF)).toBeGreaterThan(last);
+	});
+});
+
+describe('adopting', () => {
+	it('takes earlier ones along that change the same lines, as their order counts', () => {
+		const one = (code: string, line: string, on = true): AdjustmentDefinition => ({
+			...rise,
+			code,
+			on,
+			steps: [{ ...rise.steps[0], lines: line.split(' ').map((l) => ({ block: 'm', line: l })) }]
+		});
+		const list = [
+			one('a', 'price units'),
+			one('b', 'cost'),
+			one('c', 'units', false),
+			one('d', 'price cost')
+		];
+		expect(adoptedWith(list, 'd').map((a) => a.code)).toEqual(['a', 'b', 'd']);
+		expect(adoptedWith(list, 'c').map((a) => a.code)).toEqual(['a', 'c']);
+		expect(adoptedWith(list, 'b').map((a) => a.code)).toEqual(['b']);
+	});
+	it('writes them into the inputs and changes no figure; taking it back restores every cell', async () => {
+		const inputs = await contentOf(db, ['series', 'adjustment', 'basis']);
+		const before = await figures(WHAT_IF);
+		const done = await adoptAdjustments(db, maren, WHAT_IF, [
+			'kayak-prices',
+			'lakes-recover',
+			'freight-contract'
+		]);
+		expect(done.saved).toBeGreaterThan(100);
+		expect((await storedAdjustments(db, WHAT_IF)).every((a) => a.adopted !== null && !a.on)).toBe(true);
+		const after = await figures(WHAT_IF);
+		after.forEach((department, d) =>
+			department.forEach((row, r) =>
+				row.forEach((cell, c) => {
+					if (typeof cell === 'number') expect(cell).toBeCloseTo(before[d][r][c] as number, 6);
+					else expect(cell).toBe(before[d][r][c]);
+				})
+			)
+		);
+		const [save] = await savesOf(db, maren, WHAT_IF);
+		expect(save).toMatchObject({ batch: done.batch, kind: 'adopt', user: 'Maren Holt', undoable: true });
+		expect(save.count).toBe(done.saved + 3);
+		await undoSave(db, maren, WHAT_IF, done.batch);
+		expect(await contentOf(db, ['series', 'adjustment', 'basis'])).toBe(inputs);
+		expect(await figures(WHAT_IF)).toEqual(before);
+		// And what was taken back can be brought back.
+		const [undo] = await savesOf(db, maren, WHAT_IF);
+		await undoSave(db, maren, WHAT_IF, undo.batch);
+		expect(await figures(WHAT_IF)).toEqual(after);
+	});
+	it('is not taken back over what somebody has typed since', async () => {
+		const { batch } = await adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']);
+		const [change] = await db('journal').where({ batch, kind: 'adopt' }).limit(1);
+		const [, line, row] = change.subject.split('/');
+		await saveModelCells(db, maren, WHAT_IF, 'boat_sales', [
+			{ line, row, period: MAR27, before: Number(change.after), value: 1 }
+		]);
+		const before = await contentOf(db);
+		const r = await refusal(undoSave(db, maren, WHAT_IF, batch));
+		expect(r).toMatchObject({ status: 409, data: [{ theirs: 1, user: 'Maren Holt' }] });
+		expect(await contentOf(db)).toBe(before);
+	});
+	it('is refused in a locked scenario and over a plan that was submitted', async () => {
+		await setLock(db, maren, WHAT_IF, true, '');
+		expect((await refusal(adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']))).message).toMatch(
+			/is locked/
+		);
+		const freight = (await storedAdjustments(db, WHAT_IF))[2];
+		const pay: AdjustmentDefinition = {
+			...freight,
+			name: 'Less pay',
+			steps: [{ ...freight.steps[0], lines: [{ block: 'ledger', line: '5100' }] }]
+		};
+		await changeAdjustments(db, maren, 'fy28-budget', { action: 'put', adjustment: pay });
+		const r = await refusal(adoptAdjustments(db, maren, 'fy28-budget', [pay.code]));
+		expect(r.status).toBe(403);
+		expect(r.message).toMatch(/submitted|review|approved/);
+	});
+});
