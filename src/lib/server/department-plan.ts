@@ -9,6 +9,7 @@ import type { Origin, Plan } from '../core/plan/scenario';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells } from './cells';
+import { marksIn, type CellMark } from './cell-marks';
 import { basisToRow } from './db/rows';
 import { note } from './journal';
 import { Refusal } from './refusal';
@@ -49,6 +50,8 @@ export interface DepartmentPlan {
 	errors: number;
 	/** Lines of driver models that a basis may name, or names already (`model.line`). */
 	drivers: { code: string; name: string }[];
+	/** Notes, items and attachments on cells of this department. */
+	marks: CellMark[];
 	/** Whether others may be chosen. */
 	choosesDrivers: boolean;
 }
@@ -108,6 +111,7 @@ export async function readDepartmentPlan(
 		last: plan.scenario.last,
 		right: await editRight(db, user, scenario, department),
 		errors,
+		marks: single ? await marksIn(db, scenario, LEDGER_BLOCK, department) : [],
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)
 	};

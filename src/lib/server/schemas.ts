@@ -93,3 +93,11 @@ export const ArrangementText = z.object({
 	where: z.string().default('').transform(pairs),
 	empty: z.enum(['show', 'hide']).default('show')
 });
+
+/** A cell of a plan or a driver model. */
+export const CellPlace = z.strictObject({
+	block: z.string(),
+	line: z.string(),
+	row: z.string(),
+	period: z.int()
+});

@@ -184,7 +184,13 @@
 </section>
 {#if menu}
 	{@const at = menu}
-	<GridMenu x={at.x} y={at.y} label="Actions for {at.scenario.name}" groups={menuOf(at.scenario)} onclose={() => (menu = null)} />
+	<GridMenu
+		x={at.x}
+		y={at.y}
+		label="Actions for {at.scenario.name}"
+		groups={menuOf(at.scenario)}
+		onclose={() => (menu = null)}
+	/>
 {/if}
 {#if changing}
 	<ScenarioDialog

@@ -1,8 +1,9 @@
 <script lang="ts">
-	import type { Basis, NumberFormat } from '../core/model/schema';
+	import { LEDGER_BLOCK, type Basis, type NumberFormat } from '../core/model/schema';
 	import type { FigureView } from '../core/plan/figure';
 	import type { Explanation, FigureRef, Operand, Part } from '../core/plan/trace';
 	import { ApiError, post } from './api';
+	import CellNotes from './CellNotes.svelte';
 	import { useCompany } from './company';
 	import { day, exact, moment } from './format';
 	import { sheet, type Opened } from './sheet.svelte';
@@ -11,7 +12,8 @@
 	const { calendar } = company;
 	let view = $state<FigureView | null>(null);
 	let problem = $state('');
-	let tab: 'trace' | 'history' = $state('trace');
+	let tab: 'trace' | 'notes' | 'history' = $state('trace');
+	let noteCount = $state(0);
 
 	$effect(() => {
 		const opened = sheet.current;
@@ -20,8 +22,9 @@
 
 	async function load(opened: Opened) {
 		problem = '';
+		if (opened.tab) tab = opened.tab;
 		try {
-			const answer = await post<FigureView>('trace', opened);
+			const answer = await post<FigureView>('trace', { scenario: opened.scenario, ref: opened.ref });
 			if (sheet.current === opened) view = answer;
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'This figure cannot be opened.';
@@ -53,6 +56,21 @@
 	}
 	const parts = (e: Explanation): Part[] => ('parts' in e ? e.parts : []);
 	const isHere = (o: Operand) => view?.trace.ref.kind === 'line' && o.period === view.trace.ref.period;
+	/** The cell behind a figure of one month; notes and items hang on cells. */
+	const cell = $derived.by(() => {
+		const ref = view?.trace.ref;
+		if (!ref) return null;
+		if (ref.kind === 'line') return { block: ref.model, line: ref.line, row: ref.row, period: ref.period };
+		return ref.from === ref.to
+			? { block: LEDGER_BLOCK, line: ref.account, row: ref.department, period: ref.from }
+			: null;
+	});
+	/** What was typed in the cell; null where its figure comes from elsewhere. */
+	const typed = $derived.by(() => {
+		const kind = view?.trace.explanations[0]?.kind;
+		const value = view?.trace.value;
+		return (kind === 'typed' || kind === 'input') && typeof value === 'number' ? value : null;
+	});
 	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;
 </script>
 
@@ -97,6 +115,9 @@
 			<p class="big">{exact(t.value, t.format)}</p>
 			<div class="tabs" role="tablist">
 				<button role="tab" aria-selected={tab === 'trace'} onclick={() => (tab = 'trace')}>Trace</button>
+				{#if cell}<button role="tab" aria-selected={tab === 'notes'} onclick={() => (tab = 'notes')}
+						>Notes and items{noteCount ? ` (${noteCount})` : ''}</button
+					>{/if}
 				<button role="tab" aria-selected={tab === 'history'} onclick={() => (tab = 'history')}
 					>History{view.history.length ? ` (${view.history.length})` : ''}</button
 				>
@@ -209,7 +230,7 @@
 						</section>
 					{/if}
 				{/each}
-			{:else}
+			{:else if tab === 'history' || !cell}
 				<section>
 					{#each view.history as h (h.at + h.after)}
 						<div class="change">
@@ -229,6 +250,19 @@
 						</p>
 					{/each}
 				</section>
+			{/if}
+			{#if cell}
+				<div class:away={tab !== 'notes'}>
+					{#key JSON.stringify(cell)}
+						<CellNotes
+							scenario={sheet.current.scenario}
+							{cell}
+							format={t.format}
+							{typed}
+							oncount={(n) => (noteCount = n)}
+						/>
+					{/key}
+				</div>
 			{/if}
 		{:else}
 			<p class="muted">Opening …</p>
@@ -348,6 +382,9 @@
 		border-bottom: 1px solid var(--rule);
 		padding: 6px 0;
 		overflow-wrap: anywhere;
+	}
+	.away {
+		display: none;
 	}
 	.problem {
 		color: var(--clay);

@@ -4,6 +4,8 @@ import type { FigureRef } from '../core/plan/trace';
 export interface Opened {
 	scenario: string;
 	ref: FigureRef;
+	/** What is shown of it first. */
+	tab?: 'trace' | 'notes' | 'history';
 }
 
 class Sheet {

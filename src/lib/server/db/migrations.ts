@@ -268,5 +268,65 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '004_notes',
+		async up(db) {
+			await db.schema
+				.createTable('note', (t) => {
+					t.increments('id');
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
+					// The cell, as the journal names it.
+					t.text('subject').notNullable();
+					// The note that this one answers.
+					t.integer('answers');
+					t.text('at').notNullable();
+					t.text('user').notNullable();
+					t.text('text').notNullable();
+					t.index(['scenario', 'subject'], 'note_subject');
+				})
+				.createTable('item', (t) => {
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
+					t.text('subject').notNullable();
+					t.integer('position').notNullable();
+					t.text('description').notNullable();
+					t.float('quantity');
+					t.float('rate');
+					t.float('amount').notNullable();
+					t.primary(['scenario', 'subject', 'position']);
+				})
+				.createTable('attachment', (t) => {
+					t.increments('id');
+					t.text('scenario')
+						.notNullable()
+						.references('scenario.code')
+						.onDelete('CASCADE')
+						.deferrable('deferred');
+					t.text('subject').notNullable();
+					t.text('at').notNullable();
+					t.text('user').notNullable();
+					t.text('name').notNullable();
+					t.integer('size').notNullable();
+					t.binary('content').notNullable();
+					t.index(['scenario', 'subject'], 'attachment_subject');
+				})
+				.createTable('preference', (t) => {
+					t.text('user').notNullable();
+					t.text('name').notNullable();
+					t.text('value').notNullable();
+					t.primary(['user', 'name']);
+				});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -10,13 +10,14 @@
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
 	import { day, exact, share, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import { isMonth, spanColumn, spanKey } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
-	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
+	import type { CellOf, GridCell, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
@@ -45,6 +46,8 @@
 	} | null>(null);
 	const folds = new Folds(calendar);
 	let submitting = $state(false);
+	/** The department's notes are listed. */
+	let listing = $state(false);
 	let grid: Grid | undefined = $state();
 
 	const periods = $derived(
@@ -153,6 +156,7 @@
 			at: { row: row.account, column: calendar.key(period) },
 			editable: row.leaf && right.editable && isOpen(period),
 			override: typed !== null && hasBasis(row),
+			glyphs: glyphsOf(row.account, period),
 			title: !row.leaf
 				? undefined
 				: period < plan!.open
@@ -168,6 +172,23 @@
 					? 'A total of the accounts under it; type into those.'
 					: `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`
 		};
+	}
+	const marks = $derived(new Map((plan?.marks ?? []).map((m) => [`${m.line}/${m.period}`, m])));
+	function glyphsOf(account: string, period: number): GridCell['glyphs'] {
+		const mark = marks.get(`${account}/${period}`);
+		if (!mark) return undefined;
+		const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
+		return [
+			...(mark.notes
+				? [{ shape: 'note' as const, words: `${many(mark.notes, 'note', 'notes')}: ${mark.last}` }]
+				: []),
+			...(mark.items
+				? [{ shape: 'items' as const, words: `made up of ${many(mark.items, 'item', 'items')}` }]
+				: []),
+			...(mark.attachments
+				? [{ shape: 'attachment' as const, words: many(mark.attachments, 'attachment', 'attachments') }]
+				: [])
+		];
 	}
 	const cell: CellOf = (gridRow, column) => {
 		const row = byAccount.get(gridRow.key);
@@ -274,6 +295,17 @@
 				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
 			});
 	}
+	function openNotes(account: string, period: number) {
+		sheet.open({
+			scenario: selection.scenario,
+			ref: { kind: 'account', account, department: selection.department, from: period, to: period },
+			tab: 'notes'
+		});
+	}
+	const menu = (row: GridRow, column: GridColumn): MenuItem[] =>
+		row.kind !== 'heading' && column.span && isMonth(column.span)
+			? [{ label: 'Notes, items, attachments', act: () => openNotes(row.key, column.span!.from) }]
+			: [];
 	/** A total was typed, or cells are to be changed together: the months under them are what it is spread into. */
 	function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
 		const months = new Map<string, Set<number>>();
@@ -439,6 +471,7 @@
 		onopen={openFigure}
 		onaction={chooseBasis}
 		ontoggle={toggle}
+		{menu}
 		onspread={spreadCells}
 		onfold={(span) => folds.toggle(span)}
 		onsay={(m) => notices.say(m)}
@@ -446,7 +479,10 @@
 	<p class="hint muted">
 		{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
 			basis; <kbd>Del</kbd> takes it away.{/if}
-		<kbd>Space</kbd> opens what a figure is made of.
+		<kbd>Space</kbd> opens what a figure is made of, with its notes.
+		{#if plan.marks.length}<button class="plain" onclick={() => (listing = true)}
+				>{plan.marks.length} {plan.marks.length === 1 ? 'cell' : 'cells'} with notes or items</button
+			>{/if}
 		<button class="empty" onclick={() => (showEmpty = !showEmpty)}
 			>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
 		>
@@ -466,6 +502,31 @@
 			onapply={(list) => edits.apply(list)}
 			onclose={() => (spreading = null)}
 		/>
+	{/if}
+	{#if listing}
+		<Dialog
+			title="Notes and items of {department?.name}"
+			action="Done"
+			size="md"
+			onaction={() => (listing = false)}
+			onclose={() => (listing = false)}
+		>
+			<ul class="marks">
+				{#each plan.marks as m (`${m.line}/${m.period}`)}
+					<li>
+						<button
+							class="plain"
+							onclick={() => {
+								listing = false;
+								grid?.goTo(m.line, calendar.key(m.period));
+								openNotes(m.line, m.period);
+							}}>{accountName(m.line)}, {calendar.label(m.period)}</button
+						>
+						<span>{m.last || `${m.items} items`}</span>
+					</li>
+				{/each}
+			</ul>
+		</Dialog>
 	{/if}
 	{#if choosing}
 		<BasisDialog
@@ -509,6 +570,13 @@
 		display: flex;
 		gap: 8px;
 		align-items: center;
+	}
+	.marks li {
+		display: grid;
+		grid-template-columns: 220px 1fr;
+		gap: 14px;
+		padding: 5px 0;
+		border-bottom: 1px solid var(--rule);
 	}
 	.errors {
 		color: var(--clay);
