@@ -86,6 +86,9 @@ export function company(): CompanyData {
 			definitions: [],
 			bases: [],
 			adjustments: [],
+			notes: [],
+			items: [],
+			attachments: [],
 			series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({
 				block: 'ledger',
 				line: `a${k % ACCOUNTS}`,

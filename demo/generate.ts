@@ -42,7 +42,10 @@ function scenario(
 		definitions,
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
 		bases: bases(entries, rise),
-		adjustments
+		adjustments,
+		notes: [],
+		items: [],
+		attachments: []
 	};
 }
 

@@ -16,7 +16,7 @@ const ALL: Role[] = ROLES;
 const COMPANY: Role[] = ['analyst', 'reviewer', 'viewer'];
 
 interface Request {
-	method: 'GET' | 'POST';
+	method: 'GET' | 'POST' | 'PATCH' | 'DELETE';
 	path: string;
 	body?: unknown;
 	file?: boolean;
@@ -30,6 +30,9 @@ const W = 'from=2027-04&to=2028-03';
 const own = { scenario: 'fy28-budget', department: 'dealer-sales' };
 const other = { scenario: 'fy28-budget', department: 'rigging' };
 const cell = { account: '6240', period: 2027 * 12 + 3, before: null, value: 1 };
+
+const place = { block: 'ledger', line: '6240', row: 'dealer-sales', period: 2027 * 12 + 3 };
+const ACCOUNT = `block=ledger&line=6240&period=${2027 * 12 + 3}`;
 
 /** What is asked of each route. Requests that would change something are made so that they fail after the question of rights. */
 const API: Record<string, Request[]> = {
@@ -49,6 +52,84 @@ const API: Record<string, Request[]> = {
 	],
 	'scenarios/[code]/lock': [
 		{ method: 'POST', path: 'scenarios/none/lock', body: { locked: true }, open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]': [
+		{ method: 'PATCH', path: 'scenarios/none', body: { name: 'x' }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'scenarios/none', open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]/restore': [
+		{ method: 'POST', path: 'scenarios/none/restore', body: {}, open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]/adjustments': [
+		{ method: 'GET', path: 'scenarios/dearer-kayaks/adjustments', open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/adjustments',
+			body: { action: 'remove', code: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/adjustments/adopt': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/adjustments/adopt',
+			body: { codes: ['none'] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/history': [
+		{ method: 'GET', path: 'scenarios/dearer-kayaks/history', open: COMPANY, status: 200 }
+	],
+	'scenarios/[code]/history/undo': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/history/undo',
+			body: { batch: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	notes: [
+		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=dealer-sales`, open: ALL, status: 200 },
+		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=rigging`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'notes',
+			body: { scenario: 'fy28-budget', cell: place, text: 'x', answers: 999_999 },
+			open: ['analyst', 'reviewer', 'contributor'],
+			status: 404
+		}
+	],
+	'notes/[id]': [{ method: 'DELETE', path: 'notes/999999', open: ALL, status: 404 }],
+	'notes/items': [
+		{
+			method: 'POST',
+			path: 'notes/items',
+			body: {
+				scenario: 'fy28-budget',
+				cell: place,
+				before: 5,
+				items: [{ description: 'x', quantity: null, rate: null, amount: 1 }]
+			},
+			open: ['analyst', 'contributor'],
+			status: 409
+		}
+	],
+	'notes/attachments': [
+		{
+			method: 'POST',
+			path: 'notes/attachments',
+			body: { scenario: 'fy28-budget', cell: { ...place, line: 'none' } },
+			file: true,
+			open: ['analyst', 'reviewer', 'contributor'],
+			status: 404
+		}
+	],
+	'notes/attachments/[id]': [
+		{ method: 'GET', path: 'notes/attachments/999999', open: ALL, status: 404 },
+		{ method: 'DELETE', path: 'notes/attachments/999999', open: ALL, status: 404 }
 	],
 	plan: [
 		{ method: 'GET', path: `plan?${S}&department=dealer-sales&${W}`, open: ALL, status: 200 },
@@ -218,6 +299,8 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/drivers': [{ path: '/drivers', open: COMPANY }],
 	'(app)/drivers/[model]': [{ path: '/drivers/boat_sales', open: COMPANY }],
 	'(app)/forecast': [{ path: '/forecast', open: COMPANY }],
+	'(app)/forecast/history': [{ path: '/forecast/history', open: COMPANY }],
+	'(app)/forecast/what-if': [{ path: '/forecast/what-if', open: COMPANY }],
 	'(app)/setup/feed': [{ path: '/setup/feed', open: ['analyst'] }],
 	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }]
 };
@@ -255,7 +338,7 @@ function ask(client: Client, r: Request): Promise<Response> {
 	if (r.method === 'GET') return client.fetch(path);
 	if (!r.file)
 		return client.fetch(path, {
-			method: 'POST',
+			method: r.method,
 			headers: { 'content-type': 'application/json' },
 			body: JSON.stringify(r.body)
 		});

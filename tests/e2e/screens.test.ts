@@ -218,7 +218,7 @@ describe('a driver model', () => {
 		await p.keys('5');
 		await p.says('.notice', /cannot be typed/);
 		await p.keys(' ');
-		await p.says('.notice', /44 rows together\. Unfold the line/);
+		await p.says('.notice', /44 rows together\. Open one month of one row/);
 	});
 });
 
@@ -241,17 +241,19 @@ describe('rounds and months', () => {
 	it('copies, locks and unlocks a scenario, and reopens a month, each with its reason', async () => {
 		await p.go(`${app.url}/forecast?scenario=fy27-forecast-6-6`);
 		const row = () => p.named('tr', /^FY27 Forecast 6\+6/);
-		const button = async (name: string) =>
-			(await row()).findElement(By.xpath(`.//button[contains(., "${name}")]`));
-		await (await button('Copy')).click();
+		const choose = async (name: RegExp) => {
+			await (await row()).findElement(By.css('.dots')).click();
+			await p.click('[role=menuitem]', name);
+		};
+		await choose(/^Copy …/);
 		const name = await p.find('#answer');
 		await name.clear();
 		await name.sendKeys('Warm winter');
 		await p.click('dialog button', 'Copy');
 		await p.says('tr', /^Warm winter what-if/);
-		await (await button('Lock')).click();
+		await choose(/^Lock/);
 		await p.says('.notice', /FY27 Forecast 6\+6 is locked/);
-		await (await button('Unlock')).click();
+		await choose(/^Unlock …/);
 		await (await p.find('#answer')).sendKeys('One correction.');
 		await p.click('dialog button', 'Unlock');
 		await p.says('.notice', /is unlocked/);

@@ -407,13 +407,28 @@ export async function copyContent(
 		);
 }
 
-/** Copies a scenario under a new name. */
+/** Copies notes, items and attachments to another scenario, answers still to the notes they answer. */
+async function copyNotes(trx: Knex.Transaction, from: string, to: string): Promise<void> {
+	const ids = new Map<number, number>();
+	for (const { id, ...n } of await trx('note').where({ scenario: from }).orderBy('id')) {
+		const row = { ...n, scenario: to, answers: n.answers === null ? null : ids.get(n.answers) };
+		const [copy] = (await trx('note').insert(row).returning('id')) as { id: number }[];
+		ids.set(id, copy.id);
+	}
+	for (const i of await trx('item').where({ scenario: from }))
+		await trx('item').insert({ ...i, scenario: to });
+	for (const { id: _, ...a } of await trx('attachment').where({ scenario: from }).orderBy('id'))
+		await trx('attachment').insert({ ...a, scenario: to });
+}
+
+/** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
 export async function copyScenario(
 	db: Knex,
 	user: User,
 	from: string,
 	name: string,
-	kind: Scenario['kind']
+	kind: Scenario['kind'],
+	withNotes = false
 ): Promise<string> {
 	return db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
@@ -446,6 +461,7 @@ export async function copyScenario(
 			position: position + 1
 		});
 		await copyContent(trx, from, code);
+		if (withNotes) await copyNotes(trx, from, code);
 		await note(trx, [
 			{
 				user: user.email,

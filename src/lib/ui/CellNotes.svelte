@@ -7,6 +7,7 @@
 	import { ApiError, get, post, remove, send } from './api';
 	import { exact, moment, plain, readFigure } from './format';
 	import { notices } from './notices.svelte';
+	import { sheet } from './sheet.svelte';
 
 	/** Notes with answers, the items behind the figure, and attachments of one cell. */
 	interface Props {
@@ -70,6 +71,7 @@
 			then?.();
 			await load();
 			await invalidateAll();
+			sheet.refresh();
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'This was not saved.';
 		} finally {

@@ -17,6 +17,8 @@
 		format: NumberFormat;
 		/** Entry precision. */
 		decimals: number;
+		/** Something to know before: what lies over the cells. */
+		hint?: string;
 		/** Scenarios whose shape can be taken. */
 		scenarios: readonly { code: string; name: string }[];
 		/** The same cells in another scenario. */
@@ -24,7 +26,18 @@
 		onapply: (edits: Edit[]) => void;
 		onclose: () => void;
 	}
-	let { title, typed, rows, format, decimals, scenarios, shapeOf, onapply, onclose }: Props = $props();
+	let {
+		title,
+		typed,
+		rows,
+		format,
+		decimals,
+		hint = '',
+		scenarios,
+		shapeOf,
+		onapply,
+		onclose
+	}: Props = $props();
 	let kind: Change['kind'] = $state('to');
 	let text = $state(untrack(() => (typed === null ? '' : exact(typed, format))));
 	let how = $state('proportion');
@@ -124,6 +137,7 @@
 			/>
 		</div>
 	</div>
+	{#if hint}<p class="hint">{hint}</p>{/if}
 	{#if total !== null && values}
 		<p class="sum">
 			<b>{figure(now)} → {figure(values.reduce((a, b) => a + b, 0))}</b>
@@ -184,6 +198,10 @@
 	legend {
 		color: var(--ink-2);
 		margin-bottom: 4px;
+	}
+	.hint {
+		color: var(--timber);
+		margin: 6px 0;
 	}
 	.sum {
 		margin: 8px 0;

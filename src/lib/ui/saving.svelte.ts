@@ -4,6 +4,7 @@ import { ApiError, post } from './api';
 import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from './grid/edits.svelte';
 import { notices } from './notices.svelte';
+import { sheet } from './sheet.svelte';
 
 /** A cell that differs on the server, as the API tells it. */
 export interface ServerConflict {
@@ -39,6 +40,7 @@ export class Saving {
 			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.list));
 			page.edits.saved();
 			await invalidateAll();
+			sheet.refresh();
 			notices.say(`${saved} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`);
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;

@@ -22,6 +22,11 @@ class Sheet {
 		const scenario = this.current?.scenario;
 		if (scenario) this.stack = [...this.stack, { scenario, ref }];
 	}
+	/** Opens the same figure anew, after something has been saved. */
+	refresh() {
+		const last = this.current;
+		if (last) this.stack = [...this.stack.slice(0, -1), { ...last, tab: undefined }];
+	}
 	back() {
 		this.stack = this.stack.slice(0, -1);
 	}

@@ -107,6 +107,34 @@ export interface ScenarioRecord {
 	series: Series[];
 	bases: BasisEntry[];
 	adjustments: AdjustmentDefinition[];
+	notes: NoteRecord[];
+	items: ItemRecord[];
+	attachments: AttachmentRecord[];
+}
+
+/** A note on a cell, which the journal's kind of subject names. */
+export interface NoteRecord {
+	subject: string;
+	at: string;
+	user: string;
+	text: string;
+	/** Place in the scenario's list of the note that it answers. */
+	answers: number | null;
+}
+/** One line of the calculation behind a cell. */
+export interface ItemRecord {
+	subject: string;
+	description: string;
+	quantity: number | null;
+	rate: number | null;
+	amount: number;
+}
+export interface AttachmentRecord {
+	subject: string;
+	at: string;
+	user: string;
+	name: string;
+	content: Uint8Array;
 }
 
 export interface CompanyData {

@@ -553,7 +553,8 @@ class FolderReader {
 					isDepartment
 				),
 				bases: this.bases(`${folder}/bases.csv`, definitions, takesFigures, isDepartment),
-				adjustments: this.adjustments(`${folder}/adjustments.json`, definitions, calendar, takesFigures)
+				adjustments: this.adjustments(`${folder}/adjustments.json`, definitions, calendar, takesFigures),
+				...this.cellNotes(folder)
 			};
 		});
 	}
@@ -718,6 +719,64 @@ class FolderReader {
 			}
 			return { account: r.account, department: r.department, basis };
 		});
+	}
+
+	private cellNotes(folder: string): Pick<ScenarioRecord, 'notes' | 'items' | 'attachments'> {
+		const notesFile = `${folder}/notes.csv`;
+		const notes = this.table(notesFile, {
+			subject: cell.required,
+			at: cell.required,
+			user: cell.text,
+			text: cell.required,
+			answers: cell.orNull(cell.integer)
+		});
+		notes.forEach((n, i) =>
+			this.expect(
+				n.answers === null ||
+					(n.answers >= 1 && n.answers <= i && notes[n.answers - 1].subject === n.subject),
+				notesFile,
+				n.rowNumber,
+				'answers',
+				'the number of an earlier note of the same cell was expected'
+			)
+		);
+		const items = this.table(`${folder}/items.csv`, {
+			subject: cell.required,
+			description: cell.required,
+			quantity: cell.orNull(cell.decimal),
+			rate: cell.orNull(cell.decimal),
+			amount: cell.decimal
+		});
+		const attachments = this.table(`${folder}/attachments.csv`, {
+			subject: cell.required,
+			at: cell.required,
+			user: cell.text,
+			name: cell.required,
+			content: cell.required
+		});
+		return {
+			notes: notes.map(({ subject, at, user, text, answers }) => ({
+				subject,
+				at,
+				user,
+				text,
+				answers: answers === null ? null : answers - 1
+			})),
+			items: items.map(({ subject, description, quantity, rate, amount }) => ({
+				subject,
+				description,
+				quantity,
+				rate,
+				amount
+			})),
+			attachments: attachments.map(({ subject, at, user, name, content }) => ({
+				subject,
+				at,
+				user,
+				name,
+				content: new Uint8Array(Buffer.from(content, 'base64'))
+			}))
+		};
 	}
 
 	private adjustments(

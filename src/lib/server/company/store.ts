@@ -16,7 +16,16 @@ import {
 	type ScenarioRow
 } from '../db/rows';
 import { Refusal } from '../refusal';
-import { tagsFromText, tagsToText, type CompanyData, type Entry } from './data';
+import {
+	tagsFromText,
+	tagsToText,
+	type AttachmentRecord,
+	type CompanyData,
+	type Entry,
+	type ItemRecord,
+	type NoteRecord,
+	type ScenarioRecord
+} from './data';
 
 /** Whether a company has been loaded. */
 export async function hasCompany(db: Knex): Promise<boolean> {
@@ -158,6 +167,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 					definition: await keepDefinition(trx, definition)
 				});
 			await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(scenario.code, s.series));
+			await storeCellNotes(trx, s);
 			await insert(
 				'adjustment',
 				s.adjustments.map((a, i) => adjustmentToRow(scenario.code, a, i))
@@ -187,6 +197,64 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 	});
 }
 
+async function storeCellNotes(
+	trx: Knex.Transaction,
+	{ scenario, notes, items, attachments }: ScenarioRecord
+) {
+	const ids: number[] = [];
+	for (const { answers, ...n } of notes) {
+		const row = { ...n, scenario: scenario.code, answers: answers === null ? null : ids[answers] };
+		const [id] = (await trx('note').insert(row).returning('id')) as { id: number }[];
+		ids.push(id.id);
+	}
+	const places = new Map<string, number>();
+	for (const item of items) {
+		const position = places.get(item.subject) ?? 0;
+		places.set(item.subject, position + 1);
+		await trx('item').insert({ ...item, scenario: scenario.code, position });
+	}
+	for (const a of attachments)
+		await trx('attachment').insert({
+			...a,
+			content: Buffer.from(a.content),
+			size: a.content.length,
+			scenario: scenario.code
+		});
+}
+
+async function readCellNotes(
+	db: Knex,
+	scenario: string
+): Promise<Pick<ScenarioRecord, 'notes' | 'items' | 'attachments'>> {
+	const notes = (await db('note').where({ scenario }).orderBy('id')) as (NoteRecord & { id: number })[];
+	const place = new Map(notes.map((n, i) => [n.id, i]));
+	const items = (await db('item').where({ scenario }).orderBy(['subject', 'position'])) as ItemRecord[];
+	const attachments = (await db('attachment').where({ scenario }).orderBy('id')) as AttachmentRecord[];
+	return {
+		notes: notes.map(({ subject, at, user, text, answers }) => ({
+			subject,
+			at,
+			user,
+			text,
+			answers: answers === null ? null : (place.get(answers) ?? null)
+		})),
+		items: items.map(({ subject, description, quantity, rate, amount }) => ({
+			subject,
+			description,
+			quantity,
+			rate,
+			amount
+		})),
+		attachments: attachments.map(({ subject, at, user, name, content }) => ({
+			subject,
+			at,
+			user,
+			name,
+			content: new Uint8Array(content)
+		}))
+	};
+}
+
 /** Everything the database holds of the company, without passwords and sessions. */
 export async function readStored(db: Knex): Promise<CompanyData> {
 	const { company, closedThrough } = await readCompanyRow(db);
@@ -210,7 +278,8 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 			).map(basisFromRow),
 			adjustments: (
 				(await db('adjustment').where({ scenario: row.code }).orderBy('position')) as AdjustmentRow[]
-			).map(adjustmentFromRow)
+			).map(adjustmentFromRow),
+			...(await readCellNotes(db, row.code))
 		});
 	}
 	return {

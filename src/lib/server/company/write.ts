@@ -201,7 +201,7 @@ function standardDefinitions(data: CompanyData): Map<string, ModelDefinition> {
 }
 
 function writeScenario(
-	{ scenario, definitions, series, bases, adjustments }: ScenarioRecord,
+	{ scenario, definitions, series, bases, adjustments, notes, items, attachments }: ScenarioRecord,
 	standard: ReadonlyMap<string, ModelDefinition>,
 	files: Map<string, string>,
 	key: (p: number) => string
@@ -228,6 +228,30 @@ function writeScenario(
 			)
 		);
 	if (adjustments.length) files.set(`${folder}/adjustments.json`, json(adjustments));
+	if (notes.length)
+		files.set(
+			`${folder}/notes.csv`,
+			writeTable(
+				['subject', 'at', 'user', 'text', 'answers'],
+				notes.map((n) => [n.subject, n.at, n.user, n.text, n.answers === null ? null : n.answers + 1])
+			)
+		);
+	if (items.length)
+		files.set(
+			`${folder}/items.csv`,
+			writeTable(
+				['subject', 'description', 'quantity', 'rate', 'amount'],
+				items.map((i) => [i.subject, i.description, i.quantity, i.rate, i.amount])
+			)
+		);
+	if (attachments.length)
+		files.set(
+			`${folder}/attachments.csv`,
+			writeTable(
+				['subject', 'at', 'user', 'name', 'content'],
+				attachments.map((a) => [a.subject, a.at, a.user, a.name, Buffer.from(a.content).toString('base64')])
+			)
+		);
 	if (!series.length) return;
 	const first = Math.min(...series.map((s) => s.first));
 	const last = Math.max(...series.map((s) => s.first + s.values.length - 1));

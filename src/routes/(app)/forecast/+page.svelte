@@ -24,6 +24,7 @@
 	let asking = $state<{ scenario: Scenario; what: 'copy' | 'unlock' } | { what: 'reopen' } | null>(null);
 	let answer = $state('');
 	let kind = $state('what-if');
+	let withNotes = $state(false);
 	const followers = $derived(proposal?.followers.filter((f) => f.follows === from) ?? []);
 	const nameOf = (code: string | null) => data.list.find((s) => s.code === code)?.name ?? '';
 
@@ -99,7 +100,7 @@
 		else
 			void act(
 				'scenarios',
-				{ from: asking.scenario.code, name: answer, kind },
+				{ from: asking.scenario.code, name: answer, kind, notes: withNotes },
 				`${answer} is made; it is independent of ${asking.scenario.name}.`
 			);
 	}
@@ -269,6 +270,7 @@
 		{#if asking?.what === 'copy'}
 			<Label for="kind">Kind</Label>
 			<Select id="kind" size="sm" items={KINDS} bind:value={kind} />
+			<Checkbox bind:checked={withNotes}>take notes, items and attachments along</Checkbox>
 		{/if}
 	</form>
 	{#snippet footer()}

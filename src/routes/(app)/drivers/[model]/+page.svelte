@@ -70,6 +70,7 @@
 		line: Line;
 		rows: SpreadRow[];
 		periods: number[];
+		hint: string;
 	}
 	let spreading = $state<Spreading | null>(null);
 
@@ -262,7 +263,7 @@
 		scenario: string,
 		from: number,
 		to: number
-	): Promise<{ key: string; name: string; cells: Cell[] }[]> {
+	): Promise<{ key: string; name: string; cells: Cell[]; adjusted: boolean }[]> {
 		const query = new URLSearchParams({
 			scenario,
 			from: calendar.key(from),
@@ -280,7 +281,7 @@
 			const leaf = definition.dimensions.length ? r.depth === 1 : true;
 			// What is typed is changed, whatever adjustments make of it.
 			return leaf && key !== null && key !== undefined
-				? [{ key, name: r.label, cells: r.typed ?? r.cells }]
+				? [{ key, name: r.label, cells: r.typed ?? r.cells, adjusted: r.typed !== undefined }]
 				: [];
 		});
 	}
@@ -311,7 +312,7 @@
 		const first = Math.min(...wanted.map((w) => w.span.from));
 		const last = Math.max(...wanted.map((w) => w.span.to));
 		const chosen = new Map<string, Set<number>>();
-		const names = new Map<string, { name: string; cells: Cell[] }>();
+		const names = new Map<string, { name: string; cells: Cell[]; adjusted: boolean }>();
 		try {
 			// Cells of one row or of the same members are read at once.
 			const groups = new Map<string, typeof wanted>();
@@ -361,7 +362,10 @@
 			typed,
 			line,
 			rows,
-			periods: months
+			periods: months,
+			hint: [...names.values()].some((n) => n.adjusted)
+				? 'Adjustments lie over some of these cells: what is spread here is what they start from.'
+				: ''
 		};
 	}
 	const LAST_YEAR = '@last-year';
@@ -505,6 +509,7 @@
 		title={spreading.title}
 		typed={spreading.typed}
 		rows={spreading.rows}
+		hint={spreading.hint}
 		format={spreading.line.format}
 		decimals={entryDecimals(spreading.line.format, spreading.rows, company.data.company.decimals)}
 		scenarios={[

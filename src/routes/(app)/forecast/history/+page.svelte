@@ -29,6 +29,9 @@
 		undo: 'a save taken back',
 		basis: 'a basis',
 		formula: 'a formula',
+		note: 'a note',
+		items: 'items behind a cell',
+		attachment: 'an attachment',
 		lock: 'the lock',
 		copy: 'made as a copy',
 		scenario: 'what it is called, where it stands or who sees it',
@@ -42,6 +45,7 @@
 	/** Where a change stands, in words. */
 	function place(subject: string): string {
 		const [block, line, row, month] = subject.split('/');
+		if (['note', 'items', 'attachment'].includes(block)) return place(subject.slice(block.length + 1));
 		if (block === 'adjustment') return `adjustment ${line}`;
 		if (block === 'formula') return `${modelName(line)}: ${row}`;
 		if (block === 'basis') return `${accountName(line)}, ${departmentName(row)}`;

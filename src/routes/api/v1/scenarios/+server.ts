@@ -8,10 +8,11 @@ export const GET = api(async ({ db, user }) => ({ scenarios: await visibleScenar
 const Copy = z.strictObject({
 	from: z.string(),
 	name: z.string().trim().min(1).max(80),
-	kind: ScenarioKind.exclude(['actuals'])
+	kind: ScenarioKind.exclude(['actuals']),
+	notes: z.boolean().default(false)
 });
 
 export const POST = api(async ({ db, user, event }) => {
-	const { from, name, kind } = await body(event, Copy);
-	return { code: await copyScenario(db, user, from, name, kind) };
+	const { from, name, kind, notes } = await body(event, Copy);
+	return { code: await copyScenario(db, user, from, name, kind, notes) };
 });
