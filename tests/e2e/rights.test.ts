@@ -37,6 +37,10 @@ const ACCOUNT = `block=ledger&line=6240&period=${2027 * 12 + 3}`;
 /** What is asked of each route. Requests that would change something are made so that they fail after the question of rights. */
 const API: Record<string, Request[]> = {
 	me: [{ method: 'GET', path: 'me', open: ALL, status: 200 }],
+	'me/preferences': [
+		{ method: 'GET', path: 'me/preferences', open: ALL, status: 200 },
+		{ method: 'POST', path: 'me/preferences', body: { density: 'none' }, open: ALL, status: 400 }
+	],
 	scenarios: [
 		{ method: 'GET', path: 'scenarios', open: ALL, status: 200 },
 		{

@@ -222,6 +222,29 @@ describe('a driver model', () => {
 	});
 });
 
+describe('how figures are written', () => {
+	it('is the user’s own choice, kept on the server, for reading and for typing', async () => {
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=rigging`);
+		const before = await (await p.find('.row')).getRect();
+		await (await p.find('header summary')).click();
+		await choose('header .line:nth-of-type(2) select', '1.234,50');
+		await p.driver.wait(async () => /\d\.\d{3}/.test(await p.cellText('5100', '2027-04')), 5000);
+		await choose('header .line:nth-of-type(4) select', 'Dense');
+		await p.driver.wait(async () => (await (await p.find('.row')).getRect()).height < before.height, 5000);
+		await p.keys(Key.ESCAPE);
+		await (await p.cell('5210', '2027-04')).click();
+		await p.keys('1.250,5', Key.ENTER);
+		await p.cellShows('5210', '2027-04', '1.251');
+		await p.click('button', 'Discard');
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=rigging`);
+		expect(await p.cellText('5100', '2027-04')).toMatch(/\d\.\d{3}/);
+		await (await p.find('header summary')).click();
+		await choose('header .line:nth-of-type(2) select', '1,234.50');
+		await choose('header .line:nth-of-type(4) select', 'Roomy');
+		await p.keys(Key.ESCAPE);
+	});
+});
+
 describe('rounds and months', () => {
 	it('opens a round over chosen departments', async () => {
 		await p.go(`${app.url}/collect`);

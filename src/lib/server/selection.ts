@@ -15,7 +15,7 @@ export interface Selection {
 	to: number;
 }
 
-const MOST_MONTHS = 36;
+const MOST_MONTHS = 120;
 
 /** The scenario to begin with: the newest open forecast, else the newest plan, else actuals. */
 export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S | undefined {

@@ -4,6 +4,8 @@
 	import { FIGURES } from './format';
 	import { remember, useCompany, type FrameData } from './company';
 	import { invalidateAll } from '$app/navigation';
+	import { ApiError, post } from './api';
+	import { notices } from './notices.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();
@@ -64,6 +66,14 @@
 		document.documentElement.classList.toggle('dark', theme === 'dark');
 		void invalidateAll();
 	}
+	async function setStyle(change: Record<string, string>) {
+		try {
+			await post('me/preferences', change);
+			await invalidateAll();
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'This was not kept.', true);
+		}
+	}
 	function setFigures(value: string) {
 		remember('figures', value);
 		void invalidateAll();
@@ -113,6 +123,27 @@
 				>Figures
 				<select value={data.figures} onchange={(e) => setFigures(e.currentTarget.value)}>
 					{#each FIGURES as f (f.value)}<option value={f.value}>{f.name}</option>{/each}
+				</select>
+			</label>
+			<label class="line"
+				>Decimals
+				<select value={data.style.decimal} onchange={(e) => setStyle({ decimal: e.currentTarget.value })}>
+					<option value=".">1,234.50</option>
+					<option value=",">1.234,50</option>
+				</select>
+			</label>
+			<label class="line"
+				>Negatives
+				<select value={data.style.negative} onchange={(e) => setStyle({ negative: e.currentTarget.value })}>
+					<option value="minus">−1</option>
+					<option value="brackets">(1)</option>
+				</select>
+			</label>
+			<label class="line"
+				>Rows
+				<select value={data.style.density} onchange={(e) => setStyle({ density: e.currentTarget.value })}>
+					<option value="roomy">Roomy</option>
+					<option value="dense">Dense</option>
 				</select>
 			</label>
 			<label class="line"

@@ -2,6 +2,7 @@
 import { getContext, setContext } from 'svelte';
 import { monthCalendar, type Calendar } from '../core/calendar/calendar';
 import type { Figures } from './format';
+import type { UserStyle } from './user-style.svelte';
 
 export interface Stage {
 	href: string;
@@ -28,6 +29,7 @@ export interface FrameData {
 	may: Record<string, boolean>;
 	figures: Figures;
 	theme: string;
+	style: UserStyle;
 	accounts: { code: string; name: string }[];
 	models: { code: string; name: string }[];
 	today: string;

@@ -5,6 +5,7 @@ import { ACTUALS, visibleScenarios, scenarioModels } from '$lib/server/scenarios
 import { defaultScenario, selectionFrom } from '$lib/server/selection';
 import { readableRoots } from '$lib/server/auth/policy';
 import { companyState } from '$lib/server/structure';
+import { preferencesOf } from '$lib/server/preferences';
 import { today } from '$lib/server/settings';
 import type { Figures } from '$lib/ui/format';
 import type { FrameData } from '$lib/ui/company';
@@ -59,6 +60,7 @@ export const load = ({ locals, url, cookies }) =>
 			selection,
 			may,
 			figures: (cookies.get('figures') as Figures | undefined) ?? 'whole',
+			style: await preferencesOf(db, user),
 			theme: cookies.get('theme') ?? 'light',
 			accounts: structure.accounts.all.map(({ code, name }) => ({ code, name })),
 			models: models.map((m) => ({ code: m.definition.code, name: m.definition.name })),

@@ -1,15 +1,22 @@
 <script lang="ts">
 	import { afterNavigate } from '$app/navigation';
+	import { untrack } from 'svelte';
 	import { provideCompany } from '$lib/ui/company';
 	import GoTo from '$lib/ui/GoTo.svelte';
 	import { notices } from '$lib/ui/notices.svelte';
 	import Rail from '$lib/ui/Rail.svelte';
 	import SelectionBar from '$lib/ui/SelectionBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
+	import { userStyle } from '$lib/ui/user-style.svelte';
 	import SideSheet from '$lib/ui/SideSheet.svelte';
 
 	let { data, children } = $props();
 	provideCompany(() => data);
+	// Before anything is drawn, here and on the server, which draws a page at a time.
+	untrack(() => Object.assign(userStyle, data.style));
+	$effect.pre(() => {
+		Object.assign(userStyle, data.style);
+	});
 	let going = $state(false);
 
 	// A figure of another page or selection would mislead.

@@ -1,0 +1,13 @@
+import { z } from 'zod';
+import { api, body } from '$lib/server/http';
+import { Preferences, preferencesOf, setPreferences } from '$lib/server/preferences';
+
+const Change = z.strictObject({
+	decimal: Preferences.shape.decimal.unwrap().optional(),
+	negative: Preferences.shape.negative.unwrap().optional(),
+	density: Preferences.shape.density.unwrap().optional()
+});
+
+export const GET = api(({ db, user }) => preferencesOf(db, user));
+
+export const POST = api(async ({ db, user, event }) => setPreferences(db, user, await body(event, Change)));
