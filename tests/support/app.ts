@@ -39,7 +39,8 @@ export async function startApp(folder: string | null, env: Record<string, string
 	return serve(home, database, env);
 }
 
-async function serve(home: string, database: string, env: Record<string, string>): Promise<App> {
+/** Starts the built application on a database. */
+export async function serve(home: string, database: string, env: Record<string, string>): Promise<App> {
 	const port = await freePort();
 	const url = `http://127.0.0.1:${port}`;
 	const child = spawn(process.execPath, ['build/index.js'], {

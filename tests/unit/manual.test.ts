@@ -27,8 +27,8 @@ describe('the manual', () => {
 		const routes = files('src/routes/api/v1').map((f) => dirname(f).replace('src/routes/api/v1/', ''));
 		for (const route of routes) {
 			const written = route.replaceAll(/\[(\w+)\]/g, '<$1>');
-			expect(manual, route).toMatch(new RegExp(`(GET|POST) ${written}[\`? ]`));
-			for (const method of ['GET', 'POST'])
+			expect(manual, route).toMatch(new RegExp(`(GET|POST|PATCH|DELETE) ${written}[\`? ]`));
+			for (const method of ['GET', 'POST', 'PATCH', 'DELETE'])
 				expect(new RegExp(`${method} ${written}[\`? ]`).test(manual), `${method} ${route}`).toBe(
 					text(`src/routes/api/v1/${route}/+server.ts`).includes(`export const ${method}`)
 				);

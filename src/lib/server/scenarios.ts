@@ -417,7 +417,8 @@ async function copyNotes(trx: Knex.Transaction, from: string, to: string): Promi
 	}
 	for (const i of await trx('item').where({ scenario: from }))
 		await trx('item').insert({ ...i, scenario: to });
-	for (const { id: _, ...a } of await trx('attachment').where({ scenario: from }).orderBy('id'))
+	const columns = ['subject', 'at', 'user', 'name', 'size', 'content'];
+	for (const a of await trx('attachment').where({ scenario: from }).orderBy('id').select(columns))
 		await trx('attachment').insert({ ...a, scenario: to });
 }
 

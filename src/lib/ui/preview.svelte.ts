@@ -1,11 +1,11 @@
 /** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
-import type { ModelFigures, ModelQuery } from '../core/plan/model-view';
-import type { PreviewEdit } from '../core/plan/preview';
+import type { ModelQuery } from '../core/plan/model-view';
+import type { PreviewChanges, PreviewEdit } from '../core/plan/preview';
 import type { PreviewAnswer, PreviewRequest } from './preview.worker';
 
 export class LivePreview {
-	/** Null while nothing is typed, or until the first answer. */
-	figures: ModelFigures | null = $state(null);
+	/** Rows that differ by what is typed; null while nothing is typed, or until the first answer. */
+	changes: PreviewChanges | null = $state.raw(null);
 
 	#worker: Worker | null = null;
 	/** What the worker holds: a scenario at a revision. */
@@ -24,7 +24,7 @@ export class LivePreview {
 		if (!edits.length) {
 			this.#asked++;
 			this.#next = null;
-			this.figures = null;
+			this.changes = null;
 			return;
 		}
 		const ask = () => void this.#ask(scenario, version, edits, query);
@@ -49,11 +49,11 @@ export class LivePreview {
 				worker.onerror = (e) => reject(new Error(e.message));
 				worker.postMessage({ kind: 'figures', id, edits, query } satisfies PreviewRequest);
 			});
-			if (answer.id === this.#asked && 'figures' in answer) this.figures = answer.figures;
+			if (answer.id === this.#asked && 'changes' in answer) this.changes = answer.changes;
 		} catch {
 			// Without a preview the saved figures stand; saving calculates anew.
 			this.close();
-			this.figures = null;
+			this.changes = null;
 		} finally {
 			this.#busy = false;
 			const next = this.#next;

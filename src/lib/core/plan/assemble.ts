@@ -117,12 +117,12 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		},
 		basisCell(account, department, period) {
 			const row = structure.departmentRow.get(department);
-			const line = [basisLine(account), account].find((l) => calculation.has(LEDGER_BLOCK, l));
-			const over = this.typed(account, department, period) !== null;
 			const origin = originOf(account, department);
-			if (row === undefined || !line || (origin.kind === 'basis' && origin.basis.kind === 'typed'))
-				return null;
-			return calculation.cell(LEDGER_BLOCK, over ? line : account, row, period);
+			if (row === undefined || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
+			const over = this.typed(account, department, period) !== null;
+			const lines = [...(over ? [basisLine(account)] : []), planLine(account), account];
+			const line = lines.find((l) => calculation.has(LEDGER_BLOCK, l));
+			return line === undefined ? null : calculation.cell(LEDGER_BLOCK, line, row, period);
 		},
 		postings: (account, department) =>
 			(postings.get(account) ?? []).flatMap((p) => {

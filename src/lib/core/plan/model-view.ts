@@ -2,6 +2,7 @@
 import type { Span } from '../calendar/spans';
 import { rollUp, type RollupLine } from '../engine/rollup';
 import { cellAt, type Cell, type Matrix } from '../engine/values';
+import { walk } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
 import { rowKey, type ModelDefinition } from '../model/schema';
 import {
@@ -177,21 +178,25 @@ function reader(
 	});
 	/** Group of a node at its depth. */
 	const groupOf = new Map<string, number>();
-	const byDepth = new Map<number, Node[]>();
+	const byDepth = new Map<number, { list: Node[]; lines: Set<string>; single: boolean }>();
 	for (const node of nodes) {
-		const same = byDepth.get(node.depth) ?? [];
+		const same = byDepth.get(node.depth) ?? { list: [], lines: new Set<string>(), single: true };
 		byDepth.set(node.depth, same);
+		if (node.line) same.lines.add(node.line.code);
+		if (node.rows.length > 1) same.single = false;
 		const key = `${node.depth}${node.group}`;
 		if (groupOf.has(key)) continue;
-		groupOf.set(key, same.length);
-		same.push(node);
+		groupOf.set(key, same.list.length);
+		same.list.push(node);
 	}
 	// One entry takes all rows, so it is rolled up apart from those that divide them.
 	const divided = entries.some((e) => e.rows !== null);
+	const across = entries.flatMap((e) => (e.line ? [e.line.code] : []));
 	const places = (e: number): [kind: 'all' | 'parts', place: number, of: number] =>
 		entries[e].rows === null ? ['all', 0, 1] : ['parts', e - 1, entries.length - 1];
 	const rolled = new Map<string, Map<string, Matrix>>();
-	for (const [depth, list] of byDepth)
+	for (const [depth, { list, lines: own, single }] of byDepth) {
+		const wanted = neededFor(lines, [...own, ...across]);
 		for (const kind of divided ? (['all', 'parts'] as const) : (['all'] as const)) {
 			const of = kind === 'all' ? 1 : entries.length - 1;
 			const entryOf = new Int32Array(rowCount);
@@ -200,13 +205,16 @@ function reader(
 			list.forEach((node, g) => {
 				for (const r of node.rows) rows[r] = g * of + entryOf[r];
 			});
-			passes.forEach(({ list: inPass, periods }, p) =>
+			passes.forEach(({ list: inPass, periods }, p) => {
+				// Single rows in single months are read as they are.
+				if (single && inPass.every((s) => spans[s].from === spans[s].to)) return;
 				rolled.set(
 					`${depth}/${kind}/${p}`,
-					rollUp(matrixOf, lines, { rows, groups: list.length * of, periods, buckets: inPass.length })
-				)
-			);
+					rollUp(matrixOf, wanted, { rows, groups: list.length * of, periods, buckets: inPass.length })
+				);
+			});
 		}
+	}
 	const passOf = spans.map((_, s) => {
 		const pass = passes.findIndex(({ list }) => list.includes(s));
 		return { pass, bucket: passes[pass].list.indexOf(s) };
@@ -223,8 +231,27 @@ function reader(
 		const [kind, place, of] = places(e);
 		const { pass, bucket } = passOf[s];
 		const group = groupOf.get(`${node.depth}${node.group}`)! * of + place;
-		return cellAt(rolled.get(`${node.depth}/${kind}/${pass}`)!.get(line)!, group, bucket);
+		const found = rolled.get(`${node.depth}/${kind}/${pass}`);
+		return found ? cellAt(found.get(line)!, group, bucket) : null;
 	};
+}
+
+/** Lines with those that their roll-up rests on: operands of a formula, weights. */
+function neededFor(lines: readonly RollupLine[], wanted: readonly string[]): RollupLine[] {
+	const by = new Map(lines.map((l) => [l.code, l]));
+	const found = new Set<string>();
+	const add = (code: string): void => {
+		const line = by.get(code);
+		if (!line || found.has(code)) return;
+		found.add(code);
+		if (line.members.startsWith('weighted:')) add(line.members.slice('weighted:'.length));
+		else if ((line.members === 'formula' || line.time === 'formula') && line.expr)
+			walk(line.expr, (e) => {
+				if (e.kind === 'reference' && e.block === null) add(e.line);
+			});
+	};
+	wanted.forEach(add);
+	return lines.filter((l) => found.has(l.code));
 }
 
 /** Spans in lists within which none overlaps another. */

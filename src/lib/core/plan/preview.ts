@@ -1,7 +1,7 @@
 /** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
 import { rowKey } from '../model/schema';
 import { calculateScenario } from './assemble';
-import { modelFigures, typedCell, type ModelFigures, type ModelQuery } from './model-view';
+import { modelFigures, typedCell, type ModelFigures, type ModelQuery, type ViewRow } from './model-view';
 import { unpackScenario, type ScenarioPackage } from './package';
 import type { Plan } from './scenario';
 
@@ -40,12 +40,30 @@ export class Preview {
 		return modelFigures(this.plan, query);
 	}
 
+	/**
+	 * Rows whose figures differ from those of `saved` once these cells are typed; of all others there is nothing to say.
+	 * @param saved the same query's rows without anything typed
+	 */
+	changes(edits: readonly PreviewEdit[], query: ModelQuery, saved: ModelFigures): PreviewChanges {
+		const now = this.figures(edits, query);
+		const before = new Map(saved.rows.map((r) => [r.key, r]));
+		const same = (a: ViewRow, b: ViewRow | undefined) =>
+			b !== undefined && a.cells.every((c, i) => c === b.cells[i]) && sameTyped(a, b);
+		return {
+			rows: now.rows.filter((r) => !same(r, before.get(r.key))),
+			errors: now.errors
+		};
+	}
+
+	private readonly rowsOf = new Map<string, Map<string, number>>();
 	private place(model: string, { row, period }: PreviewEdit): [row: number, t: number] {
 		const { calculation } = this.plan;
-		return [
-			calculation.block(model).rows.findIndex((r) => rowKey(r) === row),
-			period - calculation.axis.first
-		];
+		let rows = this.rowsOf.get(model);
+		if (!rows) {
+			rows = new Map(calculation.block(model).rows.map((r, i) => [rowKey(r), i]));
+			this.rowsOf.set(model, rows);
+		}
+		return [rows.get(row) ?? -1, period - calculation.axis.first];
 	}
 	private valueOf(model: string, edit: PreviewEdit): number | null {
 		const cell = typedCell(this.plan, model, edit.line, ...this.place(model, edit));
@@ -57,5 +75,13 @@ export class Preview {
 			this.plan.inputs.setInput(this.plan.calculation, model, edit.line, row, t, edit.value);
 	}
 }
+
+export interface PreviewChanges {
+	rows: ViewRow[];
+	errors: number;
+}
+
+const sameTyped = (a: ViewRow, b: ViewRow) =>
+	(a.typed ?? a.cells).every((c, i) => c === (b.typed ?? b.cells)[i]);
 
 const keyOf = (e: PreviewEdit) => `${e.line}\u0000${e.row}\u0000${e.period}`;

@@ -169,13 +169,15 @@
 			if (active.c >= sizes.length) active = { r: active.r, c: Math.max(0, sizes.length - 1) };
 		});
 	});
+	// Numbers, so that what is drawn is the same until one of them changes, however far it is scrolled.
+	const firstDrawn = $derived($along.getVirtualItems().at(0)?.index ?? 0);
+	const lastDrawn = $derived($along.getVirtualItems().at(-1)?.index ?? -1);
 	/** Columns that are drawn: the frozen ones and those in sight. */
-	const drawn = $derived.by(() => {
-		const inSight = new Set($along.getVirtualItems().map((i) => i.index));
-		return columns.flatMap((column, c) =>
-			column.frozen || inSight.has(c) || c === active.c ? [{ column, c }] : []
-		);
-	});
+	const drawn = $derived(
+		columns.flatMap((column, c) =>
+			column.frozen || (c >= firstDrawn && c <= lastDrawn) || c === active.c ? [{ column, c }] : []
+		)
+	);
 
 	// What stands in a cell now: typed and not saved, or as loaded.
 	const addressOf = (row: GridRow, column: GridColumn, cell: GridCell) =>
@@ -1037,6 +1039,8 @@
 	}
 	.row {
 		display: grid;
+		/* Each row is laid out by itself. */
+		contain: strict;
 		position: absolute;
 		top: 0;
 		left: 0;

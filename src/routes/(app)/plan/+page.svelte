@@ -15,7 +15,7 @@
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
 	import { day, exact, share, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import { isMonth, spanColumn, spanKey } from '$lib/ui/grid/columns';
+	import { isMonth, spanColumn } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import type { CellOf, GridCell, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
@@ -50,9 +50,6 @@
 	let listing = $state(false);
 	let grid: Grid | undefined = $state();
 
-	const periods = $derived(
-		Array.from({ length: selection.to - selection.from + 1 }, (_, i) => selection.from + i)
-	);
 	const single = $derived(department?.leaf ?? false);
 	const asked = $derived(page.url.searchParams.get('account'));
 

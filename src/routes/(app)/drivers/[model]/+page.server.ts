@@ -7,13 +7,12 @@ export const load = ({ locals, url, params }) =>
 	page({ locals }, async (db, user) => {
 		const selection = await selectionFrom(db, user, url);
 		const { empty, ...wanted } = query(url, ArrangementText);
-		return {
-			model: await readModel(db, user, {
-				...selection,
-				...wanted,
-				model: params.model,
-				hideEmpty: empty === 'hide'
-			}),
+		const { rows, ...model } = await readModel(db, user, {
+			...selection,
+			...wanted,
+			model: params.model,
 			hideEmpty: empty === 'hide'
-		};
+		});
+		// Figures go as one text: hundreds of thousands of them are sent and read many times faster so.
+		return { model, rows: JSON.stringify(rows), hideEmpty: empty === 'hide' };
 	});

@@ -30,7 +30,7 @@
 	let { data } = $props();
 	const company = useCompany();
 	const { calendar } = company;
-	const model = $derived(data.model);
+	const model = $derived({ ...data.model, rows: JSON.parse(data.rows) as ViewRow[] });
 	const definition = $derived(model.definition);
 	const arrangement = $derived(model.arrangement);
 	const selection = $derived(data.selection);
@@ -60,8 +60,9 @@
 		void data.model;
 		untrack(() => preview.show(scenario, version, typed, query));
 	});
-	/** What is shown: with what is typed and not saved, as soon as it is worked out. */
-	const shown: ModelFigures = $derived(preview.figures ?? model);
+	/** Rows that are other by what is typed and not saved, as soon as it is worked out. */
+	const changed = $derived(new Map((preview.changes?.rows ?? []).map((r) => [r.key, r])));
+	const errors = $derived(preview.changes?.errors ?? model.errors);
 	let editing = $state<Line | null>(null);
 	let arranging = $state(false);
 	interface Spreading {
@@ -117,7 +118,7 @@
 			? Math.abs(a - b) > 1e-12 * Math.max(Math.abs(a), Math.abs(b))
 			: a !== b;
 	const savedRows = $derived(new Map(model.rows.map((r) => [r.key, r])));
-	const shownRows = $derived(new Map(shown.rows.map((r) => [r.key, r])));
+	const shownRow = (key: string) => changed.get(key) ?? savedRows.get(key);
 	const valueAt = (row: ViewRow | undefined, { entry, span }: Shows): Cell =>
 		row?.cells[entry * model.spans.length + span] ?? null;
 
@@ -131,7 +132,7 @@
 		return (from === to || line.rollup.time === 'sum') && to >= model.open && from <= model.last;
 	}
 	const cell: CellOf = (gridRow, column) => {
-		const row = shownRows.get(gridRow.key);
+		const row = shownRow(gridRow.key);
 		if (!row) return undefined;
 		if (column.key === 'formula') return formulaCell(row);
 		if (column.kind === 'shape') {
@@ -191,7 +192,7 @@
 	}
 	const rows: GridRow[] = $derived(
 		nested(
-			shown.rows.map((row) => {
+			model.rows.map((row) => {
 				const line = row.heads === null ? null : lineOf(row.heads);
 				const posts = line !== null && definition.postings.some((p) => p.line === line.code);
 				return {
@@ -241,12 +242,12 @@
 	}
 	function openFigure(row: GridRow, column: GridColumn) {
 		const show = layout.shows.get(column.key);
-		const target = show && shownRows.get(row.key)?.targets[show.entry];
+		const target = show && shownRow(row.key)?.targets[show.entry];
 		if (!show || !target) return;
 		const span = monthsOf(show);
 		if (!isMonth(span) || target.row === null) {
 			notices.say(
-				`This is ${shownRows.get(row.key)!.count} ${shownRows.get(row.key)!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
+				`This is ${shownRow(row.key)!.count} ${shownRow(row.key)!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
 			);
 			return;
 		}
@@ -299,7 +300,7 @@
 	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
 		const wanted = cells.flatMap(({ row, column }) => {
 			const show = layout.shows.get(column.key);
-			const view = shownRows.get(row.key);
+			const view = shownRow(row.key);
 			const target = show && view?.targets[show.entry];
 			return target ? [{ view: view!, show, target, span: monthsOf(show) }] : [];
 		});
@@ -389,7 +390,7 @@
 		);
 	}
 	function openFormula(row: GridRow) {
-		const code = shownRows.get(row.key)?.heads;
+		const code = shownRow(row.key)?.heads;
 		editing = code ? lineOf(code) : null;
 	}
 	const saving = new Saving({
@@ -428,9 +429,9 @@
 			>{definition.description && ` · ${definition.description}`}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
-		{#if shown.errors}<p class="errors">
-				{shown.errors}
-				{shown.errors === 1 ? 'cell holds' : 'cells hold'} an error.
+		{#if errors}<p class="errors">
+				{errors}
+				{errors === 1 ? 'cell holds' : 'cells hold'} an error.
 			</p>{/if}
 	</div>
 	{#if model.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
@@ -502,7 +503,7 @@
 	opens it{#if model.dimensions.length},
 		<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
 	<kbd>Space</kbd> opens what a figure is made of.
-	{#if preview.figures}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
+	{#if preview.changes}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
 </p>
 {#if spreading}
 	<SpreadDialog

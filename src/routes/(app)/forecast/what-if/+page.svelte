@@ -37,10 +37,9 @@
 	const span = $derived({ from: selection.from, to: selection.to });
 
 	/** As they are tried here; what is kept is in `whatIf`. */
-	let list: AdjustmentDefinition[] = $state([]);
-	$effect(() => {
-		list = structuredClone($state.snapshot(whatIf?.adjustments ?? [])) as AdjustmentDefinition[];
-	});
+	let list: AdjustmentDefinition[] = $derived(
+		structuredClone($state.snapshot(whatIf?.adjustments ?? [])) as AdjustmentDefinition[]
+	);
 	let thread: WhatIfThread | null = null;
 	let loaded = $state('');
 	let drivers: DriverName[] = $state([]);

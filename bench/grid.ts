@@ -1,0 +1,236 @@
+/** The grid in a real browser: from a keystroke to repainted totals, opening, scrolling. Prints JSON lines. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ModelDefinition, type Series } from '../src/lib/core/model/schema';
+import type { CompanyData } from '../src/lib/server/company/data';
+import { storeCompany } from '../src/lib/server/company/store';
+import { openDatabase } from '../src/lib/server/db/connect';
+import { serve } from '../tests/support/app';
+import { Person } from '../tests/support/browser';
+
+const APR26 = 2026 * 12 + 3;
+const EMAIL = 'a@bench.example';
+
+/** A model of so many rows and months with five formula lines, the price chained from month to month. */
+function company(rows: number, months: number): CompanyData {
+	const members = Array.from({ length: rows }, (_, i) => ({
+		code: `p${i}`,
+		name: `Product ${i}`,
+		parent: null,
+		attributes: {}
+	}));
+	const definition = ModelDefinition.parse({
+		code: 'sales',
+		name: 'Sales',
+		dimensions: ['product'],
+		lines: [
+			{ code: 'units', label: 'Units' },
+			{
+				code: 'growth',
+				label: 'Price growth',
+				format: 'percent',
+				rollup: { time: 'average', members: 'average' }
+			},
+			{
+				code: 'price',
+				label: 'Price',
+				format: 'price',
+				formula: 'if(is_blank(opening(price)), 10, opening(price)) * (1 + growth)',
+				rollup: { time: 'formula', members: 'weighted:units' }
+			},
+			{ code: 'revenue', label: 'Revenue', format: 'money', formula: 'units * price' },
+			{ code: 'cost', label: 'Cost', format: 'money', formula: 'units * 6' },
+			{ code: 'profit', label: 'Profit', format: 'money', formula: 'revenue - cost' },
+			{
+				code: 'margin',
+				label: 'Margin',
+				format: 'percent',
+				formula: 'ratio(profit, revenue)',
+				rollup: { time: 'formula', members: 'formula' }
+			}
+		]
+	});
+	const series = members.flatMap((m, i): Series[] => [
+		{
+			block: 'sales',
+			line: 'units',
+			row: m.code,
+			first: APR26,
+			values: Float64Array.from({ length: months }, (_, t) => ((i * 7 + t) % 50) + 1)
+		},
+		{
+			block: 'sales',
+			line: 'growth',
+			row: m.code,
+			first: APR26,
+			values: new Float64Array(months).fill(0.002)
+		}
+	]);
+	return {
+		company: { name: 'Bench', currency: 'EUR', fiscalStart: 4, decimals: 2 },
+		closedThrough: null,
+		accounts: [
+			{ code: 'sales', name: 'Sales', parent: null, type: 'revenue', rollup: 'sum', format: 'money' }
+		],
+		ledgerAccounts: [],
+		entities: [{ code: 'e', name: 'E' }],
+		departments: [{ code: 'all', name: 'All', parent: null, entity: 'e' }],
+		dimensions: [{ code: 'product', name: 'Product', members }],
+		models: [{ code: 'sales', rows: members.map((m) => [m.code]) }],
+		scenarios: [
+			{
+				scenario: {
+					code: 'plan',
+					name: 'Plan',
+					kind: 'budget',
+					first: APR26,
+					last: APR26 + months - 1,
+					actualsThrough: null,
+					follows: null,
+					origin: null,
+					locked: false,
+					description: '',
+					folder: '',
+					visibility: 'all',
+					people: [],
+					owner: EMAIL
+				},
+				definitions: [definition],
+				series,
+				bases: [],
+				adjustments: [],
+				notes: [],
+				items: [],
+				attachments: []
+			}
+		],
+		entries: [],
+		users: [{ email: EMAIL, name: 'A', role: 'analyst', departments: ['all'] }],
+		rounds: [],
+		submissions: [],
+		events: [],
+		journal: [],
+		feedRuns: []
+	};
+}
+
+const key = (p: number) => `${Math.floor(p / 12)}-${String((p % 12) + 1).padStart(2, '0')}`;
+
+async function withModel(rows: number, months: number, run: (p: Person, url: string) => Promise<void>) {
+	const home = mkdtempSync(join(tmpdir(), 'bench-'));
+	const database = join(home, 'bench.sqlite');
+	const db = await openDatabase(database);
+	await storeCompany(db, company(rows, months));
+	await db.destroy();
+	const app = await serve(home, database, {});
+	const p = await Person.open();
+	try {
+		await p.signIn(app.url, EMAIL);
+		await run(
+			p,
+			`${app.url}/drivers/sales?scenario=plan&department=all&from=${key(APR26)}&to=${key(APR26 + months - 1)}&open=units`
+		);
+	} finally {
+		await p.close();
+		await app.stop();
+		rmSync(home, { recursive: true, force: true });
+	}
+}
+const print = (metric: string, ours: number, goal: number, note: string) =>
+	console.log(
+		JSON.stringify({
+			metric,
+			ours: Number(ours.toPrecision(4)),
+			other: goal,
+			ratio: Number((ours / goal).toPrecision(4)),
+			unit: 'ms',
+			note
+		})
+	);
+const at = (list: number[], share: number) =>
+	[...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
+
+/** In the page: types into a cell again and again, and waits each time until a total has been painted anew. */
+const TYPING = `
+const [times, done] = arguments;
+const grid = document.querySelector('[role=treegrid]');
+const total = () => document.querySelector('[data-row="units"] [data-column="${key(APR26)}"] .value').textContent;
+const frame = () => new Promise((r) => requestAnimationFrame(() => setTimeout(r)));
+(async () => {
+	const taken = [];
+	const cell = document.querySelector('[data-row="units@p0"] [data-column="${key(APR26)}"]');
+	cell.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0 }));
+	window.dispatchEvent(new PointerEvent('pointerup'));
+	grid.focus();
+	for (let n = 0; n < times; n++) {
+		grid.dispatchEvent(new KeyboardEvent('keydown', { key: 'F2', bubbles: true, cancelable: true }));
+		await frame();
+		const input = grid.querySelector('input.typing');
+		input.value = String(1000 + n * 37);
+		input.dispatchEvent(new Event('input', { bubbles: true }));
+		const before = total();
+		const start = performance.now();
+		input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+		while (total() === before && performance.now() - start < 5000) await frame();
+		taken.push(performance.now() - start);
+		grid.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
+		await frame();
+	}
+	done(taken);
+})();`;
+const SCROLLING = `
+const [frames, done] = arguments;
+const grid = document.querySelector('[role=treegrid]');
+const taken = [];
+let last = performance.now();
+let n = 0;
+const step = (now) => {
+	taken.push(now - last);
+	last = now;
+	if (++n > frames) return done(taken.slice(1));
+	grid.scrollTop += 180;
+	if (n % 3 === 0) grid.scrollLeft += 60;
+	if (n % 90 === 0) grid.scrollLeft = 0;
+	requestAnimationFrame(step);
+};
+requestAnimationFrame(step);`;
+
+/** Opens a page and waits until its grid stands. */
+async function opening(p: Person, url: string): Promise<number> {
+	const start = performance.now();
+	await p.driver.get(url);
+	await p.find('[data-row="units@p0"]');
+	await p.settled();
+	return performance.now() - start;
+}
+const script = (p: Person, text: string, times: number) =>
+	p.driver.executeAsyncScript(text, times) as Promise<number[]>;
+
+async function main() {
+	await withModel(2000, 36, async (p, url) => {
+		await opening(p, url);
+		await p.driver.manage().setTimeouts({ script: 120_000 });
+		// The first answers wait for the scenario to be loaded into the page's thread.
+		await script(p, TYPING, 3);
+		const taken = await script(p, TYPING, 40);
+		print('grid.edit', at(taken, 0.95), 100, '95th percentile of 40, 2,000 × 36, 5 formula lines');
+		print('grid.edit.median', at(taken, 0.5), 100, 'the same, median');
+	});
+	await withModel(10_000, 60, async (p, url) => {
+		await opening(p, url);
+		const opened = [];
+		for (let i = 0; i < 5; i++) opened.push(await opening(p, url));
+		print(
+			'grid.open',
+			at(opened, 0.5),
+			1000,
+			'median of 5, 10,000 × 60, from the address to a grid that answers'
+		);
+		await p.driver.manage().setTimeouts({ script: 120_000 });
+		const frames = await script(p, SCROLLING, 300);
+		print('grid.scroll', at(frames, 0.5), 20, 'median frame of 300 while scrolling 10,000 × 60');
+		print('grid.scroll.p95', at(frames, 0.95), 20, 'the same, 95th percentile');
+	});
+}
+await main();
