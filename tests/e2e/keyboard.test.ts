@@ -193,7 +193,10 @@ describe('for those who do not see the screen', () => {
 		'/collect',
 		'/forecast',
 		'/setup/feed',
-		'/setup/map'
+		'/setup/map',
+		'/forecast/what-if?scenario=dearer-kayaks',
+		'/forecast/history?scenario=fy28-budget',
+		'/drivers/boat_sales?rows=line,product&across=channel&open=units'
 	])('axe finds nothing serious on %s, light and dark', async (path) => {
 		for (const theme of ['light', 'dark']) {
 			await p.driver.manage().addCookie({ name: 'theme', value: theme });

@@ -96,6 +96,17 @@ describe('adjustments', () => {
 		expect((await view()).cells[0]).toBeCloseTo(1050, 9);
 		expect((await view()).typed![0]).toBe(1000);
 	});
+	it('leave what the basis gives to be seen beside them', async () => {
+		const of = async (scenario: string) =>
+			(await readDepartmentPlan(db, maren, scenario, 'dealer-sales', OCT26, OCT26 + 11)).rows.find(
+				(r) => r.account === '5050'
+			)!;
+		const [plain, adjusted] = [await of(FORECAST), await of(WHAT_IF)];
+		expect(plain.basisTotal).toBeCloseTo(plain.total as number, 6);
+		expect(adjusted.total).toBeLessThan(plain.total as number);
+		// Last year's months that are themselves adjusted would differ; within a year none is.
+		expect(adjusted.basisTotal).toBeCloseTo(plain.basisTotal as number, 6);
+	});
 	it('go with a copy, and are independent of it', async () => {
 		const copy = await copyScenario(db, maren, WHAT_IF, 'Another', 'what-if');
 		expect(await storedAdjustments(db, copy)).toEqual(await storedAdjustments(db, WHAT_IF));
