@@ -54,6 +54,14 @@ async function main() {
 		await take('formula');
 		await p.keys(Key.ESCAPE);
 		await p.click('dialog button', 'Cancel');
+		await p.go(
+			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&rows=line,product&across=channel&lines=units,revenue&open=units,units>product:kayaks&fold=2026-04,2026-07,2026-10,2027-01`
+		);
+		await take('driver-model-arranged');
+		await p.go(`${app.url}/forecast/what-if?scenario=dearer-kayaks&from=2026-10&to=2027-09`);
+		await p.find('tr[data-measure="account:profit"]');
+		await p.find('.chart rect');
+		await take('what-if');
 		// A total typed and spread over months and rows, one cell held.
 		await p.go(
 			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&where=product:dinghies`

@@ -321,6 +321,13 @@
 				else if (row.toggle && event.key === 'Enter') ontoggle?.(row);
 				else if (event.key === 'Enter' && column?.kind === 'figure' && cell) onopen?.(row, column);
 				return done();
+			case 'ContextMenu':
+				openMenuAtCell();
+				return done();
+			case 'F10':
+				if (!event.shiftKey) return;
+				openMenuAtCell();
+				return done();
 			case 'Delete':
 			case 'Backspace':
 				clearRange();
@@ -613,13 +620,16 @@
 		if (edits && typable(cell)) startEditing();
 		else if (cell && columns[place.c].kind === 'figure') onopen?.(rowAt(place.r)!, columns[place.c]);
 	}
+	/** From the keyboard the menu opens at the chosen cell. */
+	function openMenuAtCell() {
+		const box = document.getElementById(`${id}-${active.r}-${active.c}`)?.getBoundingClientRect();
+		if (box) menuAt = { x: box.left + 12, y: box.bottom };
+	}
 	function oncontextmenu(event: MouseEvent) {
 		if (editing || !rows.length) return;
 		event.preventDefault();
-		// From the keyboard it opens at the chosen cell.
-		const box = document.getElementById(`${id}-${active.r}-${active.c}`)?.getBoundingClientRect();
-		const byKey = event.button !== 2 || !placeOf(event.target);
-		menuAt = byKey && box ? { x: box.left + 12, y: box.bottom } : { x: event.clientX, y: event.clientY };
+		if (event.button === 2 && placeOf(event.target)) menuAt = { x: event.clientX, y: event.clientY };
+		else openMenuAtCell();
 	}
 	const menuGroups = $derived.by((): MenuItem[][] => {
 		if (!menuAt) return [];
