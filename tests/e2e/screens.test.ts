@@ -74,12 +74,12 @@ describe('settings', () => {
 	it('turn dark and back', async () => {
 		const ground = () => p.driver.executeScript('return getComputedStyle(document.body).backgroundColor');
 		const light = await ground();
-		await choose('.menu label:nth-of-type(2) select', 'Dark');
+		await choose('.menu label:last-of-type select', 'Dark');
 		expect(await ground()).not.toBe(light);
 		await p.go(`${app.url}/drivers`);
 		expect(await ground()).not.toBe(light);
 		await (await p.find('summary[aria-label*="settings"]')).click();
-		await choose('.menu label:nth-of-type(2) select', 'Light');
+		await choose('.menu label:last-of-type select', 'Light');
 		expect(await ground()).toBe(light);
 	});
 });

@@ -1,0 +1,127 @@
+/** What the what-if page is told, how addresses arrange a model, and what a user has chosen. On the demo. */
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { changeAdjustments } from '../../src/lib/server/adjustments';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { savesOf } from '../../src/lib/server/history';
+import { readModel } from '../../src/lib/server/models';
+import { Preferences, preferencesOf, setPreferences } from '../../src/lib/server/preferences';
+import { Refusal } from '../../src/lib/server/refusal';
+import { ArrangementText } from '../../src/lib/server/schemas';
+import { readWhatIf } from '../../src/lib/server/what-if';
+import { DEMO, headOf, loaded, totalOf, userOf } from '../support/company';
+
+let db: Knex;
+let maren: User;
+beforeEach(async () => {
+	db = await loaded(DEMO);
+	maren = await userOf(db, 'maren');
+});
+afterEach(() => db.destroy());
+
+describe('the what-if page', () => {
+	it('is told what may be adjusted: typed lines with their members, and accounts by department', async () => {
+		const view = await readWhatIf(db, maren, 'dearer-kayaks');
+		expect(view.adjustments.map((a) => a.code)).toEqual([
+			'kayak-prices',
+			'lakes-recover',
+			'freight-contract'
+		]);
+		const of = (block: string) => view.adjustables.find((a) => a.block === block)!;
+		expect(of('boat_sales').lines.map((l) => l.code)).toEqual([
+			'units',
+			'list_price',
+			'discount',
+			'unit_material'
+		]);
+		expect(of('boat_sales').dimensions.map((d) => d.code)).toEqual(['product', 'channel', 'region']);
+		expect(of('assumptions').dimensions).toEqual([]);
+		const codes = of('ledger').lines.map((l) => l.code);
+		expect(codes).toContain('5050');
+		// Totals and balances take no plan.
+		for (const code of ['revenue', '1000']) expect(codes).not.toContain(code);
+		expect(of('ledger').dimensions[0].members.map((m) => m.code)).toContain('dealer-sales');
+		expect(view.accounts.find((a) => a.code === 'profit')).toMatchObject({ depth: 0, leaf: false });
+		expect(view).toMatchObject({ editable: true, reason: '' });
+	});
+	it('says why nothing is kept', async () => {
+		const reason = async (user: User, scenario: string) => (await readWhatIf(db, user, scenario)).reason;
+		expect(await reason(await userOf(db, 'oliver'), 'dearer-kayaks')).toMatch(/nothing is kept/);
+		expect(await reason(maren, 'fy27-budget')).toMatch(/is locked.*can be tried/);
+		await expect(readWhatIf(db, await userOf(db, 'tom'), 'dearer-kayaks')).rejects.toThrow(Refusal);
+	});
+});
+
+describe('how an address arranges a model', () => {
+	const read = (query: Record<string, string>) => ArrangementText.safeParse(query);
+	it('is read, with values of attributes percent-encoded', () => {
+		expect(
+			read({
+				rows: 'line,product',
+				across: 'channel',
+				lines: 'units',
+				where: 'product:kayaks,product.size:10%2C%20long',
+				open: 'units,units>product:kayaks',
+				empty: 'hide'
+			}).data
+		).toEqual({
+			rows: ['line', 'product'],
+			across: 'channel',
+			lines: ['units'],
+			where: { product: 'kayaks', 'product.size': '10, long' },
+			open: ['units', 'units>product:kayaks'],
+			empty: 'hide'
+		});
+	});
+	it('says what is wrong with it', () => {
+		expect(read({ where: 'product:%zz' }).error?.issues[0].message).toMatch(/percent-encoded/);
+		expect(read({ empty: 'perhaps' }).success).toBe(false);
+	});
+	it('leaves out what the model has not, and never loses the lines', async () => {
+		const view = (more: Partial<Parameters<typeof readModel>[2]>) =>
+			readModel(db, maren, {
+				scenario: 'fy28-budget',
+				model: 'boat_sales',
+				from: 2027 * 12 + 3,
+				to: 2027 * 12 + 5,
+				...more
+			});
+		const odd = await view({ rows: ['planet', 'product', 'product'], across: 'row', lines: ['nothing'] });
+		expect(odd.arrangement).toMatchObject({ rows: ['line', 'product'], across: null, lines: [] });
+		const plain = await view({});
+		expect(totalOf(headOf(odd, 'units'))).toBe(totalOf(headOf(plain, 'units')));
+		// Three months, their quarter, and the window.
+		expect(plain.spans.map((s) => s.to - s.from + 1)).toEqual([1, 1, 1, 3, 3]);
+		const { dimensions } = plain;
+		expect(dimensions[0].attributes.find((a) => a.code === 'size')!.values.length).toBeGreaterThan(1);
+	});
+});
+
+describe('what a user has chosen', () => {
+	it('is theirs alone, and the usual where nothing is', async () => {
+		expect(await preferencesOf(db, maren)).toEqual(Preferences.parse({}));
+		await setPreferences(db, maren, { decimal: ',', density: 'dense' });
+		await setPreferences(db, maren, { density: 'roomy' });
+		expect(await preferencesOf(db, maren)).toEqual({ decimal: ',', negative: 'minus', density: 'roomy' });
+		expect(await preferencesOf(db, await userOf(db, 'tom'))).toEqual(Preferences.parse({}));
+		await db('preference').update({ value: 'odd' });
+		expect(await preferencesOf(db, maren)).toEqual(Preferences.parse({}));
+	});
+});
+
+describe('a long history', () => {
+	it('is read fifty saves at a time, none twice and none left out', async () => {
+		for (let n = 0; n < 55; n++)
+			await changeAdjustments(db, maren, 'dearer-kayaks', {
+				action: 'switch',
+				code: 'kayak-prices',
+				on: n % 2 === 1
+			});
+		const first = await savesOf(db, maren, 'dearer-kayaks');
+		expect(first).toHaveLength(50);
+		const rest = await savesOf(db, maren, 'dearer-kayaks', first.at(-1)!.at);
+		expect(rest).toHaveLength(5);
+		expect(new Set([...first, ...rest].map((s) => s.batch)).size).toBe(55);
+		expect([...first, ...rest].every((s) => s.undoable && s.count === 1)).toBe(true);
+	});
+});
