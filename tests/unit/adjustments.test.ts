@@ -5,9 +5,9 @@ import type { AdjustmentDefinition } from '../../src/lib/core/model/schema';
 import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/adjustments';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { setLock } from '../../src/lib/server/close';
-import { readDepartmentPlan } from '../../src/lib/server/department-plan';
+import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/history';
-import { readModel, saveModelCells } from '../../src/lib/server/models';
+import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
 import { copyScenario, storedAdjustments } from '../../src/lib/server/scenarios';
 import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
@@ -226,5 +226,69 @@ describe('adopting', () => {
 		const r = await refusal(adoptAdjustments(db, maren, 'fy28-budget', [pay.code]));
 		expect(r.status).toBe(403);
 		expect(r.message).toMatch(/submitted|review|approved/);
+	});
+	it('and taking back stop before a plan that was submitted meanwhile', async () => {
+		const tom = await userOf(db, 'tom');
+		const at = { account: '6240', period: 2027 * 12 + 3 };
+		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [{ ...at, before: null, value: 5 }]);
+		const [{ batch }] = await savesOf(db, maren, 'fy28-budget');
+		await db('submission').where({ department: 'dealer-sales' }).update({ state: 'submitted' });
+		const before = await contentOf(db);
+		expect((await refusal(undoSave(db, maren, 'fy28-budget', batch))).message).toMatch(/submitted/);
+		expect(await contentOf(db)).toBe(before);
+	});
+});
+
+describe('taking back', () => {
+	const newest = async (scenario: string) => (await savesOf(db, maren, scenario))[0].batch;
+	it('gives a basis and a formula back, unless they have been changed since', async () => {
+		const inputs = await contentOf(db, ['basis', 'scenario_model']);
+		const basis = (percent: number) =>
+			saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', { kind: 'last-year', percent });
+		const formula = (text: string) =>
+			saveFormula(db, maren, {
+				scenario: FORECAST,
+				model: 'boat_sales',
+				line: 'margin',
+				formula: text,
+				also: []
+			});
+		await basis(0.5);
+		const first = await newest(FORECAST);
+		await formula('revenue - material * 2');
+		const second = await newest(FORECAST);
+		await undoSave(db, maren, FORECAST, second);
+		await undoSave(db, maren, FORECAST, first);
+		expect(await contentOf(db, ['basis', 'scenario_model'])).toBe(inputs);
+		await basis(0.6);
+		const third = await newest(FORECAST);
+		await basis(0.7);
+		expect((await refusal(undoSave(db, maren, FORECAST, third))).message).toMatch(
+			/The basis has been changed/
+		);
+		await formula('revenue - material * 3');
+		const fourth = await newest(FORECAST);
+		await formula('revenue - material * 4');
+		expect((await refusal(undoSave(db, maren, FORECAST, fourth))).status).toBe(409);
+	});
+	it('puts an adjustment back where it stood, and not over another form of it', async () => {
+		const order = async () => (await storedAdjustments(db, WHAT_IF)).map((a) => a.code);
+		const list = await storedAdjustments(db, WHAT_IF);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'remove', code: 'lakes-recover' });
+		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
+		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'freight-contract', to: 0 });
+		expect(await order()).toEqual(['freight-contract', 'kayak-prices', 'lakes-recover']);
+		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
+		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: rise });
+		const added = await newest(WHAT_IF);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code: 'rise', on: false });
+		expect((await refusal(undoSave(db, maren, WHAT_IF, added))).message).toMatch(
+			/adjustment has been changed/
+		);
+		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
+		await undoSave(db, maren, WHAT_IF, added);
+		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
 	});
 });

@@ -3,6 +3,7 @@ import * as fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readSeries } from '../../src/lib/server/company/store';
+import { newBatch } from '../../src/lib/server/journal';
 import { writeCells, type CellEdit } from '../../src/lib/server/cells';
 import { Refusal } from '../../src/lib/server/refusal';
 import { companyState } from '../../src/lib/server/structure';
@@ -20,7 +21,9 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 const write = (edits: CellEdit[], user: string) =>
-	db.transaction((trx) => writeCells(trx, SCENARIO, calendar, edits, user, 'plan'));
+	db.transaction((trx) =>
+		writeCells(trx, SCENARIO, calendar, edits, user, { kind: 'plan', batch: newBatch() })
+	);
 const stored = async () => {
 	const cells = new Map<string, number>();
 	for (const s of await readSeries(db, SCENARIO))

@@ -9,6 +9,8 @@ import { readStored, storeCompany } from '../../src/lib/server/company/store';
 import { writeCompany } from '../../src/lib/server/company/write';
 import { openDatabase } from '../../src/lib/server/db/connect';
 import { readDepartmentPlan, savePlanCells } from '../../src/lib/server/department-plan';
+import { readModel, saveFormula } from '../../src/lib/server/models';
+import { openRound } from '../../src/lib/server/submissions';
 import { savesOf, undoSave } from '../../src/lib/server/history';
 import {
 	addAttachment,
@@ -206,6 +208,45 @@ describe('keeping scenarios', () => {
 		);
 		expect((await refused(changeScenario(db, maren, WHAT_IF, { people: ['nobody@x'] }))).message).toMatch(
 			/no user/
+		);
+	});
+	it('keeps a hidden one out of other people’s formulas, models, closings and rounds', async () => {
+		await changeScenario(db, maren, WHAT_IF, { visibility: 'people' });
+		await db('user').where({ email: oliver.email }).update({ role: 'analyst' });
+		const other: User = { ...oliver, role: 'analyst' };
+		const formula = (user: User, scenario: string, also: string[] = []) =>
+			saveFormula(db, user, {
+				scenario,
+				model: 'boat_sales',
+				line: 'margin',
+				formula: `revenue - material - 0 * scenario("${WHAT_IF}", units)`,
+				also
+			});
+		expect((await refused(formula(other, 'fy27-forecast-6-6'))).message).toMatch(
+			/no scenario “dearer-kayaks”/
+		);
+		expect((await refused(formula(other, 'fy28-budget', [WHAT_IF]))).status).toBeGreaterThanOrEqual(404);
+		const view = await readModel(db, other, {
+			scenario: 'fy27-forecast-6-6',
+			model: 'boat_sales',
+			from: APR27,
+			to: APR27
+		});
+		expect(view.names.scenarios).not.toContain(WHAT_IF);
+		expect(view.alsoUsedBy.map((s) => s.code)).not.toContain(WHAT_IF);
+		const round = {
+			name: 'Hidden',
+			scenario: WHAT_IF,
+			due: '2026-12-01',
+			instructions: '',
+			departments: ['rigging']
+		};
+		expect((await refused(openRound(db, other, round))).status).toBe(404);
+		expect((await refused(openRound(db, maren, round))).message).toMatch(/not there for everybody/);
+		// Who sees it may read it, and it cannot be deleted then.
+		await formula(maren, 'fy27-forecast-6-6');
+		expect((await refused(deleteScenario(db, maren, WHAT_IF))).message).toMatch(
+			/formulas of FY27 Forecast 6\+6/
 		);
 	});
 	it('makes them longer, each line going on as it says, and never shorter', async () => {

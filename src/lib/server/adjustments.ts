@@ -7,13 +7,13 @@ import { cellAt } from '../core/engine/values';
 import { LEDGER_BLOCK, rowKey, type AdjustmentDefinition } from '../core/model/schema';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import { writeCells, type CellEdit } from './cells';
+import type { CellEdit } from './cells';
+import { saveCells } from './save-cells';
 import { adjustmentToRow } from './db/rows';
 import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
 import { dataOf, mustSee, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
 import { companyState, type CompanyState } from './structure';
-import { editRight } from './submissions';
 
 export type AdjustmentChange =
 	/** A new one, or another form of the one with its code. */
@@ -24,7 +24,11 @@ export type AdjustmentChange =
 	| { action: 'remove'; code: string };
 
 const subject = (code: string) => `adjustment/${code}`;
-const words = (a: AdjustmentDefinition | undefined) => (a ? JSON.stringify(a) : '');
+/** An adjustment with its place in the order, as the journal holds it. */
+export const adjustmentWords = (list: readonly AdjustmentDefinition[], code: string): string => {
+	const place = list.findIndex((a) => a.code === code);
+	return place < 0 ? '' : JSON.stringify({ place, ...list[place] });
+};
 
 async function open(trx: Knex.Transaction, user: User, scenario: string): Promise<CompanyState> {
 	const state = await companyState(trx);
@@ -63,7 +67,7 @@ export async function changeAdjustments(
 		const at = list.findIndex((a) => a.code === code);
 		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
 		const before = list[at];
-		let after: AdjustmentDefinition | undefined;
+		const was = adjustmentWords(list, code);
 		switch (change.action) {
 			case 'put':
 				for (const step of change.adjustment.steps)
@@ -72,17 +76,14 @@ export async function changeAdjustments(
 							throw new Refusal(422, `“${month}” is no month such as 2026-10.`);
 				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
 					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
-				after = { ...change.adjustment, adopted: null };
-				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, after);
+				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, { ...change.adjustment, adopted: null });
 				break;
 			case 'switch':
 				if (before.adopted !== null)
 					throw new Refusal(422, `“${before.name}” is written into the inputs and cannot be switched.`);
-				after = { ...before, on: change.on };
-				list[at] = after;
+				list[at] = { ...before, on: change.on };
 				break;
 			case 'move':
-				after = before;
 				list.splice(at, 1);
 				list.splice(Math.max(0, Math.min(list.length, change.to)), 0, before);
 				break;
@@ -95,9 +96,9 @@ export async function changeAdjustments(
 				user: user.email,
 				kind: 'adjustment',
 				scenario,
-				subject: change.action === 'move' ? `${subject(code)}/place` : subject(code),
-				before: change.action === 'move' ? String(at + 1) : words(before),
-				after: change.action === 'move' ? String(list.indexOf(before) + 1) : words(after),
+				subject: subject(code),
+				before: was,
+				after: adjustmentWords(list, code),
 				why: ''
 			}
 		]);
@@ -160,18 +161,14 @@ export async function adoptAdjustments(
 		}
 		const data = await dataOf(trx, scenario);
 		const edits = adoptionEdits(state, data, chosen);
-		for (const department of new Set(edits.filter((e) => e.block === LEDGER_BLOCK).map((e) => e.row))) {
-			const right = await editRight(trx, user, scenario, department);
-			if (!right.editable) throw new Refusal(403, right.reason);
-		}
 		const batch = newBatch();
-		const saved = await writeCells(trx, scenario, state.calendar, edits, user.email, 'adopt', batch);
+		const saved = await saveCells(trx, user, scenario, edits, { kind: 'adopt', batch });
 		const now = new Date().toISOString();
 		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: now } : a));
 		await store(trx, scenario, after);
 		await note(
 			trx,
-			list.flatMap((a, i) =>
+			list.flatMap((a) =>
 				chosen.has(a.code)
 					? [
 							{
@@ -179,8 +176,8 @@ export async function adoptAdjustments(
 								kind: 'adopt',
 								scenario,
 								subject: subject(a.code),
-								before: words(a),
-								after: words(after[i]),
+								before: adjustmentWords(list, a.code),
+								after: adjustmentWords(after, a.code),
 								why: ''
 							}
 						]

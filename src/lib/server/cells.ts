@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Calendar } from '../core/calendar/calendar';
 import { fromBlob, toBlob } from './db/bulk';
-import { cellSubject, newBatch, note, type Change } from './journal';
+import { cellSubject, note, type Change } from './journal';
 import { Refusal } from './refusal';
 import { touchScenario } from './scenarios';
 import { trimBlanks } from './company/read';
@@ -16,6 +16,13 @@ export interface CellEdit {
 	before: number | null;
 	/** Null takes the typed value away. */
 	value: number | null;
+}
+
+/** As what a save stands in the journal. */
+export interface SavedAs {
+	kind: string;
+	/** Changes that are taken back together share it. */
+	batch: string;
 }
 
 export interface Conflict {
@@ -38,8 +45,7 @@ export async function writeCells(
 	calendar: Calendar,
 	edits: readonly CellEdit[],
 	user: string,
-	kind: string,
-	batch = newBatch()
+	{ kind, batch }: SavedAs
 ): Promise<number> {
 	const groups = new Map<string, CellEdit[]>();
 	for (const edit of edits) {

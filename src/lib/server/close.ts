@@ -12,13 +12,13 @@ import { Refusal } from './refusal';
 import {
 	copyContent,
 	getScenario,
-	listScenarios,
 	mustSee,
 	nameIsFree,
 	newScenarioCode,
 	planOf,
 	scenarioModels,
 	touchScenario,
+	visibleScenarios,
 	writableScenario
 } from './scenarios';
 import { companyState, touchCompany } from './structure';
@@ -52,7 +52,8 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 				? state.actuals.first
 				: null;
 	const month = next !== null && next <= state.actuals.last ? next : null;
-	const candidates = (await listScenarios(db))
+	const visible = await visibleScenarios(db, user);
+	const candidates = visible
 		.filter((s) => s.kind === 'forecast' || s.kind === 'budget')
 		.filter((s) => month === null || (s.first <= month && s.last >= month))
 		.sort(
@@ -76,7 +77,7 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 		last: forecast?.last ?? 0,
 		ahead: AHEAD,
 		closedThrough: state.closedThrough,
-		followers: (await listScenarios(db)).flatMap((s) =>
+		followers: visible.flatMap((s) =>
 			!s.locked && s.follows !== null && candidates.some((c) => c.code === s.follows)
 				? [{ code: s.code, name: s.name, follows: s.follows }]
 				: []
@@ -132,6 +133,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 				`${unmapped.length === 1 ? `Ledger account ${unmapped[0].code} is` : `${unmapped.length} ledger accounts are`} not mapped, so ${label} would close incomplete. Map first, or confirm.`,
 				unmapped.map((u) => ({ message: `${u.code} ${u.name}: ${u.amount.toFixed(2)}` }))
 			);
+		await mustSee(trx, user, input.from);
 		const previous = await getScenario(trx, input.from);
 		if (previous.kind !== 'forecast' && previous.kind !== 'budget')
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);

@@ -1,5 +1,6 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
+import { firstOpen } from '../core/plan/assemble';
 import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
 import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
@@ -8,10 +9,10 @@ import { quartersOf } from '../core/calendar/spans';
 import type { Origin, Plan } from '../core/plan/scenario';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
-import { writeCells } from './cells';
+import { writeCells, type SavedAs } from './cells';
 import { marksIn, type CellMark } from './cell-marks';
 import { basisToRow } from './db/rows';
-import { note } from './journal';
+import { newBatch, note } from './journal';
 import { Refusal } from './refusal';
 import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
@@ -189,13 +190,15 @@ export async function savePlanCells(
 	user: User,
 	scenario: string,
 	department: string,
-	edits: readonly PlanEdit[]
+	edits: readonly PlanEdit[],
+	as: SavedAs = { kind: 'plan', batch: newBatch() }
 ): Promise<number> {
 	return db.transaction(async (trx) => {
 		const right = await mustEdit(trx, user, scenario, department);
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
-		const plan = await planOf(trx, scenario);
+		const own = await writableScenario(trx, scenario);
+		const open = firstOpen(own);
 		for (const e of edits) {
 			const account = accounts.get(e.account);
 			if (!account || !accounts.isLeaf(e.account) || isBalance(account.type))
@@ -203,10 +206,10 @@ export async function savePlanCells(
 					422,
 					`“${account?.name ?? e.account}” is a total or a balance and cannot be typed.`
 				);
-			if (e.period < plan.open || e.period > plan.scenario.last)
+			if (e.period < open || e.period > own.last)
 				throw new Refusal(
 					422,
-					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+					`${state.calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
 				);
 		}
 		const count = await writeCells(
@@ -222,7 +225,7 @@ export async function savePlanCells(
 				value: e.value
 			})),
 			user.email,
-			'plan'
+			as
 		);
 		if (count) await markDrafting(trx, user, right, department);
 		return count;

@@ -1,14 +1,25 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
 import type { Knex } from 'knex';
-import { AdjustmentDefinition } from '../core/model/schema';
-import { store } from './adjustments';
+import { AdjustmentDefinition, type Basis } from '../core/model/schema';
+import { adjustmentWords, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import { writeCells, type CellEdit } from './cells';
+import type { CellEdit } from './cells';
 import type { JournalRecord } from './company/data';
+import { basisFromRow, type BasisRow } from './db/rows';
+import { saveBasis } from './department-plan';
 import { newBatch, note } from './journal';
+import { saveFormula } from './models';
 import { Refusal } from './refusal';
-import { mustSee, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
+import { saveCells } from './save-cells';
+import {
+	mustSee,
+	planOf,
+	scenarioModels,
+	storedAdjustments,
+	touchScenario,
+	writableScenario
+} from './scenarios';
 import { companyState } from './structure';
 
 /** Changes that were saved together. */
@@ -26,7 +37,7 @@ export interface Save {
 }
 
 /** Kinds of changes that a save can be taken back of. */
-const UNDOABLE = new Set(['plan', 'driver', 'adopt', 'adjustment', 'undo']);
+const UNDOABLE = new Set(['plan', 'driver', 'basis', 'formula', 'adopt', 'adjustment', 'undo']);
 const MOST_SHOWN = 12;
 
 /** Saves of a scenario, newest first. @param before leaves out saves that are not older than this moment */
@@ -62,14 +73,15 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 }
 
 /**
- * Takes a save back: every cell gets the value it had before, and adjustments their former form.
+ * Takes a save back: every cell, basis, formula and adjustment gets what it was before, each by the door by which it
+ * is usually changed.
  * @returns how many changes were taken back
- * @throws Refusal 409 with the cells that have changed since; nothing is taken back then
+ * @throws Refusal 409 when something of it has changed since, 403 where the user may not; nothing is taken back then
  */
 export async function undoSave(db: Knex, user: User, scenario: string, batch: string): Promise<number> {
 	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+		const { structure, calendar } = await companyState(trx);
+		mustMay(user, 'change driver models', structure.departments);
 		await mustSee(trx, user, scenario);
 		await writableScenario(trx, scenario);
 		const changes = (await trx('journal')
@@ -78,46 +90,92 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		if (!batch || !changes.length) throw new Refusal(404, 'There is no such save.');
 		const other = changes.find((c) => !UNDOABLE.has(c.kind));
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);
-		const name = newBatch();
+		const as = { kind: 'undo', batch: newBatch() };
 		const number = (text: string) => (text === '' ? null : Number(text));
 		const edits: CellEdit[] = [];
-		const rest: JournalRecord[] = [];
+		const adjustments: JournalRecord[] = [];
 		for (const c of changes) {
 			const [block, line, row, month] = c.subject.split('/');
-			const period = month === undefined ? null : state.calendar.parse(month);
-			if (block === 'adjustment' || period === null) rest.push(c);
-			else edits.push({ block, line, row, period, before: number(c.after), value: number(c.before) });
-		}
-		const list = await storedAdjustments(trx, scenario);
-		for (const c of rest) {
-			const [, code, place] = c.subject.split('/');
-			const at = list.findIndex((a) => a.code === code);
-			if (place) list.splice(Number(c.before) - 1, 0, ...list.splice(at, 1));
-			else if (c.before === '') list.splice(at, at < 0 ? 0 : 1);
+			if (block === 'adjustment') adjustments.push(c);
+			else if (block === 'basis') await undoBasis(trx, user, scenario, c, line, row);
+			else if (block === 'formula') await undoFormula(trx, user, scenario, c, line, row);
 			else {
-				const former = AdjustmentDefinition.parse(JSON.parse(c.before));
-				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, former);
+				const period = calendar.parse(month ?? '')!;
+				edits.push({ block, line, row, period, before: number(c.after), value: number(c.before) });
 			}
 		}
-		if (rest.length) {
-			await store(trx, scenario, list);
-			await note(
-				trx,
-				rest.map((c) => ({
-					user: user.email,
-					kind: 'undo',
-					scenario,
-					subject: c.subject,
-					before: c.after,
-					after: c.before,
-					why: ''
-				})),
-				name
-			);
-		}
-		const cells = await writeCells(trx, scenario, state.calendar, edits, user.email, 'undo', name);
+		await undoAdjustments(trx, user, scenario, adjustments, as.batch);
+		await saveCells(trx, user, scenario, edits, as);
 		await touchScenario(trx, scenario);
 		await planOf(trx, scenario);
-		return cells + rest.length;
+		return changes.length;
 	});
+}
+
+const changedSince = (what: string) =>
+	new Refusal(409, `${what} has been changed since. Nothing is taken back; look at what stands there now.`);
+
+async function undoBasis(
+	trx: Knex.Transaction,
+	user: User,
+	scenario: string,
+	change: JournalRecord,
+	account: string,
+	department: string
+): Promise<void> {
+	const row = (await trx('basis').where({ scenario, account, department }).first()) as BasisRow | undefined;
+	if (JSON.stringify(row ? basisFromRow(row).basis : { kind: 'typed' }) !== change.after)
+		throw changedSince('The basis');
+	await saveBasis(trx, user, scenario, department, account, JSON.parse(change.before) as Basis);
+}
+
+async function undoFormula(
+	trx: Knex.Transaction,
+	user: User,
+	scenario: string,
+	change: JournalRecord,
+	model: string,
+	line: string
+): Promise<void> {
+	const models = await scenarioModels(trx, scenario);
+	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
+	if (own?.formula !== change.after) throw changedSince('The formula');
+	await saveFormula(trx, user, { scenario, model, line, formula: change.before, also: [] });
+}
+
+async function undoAdjustments(
+	trx: Knex.Transaction,
+	user: User,
+	scenario: string,
+	changes: readonly JournalRecord[],
+	batch: string
+): Promise<void> {
+	if (!changes.length) return;
+	const list = await storedAdjustments(trx, scenario);
+	const codeOf = (c: JournalRecord) => c.subject.slice('adjustment/'.length);
+	// Where others stand now says nothing against it; what this one says and does has to be as it was left.
+	const content = (words: string) => JSON.stringify({ ...JSON.parse(words || '{}'), place: 0 });
+	for (const c of changes) {
+		const code = codeOf(c);
+		if (content(adjustmentWords(list, code)) !== content(c.after)) throw changedSince('The adjustment');
+		const at = list.findIndex((a) => a.code === code);
+		if (at >= 0) list.splice(at, 1);
+		if (c.before === '') continue;
+		const { place, ...former } = JSON.parse(c.before) as { place: number };
+		list.splice(Math.min(place, list.length), 0, AdjustmentDefinition.parse(former));
+	}
+	await store(trx, scenario, list);
+	await note(
+		trx,
+		changes.map((c) => ({
+			user: user.email,
+			kind: 'undo',
+			scenario,
+			subject: c.subject,
+			before: c.after,
+			after: adjustmentWords(list, codeOf(c)),
+			why: ''
+		})),
+		batch
+	);
 }

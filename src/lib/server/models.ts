@@ -13,11 +13,19 @@ import type { Arrangement } from '../core/plan/arrangement';
 import { modelFigures, type ModelFigures } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import { writeCells } from './cells';
+import { writeCells, type SavedAs } from './cells';
 import { keepDefinition } from './company/store';
-import { note } from './journal';
+import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
-import { ACTUALS, mustSee, planOf, scenarioModels, touchScenario, writableScenario } from './scenarios';
+import {
+	ACTUALS,
+	mustSee,
+	planOf,
+	scenarioModels,
+	touchScenario,
+	visibleScenarios,
+	writableScenario
+} from './scenarios';
 import { companyState } from './structure';
 
 export interface ModelView extends ModelFigures {
@@ -105,13 +113,13 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 		names: namesFor(
 			definition,
 			[...plan.models.values()].map((m) => m.definition),
-			await nameSources(db, structure, query.scenario)
+			await nameSources(db, user, structure, query.scenario)
 		),
 		open: plan.open,
 		last: plan.scenario.last,
 		editable: reason === '',
 		reason,
-		alsoUsedBy: await sharedWith(db, query.scenario, definition)
+		alsoUsedBy: await sharedWith(db, user, query.scenario, definition)
 	};
 }
 
@@ -152,15 +160,15 @@ function dimensionView(
 	};
 }
 
-async function sharedWith(db: Knex, scenario: string, definition: ModelDefinition) {
+async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
 	const own = await db('scenario_model').where({ scenario, model: definition.code }).first('definition');
 	if (!own) return [];
-	return (await db('scenario_model')
-		.join('scenario', 'scenario.code', 'scenario_model.scenario')
-		.where({ model: definition.code, definition: own.definition, locked: false })
-		.whereNot({ scenario })
-		.orderBy('position')
-		.select('code', 'name')) as { code: string; name: string }[];
+	const same = new Set(
+		await db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
+	);
+	return (await visibleScenarios(db, user))
+		.filter((s) => s.code !== scenario && !s.locked && same.has(s.code))
+		.map(({ code, name }) => ({ code, name }));
 }
 
 export interface ModelEdit {
@@ -177,7 +185,8 @@ export async function saveModelCells(
 	user: User,
 	scenario: string,
 	model: string,
-	edits: readonly ModelEdit[]
+	edits: readonly ModelEdit[],
+	as: SavedAs = { kind: 'driver', batch: newBatch() }
 ): Promise<number> {
 	return db.transaction(async (trx) => {
 		const state = await companyState(trx);
@@ -204,22 +213,25 @@ export async function saveModelCells(
 			state.calendar,
 			edits.map((e) => ({ ...e, block: model })),
 			user.email,
-			'driver'
+			as
 		);
 	});
 }
 
 /** What formulas of a scenario's models may refer to beyond the models. */
-async function nameSources(db: Knex, structure: Structure, scenario: string): Promise<NameSources> {
-	const codes = (await db('scenario')
-		.whereNot({ code: scenario })
-		.orderBy('position')
-		.pluck('code')) as string[];
+async function nameSources(
+	db: Knex,
+	user: User,
+	structure: Structure,
+	scenario: string
+): Promise<NameSources> {
+	// A scenario that is hidden from somebody is not read by their formulas either.
+	const others = (await visibleScenarios(db, user)).filter((s) => s.code !== scenario);
 	return {
 		accounts: structure.accounts,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
 		currency: structure.currency,
-		scenarios: [ACTUALS, ...codes]
+		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])]
 	};
 }
 
@@ -236,6 +248,7 @@ export async function saveFormula(
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change driver models', structure.departments);
 		for (const code of [input.scenario, ...input.also]) {
+			await mustSee(trx, user, code);
 			await writableScenario(trx, code);
 			const models = await scenarioModels(trx, code);
 			const model = models.find((m) => m.definition.code === input.model);
@@ -246,7 +259,7 @@ export async function saveFormula(
 			const names = namesFor(
 				model.definition,
 				models.map((m) => m.definition),
-				await nameSources(trx, structure, code)
+				await nameSources(trx, user, structure, code)
 			);
 			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.currency));
 			if (errors.length)

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { carrySeries } from '../core/plan/carry';
 import { foreignReferences } from '../core/plan/foreign';
+import type { ModelDefinition } from '../core/model/schema';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
@@ -41,11 +42,18 @@ async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map
 	const add = (code: string, words: string) => uses.set(code, [...(uses.get(code) ?? []), words]);
 	for (const round of (await db('round').orderBy('position')) as { name: string; scenario: string }[])
 		add(round.scenario, `round ${round.name}`);
-	for (const s of list) {
-		if (s.follows !== null) add(s.follows, s.name);
-		if (s.kind === 'actuals') continue;
-		const read = new Set(foreignReferences(await scenarioModels(db, s.code)).map((r) => r.scenario));
-		for (const other of read) add(other, `formulas of ${s.name}`);
+	for (const s of list) if (s.follows !== null) add(s.follows, s.name);
+	// Only definitions that speak of other scenarios are read, however many scenarios there are.
+	const speaking = (await db('scenario_model')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.whereLike('content', '%scenario(%')
+		.select('scenario', 'content')) as { scenario: string; content: string }[];
+	const names = new Map(list.map((s) => [s.code, s.name]));
+	for (const { scenario, content } of speaking) {
+		if (!names.has(scenario)) continue;
+		const definition = JSON.parse(content) as ModelDefinition;
+		const read = foreignReferences([{ definition, rows: [] }]).map((r) => r.scenario);
+		for (const other of new Set(read)) add(other, `formulas of ${names.get(scenario)}`);
 	}
 	return uses;
 }

@@ -146,7 +146,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const references = foreignReferences(models);
 	const others = new Map<string, Kept>();
 	for (const other of new Set(references.map((r) => r.scenario)))
-		if (other === ACTUALS || (await db('scenario').where({ code: other }).first('code')))
+		if (other === ACTUALS || (await db('scenario').where({ code: other }).whereNull('deleted').first('code')))
 			others.set(other, await keyedPlan(db, other, path));
 	const key = [
 		state.revision,

@@ -16,7 +16,7 @@ import { mayRead, mustMay, mustRead, submissionRights } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { RoundRecord, SubmissionEvent } from './company/data';
 import { notFound, Refusal } from './refusal';
-import { getScenario, newScenarioCode, planOf } from './scenarios';
+import { getScenario, mustSee, newScenarioCode, planOf } from './scenarios';
 import { companyState } from './structure';
 
 interface SubmissionRow {
@@ -268,7 +268,10 @@ export async function openRound(
 ): Promise<string> {
 	const { structure } = await companyState(db);
 	mustMay(user, 'manage rounds', structure.departments);
+	await mustSee(db, user, input.scenario);
 	const scenario = await getScenario(db, input.scenario);
+	if (scenario.visibility !== 'all')
+		throw new Refusal(422, `“${scenario.name}” is not there for everybody who would have to plan in it.`);
 	if (scenario.kind === 'actuals' || scenario.locked)
 		throw new Refusal(422, `“${scenario.name}” cannot be planned in.`);
 	const unknown = input.departments.find((d) => !structure.departmentRow.has(d));
