@@ -159,4 +159,34 @@ describe('what is typed and not saved', () => {
 		expect(preview.figures([], query).rows).toEqual(before.rows);
 		await own.destroy();
 	});
+	it('tells only the rows that change, also under adjustments that lie on top', async () => {
+		const own = await loaded(DEMO);
+		const preview = new Preview(
+			packageFromJson(packageToJson(await scenarioPackage(own, maren, 'dearer-kayaks')))
+		);
+		const wanted = { model: 'boat_sales', open: ['list_price'], where: { product: 'kayaks' } };
+		const MAR27 = 2027 * 12 + 2;
+		const view = await readModel(own, maren, {
+			...wanted,
+			scenario: 'dearer-kayaks',
+			from: MAR27,
+			to: MAR27
+		});
+		const query = { ...wanted, spans: view.spans };
+		const saved = preview.figures([], query);
+		const [row] = rowsUnder(view, 'list_price');
+		const edit = { line: 'list_price', row: row.targets[0]!.row!, period: MAR27, value: 1000 };
+		const { rows } = preview.changes([edit], query, saved);
+		const keys = rows.map((r) => r.key);
+		// The price, what is made of it, and nothing of units or other rows.
+		expect(keys).toEqual(expect.arrayContaining([row.key, 'list_price', 'price', 'revenue', 'margin']));
+		expect(keys).not.toContain('units');
+		expect(keys.filter((k) => k.startsWith('list_price@'))).toEqual([row.key]);
+		// The adjustment raises what is typed by 5 %.
+		const changed = rows.find((r) => r.key === row.key)!;
+		expect(changed.cells[0]).toBeCloseTo(1050, 9);
+		expect(changed.typed![0]).toBe(1000);
+		expect(preview.changes([], query, saved).rows).toEqual([]);
+		await own.destroy();
+	});
 });

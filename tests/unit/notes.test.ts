@@ -123,6 +123,10 @@ describe('items', () => {
 		});
 		expect(figure.history[0]).toMatchObject({ name: 'Tom Aldous', after: '2901.41' });
 	});
+	it('are added as cents: a tenth and two tenths are three', async () => {
+		expect(await saveItems(db, tom, BUDGET, cell, items.slice(1), null)).toBe(0.3);
+		expect(await planned()).toBe(0.3);
+	});
 	it('are kept only where the cell may be typed, as it was seen, and when they add up', async () => {
 		expect((await refused(saveItems(db, oliver, BUDGET, cell, items, null))).status).toBe(403);
 		expect(

@@ -148,11 +148,18 @@ describe('attribution', () => {
 	it('is exact where one group changes what all the others do', () => {
 		// The first is another month from which on things are planned: every cost is halved by it.
 		const f = (s: readonly boolean[]) =>
-			s.slice(1).reduce((v, on, i) => v + (on ? 10 + i : 3) * (s[0] ? 0.5 : 1), s[0] ? 40 : 0);
+			s.slice(1).reduce((v, on, i) => v + (on ? 10 + i : 3) * (s[0] ? 0.5 : 1), s[0] ? 14 : 0);
 		const result = attribute(10, f, { pivot: 0 });
 		expect(result.exact).toBe(true);
 		result.effects.slice(1).forEach((e, i) => expect(e).toBeCloseTo((7 + i) * 0.75, 9));
 		expect(sum(result.effects)).toBe(result.difference);
+		// What it does by itself, and to the costs as they are on the average.
+		const costs = Array.from({ length: 9 }, (_, i) => (10 + i + 3) / 2);
+		expect(result.effects[0]).toBeCloseTo(14 - 0.5 * sum(costs), 9);
+		// The same wherever it stands among the groups.
+		const turned = attribute(10, (s) => f([s[9], ...s.slice(0, 9)]), { pivot: 9 });
+		expect(turned.effects[9]).toBeCloseTo(result.effects[0], 9);
+		turned.effects.slice(0, 9).forEach((e, i) => expect(e).toBeCloseTo(result.effects[i + 1], 9));
 		// Small enough to be asked in every order, it is the same.
 		const few = (s: readonly boolean[]) => f([...s, ...Array<boolean>(5).fill(false)]);
 		overOrders(5, few).forEach((e, g) => expect(attribute(5, few).effects[g]).toBeCloseTo(e, 9));

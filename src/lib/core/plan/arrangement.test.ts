@@ -250,6 +250,7 @@ describe('closed months of a driver', () => {
 		total('sales', 'kayak', 'web', APR, 60),
 		total('sales', 'dinghy', 'web', APR, 999),
 		{ ...total('sales', 'kayak', 'web', APR, 7), members: { product: 'kayak' } },
+		total('pieces', 'kayak', 'shop', APR + 1, 3),
 		total('pieces', 'kayak', 'web', APR + 2, 8)
 	];
 	const scenario = { ...data().scenario, actualsThrough: APR + 1 };
@@ -259,6 +260,8 @@ describe('closed months of a driver', () => {
 	it('are what the ledger holds of the row’s own members, and a price is revenue by units', () => {
 		expect([cell('units', 0), cell('income', 0), cell('price', 0)]).toEqual([5, 60, 12]);
 		expect([cell('units', 1), cell('price', 1)]).toEqual([null, null]);
+		// The last closed month is one of them.
+		expect(cell('units', 1, 1)).toBe(3);
 		// The plan begins after them, and what lies beyond the last closed month is not looked at.
 		expect([cell('units', 2), cell('income', 2)]).toEqual([3, 30]);
 		expect(cell('income', 0, 2)).toBeNull();
