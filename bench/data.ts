@@ -65,6 +65,7 @@ export function company(): CompanyData {
 			}))
 		],
 		dimensions: [],
+		rules: [],
 		models: [],
 		scenarios: ['budget', 'forecast'].map((code, i) => ({
 			scenario: {

@@ -77,6 +77,7 @@ function company(rows: number, months: number): CompanyData {
 		entities: [{ code: 'e', name: 'E' }],
 		departments: [{ code: 'all', name: 'All', parent: null, entity: 'e' }],
 		dimensions: [{ code: 'product', name: 'Product', members }],
+		rules: [],
 		models: [{ code: 'sales', rows: members.map((m) => [m.code]) }],
 		scenarios: [
 			{

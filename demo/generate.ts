@@ -22,6 +22,7 @@ import { chart } from './chart';
 import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';
 import * as models from './models';
 import { departments, dimensions, entities, users } from './people';
+import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
 
 const calendar = monthCalendar(4);
@@ -118,6 +119,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ code: 'harbour_club', rows: [] },
 			{ code: 'dealer_visits', rows: REGIONS.map((r) => [r]) }
 		],
+		rules,
 		scenarios: [
 			scenario(
 				{

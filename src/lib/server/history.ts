@@ -4,11 +4,12 @@ import { AdjustmentDefinition, type Basis } from '../core/model/schema';
 import { adjustmentWords, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import type { CellEdit } from './cells';
+import { writeCells, type CellEdit, type SavedAs } from './cells';
 import type { JournalRecord } from './company/data';
 import { basisFromRow, type BasisRow } from './db/rows';
 import { saveBasis } from './department-plan';
 import { newBatch, note } from './journal';
+import { changeModel, definitionById } from './model-design';
 import { saveFormula } from './models';
 import { Refusal } from './refusal';
 import { saveCells } from './save-cells';
@@ -37,7 +38,7 @@ export interface Save {
 }
 
 /** Kinds of changes that a save can be taken back of. */
-const UNDOABLE = new Set(['plan', 'driver', 'basis', 'formula', 'adopt', 'adjustment', 'undo']);
+const UNDOABLE = new Set(['plan', 'driver', 'basis', 'formula', 'model', 'adopt', 'adjustment', 'undo']);
 const MOST_SHOWN = 12;
 
 /** Saves of a scenario, newest first. @param before leaves out saves that are not older than this moment */
@@ -94,10 +95,12 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		const number = (text: string) => (text === '' ? null : Number(text));
 		const edits: CellEdit[] = [];
 		const adjustments: JournalRecord[] = [];
+		const models: JournalRecord[] = [];
 		for (const c of changes) {
 			const [block, line, row, month] = c.subject.split('/');
 			if (block === 'adjustment') adjustments.push(c);
 			else if (block === 'basis') await undoBasis(trx, user, scenario, c, line, row);
+			else if (block === 'model') models.push(c);
 			else if (block === 'formula') await undoFormula(trx, user, scenario, c, line, row);
 			else {
 				const period = calendar.parse(month ?? '')!;
@@ -105,7 +108,10 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 			}
 		}
 		await undoAdjustments(trx, user, scenario, adjustments, as.batch);
-		await saveCells(trx, user, scenario, edits, as);
+		// Figures that went with a line come back where they were, also in closed months.
+		if (models.length) await writeCells(trx, scenario, calendar, edits, user.email, as);
+		else await saveCells(trx, user, scenario, edits, as);
+		for (const c of models) await undoModel(trx, user, scenario, c, as);
 		await touchScenario(trx, scenario);
 		await planOf(trx, scenario);
 		return changes.length;
@@ -141,6 +147,19 @@ async function undoFormula(
 	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
 	if (own?.formula !== change.after) throw changedSince('The formula');
 	await saveFormula(trx, user, { scenario, model, line, formula: change.before, also: [] });
+}
+
+async function undoModel(
+	trx: Knex.Transaction,
+	user: User,
+	scenario: string,
+	{ subject, before, after }: JournalRecord,
+	as: SavedAs
+): Promise<void> {
+	const model = subject.slice('model/'.length);
+	const version = after || null;
+	const definition = await definitionById(trx, before);
+	await changeModel(trx, user, { scenarios: [scenario], model, version, definition, drop: false }, as);
 }
 
 async function undoAdjustments(

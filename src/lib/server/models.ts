@@ -2,7 +2,10 @@
 import type { Knex } from 'knex';
 import { checkFormula, type Names } from '../core/formula/check';
 import { checkRollups } from '../core/model/check';
-import { rowKey, type ModelDefinition } from '../core/model/schema';
+import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Scenario } from '../core/model/schema';
+import { membersAt } from '../core/plan/combinations';
+import { rowName } from '../core/plan/row-name';
+import { isTypedCell } from '../core/plan/scope';
 import type { Plan } from '../core/plan/scenario';
 import { treeOf, type Structure } from '../core/plan/structure';
 import { checkProofs, type ProofResult } from '../core/plan/proof';
@@ -14,7 +17,7 @@ import { modelFigures, type ModelFigures } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type SavedAs } from './cells';
-import { keepDefinition } from './company/store';
+import { definitionId, keepDefinition } from './company/store';
 import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
 import {
@@ -26,7 +29,7 @@ import {
 	visibleScenarios,
 	writableScenario
 } from './scenarios';
-import { companyState } from './structure';
+import { companyState, type CompanyState } from './structure';
 
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
@@ -41,6 +44,10 @@ export interface ModelView extends ModelFigures {
 	last: number;
 	editable: boolean;
 	reason: string;
+	/** Rows that may hold no data, with the rule that says so. */
+	blocked: Record<string, string>;
+	/** Identity of the definition: to be changed only as it was read. */
+	version: string;
 	/** Other open scenarios that use the same form of this model. */
 	alsoUsedBy: { code: string; name: string }[];
 }
@@ -103,7 +110,7 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 	const spans = [...periodsOf(window), ...quartersOf(structure.calendar, window), window];
 	const figures = modelFigures(plan, { ...query, spans });
 
-	const reason = editReason(user, plan);
+	const reason = editReason(user, plan.scenario);
 	return {
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
@@ -119,14 +126,30 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 		last: plan.scenario.last,
 		editable: reason === '',
 		reason,
+		blocked: blockedRows(state, definition, rows),
+		version: definitionId(definition),
 		alsoUsedBy: await sharedWith(db, user, query.scenario, definition)
 	};
 }
 
-function editReason(user: User, plan: Plan): string {
+function blockedRows(
+	{ rules, blocking }: CompanyState,
+	{ dimensions }: ModelDefinition,
+	rows: readonly (readonly string[])[]
+): Record<string, string> {
+	if (!rules.some((r) => r.on)) return {};
+	return Object.fromEntries(
+		rows.flatMap((row) => {
+			const rule = blocking(membersAt(dimensions, row));
+			return rule ? [[rowKey(row), rule.name]] : [];
+		})
+	);
+}
+
+export function editReason(user: User, scenario: Scenario): string {
 	if (user.role !== 'analyst') return 'Driver models are changed by analysts.';
-	if (plan.scenario.kind === 'actuals') return 'Actuals have no driver models.';
-	return plan.scenario.locked ? `“${plan.scenario.name}” is locked.` : '';
+	if (scenario.kind === 'actuals') return 'Actuals have no driver models.';
+	return scenario.locked ? `“${scenario.name}” is locked.` : '';
 }
 
 function dimensionView(
@@ -160,7 +183,7 @@ function dimensionView(
 	};
 }
 
-async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
+export async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
 	const own = await db('scenario_model').where({ scenario, model: definition.code }).first('definition');
 	if (!own) return [];
 	const same = new Set(
@@ -196,11 +219,20 @@ export async function saveModelCells(
 		const plan = await planOf(trx, scenario);
 		const { definition } = modelOf(plan, model);
 		const keys = new Set(plan.calculation.block(model).rows.map(rowKey));
+		const blocked = (c: readonly string[]) => state.blocking(membersAt(definition.dimensions, c));
 		for (const e of edits) {
 			const line = definition.lines.find((l) => l.code === e.line);
-			if (!line || line.formula !== undefined)
-				throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
 			if (!keys.has(e.row)) throw new Refusal(422, `“${e.row}” is no row of ${definition.name}.`);
+			const coordinate = definition.dimensions.length ? e.row.split(ROW_SEPARATOR) : [];
+			if (!line || !isTypedCell(line, definition, coordinate, e.period, state.structure))
+				throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
+			// What stands in a blocked cell may be taken out, and nothing else put in.
+			const rule = e.value === null ? null : blocked(coordinate);
+			if (rule)
+				throw new Refusal(
+					422,
+					`${rowName(state.structure, definition, e.row)} may hold no data, by the combination rule “${rule.name}”. Nothing was saved.`
+				);
 			if (e.period < plan.open || e.period > plan.scenario.last)
 				throw new Refusal(
 					422,
@@ -219,7 +251,7 @@ export async function saveModelCells(
 }
 
 /** What formulas of a scenario's models may refer to beyond the models. */
-async function nameSources(
+export async function nameSources(
 	db: Knex,
 	user: User,
 	structure: Structure,

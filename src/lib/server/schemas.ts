@@ -101,3 +101,9 @@ export const CellPlace = z.strictObject({
 	row: z.string(),
 	period: z.int()
 });
+
+/** Attributes of a member: a name that formulas can use → its value. */
+export const MemberAttributes = z.record(
+	z.string().regex(/^[A-Za-z_][A-Za-z0-9_]*$/, 'a name of letters, digits and underscore'),
+	z.string().max(200)
+);

@@ -2,13 +2,14 @@
 import type { Knex } from 'knex';
 import { monthCalendar, type Calendar } from '../core/calendar/calendar';
 import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
-import type { Company, LedgerAccount } from '../core/model/schema';
+import type { CombinationRule, Company, LedgerAccount } from '../core/model/schema';
 import { isBalance, naturalFromDebit } from '../core/model/sign';
+import { blockingOf, type Blocking } from '../core/plan/combinations';
 import { buildStructure, type Structure } from '../core/plan/structure';
 import type { TaggedTotal } from '../core/plan/derive';
 import type { History } from '../core/plan/scenario';
 import { tagsFromText } from './company/data';
-import { readCompanyRow, readStructureRows } from './db/rows';
+import { readCompanyRow, readRules, readStructureRows } from './db/rows';
 
 export interface CompanyState {
 	revision: number;
@@ -18,31 +19,47 @@ export interface CompanyState {
 	closedThrough: number | null;
 	structure: Structure;
 	ledgerAccounts: LedgerAccount[];
+	/** Which members may hold data together, in order. */
+	rules: CombinationRule[];
+	/** The rule that blocks a combination. */
+	blocking: Blocking;
 	/** Actual values of planning accounts, as far as ledger accounts are mapped. */
 	actuals: History & { last: number };
 }
 
 const cache = new WeakMap<object, CompanyState>();
+/** What a transaction has read after changes of its own, which no one else may see. */
+const within = new WeakMap<Knex, CompanyState>();
 
 /** What a database and all transactions on it have in common, to keep things by. */
 export const sharedBy = (db: Knex): object => db.client.config as object;
 
 /**
- * A transaction uses what is kept as long as it has changed nothing that the revision counts; its own reads are never
- * kept.
+ * A transaction uses what is kept as long as it has changed nothing that the revision counts; what it reads after that
+ * is kept for itself alone.
  */
 export async function companyState(db: Knex): Promise<CompanyState> {
 	const row = await readCompanyRow(db);
-	const kept = cache.get(sharedBy(db));
-	if (kept && kept.revision === row.revision) return kept;
+	for (const kept of [within.get(db), cache.get(sharedBy(db))])
+		if (kept?.revision === row.revision) return kept;
 	const calendar = monthCalendar(row.company.fiscalStart);
 	const { accounts, departments, dimensions } = await readStructureRows(db);
 	const structure = buildStructure(calendar, accounts, departments, dimensions, row.company.currency);
 	const ledgerAccounts = (await db('ledger_account')
 		.orderBy('position')
 		.select('code', 'name', 'account')) as LedgerAccount[];
-	const state = { ...row, calendar, structure, ledgerAccounts, actuals: await readActuals(db, structure) };
-	if (!db.isTransaction) cache.set(sharedBy(db), state);
+	const rules = await readRules(db);
+	const state = {
+		...row,
+		calendar,
+		structure,
+		ledgerAccounts,
+		rules,
+		blocking: blockingOf(rules, structure),
+		actuals: await readActuals(db, structure)
+	};
+	if (db.isTransaction) within.set(db, state);
+	else cache.set(sharedBy(db), state);
 	return state;
 }
 

@@ -158,6 +158,29 @@ export const ModelDefinition = z.strictObject({
 });
 export type ModelDefinition = z.infer<typeof ModelDefinition>;
 
+/** Members of a dimension: some subtrees, without others. */
+export const MemberSet = z.strictObject({
+	dimension: Code,
+	under: z.array(Code).min(1).max(500),
+	except: z.array(Code).max(500).default([])
+});
+export type MemberSet = z.infer<typeof MemberSet>;
+
+/**
+ * Which members may hold data together. `block`: the leading members not with the others; `allow`: the leading members
+ * with the others alone. Members that do not lead are free.
+ */
+export const CombinationRule = z.strictObject({
+	code: Code,
+	name: z.string().trim().min(1).max(80),
+	on: z.boolean(),
+	effect: z.enum(['block', 'allow']),
+	lead: MemberSet,
+	/** All of them together; each of another dimension. */
+	others: z.array(MemberSet).min(1).max(5)
+});
+export type CombinationRule = z.infer<typeof CombinationRule>;
+
 const AdjustmentScope = {
 	/** Lines of models, or accounts of the block `ledger`. */
 	lines: z

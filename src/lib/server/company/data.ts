@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type {
 	Account,
 	AdjustmentDefinition,
+	CombinationRule,
 	Company,
 	Department,
 	Dimension,
@@ -147,6 +148,8 @@ export interface CompanyData {
 	dimensions: Dimension[];
 	/** Order of models, and the combinations of members that hold data. */
 	models: { code: string; rows: string[][] }[];
+	/** Which members may hold data together. */
+	rules: CombinationRule[];
 	scenarios: ScenarioRecord[];
 	entries: Entry[];
 	users: UserRecord[];

@@ -1,12 +1,11 @@
 /** Reads a company from the files of a folder and checks that all of it fits together. */
 import { z } from 'zod';
 import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
-import { checkFormula } from '../../core/formula/check';
-import { checkRollups } from '../../core/model/check';
 import { SUBMISSION_STATES } from '../../core/collect/submission';
 import {
 	AdjustmentDefinition,
 	AccountType,
+	CombinationRule,
 	LEDGER_BLOCK,
 	ModelDefinition,
 	NumberFormat,
@@ -19,7 +18,10 @@ import {
 	type Member
 } from '../../core/model/schema';
 import { buildTree, TreeError, type Tree, type TreeItem } from '../../core/model/tree';
-import { lineQuantity, namesFor, type NameSources } from '../../core/plan/names';
+import { ruleFaults } from '../../core/plan/combinations';
+import { takesTyping } from '../../core/plan/scope';
+import { definitionFaults } from '../../core/plan/check-definition';
+import type { NameSources } from '../../core/plan/names';
 import { Refusal, type Fault } from '../refusal';
 import { Role, VISIBILITIES, type CompanyData, type Entry, type ScenarioRecord } from './data';
 import * as cell from './table';
@@ -215,7 +217,7 @@ class FolderReader {
 				? isDepartment(member)
 				: memberTrees.get(dimension)?.get(member) !== undefined;
 
-		const models = this.models(isMember, dimensions);
+		const models = this.models(isMember);
 		const scenarios = this.scenarios(calendar, period, models, takesFigures, isDepartment);
 		const sources: NameSources = {
 			accounts: this.tree('accounts.csv', accounts),
@@ -224,12 +226,14 @@ class FolderReader {
 			scenarios: ['actuals', ...scenarios.map((s) => s.scenario.code)]
 		};
 		const definitions = models.map((m) => m.definition);
-		for (const d of definitions)
-			this.checkDefinition(`models/${d.code}.json`, d, definitions, sources, takesFigures);
+		const check = (file: string, d: ModelDefinition, all: readonly ModelDefinition[]) => {
+			for (const fault of definitionFaults(d, all, sources, calendar)) this.faults.push({ file, ...fault });
+		};
+		for (const d of definitions) check(`models/${d.code}.json`, d, definitions);
 		for (const { scenario, definitions: own } of scenarios)
 			for (const d of own) {
 				const file = `scenarios/${scenario.code}/models/${d.code}.json`;
-				if (this.files.has(file)) this.checkDefinition(file, d, own, sources, takesFigures);
+				if (this.files.has(file)) check(file, d, own);
 			}
 		const entries = this.entries(
 			calendar,
@@ -238,6 +242,7 @@ class FolderReader {
 			isDepartment,
 			isMember
 		);
+		const rules = this.rules((d) => (d === 'department' ? departmentTree : memberTrees.get(d)));
 		const users = this.users((code) => departmentTree.get(code) !== undefined);
 		const rounds = this.rounds(scenarios);
 		const known = new Set(rounds.map((r) => r.code));
@@ -308,6 +313,7 @@ class FolderReader {
 			departments: departments.map(strip),
 			dimensions,
 			models: models.map((m) => ({ code: m.definition.code, rows: m.rows })),
+			rules,
 			scenarios,
 			entries,
 			users,
@@ -352,8 +358,7 @@ class FolderReader {
 	}
 
 	private models(
-		isMember: (dimension: string, member: string) => boolean,
-		dimensions: readonly Dimension[]
+		isMember: (dimension: string, member: string) => boolean
 	): { definition: ModelDefinition; rows: string[][] }[] {
 		const list = this.unique(
 			'models.csv',
@@ -372,62 +377,8 @@ class FolderReader {
 				'code',
 				`“${code}” was expected, as in models.csv`
 			);
-			for (const d of definition.dimensions)
-				this.expect(
-					d === 'department' || dimensions.some((x) => x.code === d),
-					file,
-					undefined,
-					'dimensions',
-					`the dimension “${d}” is not in dimensions.csv`
-				);
 			return [{ definition, rows: this.rows(definition, isMember) }];
 		});
-	}
-
-	private checkDefinition(
-		file: string,
-		definition: ModelDefinition,
-		all: readonly ModelDefinition[],
-		sources: NameSources,
-		takesFigures: (code: string) => boolean
-	) {
-		const names = namesFor(definition, all, sources);
-		const codes = new Set<string>();
-		for (const line of definition.lines) {
-			this.expect(!codes.has(line.code), file, undefined, `lines.${line.code}`, 'the line stands twice');
-			codes.add(line.code);
-			const formulas = [
-				[`lines.${line.code}.formula`, line.formula] as const,
-				[`lines.${line.code}.actual`, line.actual] as const,
-				...(line.scoped ?? []).map(
-					(s, i) => [`lines.${line.code}.scoped.${i + 1}.formula`, s.formula] as const
-				)
-			];
-			this.expect(
-				line.closed !== 'actuals' || definition.postings.some((p) => p.line === line.code),
-				file,
-				undefined,
-				`lines.${line.code}.closed`,
-				'“actuals” takes what the ledger holds where the line posts to; it has no posting'
-			);
-			for (const [column, formula] of formulas)
-				if (formula !== undefined)
-					for (const e of checkFormula(formula, names, lineQuantity(line, sources.currency)).errors)
-						this.faults.push({ file, column, message: e.message, span: e.span });
-		}
-		for (const { line, message } of checkRollups(definition))
-			this.faults.push({ file, column: `lines.${line}.rollup`, message });
-		for (const p of definition.postings) {
-			this.expect(codes.has(p.line), file, undefined, 'postings.line', `there is no line “${p.line}”`);
-			if ('code' in p.account)
-				this.expect(
-					takesFigures(p.account.code),
-					file,
-					undefined,
-					'postings.account',
-					`“${p.account.code}” is no planning account that takes figures`
-				);
-		}
 	}
 
 	private rows(
@@ -483,9 +434,10 @@ class FolderReader {
 					folder: cell.text,
 					visibility: cell.orNull(cell.oneOf(VISIBILITIES)),
 					people: cell.text,
-					owner: cell.text
+					owner: cell.text,
+					without: cell.text
 				},
-				{ later: ['folder', 'visibility', 'people', 'owner'] }
+				{ later: ['folder', 'visibility', 'people', 'owner', 'without'] }
 			),
 			(s) => s.code
 		);
@@ -522,7 +474,17 @@ class FolderReader {
 			);
 			earlier.add(s.code);
 			const folder = `scenarios/${s.code}`;
-			const definitions = models.map(({ definition }) => {
+			const without = s.without.split(';').filter(Boolean);
+			for (const code of without)
+				this.expect(
+					models.some((m) => m.definition.code === code),
+					'scenarios.csv',
+					s.rowNumber,
+					'without',
+					`the model “${code}” is not in models.csv`
+				);
+			const used = models.filter((m) => !without.includes(m.definition.code));
+			const definitions = used.map(({ definition }) => {
 				const own = `${folder}/models/${definition.code}.json`;
 				return (this.files.has(own) ? this.definition(own) : null) ?? definition;
 			});
@@ -615,7 +577,7 @@ class FolderReader {
 					)
 				) {
 					this.expect(
-						line!.formula === undefined,
+						takesTyping(line!),
 						file,
 						r.rowNumber,
 						'line',
@@ -777,6 +739,19 @@ class FolderReader {
 				content: new Uint8Array(Buffer.from(content, 'base64'))
 			}))
 		};
+	}
+
+	private rules(treeFor: (dimension: string) => Tree<TreeItem> | undefined): CombinationRule[] {
+		const file = 'combination-rules.json';
+		if (!this.files.has(file)) return [];
+		const list = this.json(file, z.array(CombinationRule).max(500)) ?? [];
+		list.forEach((rule, i) => {
+			const column = `${i + 1}`;
+			if (list.findIndex((r) => r.code === rule.code) < i)
+				this.faults.push({ file, column, message: `“${rule.code}” stands twice` });
+			for (const message of ruleFaults(rule, treeFor)) this.faults.push({ file, column, message });
+		});
+		return list;
 	}
 
 	private adjustments(

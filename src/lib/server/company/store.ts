@@ -9,7 +9,9 @@ import {
 	basisFromRow,
 	basisToRow,
 	readCompanyRow,
+	readRules,
 	readStructureRows,
+	ruleToRow,
 	scenarioFromRow,
 	type AdjustmentRow,
 	type BasisRow,
@@ -141,6 +143,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 		await insert('model', numbered(data.models.map(({ code }) => ({ code }))));
 		for (const m of data.models)
 			await insert('model_row', numbered(m.rows.map((r) => ({ model: m.code, row: rowKey(r) }))));
+		await insert('combination_rule', data.rules.map(ruleToRow));
 		for (const [position, s] of data.scenarios.entries()) {
 			const { scenario } = s;
 			await trx('scenario').insert({
@@ -291,6 +294,7 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 		departments: structure.departments,
 		dimensions: structure.dimensions,
 		models: await readModelRows(db),
+		rules: await readRules(db),
 		scenarios,
 		entries: ((await db('ledger_entry').orderBy('id')) as Record<string, never>[]).map((e) => ({
 			period: e.period,

@@ -71,6 +71,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 		if (definition.dimensions.length)
 			table(`models/${model.code}.rows.csv`, definition.dimensions, model.rows);
 	}
+	if (data.rules.length) files.set('combination-rules.json', json(data.rules));
 	table(
 		'scenarios.csv',
 		[
@@ -87,9 +88,10 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			'folder',
 			'visibility',
 			'people',
-			'owner'
+			'owner',
+			'without'
 		],
-		data.scenarios.map(({ scenario: s }) => [
+		data.scenarios.map(({ scenario: s, definitions }) => [
 			s.code,
 			s.name,
 			s.kind,
@@ -103,7 +105,11 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			s.folder,
 			s.visibility,
 			s.people.join(';'),
-			s.owner
+			s.owner,
+			data.models
+				.filter((m) => !definitions.some((d) => d.code === m.code))
+				.map((m) => m.code)
+				.join(';')
 		])
 	);
 	for (const s of data.scenarios) writeScenario(s, standard, files, calendar.key);

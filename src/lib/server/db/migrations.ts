@@ -328,5 +328,19 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '005_combinations',
+		async up(db) {
+			await db.schema.createTable('combination_rule', (t) => {
+				t.text('code').primary();
+				// JSON: the rule without its code.
+				t.text('content').notNullable();
+				t.integer('position').notNullable();
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -5,6 +5,7 @@ import type {
 	Account,
 	AdjustmentDefinition,
 	Basis,
+	CombinationRule,
 	Company,
 	Department,
 	Dimension,
@@ -48,6 +49,20 @@ export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
 	people: r.people.split(';').filter(Boolean),
 	owner: r.owner
 });
+
+export const ruleToRow = ({ code, ...content }: CombinationRule, position: number) => ({
+	code,
+	content: JSON.stringify(content),
+	position
+});
+/** Combination rules in their order. */
+export async function readRules(db: Knex): Promise<CombinationRule[]> {
+	const rows = (await db('combination_rule').orderBy('position')) as { code: string; content: string }[];
+	return rows.map(({ code, content }) => ({
+		code,
+		...(JSON.parse(content) as Omit<CombinationRule, 'code'>)
+	}));
+}
 
 export interface AdjustmentRow {
 	code: string;

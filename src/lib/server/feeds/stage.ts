@@ -125,6 +125,12 @@ export function stage(
 				fault(code, `there is no ${structure.dimensions.get(code)!.dimension.name.toLowerCase()} “${text}”`);
 			else tags[code] = member;
 		}
+		const rule = state.blocking({ ...tags, ...(department === undefined ? {} : { department }) });
+		if (rule)
+			fault(
+				Object.keys(tags).includes(rule.lead.dimension) ? rule.lead.dimension : rule.others[0].dimension,
+				`these members may not hold data together, by the combination rule “${rule.name}”`
+			);
 		if (period !== null) result.months.set(period, (result.months.get(period) ?? 0) + 1);
 		if (faults.length > before) return;
 		const name = at(record, 'ledger_account_name');

@@ -1,0 +1,107 @@
+/** What must hold of a driver model's definition before anything is calculated with it. */
+import type { Calendar } from '../calendar/calendar';
+import { checkFormula } from '../formula/check';
+import { checkRollups } from '../model/check';
+import { LEDGER_BLOCK, type ModelDefinition } from '../model/schema';
+import { lineQuantity, namesFor, type NameSources } from './names';
+
+/** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
+export interface DefinitionFault {
+	column: string;
+	message: string;
+	span?: { from: number; to: number };
+}
+
+/** @param all the models of the same scenario, this one among them or not */
+export function definitionFaults(
+	definition: ModelDefinition,
+	all: readonly ModelDefinition[],
+	sources: NameSources,
+	calendar: Calendar
+): DefinitionFault[] {
+	const faults: DefinitionFault[] = [];
+	const expect = (good: boolean, column: string, message: string) => {
+		if (!good) faults.push({ column, message });
+	};
+	const names = namesFor(definition, all, sources);
+	const codes = new Set<string>();
+	const takesFigures = (code: string) =>
+		sources.accounts.get(code) !== undefined && sources.accounts.isLeaf(code);
+	const dimensions = new Map(sources.dimensions.map((d) => [d.code, d]));
+	const checkMembers = (where: Readonly<Record<string, string>>, column: string) => {
+		for (const [dimension, member] of Object.entries(where)) {
+			expect(definition.dimensions.includes(dimension), column, `this model has no dimension “${dimension}”`);
+			const known = dimensions.get(dimension);
+			if (known)
+				expect(
+					known.members.some((m) => m.code === member),
+					column,
+					`“${member}” is no member of ${known.name}`
+				);
+		}
+	};
+	const checkMonth = (month: string | undefined, column: string) =>
+		expect(
+			month === undefined || calendar.parse(month) !== null,
+			column,
+			`“${month}” is no month such as 2026-10`
+		);
+	const checkTarget = (target: ModelDefinition['postings'][number]['account'], column: string) => {
+		if (!('attribute' in target)) return;
+		const [dimension] = target.attribute.split('.');
+		expect(definition.dimensions.includes(dimension), column, `this model has no dimension “${dimension}”`);
+	};
+
+	expect(
+		definition.code !== LEDGER_BLOCK && !dimensions.has(definition.code) && definition.code !== 'department',
+		'code',
+		`“${definition.code}” has another meaning in formulas`
+	);
+	for (const d of definition.dimensions)
+		expect(d === 'department' || dimensions.has(d), 'dimensions', `there is no dimension “${d}”`);
+	for (const line of definition.lines) {
+		const at = `lines.${line.code}`;
+		expect(!codes.has(line.code), at, 'the line stands twice');
+		codes.add(line.code);
+		expect(
+			line.closed !== 'actuals' || definition.postings.some((p) => p.line === line.code),
+			`${at}.closed`,
+			'“actuals” takes what the ledger holds where the line posts to; it has no posting'
+		);
+		line.scoped?.forEach((s, i) => {
+			checkMembers(s.where, `${at}.scoped.${i + 1}.where`);
+			checkMonth(s.from, `${at}.scoped.${i + 1}.from`);
+			checkMonth(s.to, `${at}.scoped.${i + 1}.to`);
+		});
+		const formulas = [
+			[`${at}.formula`, line.formula] as const,
+			[`${at}.actual`, line.actual] as const,
+			...(line.scoped ?? []).map((s, i) => [`${at}.scoped.${i + 1}.formula`, s.formula] as const)
+		];
+		for (const [column, formula] of formulas)
+			if (formula !== undefined)
+				for (const e of checkFormula(formula, names, lineQuantity(line, sources.currency)).errors)
+					faults.push({ column, message: e.message, span: e.span });
+	}
+	for (const { line, message } of checkRollups(definition))
+		faults.push({ column: `lines.${line}.rollup`, message });
+	for (const p of definition.postings) {
+		expect(codes.has(p.line), 'postings.line', `there is no line “${p.line}”`);
+		if ('code' in p.account)
+			expect(
+				takesFigures(p.account.code),
+				'postings.account',
+				`“${p.account.code}” is no planning account that takes figures`
+			);
+		checkTarget(p.account, 'postings.account');
+		checkTarget(p.department, 'postings.department');
+		checkMembers(p.where, 'postings.where');
+	}
+	definition.proofs?.forEach((proof, i) => {
+		const at = `proofs.${i + 1}`;
+		expect(codes.has(proof.line), `${at}.line`, `there is no line “${proof.line}”`);
+		checkMonth(proof.first, `${at}.first`);
+		checkMembers(proof.where, `${at}.where`);
+	});
+	return faults;
+}

@@ -1,0 +1,232 @@
+/** A new product while planning: rows, units and a price like a sibling's, in the P&L and the reports at once. */
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { putRule } from '../../src/lib/server/combinations';
+import { readCompany } from '../../src/lib/server/company/read';
+import { readStored } from '../../src/lib/server/company/store';
+import { writeCompany } from '../../src/lib/server/company/write';
+import { readDepartmentPlan } from '../../src/lib/server/department-plan';
+import {
+	addDimension,
+	addMember,
+	changeMember,
+	readDimensions,
+	removeMember,
+	type NewMember
+} from '../../src/lib/server/members';
+import { readModel } from '../../src/lib/server/models';
+import { Refusal } from '../../src/lib/server/refusal';
+import { varianceReport } from '../../src/lib/server/report';
+import { planOf } from '../../src/lib/server/scenarios';
+import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
+
+const APR27 = 2027 * 12 + 3;
+const BUDGET = 'fy28-budget';
+const lines = ['units', 'list_price', 'discount', 'unit_material'].map((line) => ({
+	model: 'boat_sales',
+	line,
+	factor: line === 'units' ? 0.5 : 1
+}));
+const petrel: NewMember = {
+	dimension: 'product',
+	name: 'Petrel 15',
+	parent: 'kayaks',
+	attributes: { size: '4.6 m', colour: '' },
+	like: { member: 'scoter-14', scenarios: [BUDGET], lines }
+};
+let db: Knex;
+let maren: User;
+
+beforeEach(async () => {
+	db = await loaded(DEMO);
+	maren = await userOf(db, 'maren');
+});
+afterEach(() => db.destroy());
+
+/** Tables that designing writes to. */
+const DESIGN = [
+	'company',
+	'dimension',
+	'member',
+	'model',
+	'model_row',
+	'scenario_model',
+	'series',
+	'basis',
+	'adjustment',
+	'journal'
+];
+
+async function refused(work: Promise<unknown>): Promise<Refusal> {
+	const before = await contentOf(db, DESIGN);
+	const error = await work.then(
+		() => {
+			throw new Error('It was not refused.');
+		},
+		(e: unknown) => e
+	);
+	if (!(error instanceof Refusal)) throw error;
+	expect(await contentOf(db, DESIGN)).toBe(before);
+	return error;
+}
+const salesRows = async (line: string, product: string) => {
+	const view = await readModel(db, maren, {
+		scenario: BUDGET,
+		model: 'boat_sales',
+		from: APR27,
+		to: APR27 + 11,
+		open: [line],
+		where: { product }
+	});
+	return rowsUnder(view, line);
+};
+const revenueOf = async (department: string) =>
+	(await readDepartmentPlan(db, maren, BUDGET, department, APR27, APR27 + 11)).rows.find(
+		(r) => r.account === '4010'
+	)!.cells as number[];
+const reported = async () => {
+	const report = await varianceReport(db, maren, {
+		scenario: BUDGET,
+		against: 'fy27-budget',
+		department: 'kelpwick',
+		period: APR27 + 11,
+		span: 'year',
+		threshold: { amount: 0, percent: 0 }
+	});
+	return report.rows.find((r) => r.account === '4010')!;
+};
+
+describe('a new product like its sibling', () => {
+	it('has its rows, half its units and its price; the P&L and the report hold its revenue at once', async () => {
+		const sibling = {
+			units: await salesRows('units', 'scoter-14'),
+			revenue: await salesRows('revenue', 'scoter-14')
+		};
+		const before = await revenueOf('dealer-sales');
+		const reportBefore = await reported();
+		const locked = await contentOf(db, ['series']);
+		const added = await addMember(db, maren, petrel);
+		expect(added).toMatchObject({ code: 'petrel-15', rows: 11 });
+		const cells = (await salesRows('units', 'petrel-15')).flatMap((r) => r.cells.slice(0, 12));
+		expect(cells).toEqual(
+			sibling.units.flatMap((r) => r.cells.slice(0, 12)).map((v) => (v === null ? null : (v as number) / 2))
+		);
+		const dealer = (rows: typeof sibling.revenue) =>
+			rows.filter((r) => /Dealer/.test(r.label) && !/Baltic/.test(r.label));
+		const revenue = await salesRows('revenue', 'petrel-15');
+		const after = await revenueOf('dealer-sales');
+		const cent = (v: number) => Math.round(v * 100);
+		for (let m = 0; m < 12; m++) {
+			const own = dealer(revenue).reduce((s, r) => s + ((r.cells[m] as number) ?? 0), 0);
+			const of = dealer(sibling.revenue).reduce((s, r) => s + ((r.cells[m] as number) ?? 0), 0);
+			expect(own).toBeCloseTo(of / 2, 6);
+			expect(cent(after[m] - before[m])).toBe(cent(own));
+		}
+		const all = revenue.reduce((s, r) => s + (r.cells.at(-1) as number), 0);
+		expect(cent(((await reported()).a as number) - (reportBefore.a as number))).toBe(cent(all));
+		// Other scenarios hold nothing new.
+		const others = (content: string) =>
+			(JSON.parse(content).series as string[]).filter((s) => !s.includes('petrel-15'));
+		expect(others(await contentOf(db, ['series']))).toEqual(JSON.parse(locked).series);
+		const stored = await readStored(db);
+		expect(readCompany(writeCompany(stored))).toEqual(stored);
+	});
+	it('stands beside it, with attributes of its own and from above', async () => {
+		await addMember(db, maren, petrel);
+		const product = (await readDimensions(db, maren)).find((d) => d.code === 'product')!;
+		const at = product.members.findIndex((m) => m.code === 'petrel-15');
+		expect(product.members[at - 1].code).toBe('scoter-14');
+		expect(product.members[at]).toMatchObject({
+			depth: 1,
+			leaf: true,
+			attributes: { size: '4.6 m' },
+			inherited: { revenue_account: '4010', material_account: '5010' },
+			rows: 11
+		});
+	});
+	it('leaves out what combination rules block', async () => {
+		await putRule(db, maren, {
+			code: 'x',
+			name: 'New boats not on the web',
+			on: true,
+			effect: 'allow',
+			lead: {
+				dimension: 'product',
+				under: ['kayaks'],
+				except: ['eider-10', 'eider-12', 'scoter-14', 'scoter-16']
+			},
+			others: [{ dimension: 'channel', under: ['dealer', 'direct'], except: [] }]
+		});
+		await addMember(db, maren, petrel);
+		const rows = (await db('model_row')
+			.where({ model: 'boat_sales' })
+			.whereLike('row', 'petrel-15|%')
+			.pluck('row')) as string[];
+		const sibling = (await db('model_row')
+			.where({ model: 'boat_sales' })
+			.whereLike('row', 'scoter-14|%')
+			.pluck('row')) as string[];
+		expect(rows.map((r) => r.replace('petrel-15', 'scoter-14')).sort()).toEqual(
+			sibling.filter((r) => !r.includes('|web|')).sort()
+		);
+	});
+	it('is refused for a name in use, an unknown parent, a locked scenario, and a parent that holds data', async () => {
+		const tries: [Partial<NewMember>, RegExp][] = [
+			[{ name: 'Scoter 14', code: 'other' }, /named “Scoter 14”/],
+			[{ code: 'scoter-14' }, /“scoter-14” already/],
+			[{ parent: 'canoes' }, /“canoes”/],
+			[{ parent: 'eider-10' }, /“Eider 10” has rows in Boat sales/],
+			[{ like: { ...petrel.like!, member: 'kayaks' } }, /total of others/],
+			[{ like: { ...petrel.like!, scenarios: ['fy27-budget'] } }, /locked/],
+			[{ parent: null }, /4010|leads to/]
+		];
+		for (const [more, words] of tries)
+			expect((await refused(addMember(db, maren, { ...petrel, ...more }))).message).toMatch(words);
+		const tom = await userOf(db, 'tom');
+		expect((await refused(addMember(db, tom, petrel))).status).toBe(403);
+	});
+});
+
+describe('members', () => {
+	it('are renamed and moved, and all figures follow; locked scenarios keep theirs', async () => {
+		await changeMember(db, maren, 'product', 'scoter-14', { name: 'Scoter Fourteen' });
+		expect((await salesRows('units', 'scoter-14'))[0].label).toMatch(/^Scoter Fourteen/);
+		// To another family, and so to another account, also in the locked budget.
+		const moved = changeMember(db, maren, 'product', 'scoter-14', { parent: 'boards' });
+		expect((await refused(moved)).message).toMatch(/4010 .*locked/);
+		await db('scenario').update({ locked: false });
+		const total = async () =>
+			(await planOf(db, BUDGET)).calculation.matrix('ledger', '4020').values.reduce((s, v) => s + v, 0);
+		const before = await total();
+		await changeMember(db, maren, 'product', 'scoter-14', { parent: 'boards' });
+		expect(await total()).toBeGreaterThan(before);
+		const circle = changeMember(db, maren, 'product', 'kayaks', { parent: 'kayaks' });
+		expect((await refused(circle)).message).toMatch(/ancestor/);
+	});
+	it('are removed only while nothing speaks of them', async () => {
+		expect((await refused(removeMember(db, maren, 'product', 'eider-10'))).message).toMatch(
+			/rows in Boat sales/
+		);
+		expect((await refused(removeMember(db, maren, 'product', 'kayaks'))).message).toMatch(/under “Kayaks”/);
+		expect((await refused(removeMember(db, maren, 'customer', 'sandpiper'))).message).toMatch(
+			/ledger entries/
+		);
+		await addMember(db, maren, { dimension: 'product', name: 'Raft', parent: 'boards', attributes: {} });
+		await removeMember(db, maren, 'product', 'raft');
+		expect((await readDimensions(db, maren))[0].members.some((m) => m.code === 'raft')).toBe(false);
+	});
+	it('belong to dimensions, also new ones', async () => {
+		const code = await addDimension(db, maren, 'Boat yard');
+		expect(code).toBe('boat_yard');
+		await addMember(db, maren, {
+			dimension: code,
+			name: 'North yard',
+			parent: null,
+			attributes: { area: '12' }
+		});
+		const found = (await readDimensions(db, maren)).find((d) => d.code === code)!;
+		expect(found.members[0]).toMatchObject({ code: 'north-yard', attributes: { area: '12' } });
+		expect((await refused(addDimension(db, maren, 'Boat yard'))).status).toBe(409);
+	});
+});
