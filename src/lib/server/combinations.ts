@@ -1,7 +1,7 @@
 /** Combination rules: keeping them, and saying what they block and what data lies under it. */
 import type { Knex } from 'knex';
 import { rowKey, type CombinationRule } from '../core/model/schema';
-import { blockingOf, membersAt, ruleFaults } from '../core/plan/combinations';
+import { blockingOf, membersAt, ruleFaults, type RuleEffect, type RuleView } from '../core/plan/combinations';
 import { rowName } from '../core/plan/row-name';
 import { treeOf } from '../core/plan/structure';
 import { mustMay } from './auth/policy';
@@ -13,24 +13,6 @@ import { definitionsInUse, storedRows } from './model-rows';
 import { notFound, Refusal } from './refusal';
 import { visibleScenarios } from './scenarios';
 import { companyState, touchCompany, type CompanyState } from './structure';
-
-/** What a rule does to one driver model. */
-export interface RuleEffect {
-	model: string;
-	name: string;
-	/** Rows that it blocks, of all. */
-	blocked: number;
-	rows: number;
-	/** Blocked rows that hold typed figures, by scenario. */
-	data: { scenario: string; scenarioName: string; row: string; rowName: string; cells: number }[];
-}
-
-export interface RuleView {
-	rule: CombinationRule;
-	effects: RuleEffect[];
-	/** Ledger entries whose members may not stand together by it. */
-	entries: number;
-}
 
 /** The rules in their order, each with what it blocks, as if it were on. */
 export async function readCombinationRules(db: Knex, user: User): Promise<RuleView[]> {

@@ -2,9 +2,11 @@
 import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../core/model/attributes';
 import { LEDGER_BLOCK, ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
+import type { DimensionView } from '../core/model/dimension-view';
 import { buildTree, TreeError } from '../core/model/tree';
 import { membersAt } from '../core/plan/combinations';
 import { firstOpen } from '../core/plan/assemble';
+import { treeOf } from '../core/plan/structure';
 import { takesTyping } from '../core/plan/scope';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -17,27 +19,6 @@ import { saveModelCells, type ModelEdit } from './models';
 import { notFound, Refusal } from './refusal';
 import { mustSee, writableScenario } from './scenarios';
 import { companyState, touchCompany, type CompanyState } from './structure';
-
-export interface DimensionView {
-	code: string;
-	name: string;
-	attributes: string[];
-	/** Parents before those under them. */
-	members: {
-		code: string;
-		name: string;
-		parent: string | null;
-		depth: number;
-		leaf: boolean;
-		attributes: Record<string, string>;
-		/** Attributes that come from above. */
-		inherited: Record<string, string>;
-		/** Rows of driver models that name it. */
-		rows: number;
-	}[];
-	/** Driver models that have the dimension, with the lines whose figures a new member may take over. */
-	models: { code: string; name: string; lines: { code: string; label: string }[] }[];
-}
 
 /** Dimensions of the company with their members and where they are used. */
 export async function readDimensions(db: Knex, user: User): Promise<DimensionView[]> {
@@ -78,6 +59,35 @@ export async function readDimensions(db: Knex, user: User): Promise<DimensionVie
 				}))
 		};
 	});
+}
+
+/** Every dimension with its members in tree order, departments too. */
+export async function dimensionTrees(db: Knex): Promise<
+	{
+		code: string;
+		name: string;
+		members: { code: string; name: string; depth: number }[];
+		attributes: string[];
+	}[]
+> {
+	const { structure } = await companyState(db);
+	const own = new Map([...structure.dimensions.values()].map(({ dimension }) => [dimension.code, dimension]));
+	return (await dimensionNames(db)).map(({ code, name }) => {
+		const tree = treeOf(structure, code)!;
+		return {
+			code,
+			name,
+			members: tree.all.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) })),
+			attributes: own.has(code) ? attributesOf(own.get(code)!) : []
+		};
+	});
+}
+
+/** What driver models may be laid out by; departments are a dimension too. */
+export async function dimensionNames(db: Knex): Promise<{ code: string; name: string }[]> {
+	const { structure } = await companyState(db);
+	const own = [...structure.dimensions.values()].map(({ dimension: { code, name } }) => ({ code, name }));
+	return [...own, { code: 'department', name: 'Department' }];
 }
 
 /** Every model that some scenario uses, in one of its forms. */

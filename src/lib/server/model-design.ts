@@ -89,7 +89,8 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 			if (models.some((m) => m.definition.name === wanted.name))
 				throw new Refusal(409, `There is a driver model named “${wanted.name}” already.`);
 		}
-		const reserved = [LEDGER_BLOCK, 'department', ...structure.dimensions.keys()];
+		// Names with another meaning in formulas, or in addresses.
+		const reserved = [LEDGER_BLOCK, 'department', 'members', 'combinations', ...structure.dimensions.keys()];
 		const code = codeFromName(wanted.name, new Set([...reserved, ...(await trx('model').pluck('code'))]));
 		const { name, description, from } = wanted;
 		let definition: ModelDefinition;

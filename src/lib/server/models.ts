@@ -80,6 +80,7 @@ export async function listModels(db: Knex, user: User, scenario: string) {
 		dimensions: definition.dimensions.map((d) =>
 			d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d)
 		),
+		dimensionCodes: definition.dimensions,
 		lines: definition.lines.length,
 		inputs: definition.lines.filter((l) => l.formula === undefined).length,
 		rows: definition.dimensions.length ? rows.length : 1,

@@ -25,9 +25,11 @@
 		/** What the line is declared to hold. */
 		result?: Quantity;
 		label: string;
+		/** Takes the focus when it appears. */
+		focuses?: boolean;
 		onerrors?: (errors: FormulaError[]) => void;
 	}
-	let { value = $bindable(), names, result, label, onerrors }: Props = $props();
+	let { value = $bindable(), names, result, label, focuses = true, onerrors }: Props = $props();
 
 	const language = new LanguageSupport(LRLanguage.define({ name: 'formula', parser }));
 	const colours = HighlightStyle.define([
@@ -92,45 +94,50 @@
 			})
 		});
 		// After the dialog around it has taken the focus for its first button.
-		setTimeout(() => view.focus(), 50);
+		if (focuses) setTimeout(() => view.focus(), 50);
 		view.dispatch({ selection: { anchor: view.state.doc.length } });
+		// Another text from outside, as when changes are discarded.
+		$effect(() => {
+			const { doc } = view.state;
+			if (value !== doc.toString()) view.dispatch({ changes: { from: 0, to: doc.length, insert: value } });
+		});
 		return { destroy: () => view.destroy() };
 	}
 </script>
 
-<div class="field" use:editor></div>
+<div class="formula" use:editor></div>
 
 <style>
-	.field {
+	.formula {
 		border: 1px solid var(--rule-strong);
 		border-radius: 5px;
 		background: var(--ground);
 		color: var(--ink);
 		min-height: 64px;
 	}
-	.field :global(.cm-editor) {
+	.formula :global(.cm-editor) {
 		font-size: 13.5px;
 		min-height: 64px;
 		outline: none;
 	}
-	.field :global(.cm-content) {
+	.formula :global(.cm-content) {
 		font-family: var(--font-mono);
 		caret-color: var(--ink);
 	}
-	.field :global(.cm-tooltip) {
+	.formula :global(.cm-tooltip) {
 		background: var(--sheet);
 		color: var(--ink);
 		border: 1px solid var(--rule-strong);
 	}
-	.field :global(.cm-tooltip-autocomplete ul li[aria-selected]) {
+	.formula :global(.cm-tooltip-autocomplete ul li[aria-selected]) {
 		background: var(--green-tint);
 		color: var(--ink);
 	}
-	.field :global(.cm-completionDetail) {
+	.formula :global(.cm-completionDetail) {
 		color: var(--ink-2);
 		font-style: normal;
 	}
-	.field:focus-within {
+	.formula:focus-within {
 		border-color: var(--green);
 	}
 </style>

@@ -3,14 +3,16 @@ export interface Notice {
 	id: number;
 	text: string;
 	bad: boolean;
+	/** What may be done about it. */
+	action?: { label: string; run: () => void };
 }
 class Notices {
 	list: Notice[] = $state([]);
 	#next = 0;
-	say(text: string, bad = false) {
+	say(text: string, bad = false, action?: Notice['action']) {
 		const id = this.#next++;
-		this.list = [...this.list.slice(-2), { id, text, bad }];
-		setTimeout(() => this.drop(id), bad ? 15_000 : 7_000);
+		this.list = [...this.list.slice(-2), { id, text, bad, action }];
+		setTimeout(() => this.drop(id), bad || action ? 15_000 : 7_000);
 	}
 	drop(id: number) {
 		this.list = this.list.filter((n) => n.id !== id);

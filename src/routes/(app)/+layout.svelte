@@ -55,6 +55,15 @@
 	{#each notices.list as notice (notice.id)}
 		<div class="notice" class:bad={notice.bad}>
 			<span>{notice.text}</span>
+			{#if notice.action}
+				<button
+					class="act"
+					onclick={() => {
+						notice.action!.run();
+						notices.drop(notice.id);
+					}}>{notice.action.label}</button
+				>
+			{/if}
 			<button aria-label="Dismiss" onclick={() => notices.drop(notice.id)}>✕</button>
 		</div>
 	{/each}
@@ -93,6 +102,11 @@
 		flex-direction: column;
 		gap: 8px;
 		z-index: 40;
+	}
+	.act {
+		font-weight: 600;
+		text-decoration: underline;
+		text-underline-offset: 2px;
 	}
 	.notice {
 		display: flex;

@@ -64,3 +64,21 @@ export function ruleFaults(
 				faults.push(`“${code}” is no member of ${dimension}.`);
 	return faults;
 }
+
+/** What a rule does to one driver model. */
+export interface RuleEffect {
+	model: string;
+	name: string;
+	/** Rows that it blocks, of all. */
+	blocked: number;
+	rows: number;
+	/** Blocked rows that hold typed figures, by scenario. */
+	data: { scenario: string; scenarioName: string; row: string; rowName: string; cells: number }[];
+}
+
+export interface RuleView {
+	rule: CombinationRule;
+	effects: RuleEffect[];
+	/** Ledger entries whose members may not stand together by it. */
+	entries: number;
+}

@@ -1,24 +1,21 @@
 /** Which of a line's formulas applies in a cell. */
-import type { Period } from '../calendar/calendar';
+import type { Calendar, Period } from '../calendar/calendar';
 import type { Line, ModelDefinition, ScopedFormula } from '../model/schema';
 import { isUnder, type Structure } from './structure';
 
 /** The first scoped formula that fits a cell of an open month, or null where the line's own applies. */
 export function scopeAt(
 	line: Line,
-	definition: ModelDefinition,
-	coordinate: readonly string[],
 	period: Period,
-	structure: Structure
+	calendar: Calendar,
+	/** Whether the cell's row lies under members (dimension → member). */
+	isUnder: (where: Readonly<Record<string, string>>) => boolean
 ): ScopedFormula | null {
 	const month = (key: string | undefined, otherwise: number) =>
-		key === undefined ? otherwise : (structure.calendar.parse(key) ?? otherwise);
+		key === undefined ? otherwise : (calendar.parse(key) ?? otherwise);
 	return (
 		line.scoped?.find(
-			(s) =>
-				period >= month(s.from, -Infinity) &&
-				period <= month(s.to, Infinity) &&
-				isUnder(s.where, definition, coordinate, structure)
+			(s) => period >= month(s.from, -Infinity) && period <= month(s.to, Infinity) && isUnder(s.where)
 		) ?? null
 	);
 }
@@ -35,6 +32,8 @@ export function isTypedCell(
 	period: Period,
 	structure: Structure
 ): boolean {
-	const scope = scopeAt(line, definition, coordinate, period, structure);
+	const scope = scopeAt(line, period, structure.calendar, (where) =>
+		isUnder(where, definition, coordinate, structure)
+	);
 	return (scope ? scope.formula : line.formula) === undefined;
 }

@@ -183,7 +183,7 @@
 	const addressOf = (row: GridRow, column: GridColumn, cell: GridCell) =>
 		cell.at ?? { row: row.key, column: column.key };
 	function pending(row: GridRow, column: GridColumn, cell: GridCell | undefined): Edit | undefined {
-		if (!edits || !cell?.editable) return undefined;
+		if (!edits || !(cell?.editable || cell?.erasable)) return undefined;
 		const at = addressOf(row, column, cell);
 		return edits.at(at.row, at.column);
 	}
@@ -441,8 +441,11 @@
 
 	const writable = ({ r, c }: Place) => edits !== undefined && cellAt(r, c)?.editable === true;
 
+	const clearable = (at: Place) =>
+		writable(at) || (edits !== undefined && cellAt(at.r, at.c)?.erasable === true);
+
 	function clearRange() {
-		const list = placesOf(range).filter(writable);
+		const list = placesOf(range).filter(clearable);
 		if (list.length) put(list.map((at) => ({ ...at, value: null })));
 		else if (edits) onsay?.('There is nothing here that can be cleared.');
 	}

@@ -34,6 +34,8 @@ export interface GridCell {
 	/** Under which names what is typed here is kept until it is saved; the row's and column's keys when absent. */
 	at?: { row: string; column: string };
 	editable?: boolean;
+	/** What stands here may be taken out, and nothing be typed. */
+	erasable?: boolean;
 	/** A total that may be typed into: what is typed is spread into the cells under it. */
 	spreads?: boolean;
 	/** A typed value over a basis. */

@@ -1,9 +1,13 @@
 import { page } from '$lib/server/http';
+import { dimensionNames } from '$lib/server/members';
 import { listModels } from '$lib/server/models';
 import { selectionFrom } from '$lib/server/selection';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {
 		const s = await selectionFrom(db, user, url);
-		return { list: s.scenario ? await listModels(db, user, s.scenario) : [] };
+		return {
+			list: s.scenario ? await listModels(db, user, s.scenario) : [],
+			dimensions: await dimensionNames(db)
+		};
 	});

@@ -1,22 +1,47 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
+	import NewModelDialog from '$lib/ui/NewModelDialog.svelte';
+	import { notices } from '$lib/ui/notices.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
-	const href = (code: string) => withSelection(`/drivers/${code}`, company.data.selection, company.calendar);
+	const { calendar } = company;
+	let making = $state(false);
+	const href = (path: string) => withSelection(path, company.data.selection, calendar);
+	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
+	const mayMake = $derived(
+		data.may['change driver models'] && scenario && scenario.kind !== 'actuals' && !scenario.locked
+	);
+
+	function made(code: string) {
+		making = false;
+		notices.say('The model is made. Look through its lines, then type its figures.');
+		void goto(href(`/drivers/${code}/design`), { invalidateAll: true });
+	}
 </script>
 
 <svelte:head><title>Drivers · Yardstave</title></svelte:head>
 
-<h1>Drivers</h1>
-<p class="muted">
-	Assumptions and driver models of the chosen scenario. What they compute is posted to accounts of
-	departments.
-</p>
+<div class="top">
+	<div>
+		<h1>Drivers</h1>
+		<p class="muted">
+			Assumptions and driver models of the chosen scenario. What they compute is posted to accounts of
+			departments.
+		</p>
+	</div>
+	<div class="actions">
+		<Button size="xs" color="light" href={href('/drivers/members')}>Members</Button>
+		<Button size="xs" color="light" href={href('/drivers/combinations')}>Combination rules</Button>
+		{#if mayMake}<Button size="xs" onclick={() => (making = true)}>New driver model …</Button>{/if}
+	</div>
+</div>
 {#if data.list.length}
 	<div class="models">
 		{#each data.list as m (m.code)}
-			<a class="panel" href={href(m.code)}>
+			<a class="panel" href={href(`/drivers/${m.code}`)}>
 				<h2>{m.name}</h2>
 				<p>{m.description}</p>
 				<p class="muted">
@@ -27,14 +52,38 @@
 			</a>
 		{/each}
 	</div>
-{:else}
+{:else if mayMake}
 	<p class="muted">
-		This scenario has no driver models. Choose a plan in the selection bar, or load a company folder that has
-		some.
+		This scenario has no driver models yet. <button class="plain" onclick={() => (making = true)}
+			>Make the first one</button
+		>: assumptions, or units times price.
 	</p>
+{:else}
+	<p class="muted">This scenario has no driver models. Choose a plan in the selection bar.</p>
+{/if}
+{#if making && scenario}
+	<NewModelDialog
+		{scenario}
+		others={data.scenarios.filter((s) => s.code !== scenario.code && s.kind !== 'actuals' && !s.locked)}
+		models={data.list}
+		dimensions={data.dimensions}
+		onmade={made}
+		onclose={() => (making = false)}
+	/>
 {/if}
 
 <style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+	}
+	.actions {
+		display: flex;
+		gap: 8px;
+		white-space: nowrap;
+	}
 	.models {
 		display: grid;
 		grid-template-columns: 1fr 1fr;

@@ -1,11 +1,12 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
+	import { goto, invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { columnSpans } from '$lib/core/calendar/spans';
 	import type { Cell } from '$lib/core/engine/values';
 	import { EACH_ROW, LINES, type Arrangement } from '$lib/core/plan/arrangement';
-	import type { Line } from '$lib/core/model/schema';
+	import { ROW_SEPARATOR, type Line, type ScopedFormula } from '$lib/core/model/schema';
+	import { scopeAt } from '$lib/core/plan/scope';
 	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
@@ -22,6 +23,7 @@
 	import { Saving } from '$lib/ui/saving.svelte';
 	import Proofs from '$lib/ui/Proofs.svelte';
 	import { LivePreview } from '$lib/ui/preview.svelte';
+	import RowsDialog from '$lib/ui/design/RowsDialog.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
@@ -65,6 +67,8 @@
 	const errors = $derived(preview.changes?.errors ?? model.errors);
 	let editing = $state<Line | null>(null);
 	let arranging = $state(false);
+	let addingRows = $state(false);
+	const mayDesign = $derived(data.may['change driver models']);
 	interface Spreading {
 		title: string;
 		typed: number | null;
@@ -131,6 +135,31 @@
 		if (!single && line.rollup.members !== 'sum') return false;
 		return (from === to || line.rollup.time === 'sum') && to >= model.open && from <= model.last;
 	}
+	/** Members above each one, by dimension: what a scoped formula is limited to may be a group of members. */
+	const groups = $derived(
+		new Map(
+			model.dimensions.map((d) => {
+				const path: string[] = [];
+				const above = d.members.map((m) => {
+					path.length = m.depth;
+					path.push(m.code);
+					return [m.code, new Set(path)] as const;
+				});
+				return [d.code, new Map(above)] as const;
+			})
+		)
+	);
+	/** The exception of a line that applies in a cell. */
+	function scopeOf(line: Line, row: string, period: number): ScopedFormula | null {
+		if (!line.scoped?.length) return null;
+		const members = row.split(ROW_SEPARATOR);
+		return scopeAt(line, period, calendar, (where) =>
+			Object.entries(where).every(([dimension, under]) => {
+				const member = members[definition.dimensions.indexOf(dimension)];
+				return member !== undefined && groups.get(dimension)?.get(member)?.has(under) === true;
+			})
+		);
+	}
 	const cell: CellOf = (gridRow, column) => {
 		const row = shownRow(gridRow.key);
 		if (!row) return undefined;
@@ -149,32 +178,38 @@
 		const adjusted = differs(typedAt(row, show), value);
 		const span = monthsOf(show);
 		const month = isMonth(span) && column.span !== undefined;
-		const typedLine = line.formula === undefined;
 		const open = span.to >= model.open && span.from <= model.last;
 		const one = month && target.row !== null;
+		const scope = target.row === null ? null : scopeOf(line, target.row, span.from);
+		const typedLine = one ? (scope ? scope.formula : line.formula) === undefined : line.formula === undefined;
+		const blocked = target.row === null ? undefined : model.blocked[target.row];
 		return {
 			value,
 			typed: one && typeof typed === 'number' ? typed : null,
 			under: one && adjusted ? typedAt(row, show) : undefined,
 			at: one ? { row: keyOf(line.code, target.row!), column: calendar.key(span.from) } : undefined,
 			preview: differs(value, saved),
+			blocked: blocked !== undefined,
 			editable: one && typedLine && open && model.editable,
-			spreads: !one && spreads(line, target.row !== null, span),
+			erasable: blocked !== undefined,
+			spreads: !one && !blocked && spreads(line, target.row !== null, span),
 			format: line.format,
 			reason: !model.editable
 				? model.reason
-				: !typedLine
-					? `${line.label} is calculated and cannot be typed; Enter on its formula opens it.`
-					: !open
-						? 'This is outside the months that can be planned and cannot be typed.'
-						: 'These are several cells together and cannot be typed; type into those under it.',
+				: blocked
+					? `The combination rule “${blocked}” keeps data out of here; what is there can be taken out with Delete.`
+					: !typedLine
+						? `${line.label} is calculated and cannot be typed; Enter on its formula opens it.`
+						: !open
+							? 'This is outside the months that can be planned and cannot be typed.'
+							: 'These are several cells together and cannot be typed; type into those under it.',
 			title:
 				one && typedLine && !model.editable
 					? model.reason
 					: one && adjusted
 						? `${exact(value, line.format)} · adjusted, typed is ${exact(typedAt(row, show), line.format)}`
 						: !typedLine
-							? `${exact(value, line.format)} · calculated: ${line.formula}`
+							? `${exact(value, line.format)} · calculated: ${(scope ? scope.formula : line.formula) ?? ''}${scope ? `, exception ${line.scoped!.indexOf(scope) + 1}` : ''}`
 							: month && span.from < model.open && value === null
 								? 'Closed: drivers are not derived from actuals here.'
 								: undefined
@@ -349,7 +384,7 @@
 					label: calendar.shortLabel(period),
 					value: edit ? edit.value : before,
 					before,
-					open: period >= model.open && period <= model.last && own.has(period)
+					open: period >= model.open && period <= model.last && own.has(period) && !model.blocked[key]
 				};
 			})
 		}));
@@ -425,7 +460,9 @@
 	<div>
 		<h1>{definition.name}</h1>
 		<p class="muted">
-			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a
+			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a> ·
+			<a class="plain" href={withSelection(`/drivers/${definition.code}/design`, selection, calendar)}
+				>Lines and formulas</a
 			>{definition.description && ` · ${definition.description}`}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
@@ -474,6 +511,8 @@
 				/> hide empty</label
 			>
 			<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
+			{#if mayDesign}<Button size="xs" color="light" onclick={() => (addingRows = true)}>Add rows …</Button
+				>{/if}
 		</span>
 	</div>
 {/if}
@@ -530,6 +569,17 @@
 		onarrange={arrange}
 		onfilter={filter}
 		onclose={() => (arranging = false)}
+	/>
+{/if}
+{#if addingRows}
+	<RowsDialog
+		model={definition}
+		ondone={async (words) => {
+			addingRows = false;
+			await invalidateAll();
+			notices.say(words);
+		}}
+		onclose={() => (addingRows = false)}
 	/>
 {/if}
 {#if editing}

@@ -1,0 +1,39 @@
+<script lang="ts">
+	import { omit, type DesignDimension } from './design';
+
+	/** Members that something is limited to, one choice a dimension. */
+	interface Props {
+		dimensions: readonly DesignDimension[];
+		where: Readonly<Record<string, string>>;
+		/** What it is about, for those who cannot see where it stands. */
+		about: string;
+		disabled?: boolean;
+		onchange: (where: Record<string, string>) => void;
+	}
+	let { dimensions, where, about, disabled = false, onchange }: Props = $props();
+
+	function pick(dimension: string, member: string) {
+		const rest = omit(where as Record<string, string>, dimension);
+		onchange(member ? { ...rest, [dimension]: member } : rest);
+	}
+</script>
+
+{#each dimensions as d (d.code)}
+	<select
+		class="field"
+		aria-label="{d.name} of {about}"
+		{disabled}
+		value={where[d.code] ?? ''}
+		onchange={(e) => pick(d.code, e.currentTarget.value)}
+	>
+		<option value="">every {d.name.toLowerCase()}</option>
+		{#each d.members as m (m.code)}<option value={m.code}>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
+			>{/each}
+	</select>
+{/each}
+
+<style>
+	select {
+		max-width: 170px;
+	}
+</style>

@@ -1,0 +1,513 @@
+<script lang="ts">
+	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+	import { Button, Checkbox } from 'flowbite-svelte';
+	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
+	import { onDestroy, untrack } from 'svelte';
+	import { attributesOf } from '$lib/core/model/attributes';
+	import type { ModelDefinition } from '$lib/core/model/schema';
+	import { buildTree } from '$lib/core/model/tree';
+	import { LINES } from '$lib/core/plan/arrangement';
+	import { definitionFaults } from '$lib/core/plan/check-definition';
+	import { namesFor } from '$lib/core/plan/names';
+	import { ApiError, post } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import {
+		codeOf,
+		inTreeOrder,
+		moved,
+		newLine,
+		withoutLine,
+		type DesignDimension
+	} from '$lib/ui/design/design';
+	import { DesignPreview } from '$lib/ui/design/design-preview.svelte';
+	import LineForm from '$lib/ui/design/LineForm.svelte';
+	import Dialog from '$lib/ui/Dialog.svelte';
+	import { figure } from '$lib/ui/format';
+	import { notices } from '$lib/ui/notices.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	const design = $derived(data.design);
+	const selection = $derived(data.selection);
+	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario)!);
+	const disabled = $derived(!design.editable);
+
+	let draft: ModelDefinition = $state.raw(untrack(() => data.design.definition));
+	let chosen = $state(untrack(() => data.design.definition.lines[0].code));
+	let also: string[] = $state([]);
+	let busy = $state(false);
+	let problem = $state('');
+	/** Typed figures that would go, and the way to say so. */
+	let displaced: { scenario: string; label: string; cells: number }[] | null = $state(null);
+	let removing = $state(false);
+	let version = 0;
+	$effect(() => {
+		// Another model, another scenario, or what was saved: the draft begins anew.
+		const { definition } = data.design;
+		untrack(() => {
+			version++;
+			draft = definition;
+			if (!definition.lines.some((l) => l.code === chosen)) chosen = definition.lines[0].code;
+		});
+	});
+
+	const changed = $derived(JSON.stringify(draft) !== JSON.stringify(design.definition));
+	const line = $derived(draft.lines.find((l) => l.code === chosen) ?? draft.lines[0]);
+	const fresh = $derived(!design.definition.lines.some((l) => l.code === line.code));
+	const sources = $derived({
+		accounts: buildTree(design.accounts),
+		dimensions: design.dimensions,
+		currency: company.data.company.currency,
+		scenarios: design.readable
+	});
+	const all = $derived([...design.others, draft]);
+	const names = $derived(namesFor(draft, all, sources));
+	const faults = $derived(definitionFaults(draft, all, sources, calendar));
+	/** The line that a mistake belongs to. */
+	const lineAt = (column: string) => /^lines\.(\w+)/.exec(column)?.[1] ?? null;
+	const dimensions: DesignDimension[] = $derived(
+		draft.dimensions.map((code) => {
+			const found = design.dimensions.find((d) => d.code === code);
+			return {
+				code,
+				name: found?.name ?? 'Department',
+				members: inTreeOrder(found?.members ?? design.departments),
+				attributes: found ? attributesOf(found) : []
+			};
+		})
+	);
+	const leaves = (items: readonly { code: string; name: string; parent: string | null }[]) => {
+		const tree = buildTree(items);
+		return tree.all.filter((x) => tree.isLeaf(x.code));
+	};
+	const accounts = $derived(leaves(design.accounts));
+	const departments = $derived(leaves(design.departments));
+	const months = $derived(
+		Array.from({ length: scenario.last - scenario.first + 1 }, (_, i) => ({
+			key: calendar.key(scenario.first + i),
+			label: calendar.label(scenario.first + i)
+		}))
+	);
+
+	const preview = new DesignPreview();
+	onDestroy(() => preview.close());
+	const window = $derived({ from: selection.from, to: Math.min(selection.to, selection.from + 11) });
+	const spans = $derived([
+		...Array.from({ length: window.to - window.from + 1 }, (_, i) => ({
+			from: window.from + i,
+			to: window.from + i
+		})),
+		window
+	]);
+	$effect(() => {
+		const definition = draft;
+		const query = { model: definition.code, rows: [LINES], lines: [], spans: $state.snapshot(spans) };
+		void data.design;
+		if (faults.length) return preview.clear();
+		const { scenario: code } = selection;
+		untrack(() => preview.show(code, version, definition, query));
+	});
+	const result = $derived(preview.figures?.rows.find((r) => r.heads === line.code));
+
+	function add() {
+		const code = codeOf(
+			'New line',
+			draft.lines.map((l) => l.code)
+		);
+		const at = draft.lines.findIndex((l) => l.code === line.code) + 1;
+		draft = { ...draft, lines: draft.lines.toSpliced(at, 0, newLine(code, 'New line')) };
+		chosen = code;
+	}
+	function change(next: ModelDefinition) {
+		// A new line may have got another name in formulas.
+		const at = draft.lines.findIndex((l) => l.code === chosen);
+		draft = next;
+		if (!next.lines.some((l) => l.code === chosen)) chosen = next.lines[at]?.code ?? next.lines[0].code;
+	}
+	function removeLine(code: string) {
+		const at = draft.lines.findIndex((l) => l.code === code);
+		draft = withoutLine(draft, code);
+		if (chosen === code) chosen = draft.lines[Math.min(at, draft.lines.length - 1)].code;
+	}
+	async function save(definition: ModelDefinition | null, drop = false) {
+		busy = true;
+		problem = '';
+		try {
+			await post(`models/${draft.code}/definition`, {
+				scenarios: [selection.scenario, ...(definition ? also : [])],
+				version: design.version,
+				definition,
+				drop
+			});
+			displaced = null;
+			if (definition) {
+				await invalidateAll();
+				notices.say(
+					`${draft.name} is saved in ${scenario.name}${also.length ? ` and ${also.length} more` : ''}. History can take it back.`
+				);
+			} else {
+				draft = design.definition;
+				await goto(withSelection('/drivers', selection, calendar), { invalidateAll: true });
+				notices.say(`${design.definition.name} is no longer in ${scenario.name}. History can bring it back.`);
+			}
+		} catch (e) {
+			if (e instanceof ApiError && Array.isArray(e.data)) displaced = e.data as typeof displaced;
+			else {
+				removing = false;
+				problem = e instanceof ApiError ? e.message : 'It was not saved.';
+			}
+		} finally {
+			busy = false;
+		}
+	}
+	const nameOf = (code: string) => data.scenarios.find((s) => s.code === code)?.name ?? code;
+	beforeNavigate((navigation) => {
+		if (
+			changed &&
+			!busy &&
+			!navigation.willUnload &&
+			!confirm('The model is not saved. Leave and lose what was changed?')
+		)
+			navigation.cancel();
+	});
+	function onkeydown(event: KeyboardEvent) {
+		if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
+			event.preventDefault();
+			if (changed && !faults.length && !busy) void save(draft);
+		}
+	}
+</script>
+
+<svelte:window
+	{onkeydown}
+	onbeforeunload={(e) => {
+		if (changed) e.preventDefault();
+	}}
+/>
+<svelte:head><title>{draft.name}, lines and formulas · Yardstave</title></svelte:head>
+
+<div class="top">
+	<div>
+		<h1>{draft.name}: lines and formulas</h1>
+		<p class="muted">
+			<a class="plain" href={withSelection(`/drivers/${draft.code}`, selection, calendar)}>Figures</a>
+			· in {scenario.name}
+			{#if design.reason}<b>{design.reason}</b>{/if}
+		</p>
+	</div>
+	{#if design.editable}
+		<div class="actions">
+			{#if changed}<span class="unsaved" role="status">not saved</span>{/if}
+			<Button size="xs" color="light" disabled={!changed || busy} onclick={() => (draft = design.definition)}
+				>Discard</Button
+			>
+			<Button size="xs" disabled={!changed || busy || faults.length > 0} onclick={() => save(draft)}
+				>{busy ? 'Calculating …' : 'Save'} <kbd class="key">Ctrl S</kbd></Button
+			>
+		</div>
+	{/if}
+</div>
+{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+<div class="work">
+	<nav class="lines" aria-label="Lines">
+		<ol>
+			{#each draft.lines as l, i (l.code)}
+				<li class:chosen={l.code === line.code}>
+					<button type="button" aria-current={l.code === line.code} onclick={() => (chosen = l.code)}>
+						<b>{l.label}</b>
+						<span class="muted">{l.formula ?? 'typed'}</span>
+						{#if faults.some((f) => lineAt(f.column) === l.code)}<span class="fault">to be mended</span>{/if}
+					</button>
+					{#if !disabled && l.code === line.code}
+						<span class="moves">
+							<Button
+								size="xs"
+								color="light"
+								class="p-1"
+								disabled={i === 0}
+								aria-label="Move {l.label} up"
+								onclick={() => (draft = { ...draft, lines: moved(draft.lines, i, i - 1) })}
+								><ArrowUpOutline class="h-3 w-3" /></Button
+							>
+							<Button
+								size="xs"
+								color="light"
+								class="p-1"
+								disabled={i === draft.lines.length - 1}
+								aria-label="Move {l.label} down"
+								onclick={() => (draft = { ...draft, lines: moved(draft.lines, i, i + 1) })}
+								><ArrowDownOutline class="h-3 w-3" /></Button
+							>
+							<Button
+								size="xs"
+								color="light"
+								class="p-1"
+								disabled={draft.lines.length === 1}
+								aria-label="Remove {l.label}"
+								onclick={() => removeLine(l.code)}><CloseOutline class="h-3 w-3" /></Button
+							>
+						</span>
+					{/if}
+				</li>
+			{/each}
+		</ol>
+		{#if !disabled}
+			<Button size="xs" color="light" onclick={add}><PlusOutline class="mr-1 h-3 w-3" />Add a line</Button>
+		{/if}
+		<details>
+			<summary>Name and description</summary>
+			<label
+				>Name
+				<input
+					class="field"
+					{disabled}
+					value={draft.name}
+					oninput={(e) => (draft = { ...draft, name: e.currentTarget.value })}
+				/></label
+			>
+			<label
+				>Description
+				<textarea
+					class="field"
+					rows="4"
+					{disabled}
+					value={draft.description}
+					oninput={(e) => (draft = { ...draft, description: e.currentTarget.value })}></textarea></label
+			>
+			{#if !disabled}
+				<Button size="xs" color="light" onclick={() => (removing = true)}>Take the model out …</Button>
+			{/if}
+		</details>
+		{#if design.alsoUsedBy.length && !disabled}
+			<fieldset>
+				<legend>Save it also in</legend>
+				{#each design.alsoUsedBy as s (s.code)}<Checkbox value={s.code} bind:group={also}>{s.name}</Checkbox
+					>{/each}
+			</fieldset>
+		{/if}
+	</nav>
+	<section class="line panel" aria-label="Line {line.label}">
+		<div class="form">
+			<LineForm
+				definition={draft}
+				{line}
+				{fresh}
+				{dimensions}
+				{accounts}
+				{departments}
+				{months}
+				{names}
+				{disabled}
+				onchange={change}
+			/>
+		</div>
+		<div class="outcome" aria-live="polite">
+			{#if faults.length}
+				<ul class="faults">
+					{#each faults.slice(0, 6) as f (f.column + f.message + f.span?.from)}
+						{@const at = lineAt(f.column)}
+						<li>
+							{#if at && at !== line.code}<button class="plain" onclick={() => (chosen = at)}
+									>{draft.lines.find((l) => l.code === at)?.label}</button
+								>:
+							{/if}{f.message}{f.span ? ` (at character ${f.span.from + 1})` : ''}
+						</li>
+					{/each}
+				</ul>
+			{:else if preview.problem}
+				<p class="problem">{preview.problem}</p>
+			{:else if result}
+				<div class="strip">
+					<table>
+						<thead
+							><tr
+								><th>{line.label}</th>{#each spans.slice(0, -1) as s (s.from)}<th>{calendar.label(s.from)}</th
+									>{/each}<th>Total</th></tr
+							></thead
+						>
+						<tbody
+							><tr
+								><th scope="row">{dimensions.length ? 'all rows' : 'gives'}</th
+								>{#each result.cells as cell, i (i)}<td>{figure(cell, line.format, data.figures)}</td
+									>{/each}</tr
+							></tbody
+						>
+					</table>
+				</div>
+			{:else}<p class="muted">Calculating …</p>{/if}
+		</div>
+	</section>
+</div>
+
+{#if displaced}
+	<Dialog
+		title="Typed figures would go"
+		action="Save and take them out"
+		disabled={busy}
+		onaction={() => save(removing ? null : draft, true)}
+		onclose={() => {
+			displaced = null;
+			removing = false;
+		}}
+	>
+		<p>What was typed in these lines has no place any more and is taken out. History can bring it back.</p>
+		<ul class="going">
+			{#each displaced as d (d.scenario + d.label)}<li>
+					{d.label}: {d.cells.toLocaleString('en-GB')} cells in {nameOf(d.scenario)}
+				</li>{/each}
+		</ul>
+	</Dialog>
+{:else if removing}
+	<Dialog
+		title="Take {draft.name} out of {scenario.name}?"
+		action="Take it out"
+		disabled={busy}
+		onaction={() => save(null)}
+		onclose={() => (removing = false)}
+	>
+		<p>Its lines, formulas and postings leave this scenario; other scenarios keep theirs.</p>
+	</Dialog>
+{/if}
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+		margin-bottom: 10px;
+	}
+	.actions {
+		display: flex;
+		gap: 10px;
+		align-items: center;
+	}
+	.unsaved {
+		color: var(--plum);
+		font-weight: 600;
+	}
+	.key {
+		margin-left: 6px;
+		background: transparent;
+		border-color: currentColor;
+	}
+	.work {
+		display: grid;
+		grid-template-columns: 270px 1fr;
+		gap: 14px;
+		flex: 1;
+		min-height: 0;
+	}
+	.lines {
+		overflow: auto;
+		display: grid;
+		gap: 10px;
+		align-content: start;
+	}
+	ol {
+		border: 1px solid var(--rule);
+		border-radius: 6px;
+		background: var(--sheet);
+	}
+	li {
+		display: flex;
+		align-items: center;
+	}
+	ol > li + li {
+		border-top: 1px solid var(--rule);
+	}
+	li > button {
+		display: grid;
+		flex: 1;
+		min-width: 0;
+		text-align: left;
+		padding: 5px 10px;
+	}
+	li > button span {
+		overflow: hidden;
+		text-overflow: ellipsis;
+		white-space: nowrap;
+		font-size: 12px;
+	}
+	li .fault {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.chosen {
+		background: var(--green-tint);
+		box-shadow: inset 3px 0 var(--green);
+	}
+	.moves {
+		display: flex;
+		gap: 2px;
+		padding-right: 6px;
+	}
+	details summary {
+		cursor: pointer;
+		color: var(--green);
+		font-weight: 600;
+	}
+	details label {
+		display: grid;
+		gap: 2px;
+		margin: 6px 0;
+		color: var(--ink-2);
+	}
+	fieldset {
+		display: grid;
+		gap: 4px;
+	}
+	legend {
+		color: var(--ink-2);
+		padding-bottom: 4px;
+	}
+	.line {
+		display: flex;
+		flex-direction: column;
+		min-height: 0;
+		padding: 0;
+	}
+	.form {
+		overflow: auto;
+		flex: 1;
+		padding: 12px 16px;
+	}
+	.outcome {
+		border-top: 1px solid var(--rule-strong);
+		padding: 8px 16px;
+		min-height: 60px;
+		background: var(--tint);
+		border-radius: 0 0 6px 6px;
+	}
+	.strip {
+		overflow-x: auto;
+	}
+	.strip table {
+		border-collapse: collapse;
+		font-variant-numeric: tabular-nums;
+		white-space: nowrap;
+	}
+	.strip th,
+	.strip td {
+		padding: 1px 10px 1px 0;
+		text-align: right;
+	}
+	.strip th {
+		font-weight: 400;
+		color: var(--ink-2);
+	}
+	.strip th:first-child {
+		text-align: left;
+	}
+	.faults,
+	.problem {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.going {
+		margin-top: 8px;
+		list-style: disc;
+		padding-left: 20px;
+	}
+</style>

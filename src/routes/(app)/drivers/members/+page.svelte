@@ -1,0 +1,230 @@
+<script lang="ts">
+	import { goto, invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
+	import { Button, Input, Label } from 'flowbite-svelte';
+	import { ApiError, post, remove } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import Dialog from '$lib/ui/Dialog.svelte';
+	import MemberDialog from '$lib/ui/design/MemberDialog.svelte';
+	import { notices } from '$lib/ui/notices.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	let text = $state('');
+	let editing: { member: string | null; parent: string | null } | null = $state(null);
+	let naming = $state(false);
+	let name = $state('');
+	let problem = $state('');
+	const editable = $derived(data.may['change driver models']);
+	const dimension = $derived(
+		data.dimensions.find((d) => d.code === page.url.searchParams.get('dimension')) ?? data.dimensions[0]
+	);
+	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
+	const shown = $derived(
+		dimension?.members.filter((m) => {
+			const all = [m.name, m.code, ...Object.values(m.attributes), ...Object.values(m.inherited)];
+			return words.every((w) => all.join(' ').toLowerCase().includes(w));
+		}) ?? []
+	);
+	const scenarios = $derived.by(() => {
+		const open = data.scenarios.filter((s) => s.kind !== 'actuals' && !s.locked);
+		const chosen = open.filter((s) => s.code === data.selection.scenario);
+		return [...chosen, ...open.filter((s) => s.code !== data.selection.scenario)];
+	});
+	function show(code: string) {
+		const url = new URL(page.url);
+		url.searchParams.set('dimension', code);
+		void goto(url, { keepFocus: true, noScroll: true });
+	}
+	async function done(said: string) {
+		editing = null;
+		await invalidateAll();
+		notices.say(said);
+	}
+	async function removeMember(code: string, called: string) {
+		try {
+			await remove(`dimensions/${dimension.code}/members/${code}`);
+			await done(`${called} is removed.`);
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'It was not removed.', true);
+		}
+	}
+	async function addDimension() {
+		problem = '';
+		try {
+			const { code } = await post<{ code: string }>('dimensions', { name });
+			naming = false;
+			await invalidateAll();
+			show(code);
+		} catch (e) {
+			problem = e instanceof ApiError ? e.message : 'It was not added.';
+		}
+	}
+</script>
+
+<svelte:head><title>Members · Yardstave</title></svelte:head>
+
+<div class="top">
+	<div>
+		<h1>Members</h1>
+		<p class="muted">
+			<a class="plain" href={withSelection('/drivers', data.selection, calendar)}>All drivers</a> · What driver
+			models are laid out by. A new member is usable at once in every model, plan and report.
+		</p>
+	</div>
+	{#if editable}
+		<div class="actions">
+			<Button
+				size="xs"
+				color="light"
+				onclick={() => {
+					name = '';
+					naming = true;
+				}}>New dimension …</Button
+			>
+			{#if dimension}<Button size="xs" onclick={() => (editing = { member: null, parent: null })}
+					>Add a {dimension.name.toLowerCase()} …</Button
+				>{/if}
+		</div>
+	{/if}
+</div>
+{#if dimension}
+	<div class="tools">
+		<div class="tabs" role="tablist" aria-label="Dimensions">
+			{#each data.dimensions as d (d.code)}
+				<button role="tab" aria-selected={d.code === dimension.code} onclick={() => show(d.code)}
+					>{d.name} <span class="muted">{d.members.length}</span></button
+				>
+			{/each}
+		</div>
+		<input class="field" placeholder="Find a member" aria-label="Find a member" bind:value={text} />
+	</div>
+	<div class="scroll">
+		<table class="listing">
+			<thead
+				><tr
+					><th>{dimension.name}</th>{#each dimension.attributes as a (a)}<th>{a}</th>{/each}<th class="num"
+						>Rows</th
+					><th></th></tr
+				></thead
+			>
+			<tbody>
+				{#each shown as m (m.code)}
+					<tr>
+						<td style:padding-left="{10 + m.depth * 18}px" class:parent={!m.leaf}
+							>{m.name} <span class="muted code">{m.code}</span></td
+						>
+						{#each dimension.attributes as a (a)}
+							<td
+								>{#if m.attributes[a]}{m.attributes[a]}{:else if m.inherited[a]}<span
+										class="muted"
+										title="From above">{m.inherited[a]}</span
+									>{/if}</td
+							>
+						{/each}
+						<td class="num">{m.rows || ''}</td>
+						<td class="doing">
+							{#if editable}
+								<button class="plain" onclick={() => (editing = { member: m.code, parent: null })}
+									>change<span class="sr-only"> {m.name}</span></button
+								>
+								{#if !m.leaf || m.rows === 0}<button
+										class="plain"
+										onclick={() => (editing = { member: null, parent: m.code })}
+										>add under<span class="sr-only"> {m.name}</span></button
+									>{/if}
+								{#if m.leaf && m.rows === 0}<button class="plain" onclick={() => removeMember(m.code, m.name)}
+										>remove<span class="sr-only"> {m.name}</span></button
+									>{/if}
+							{/if}
+						</td>
+					</tr>
+				{:else}
+					<tr
+						><td colspan={dimension.attributes.length + 3} class="muted"
+							>{dimension.members.length ? 'No member fits.' : 'No members yet. Add the first one.'}</td
+						></tr
+					>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+{:else}
+	<p class="muted">There is no dimension yet. Products, regions or channels are usual ones.</p>
+{/if}
+{#if editing && dimension}
+	<MemberDialog
+		{dimension}
+		member={dimension.members.find((m) => m.code === editing!.member) ?? null}
+		parent={editing.parent}
+		{scenarios}
+		ondone={done}
+		onclose={() => (editing = null)}
+	/>
+{/if}
+{#if naming}
+	<Dialog
+		title="A new dimension"
+		action="Add"
+		disabled={!name.trim()}
+		{problem}
+		onaction={addDimension}
+		onclose={() => (naming = false)}
+	>
+		<Label for="dimension-name">Name</Label>
+		<Input id="dimension-name" size="sm" bind:value={name} placeholder="Boat yard" />
+	</Dialog>
+{/if}
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+	}
+	.actions {
+		display: flex;
+		gap: 8px;
+		white-space: nowrap;
+	}
+	.tools {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		margin: 10px 0;
+	}
+	.tabs {
+		display: flex;
+		gap: 18px;
+	}
+	.tabs button {
+		padding: 2px 0 5px;
+		color: var(--ink-2);
+	}
+	.tabs [aria-selected='true'] {
+		color: var(--ink);
+		font-weight: 600;
+		box-shadow: inset 0 -2px var(--green);
+	}
+	.scroll {
+		overflow: auto;
+		flex: 1;
+		min-height: 0;
+	}
+	.parent {
+		font-weight: 600;
+	}
+	.code {
+		font-weight: 400;
+		font-size: 12px;
+	}
+	.doing {
+		white-space: nowrap;
+		text-align: right;
+	}
+	.doing button {
+		margin-left: 12px;
+	}
+</style>
