@@ -34,6 +34,7 @@ describe('a new driver model', () => {
 		await (await p.find('dialog select')).sendKeys('Jobs and hours');
 		await p.click('dialog button', 'Make it');
 		await p.says('h1', /^Yard jobs: lines and formulas/);
+		await p.click('li button', /^Cost\s+hours/);
 		await p.click('button', 'Add a line');
 		const label = await p.find('.grid input');
 		await label.clear();
@@ -108,8 +109,7 @@ describe('a new product', () => {
 		});
 		expect(await report()).not.toBe(reported);
 		await p.go(`${app.url}/drivers/boat_sales?${BUDGET}&open=units&where=product:petrel-15,channel:dealer`);
-		await p.find('[role="rowheader"]');
-		await p.says('[role="grid"]', /Petrel 15 · Dealer · Lakes/);
+		await p.says('[role="rowheader"]', /Petrel 15 · Dealer · Lakes/);
 	});
 });
 
@@ -120,7 +120,9 @@ describe('combination rules', () => {
 		const islands = await p.find('section[aria-label="Islands: no touring boats"]');
 		await (await islands.findElement(By.css('summary'))).click();
 		await p.says('details li', /Boat sales, .*Islands/);
-		await p.driver.executeScript('document.querySelector(\'[aria-label="Switch Islands: no touring boats"]\').click()');
+		await p.driver.executeScript(
+			'document.querySelector(\'[aria-label="Switch Islands: no touring boats"]\').click()'
+		);
 		await p.says('.notice', /is on. Figures stay/);
 		await p.go(`${app.url}/drivers/boat_sales?${BUDGET}&open=units&where=product:scoter-16,region:islands`);
 		const at = 'units@scoter-16|dealer|islands';
@@ -131,11 +133,11 @@ describe('combination rules', () => {
 		await p.keys('7');
 		await p.says('.notice', /“Islands: no touring boats” keeps data out/);
 		await p.keys(Key.DELETE);
-		await p.cellShows(at, '2027-04', '');
+		expect(await p.cellText(at, '2027-04')).not.toMatch(/\d/);
 		await p.chord(Key.CONTROL, 's');
 		await p.says('.notice', /1 cell saved/);
-		await p.cellShows(at, '2027-04', '');
-		expect(was).not.toBe('');
+		expect(await p.cellText(at, '2027-04')).not.toMatch(/\d/);
+		expect(was).toMatch(/\d/);
 	});
 	it('are made by ticking members, with an exception, and show what they would block', async () => {
 		await p.go(`${app.url}/drivers/combinations?${BUDGET}`);

@@ -34,6 +34,15 @@ const cell = { account: '6240', period: 2027 * 12 + 3, before: null, value: 1 };
 const place = { block: 'ledger', line: '6240', row: 'dealer-sales', period: 2027 * 12 + 3 };
 const ACCOUNT = `block=ledger&line=6240&period=${2027 * 12 + 3}`;
 
+const badRule = {
+	code: 'x',
+	name: 'x',
+	on: true,
+	effect: 'block',
+	lead: { dimension: 'none', under: ['x'] },
+	others: [{ dimension: 'product', under: ['kayaks'] }]
+};
+
 /** What is asked of each route. Requests that would change something are made so that they fail after the question of rights. */
 const API: Record<string, Request[]> = {
 	me: [{ method: 'GET', path: 'me', open: ALL, status: 200 }],
@@ -172,7 +181,69 @@ const API: Record<string, Request[]> = {
 			status: 422
 		}
 	],
-	models: [{ method: 'GET', path: `models?${S}`, open: COMPANY, status: 200 }],
+	models: [
+		{ method: 'GET', path: `models?${S}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models',
+			body: { scenarios: ['none'], name: 'x', from: { kind: 'blank', dimensions: [] } },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'models/[code]/definition': [
+		{ method: 'GET', path: `models/boat_sales/definition?${S}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models/boat_sales/definition',
+			body: { scenarios: ['fy28-budget'], version: 'old', definition: null },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	'models/[code]/rows': [
+		{
+			method: 'POST',
+			path: 'models/none/rows',
+			body: { action: 'add', rows: [['x']] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	dimensions: [
+		{ method: 'GET', path: 'dimensions', open: COMPANY, status: 200 },
+		{ method: 'POST', path: 'dimensions', body: { name: 'Product' }, open: ['analyst'], status: 409 }
+	],
+	'dimensions/[dimension]/members': [
+		{
+			method: 'POST',
+			path: 'dimensions/product/members',
+			body: { name: 'Scoter 14' },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	'dimensions/[dimension]/members/[member]': [
+		{
+			method: 'PATCH',
+			path: 'dimensions/product/members/none',
+			body: { name: 'x' },
+			open: ['analyst'],
+			status: 404
+		},
+		{ method: 'DELETE', path: 'dimensions/product/members/none', open: ['analyst'], status: 404 }
+	],
+	'combination-rules': [
+		{ method: 'GET', path: 'combination-rules', open: COMPANY, status: 200 },
+		{ method: 'POST', path: 'combination-rules', body: badRule, open: ['analyst'], status: 422 }
+	],
+	'combination-rules/try': [
+		{ method: 'POST', path: 'combination-rules/try', body: badRule, open: ['analyst'], status: 422 }
+	],
+	'combination-rules/[code]': [
+		{ method: 'PATCH', path: 'combination-rules/none', body: { on: true }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'combination-rules/none', open: ['analyst'], status: 404 }
+	],
 	'models/[code]': [{ method: 'GET', path: `models/boat_sales?${S}&${W}`, open: COMPANY, status: 200 }],
 	'models/[code]/cells': [
 		{
@@ -302,6 +373,9 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/collect': [{ path: '/collect', open: ALL }],
 	'(app)/drivers': [{ path: '/drivers', open: COMPANY }],
 	'(app)/drivers/[model]': [{ path: '/drivers/boat_sales', open: COMPANY }],
+	'(app)/drivers/[model]/design': [{ path: '/drivers/boat_sales/design', open: COMPANY }],
+	'(app)/drivers/members': [{ path: '/drivers/members', open: COMPANY }],
+	'(app)/drivers/combinations': [{ path: '/drivers/combinations', open: COMPANY }],
 	'(app)/forecast': [{ path: '/forecast', open: COMPANY }],
 	'(app)/forecast/history': [{ path: '/forecast/history', open: COMPANY }],
 	'(app)/forecast/what-if': [{ path: '/forecast/what-if', open: COMPANY }],

@@ -190,8 +190,8 @@
 			at: one ? { row: keyOf(line.code, target.row!), column: calendar.key(span.from) } : undefined,
 			preview: differs(value, saved),
 			blocked: blocked !== undefined,
-			editable: one && typedLine && open && model.editable,
-			erasable: blocked !== undefined,
+			editable: one && typedLine && open && model.editable && !blocked,
+			erasable: blocked !== undefined && one && typedLine && open && model.editable,
 			spreads: !one && !blocked && spreads(line, target.row !== null, span),
 			format: line.format,
 			reason: !model.editable
