@@ -67,6 +67,8 @@ export interface ModelRequest extends Partial<Arrangement> {
 	from: number;
 	to: number;
 	hideEmpty?: boolean;
+	/** Only so many rows come with figures. */
+	rowsWithCells?: number;
 }
 
 export async function listModels(db: Knex, user: User, scenario: string) {

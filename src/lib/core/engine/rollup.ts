@@ -53,6 +53,7 @@ export function rollUp(
 
 function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouping): Matrix {
 	const out = newMatrix(g.groups, g.buckets);
+	const sums = out.values;
 	const cells = g.groups * g.buckets;
 	const count = new Float64Array(cells);
 	/** Periods that held a number, per cell: an average does not count blanks. */
@@ -61,31 +62,42 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 	const error = new Uint8Array(cells);
 	const lastOf = new Int32Array(g.buckets).fill(-1);
 	g.periods.forEach((b, t) => {
-		if (b < 0) return;
-		lastOf[b] = t;
+		if (b >= 0) lastOf[b] = t;
 	});
 	const meanOfMembers = line.members === 'average';
+	const meanOfPeriods = line.time === 'average';
+	const { values, marks } = source;
+	const weights = weight?.values ?? null;
+	/** Rows that belong to a group: often few of many. */
+	const rows = Int32Array.from(Array.from(g.rows.keys()).filter((r) => g.rows[r] >= 0));
+	const groups = Int32Array.from(rows, (r) => g.rows[r]);
 	for (let t = 0; t < source.periods; t++) {
 		const bucket = g.periods[t];
 		if (bucket < 0 || (line.time === 'last' && t !== lastOf[bucket])) continue;
-		for (let r = 0; r < source.rows; r++) {
-			const group = g.rows[r];
-			if (group < 0) continue;
-			const i = t * source.rows + r;
-			const o = bucket * g.groups + group;
-			const mark = source.marks ? source.marks[i] : NUMBER;
-			if (mark === BLANK) continue;
-			if (mark !== NUMBER) {
-				error[o] = mark;
-				continue;
+		const from = t * source.rows;
+		const to = bucket * g.groups;
+		for (let k = 0; k < rows.length;) {
+			// Neighbours of one group are summed in place, without looking up their total for each.
+			const group = groups[k];
+			const o = to + group;
+			let sum = sums[o];
+			let seen = count[o];
+			for (; k < rows.length && groups[k] === group; k++) {
+				const i = from + rows[k];
+				if (marks !== null && marks[i] !== NUMBER) {
+					if (marks[i] !== BLANK) error[o] = marks[i];
+					continue;
+				}
+				const w = weights === null ? 1 : weights[i];
+				sum += values[i] * w;
+				seen += w;
+				if (meanOfPeriods && lastSeen[o] !== t) {
+					lastSeen[o] = t;
+					periodsIn[o]++;
+				}
 			}
-			const w = weight ? weight.values[i] : 1;
-			out.values[o] += source.values[i] * w;
-			count[o] += w;
-			if (lastSeen[o] !== t) {
-				lastSeen[o] = t;
-				periodsIn[o]++;
-			}
+			sums[o] = sum;
+			count[o] = seen;
 		}
 	}
 	for (let b = 0; b < g.buckets; b++)
@@ -99,7 +111,7 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 				out.values[o] = 0;
 				marksOf(out)[o] = BLANK;
 			} else if (weight || meanOfMembers) out.values[o] /= count[o];
-			else if (line.time === 'average') out.values[o] /= periodsIn[o];
+			else if (meanOfPeriods) out.values[o] /= periodsIn[o];
 		}
 	return out;
 }

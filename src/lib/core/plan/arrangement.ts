@@ -101,8 +101,10 @@ export function nodesOf(model: Model, structure: Structure, arrangement: Arrange
 		const group = change.line ? parent.group : `${parent.group}>${segment}`;
 		const depth = parent.key ? parent.depth + 1 : 0;
 		const node = { ...parent, headsLine: change.line !== undefined, ...change, key, group, label, depth };
-		const inner = children(node, axis);
-		node.opens = inner.length > 0;
+		// Thousands of rows under a folded line are not even looked at.
+		const rows = arrangement.rows[axis] === EACH_ROW;
+		const inner = rows && !isOpen.has(key) ? [] : children(node, axis);
+		node.opens = rows ? node.rows.length > 0 : inner.length > 0;
 		node.open = node.opens && isOpen.has(key);
 		out.push(node);
 		if (node.open) for (const put of inner) put(node);

@@ -22,6 +22,8 @@ export interface ModelQuery extends Partial<Arrangement> {
 	spans: readonly Span[];
 	/** Leaves out rows without any figure. */
 	hideEmpty?: boolean;
+	/** Only so many rows come with figures; those after them have no cells. Nothing while empty rows are left out. */
+	rowsWithCells?: number;
 }
 
 /** What the cells of a row stand for under one entry across. */
@@ -63,30 +65,59 @@ export interface ModelFigures {
 	errors: number;
 }
 
+/** What a query shows, before any figure is read: it stays the same while only figures change. */
+export interface Layout {
+	arrangement: Arrangement;
+	nodes: readonly Node[];
+	entries: readonly Entry[];
+	rowCount: number;
+}
+
 /** The plan must have the model. */
-export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
+export function layoutOf(plan: Plan, query: ModelQuery): Layout {
 	const { definition } = plan.models.get(query.model)!;
-	const { structure } = plan;
 	const model = { definition, rows: plan.calculation.block(query.model).rows };
 	const arrangement = fitting(definition, query);
-	const nodes = nodesOf(model, structure, arrangement);
-	const entries = entriesOf(model, structure, arrangement);
-	const read = reader(plan, definition, nodes, entries, query.spans);
+	return {
+		arrangement,
+		nodes: nodesOf(model, plan.structure, arrangement),
+		entries: entriesOf(model, plan.structure, arrangement),
+		rowCount: keptRows(model, plan.structure, arrangement.where).length
+	};
+}
 
+/**
+ * The plan must have the model.
+ * @param touched one byte a row of the model: only what takes in one of the rows that are not 0 is given; all by default
+ */
+export function modelFigures(
+	plan: Plan,
+	query: ModelQuery,
+	layout = layoutOf(plan, query),
+	touched?: Uint8Array
+): ModelFigures {
+	const { definition } = plan.models.get(query.model)!;
+	const { rows: coordinates } = plan.calculation.block(query.model);
+	const { entries } = layout;
+	const nodes = touched ? layout.nodes.filter((n) => n.rows.some((r) => touched[r])) : layout.nodes;
+	const blanks = query.spans.map(() => null);
+
+	const withCells = query.hideEmpty ? Infinity : (query.rowsWithCells ?? Infinity);
+	// Rows without cells are not rolled up either.
+	const read = reader(plan, definition, nodes.slice(0, withCells), entries, query.spans);
 	let errors = 0;
-	const rows = nodes.flatMap((node): ViewRow[] => {
+	const rows = nodes.flatMap((node, n): ViewRow[] => {
 		const alone = entries.map((entry) => {
 			const rows = rowsUnder(node, entry);
 			return rows.length === 1 ? rows[0] : null;
 		});
 		const targets = entries.map((entry, e): Target | null => {
 			const line = node.line ?? entry.line;
-			return line && { line: line.code, row: alone[e] === null ? null : rowKey(model.rows[alone[e]]) };
+			return line && { line: line.code, row: alone[e] === null ? null : rowKey(coordinates[alone[e]]) };
 		});
-		const cells = entries.flatMap((entry, e) =>
-			query.spans.map((_, s) => (targets[e] ? read(node, e, targets[e].line, s) : null))
-		);
-		const typed = typedUnder(plan, query.model, targets, alone, query.spans, cells);
+		const cells =
+			n < withCells ? entries.flatMap((_, e) => (targets[e] ? read(node, e, targets[e].line) : blanks)) : [];
+		const typed = n >= withCells ? null : typedUnder(plan, query.model, targets, alone, query.spans, cells);
 		if (query.hideEmpty && !node.opens && cells.every((c) => c === null)) return [];
 		for (const cell of cells) if (typeof cell === 'string') errors++;
 		return [
@@ -105,10 +136,10 @@ export function modelFigures(plan: Plan, query: ModelQuery): ModelFigures {
 		];
 	});
 	return {
-		arrangement,
+		arrangement: layout.arrangement,
 		across: entries.map(({ key, label }) => ({ key, label })),
 		rows,
-		rowCount: keptRows(model, structure, arrangement.where).length,
+		rowCount: layout.rowCount,
 		errors
 	};
 }
@@ -149,7 +180,8 @@ function typedUnder(
 const rowsUnder = (node: Node, entry: Entry): readonly number[] =>
 	entry.rows === null ? node.rows : node.rows.filter((r) => entry.rows!.has(r));
 
-type Read = (node: Node, entry: number, line: string, span: number) => Cell;
+/** A node's figures under an entry, one a span. */
+type Read = (node: Node, entry: number, line: string) => Cell[];
 
 /**
  * Figures of nodes × entries × spans. Nodes of one depth share no rows, unless they hold the same ones, so that each
@@ -219,20 +251,25 @@ function reader(
 		const pass = passes.findIndex(({ list }) => list.includes(s));
 		return { pass, bucket: passes[pass].list.indexOf(s) };
 	});
-	return (node, e, line, s) => {
-		const { from, to } = spans[s];
+	const matrices = new Map(lines.map((l) => [l.code, matrixOf(l.code)]));
+	return (node, e, line) => {
 		const entry = entries[e];
-		const single =
-			from === to && (entry.rows === null ? node.rows.length === 1 : node.rows.length > 0)
-				? rowsUnder(node, entry)
-				: [];
-		// One row in one month is the cell itself, also where its formula looks to other months.
-		if (single.length === 1) return calculation.cell(definition.code, line, single[0], from);
+		const under = rowsUnder(node, entry);
+		const single = under.length === 1 ? under[0] : -1;
+		const matrix = matrices.get(line)!;
 		const [kind, place, of] = places(e);
-		const { pass, bucket } = passOf[s];
 		const group = groupOf.get(`${node.depth}${node.group}`)! * of + place;
-		const found = rolled.get(`${node.depth}/${kind}/${pass}`);
-		return found ? cellAt(found.get(line)!, group, bucket) : null;
+		const totals = passes.map((_, p) => rolled.get(`${node.depth}/${kind}/${p}`)?.get(line));
+		return spans.map(({ from, to }, s) => {
+			// One row in one month is the cell itself, also where its formula looks to other months.
+			if (single >= 0 && from === to) {
+				const t = from - axis.first;
+				return t >= 0 && t < axis.length ? cellAt(matrix, single, t) : null;
+			}
+			const { pass, bucket } = passOf[s];
+			const found = totals[pass];
+			return found ? cellAt(found, group, bucket) : null;
+		});
 	};
 }
 

@@ -12,8 +12,10 @@
 	import { continued } from './fill';
 	import GridMenu from './GridMenu.svelte';
 	import PasteDialog from './PasteDialog.svelte';
+	import { rowsInPlaces } from './places';
 	import { blockOf, contains, edgeFrom, heightOf, placesOf, widthOfBlock } from './range';
 	import RodSegment from './RodSegment.svelte';
+	import { scrollWatch } from './scroll-watch';
 	import Shape from './Shape.svelte';
 	import { gridTable, NAME } from './table.svelte';
 	import type { CellOf, GridCell, GridColumn, GridRow, MenuItem, Place } from './types';
@@ -126,11 +128,13 @@
 	const firstPeriod = $derived(columns.findIndex((c) => c.span !== undefined));
 	const inputFigures = $derived(figures === 'thousand' && edits ? 'whole' : figures);
 
+	const watch = scrollWatch();
 	const down = createVirtualizer<HTMLDivElement, HTMLDivElement>({
 		count: untrack(() => rows.length),
 		getScrollElement: () => scroller ?? null,
 		estimateSize: () => untrack(() => ROW),
-		overscan: 8,
+		observeElementOffset: watch(false),
+		overscan: 4,
 		initialRect: { width: 1100, height: 900 }
 	});
 	const along = createVirtualizer<HTMLDivElement, HTMLDivElement>({
@@ -138,7 +142,8 @@
 		count: untrack(() => columns.length),
 		getScrollElement: () => scroller ?? null,
 		estimateSize: (c) => untrack(() => widths[c] ?? 80),
-		overscan: 3,
+		observeElementOffset: watch(true),
+		overscan: 1,
 		initialRect: { width: 2400, height: 900 }
 	});
 	$effect(() => {
@@ -168,6 +173,14 @@
 			get(along).measure();
 			if (active.c >= sizes.length) active = { r: active.r, c: Math.max(0, sizes.length - 1) };
 		});
+	});
+	const firstRow = $derived($down.getVirtualItems().at(0)?.index ?? 0);
+	const lastRow = $derived($down.getVirtualItems().at(-1)?.index ?? -1);
+	/** As many as were ever in sight at once. */
+	let places = 0;
+	const drawnRows = $derived.by(() => {
+		places = Math.max(places, lastRow - firstRow + 1);
+		return rowsInPlaces(firstRow, places, rows.length);
 	});
 	// Numbers, so that what is drawn is the same until one of them changes, however far it is scrolled.
 	const firstDrawn = $derived($along.getVirtualItems().at(0)?.index ?? 0);
@@ -582,7 +595,7 @@
 	/** The place that something in the grid's body belongs to. */
 	function placeOf(target: EventTarget | null): Place | null {
 		const node = (target as Element | null)?.closest<HTMLElement>('[data-c]');
-		return node ? { r: Number(node.dataset.r), c: Number(node.dataset.c) } : null;
+		return node ? { r: Number(node.parentElement!.dataset.r), c: Number(node.dataset.c) } : null;
 	}
 	function onpointerdown(event: PointerEvent) {
 		const place = placeOf(event.target);
@@ -601,10 +614,17 @@
 		dragging = 'range';
 		select(place, event.shiftKey);
 	}
+	/** Said of a cell when the pointer rests on it; not kept on every cell that scrolls by. */
+	function explain(node: HTMLElement, { r, c }: Place) {
+		const [row, cell] = [rowAt(r), cellAt(r, c)];
+		const figure = row && cell && columns[c].kind === 'figure' && cell.value !== null;
+		const own = typeof cell?.title === 'function' ? cell.title() : cell?.title;
+		node.title = own ?? (figure ? exact(cell.value, format(row, cell)) : '');
+	}
 	function onpointerover(event: PointerEvent) {
-		if (!dragging) return;
 		const place = placeOf(event.target);
 		if (!place) return;
+		if (!dragging) return explain((event.target as Element).closest<HTMLElement>('[data-c]')!, place);
 		if (dragging === 'fill') filling = place;
 		else active = place;
 	}
@@ -807,10 +827,9 @@
 			style:width="{width}px"
 			style:min-width={grows ? '100%' : undefined}
 		>
-			{#each $down.getVirtualItems() as item (item.index)}
-				{@const entry = rows[item.index]}
+			{#each drawnRows as r, at (at)}
+				{@const entry = rows[r]}
 				{#if entry}
-					{@const r = item.index}
 					{@const row = entry.row}
 					<div
 						class="row {row.kind}"
@@ -821,6 +840,7 @@
 						style:grid-template-columns={template}
 						style:transform="translateY({r * ROW}px)"
 						data-row={row.key}
+						data-r={r}
 					>
 						<div
 							class="name"
@@ -847,7 +867,7 @@
 							{@const edit = pending(row, column, cell)}
 							{@const place = { r, c }}
 							<div
-								id="{id}-{r}-{c}"
+								id={isActive ? `${id}-${r}-${c}` : undefined}
 								class="cell {column.kind}"
 								class:apart={column.apart}
 								class:frozen={column.frozen}
@@ -873,39 +893,44 @@
 								aria-colindex={c + 2}
 								aria-selected={contains(range, place)}
 								aria-readonly={cell?.editable ? undefined : true}
-								data-r={r}
 								data-c={c}
 								data-column={column.key}
-								title={cell?.title ??
-									(cell && column.kind === 'figure' && cell.value !== null
-										? exact(cell.value, format(row, cell))
-										: undefined)}
 							>
-								{#if editing && editing.r === r && editing.c === c}
-									<input
-										class="typing"
-										aria-label="{row.label}, {column.label}"
-										bind:value={editing.text}
-										use:input
-										onkeydown={onInputKey}
-										onblur={() => commit(null)}
-									/>
-								{:else if cell}
-									{#if column.kind === 'shape'}
-										<Shape values={cell.values ?? []} />
-									{:else if column.kind === 'bar'}
-										<Bar value={typeof cell.value === 'number' ? cell.value : 0} bad={cell.tone === 'bad'} />
-									{:else}
-										<span class="value">{shown(row, column, cell)}</span>
-										{#if cell.glyphs?.length}<span class="glyphs" aria-hidden="true"
-												>{#each cell.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
-													></i>{/each}</span
-											>{/if}
-										{#if isActive && focused}<span class="sr-only">{describe(row, column, cell)}</span>{/if}
+								{#if cell && !isActive && column.kind !== 'shape' && column.kind !== 'bar' && !cell.glyphs?.length && !(range.bottom === r && range.right === c)}
+									<!-- Nearly all cells are just this; what more a few have costs nothing here. -->
+									<span class="value">{shown(row, column, cell)}</span>
+								{:else}
+									{#if editing && editing.r === r && editing.c === c}
+										<input
+											class="typing"
+											aria-label="{row.label}, {column.label}"
+											bind:value={editing.text}
+											use:input
+											onkeydown={onInputKey}
+											onblur={() => commit(null)}
+										/>
+									{:else if cell}
+										{#if column.kind === 'shape'}
+											<Shape values={cell.values ?? []} />
+										{:else if column.kind === 'bar'}
+											<Bar
+												value={typeof cell.value === 'number' ? cell.value : 0}
+												bad={cell.tone === 'bad'}
+											/>
+										{:else}
+											<span class="value">{shown(row, column, cell)}</span>
+											{#if cell.glyphs?.length}<span class="glyphs" aria-hidden="true"
+													>{#each cell.glyphs as glyph (glyph.shape)}<i
+															class={glyph.shape}
+															title={glyph.words}
+														></i>{/each}</span
+												>{/if}
+											{#if isActive && focused}<span class="sr-only">{describe(row, column, cell)}</span>{/if}
+										{/if}
 									{/if}
-								{/if}
-								{#if edits && range.bottom === r && range.right === c && focused && !editing && writable(place)}
-									<span class="handle" title="Draw over neighbours to fill them"></span>
+									{#if edits && range.bottom === r && range.right === c && focused && !editing && writable(place)}
+										<span class="handle" title="Draw over neighbours to fill them"></span>
+									{/if}
 								{/if}
 							</div>
 						{/each}
@@ -1052,8 +1077,8 @@
 	}
 	.row {
 		display: grid;
-		/* Each row is laid out by itself. */
-		contain: strict;
+		/* Each row is laid out by itself. Clipping rows and cells would cost more than all else while scrolling. */
+		contain: layout style size;
 		position: absolute;
 		top: 0;
 		left: 0;
@@ -1110,7 +1135,6 @@
 		padding: 0 6px;
 		border-bottom: 1px solid var(--rule);
 		white-space: nowrap;
-		overflow: hidden;
 		cursor: cell;
 		font-variant-numeric: tabular-nums;
 		user-select: none;
@@ -1161,23 +1185,25 @@
 		color: var(--ink-2);
 	}
 	.editable {
-		background: var(--sheet);
+		background-color: var(--sheet);
 	}
-	.spreads::after {
-		content: '';
-		position: absolute;
-		left: 6px;
-		right: 6px;
-		bottom: 3px;
-		border-bottom: 1px dashed var(--rule-strong);
+	/* The line to write on: drawn as a background, for a box of its own in every cell slows scrolling down. */
+	.spreads,
+	.editable {
+		--dash: 1px;
+		--gap: 2px;
+		background-image: repeating-linear-gradient(
+			90deg,
+			var(--rule-strong) 0 var(--dash),
+			transparent var(--dash) calc(var(--dash) + var(--gap))
+		);
+		background-position: 6px calc(100% - 3px);
+		background-size: calc(100% - 12px) 1px;
+		background-repeat: no-repeat;
 	}
-	.editable::after {
-		content: '';
-		position: absolute;
-		left: 6px;
-		right: 6px;
-		bottom: 3px;
-		border-bottom: 1px dotted var(--rule-strong);
+	.spreads {
+		--dash: 3px;
+		--gap: 3px;
 	}
 	.unsaved {
 		background: var(--plum-tint);

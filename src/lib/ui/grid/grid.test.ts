@@ -9,6 +9,7 @@ import { planPaste, readBlock, writeBlock, type PasteTarget } from './clipboard'
 import { nested, spanKey } from './columns';
 import { EditBatch } from './edits.svelte';
 import { continued } from './fill';
+import { rowsInPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
 
@@ -209,5 +210,28 @@ describe('columns and rows', () => {
 		expect(tree.map((r) => r.key)).toEqual(['r0', 'r4']);
 		expect(tree[0].rows!.map((r) => r.key)).toEqual(['r1', 'r3']);
 		expect(tree[0].rows![0].rows!.map((r) => r.key)).toEqual(['r2']);
+	});
+});
+
+describe('places of drawn rows', () => {
+	it('show every row in sight once, and a row keeps its place while it is in sight', () => {
+		for (const [count, places] of [
+			[100, 7],
+			[8, 7],
+			[7, 7],
+			[5, 7],
+			[0, 7]
+		]) {
+			let before = new Map<number, number>();
+			for (let first = 0; first < count; first++) {
+				const rows = rowsInPlaces(first, places, count);
+				const shown = Math.min(places, count);
+				const start = Math.max(0, Math.min(first, count - places));
+				expect([...rows].sort((a, b) => a - b)).toEqual(Array.from({ length: shown }, (_, i) => start + i));
+				const now = new Map(rows.map((r, place) => [r, place]));
+				for (const [r, place] of now) if (before.has(r)) expect(place).toBe(before.get(r));
+				before = now;
+			}
+		}
 	});
 });

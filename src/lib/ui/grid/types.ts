@@ -48,7 +48,8 @@ export interface GridCell {
 	glyphs?: readonly { shape: 'note' | 'items' | 'attachment'; words: string }[];
 	/** Favourable, unfavourable, or worth attention. */
 	tone?: 'good' | 'bad' | 'attention';
-	title?: string;
+	/** Said when the pointer rests on it; worked out only then when it is a function. */
+	title?: string | (() => string | undefined);
 	/** Why it cannot be typed. */
 	reason?: string;
 	format?: NumberFormat;

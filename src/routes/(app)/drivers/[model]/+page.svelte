@@ -32,7 +32,32 @@
 	let { data } = $props();
 	const company = useCompany();
 	const { calendar } = company;
-	const model = $derived({ ...data.model, rows: JSON.parse(data.rows) as ViewRow[] });
+	const sent = $derived(JSON.parse(data.rows) as ViewRow[]);
+	/** All rows, where those sent with the page were only the first to have figures. */
+	let whole = $state.raw<{ of: unknown; figures: ModelFigures } | null>(null);
+	const complete = $derived(sent.every((r) => r.cells.length > 0));
+	const figures = $derived(whole?.of === data.model ? whole.figures : null);
+	const model = $derived({
+		...data.model,
+		rows: figures ? figures.rows : sent,
+		errors: figures ? figures.errors : data.model.errors
+	});
+	$effect(() => {
+		const of = data.model;
+		if (complete) return;
+		const { from, to, scenario } = data.selection;
+		const address = new URLSearchParams(untrack(() => location.search));
+		for (const [k, v] of Object.entries({ scenario, from: calendar.key(from), to: calendar.key(to) }))
+			address.set(k, v);
+		for (const k of ['department', 'fold', 'figures']) address.delete(k);
+		void get<ModelFigures>(`models/${of.definition.code}?${address}`).then(
+			(found) => {
+				if (data.model === of) whole = { of, figures: found };
+			},
+			(e: unknown) =>
+				notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
+		);
+	});
 	const definition = $derived(model.definition);
 	const arrangement = $derived(model.arrangement);
 	const selection = $derived(data.selection);
@@ -164,6 +189,7 @@
 		const row = shownRow(gridRow.key);
 		if (!row) return undefined;
 		if (column.key === 'formula') return formulaCell(row);
+		if (!row.cells.length) return { value: null, reason: 'The figures of this row are still being read.' };
 		if (column.kind === 'shape') {
 			const months = model.spans.flatMap((s, span) => (isMonth(s) ? [valueAt(row, { entry: 0, span })] : []));
 			return { value: null, values: months };
@@ -203,7 +229,7 @@
 						: !open
 							? 'This is outside the months that can be planned and cannot be typed.'
 							: 'These are several cells together and cannot be typed; type into those under it.',
-			title:
+			title: () =>
 				one && typedLine && !model.editable
 					? model.reason
 					: one && adjusted
