@@ -104,6 +104,7 @@ const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	events: [{ method: 'GET', path: 'events?scenario=none&tab=x&at=/plan', open: ALL, status: 404 }],
 	notes: [
 		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=dealer-sales`, open: ALL, status: 200 },
 		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=rigging`, open: COMPANY, status: 200 },

@@ -4,6 +4,7 @@ import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { User } from './auth/sessions';
 import { database } from './database';
+import { tellChanges } from './live';
 import { Refusal } from './refusal';
 
 export interface Call {
@@ -16,7 +17,11 @@ export interface Call {
 export function api(handler: (call: Call) => Promise<unknown>) {
 	return async (event: RequestEvent): Promise<Response> => {
 		try {
-			const answer = await handler({ db: await database(), user: signedIn(event), event });
+			const db = await database();
+			const user = signedIn(event);
+			const answer = await handler({ db, user, event });
+			if (event.request.method !== 'GET')
+				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '');
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
 			if (!(e instanceof Refusal)) throw e;

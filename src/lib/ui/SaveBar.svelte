@@ -68,6 +68,8 @@
 		display: flex;
 		gap: 8px;
 		align-items: center;
+		flex: none;
+		white-space: nowrap;
 	}
 	.count {
 		color: var(--plum);

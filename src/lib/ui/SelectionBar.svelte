@@ -5,6 +5,7 @@
 	import { remember, useCompany, type FrameData } from './company';
 	import { invalidateAll } from '$app/navigation';
 	import { ApiError, post } from './api';
+	import { live } from './live.svelte';
 	import { notices } from './notices.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
@@ -52,13 +53,16 @@
 	});
 	const label = (w: { from: number; to: number; name: string }) =>
 		`${calendar.label(w.from)} – ${calendar.label(w.to)}${w.name ? ` (${w.name})` : ''}`;
-	const initials = $derived(
-		data.user.name
+	const initialsOf = (name: string) =>
+		name
 			.split(/\s+/)
 			.map((w) => w[0])
 			.join('')
-			.slice(0, 2)
-	);
+			.slice(0, 2);
+	const initials = $derived(initialsOf(data.user.name));
+	/** The stage of the work that a page belongs to. */
+	const stageOf = (path: string) =>
+		data.stages.find((s) => path.startsWith(s.href))?.name ?? 'the application';
 	let menu: HTMLDetailsElement | undefined = $state();
 
 	function setTheme(theme: string) {
@@ -114,6 +118,18 @@
 	<button class="goto" onclick={ongoto} aria-label="Go to or do"
 		><span>Go to or do</span> <kbd>Ctrl K</kbd></button
 	>
+	{#if live.present.length}
+		<ul class="present" aria-label="Also in this scenario">
+			{#each live.present.slice(0, 4) as p (p.name)}
+				<li title="{p.name} is here too, in {stageOf(p.at)}">
+					<span aria-hidden="true">{initialsOf(p.name)}</span><span class="sr-only"
+						>{p.name}, in {stageOf(p.at)}</span
+					>
+				</li>
+			{/each}
+			{#if live.present.length > 4}<li>+{live.present.length - 4}</li>{/if}
+		</ul>
+	{/if}
 	<details bind:this={menu}>
 		<summary aria-label="{data.user.name}, settings and sign out">{initials}</summary>
 		<div class="menu">
@@ -218,6 +234,22 @@
 		padding: 5px 10px;
 		font-size: 13px;
 		white-space: nowrap;
+	}
+	.present {
+		display: flex;
+		gap: 4px;
+	}
+	.present li {
+		width: 28px;
+		height: 28px;
+		border-radius: 50%;
+		border: 1px solid var(--rule-strong);
+		display: grid;
+		place-items: center;
+		color: var(--ink-2);
+		background: var(--sheet);
+		font-weight: 600;
+		font-size: 11px;
 	}
 	details {
 		position: relative;

@@ -48,6 +48,10 @@ async function answer<T>(request: Promise<Response>): Promise<T> {
 	);
 }
 
+/** Tells this page from others of the same user: what it saves itself it is not told. */
+export const TAB = Math.random().toString(36).slice(2);
+const own = { 'x-tab': TAB };
+
 export const get = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`));
 const withBody =
 	(method: 'POST' | 'PATCH') =>
@@ -55,16 +59,17 @@ const withBody =
 		answer<T>(
 			fetch(`/api/v1/${path}`, {
 				method,
-				headers: { 'content-type': 'application/json' },
+				headers: { ...own, 'content-type': 'application/json' },
 				body: JSON.stringify(value)
 			})
 		);
 export const post = withBody('POST');
 export const patch = withBody('PATCH');
-export const remove = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`, { method: 'DELETE' }));
+export const remove = <T>(path: string) =>
+	answer<T>(fetch(`/api/v1/${path}`, { method: 'DELETE', headers: own }));
 export function send<T>(path: string, file: File, request: unknown): Promise<T> {
 	const form = new FormData();
 	form.set('file', file);
 	form.set('request', JSON.stringify(request));
-	return answer<T>(fetch(`/api/v1/${path}`, { method: 'POST', body: form }));
+	return answer<T>(fetch(`/api/v1/${path}`, { method: 'POST', headers: own, body: form }));
 }

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { afterNavigate } from '$app/navigation';
-	import { untrack } from 'svelte';
+	import { page } from '$app/state';
+	import { onMount, untrack } from 'svelte';
 	import { provideCompany } from '$lib/ui/company';
 	import GoTo from '$lib/ui/GoTo.svelte';
+	import { live } from '$lib/ui/live.svelte';
 	import { notices } from '$lib/ui/notices.svelte';
 	import Rail from '$lib/ui/Rail.svelte';
 	import SelectionBar from '$lib/ui/SelectionBar.svelte';
@@ -18,6 +20,8 @@
 		Object.assign(userStyle, data.style);
 	});
 	let going = $state(false);
+	$effect(() => live.watch(data.selection.scenario, page.url.pathname));
+	onMount(() => () => live.close());
 
 	// A figure of another page or selection would mislead.
 	afterNavigate(({ from, to }) => {
@@ -38,6 +42,7 @@
 </script>
 
 <svelte:window {onkeydown} />
+<svelte:document onvisibilitychange={() => live.seen(!document.hidden)} />
 
 <div class="app">
 	<Rail />

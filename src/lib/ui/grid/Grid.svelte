@@ -896,29 +896,24 @@
 								data-c={c}
 								data-column={column.key}
 							>
-								{#if cell && !isActive && column.kind !== 'shape' && column.kind !== 'bar' && !cell.glyphs?.length && !(range.bottom === r && range.right === c)}
-									<!-- Nearly all cells are just this; what more a few have costs nothing here. -->
-									<span class="value">{shown(row, column, cell)}</span>
-								{:else}
-									{#if editing && editing.r === r && editing.c === c}
-										<input
-											class="typing"
-											aria-label="{row.label}, {column.label}"
-											bind:value={editing.text}
-											use:input
-											onkeydown={onInputKey}
-											onblur={() => commit(null)}
-										/>
-									{:else if cell}
-										{#if column.kind === 'shape'}
-											<Shape values={cell.values ?? []} />
-										{:else if column.kind === 'bar'}
-											<Bar
-												value={typeof cell.value === 'number' ? cell.value : 0}
-												bad={cell.tone === 'bad'}
-											/>
-										{:else}
-											<span class="value">{shown(row, column, cell)}</span>
+								{#if editing && editing.r === r && editing.c === c}
+									<input
+										class="typing"
+										aria-label="{row.label}, {column.label}"
+										bind:value={editing.text}
+										use:input
+										onkeydown={onInputKey}
+										onblur={() => commit(null)}
+									/>
+								{:else if cell}
+									{#if column.kind === 'shape'}
+										<Shape values={cell.values ?? []} />
+									{:else if column.kind === 'bar'}
+										<Bar value={typeof cell.value === 'number' ? cell.value : 0} bad={cell.tone === 'bad'} />
+									{:else}
+										<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
+										<span class="value">{shown(row, column, cell)}</span>
+										{#if isActive || cell.glyphs?.length || (range.bottom === r && range.right === c)}
 											{#if cell.glyphs?.length}<span class="glyphs" aria-hidden="true"
 													>{#each cell.glyphs as glyph (glyph.shape)}<i
 															class={glyph.shape}
@@ -926,10 +921,10 @@
 														></i>{/each}</span
 												>{/if}
 											{#if isActive && focused}<span class="sr-only">{describe(row, column, cell)}</span>{/if}
+											{#if edits && range.bottom === r && range.right === c && focused && writable(place)}
+												<span class="handle" title="Draw over neighbours to fill them"></span>
+											{/if}
 										{/if}
-									{/if}
-									{#if edits && range.bottom === r && range.right === c && focused && !editing && writable(place)}
-										<span class="handle" title="Draw over neighbours to fill them"></span>
 									{/if}
 								{/if}
 							</div>

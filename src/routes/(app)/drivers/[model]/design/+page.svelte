@@ -42,13 +42,25 @@
 	let displaced: { scenario: string; label: string; cells: number }[] | null = $state(null);
 	let removing = $state(false);
 	let version = 0;
+	/** What the draft began with. */
+	let begun = untrack(() => data.design);
 	$effect(() => {
-		// Another model, another scenario, or what was saved: the draft begins anew.
-		const { definition } = data.design;
+		const now = data.design;
 		untrack(() => {
 			version++;
-			draft = definition;
-			if (!definition.lines.some((l) => l.code === chosen)) chosen = definition.lines[0].code;
+			const other = now.definition.code !== begun.definition.code || now.version !== begun.version;
+			const text = JSON.stringify(draft);
+			const kept =
+				text !== JSON.stringify(begun.definition) && text !== JSON.stringify(now.definition);
+			if (!other) return;
+			if (kept && !busy && now.definition.code === begun.definition.code) {
+				problem =
+					'Somebody else has changed this model meanwhile. What you changed is still here; it cannot be saved over theirs. Note it, discard, and make it anew.';
+				return;
+			}
+			begun = now;
+			draft = now.definition;
+			if (!draft.lines.some((l) => l.code === chosen)) chosen = draft.lines[0].code;
 		});
 	});
 
@@ -110,6 +122,12 @@
 	});
 	const result = $derived(preview.figures?.rows.find((r) => r.heads === line.code));
 
+	function discard() {
+		begun = data.design;
+		draft = data.design.definition;
+		problem = '';
+		if (!draft.lines.some((l) => l.code === chosen)) chosen = draft.lines[0].code;
+	}
 	function add() {
 		const code = codeOf(
 			'New line',
@@ -136,7 +154,7 @@
 		try {
 			await post(`models/${draft.code}/definition`, {
 				scenarios: [selection.scenario, ...(definition ? also : [])],
-				version: design.version,
+				version: begun.version,
 				definition,
 				drop
 			});
@@ -199,9 +217,7 @@
 	{#if design.editable}
 		<div class="actions">
 			{#if changed}<span class="unsaved" role="status">not saved</span>{/if}
-			<Button size="xs" color="light" disabled={!changed || busy} onclick={() => (draft = design.definition)}
-				>Discard</Button
-			>
+			<Button size="xs" color="light" disabled={!changed || busy} onclick={discard}>Discard</Button>
 			<Button size="xs" disabled={!changed || busy || faults.length > 0} onclick={() => save(draft)}
 				>{busy ? 'Calculating …' : 'Save'} <kbd class="key">Ctrl S</kbd></Button
 			>

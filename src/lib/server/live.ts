@@ -1,0 +1,104 @@
+/** Tells open pages what has been saved and who else is there (server-sent events, WHATWG HTML 9.2). */
+import type { Knex } from 'knex';
+import type { User } from './auth/sessions';
+
+export interface Watch {
+	user: User;
+	/** One page of one browser; what it saves itself it need not be told. */
+	tab: string;
+	scenario: string;
+	/** The page's path. */
+	at: string;
+}
+/** Somebody else at the same scenario. */
+export interface Present {
+	name: string;
+	at: string;
+}
+interface Watcher extends Watch {
+	send(event: string, data: unknown): void;
+	close(): void;
+}
+
+const watchers = new Set<Watcher>();
+/** Revisions as they were last told; the company's own has no name. */
+let known: Map<string, number> | null = null;
+/** Keeps proxies from closing what is silent. */
+const HEARTBEAT_MS = 25_000;
+
+async function revisions(db: Knex): Promise<Map<string, number>> {
+	const scenarios = (await db('scenario').select('code', 'revision')) as { code: string; revision: number }[];
+	const company = (await db('company').first('revision')) as { revision: number } | undefined;
+	return new Map([['', company?.revision ?? 0], ...scenarios.map((s) => [s.code, s.revision] as const)]);
+}
+
+function tellWhoIsThere(scenario: string): void {
+	const there = [...watchers].filter((w) => w.scenario === scenario);
+	for (const w of there) {
+		const others = new Map<string, Present>();
+		for (const { user, at } of there)
+			if (user.email !== w.user.email) others.set(user.email, { name: user.name, at });
+		w.send('present', [...others.values()]);
+	}
+}
+
+/** A stream of what happens in a scenario, until the reader goes. The caller has asked whether the user may see it. */
+export async function watch(db: Knex, wanted: Watch): Promise<ReadableStream<Uint8Array>> {
+	known ??= await revisions(db);
+	const now = `${known.get('')}.${known.get(wanted.scenario) ?? 0}`;
+	const encoder = new TextEncoder();
+	let watcher: Watcher;
+	let beat: ReturnType<typeof setInterval>;
+	const leave = () => {
+		clearInterval(beat);
+		if (watchers.delete(watcher)) tellWhoIsThere(wanted.scenario);
+	};
+	return new ReadableStream({
+		start(controller) {
+			const write = (text: string) => {
+				try {
+					controller.enqueue(encoder.encode(text));
+				} catch {
+					// The reader is gone.
+					leave();
+				}
+			};
+			watcher = {
+				...wanted,
+				send: (event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`),
+				close: () => {
+					leave();
+					controller.close();
+				}
+			};
+			beat = setInterval(() => write(': \n\n'), HEARTBEAT_MS);
+			beat.unref();
+			watchers.add(watcher);
+			// A page that comes back compares this with what it knew.
+			watcher.send('hello', now);
+			tellWhoIsThere(wanted.scenario);
+		},
+		cancel: leave
+	});
+}
+
+/** After something may have been saved: whoever looks at what has changed is told, once it is there to be read. */
+export async function tellChanges(db: Knex, user: User, tab: string): Promise<void> {
+	if (!watchers.size || !known) return;
+	const before = known;
+	known = await revisions(db);
+	const changed = new Set([...known].flatMap(([code, n]) => (before.get(code) === n ? [] : [code])));
+	if (!changed.size) return;
+	for (const w of watchers)
+		if (changed.has('') || changed.has(w.scenario))
+			w.send('saved', {
+				now: `${known.get('')}.${known.get(w.scenario) ?? 0}`,
+				by: w.tab === tab ? null : user.name
+			});
+}
+
+// A server that is told to end does not wait for pages that listen.
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+	process.once(signal, () => {
+		for (const w of [...watchers]) w.close();
+	});
