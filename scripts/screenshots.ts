@@ -51,9 +51,18 @@ async function main() {
 		await (await p.cell('price', 'formula')).click();
 		await (await p.find('.cm-content')).sendKeys(' * assumptions.pri');
 		await p.driver.sleep(400);
-		await take('formula');
 		await p.keys(Key.ESCAPE);
 		await p.click('dialog button', 'Cancel');
+		await p.go(`${app.url}/drivers/boat_sales/design?scenario=fy28-budget`);
+		await p.click('li button', /^Net price/);
+		await p.says('.strip', /Net price/);
+		await take('model-design');
+		await p.go(`${app.url}/drivers/members?scenario=fy28-budget`);
+		await p.click('button', 'Add a product …');
+		await (await p.find('#member-like')).sendKeys('Scoter 14');
+		await (await p.find('#member-name')).sendKeys('Petrel 15');
+		await take('new-product');
+		await p.keys(Key.ESCAPE);
 		await p.go(
 			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&rows=line,product&across=channel&lines=units,revenue&open=units,units>product:kayaks&fold=2026-04,2026-07,2026-10,2027-01`
 		);
@@ -97,9 +106,6 @@ async function main() {
 		await p.find('aside .big');
 		await take('department-plan');
 		await p.click('button', 'Discard');
-		await (await p.cell('6240', 'basis')).click();
-		await take('basis');
-		await p.keys(Key.ESCAPE);
 		await p.signIn(app.url, at('maren.holt'));
 		await p.driver.manage().addCookie({ name: 'theme', value: 'dark' });
 		await p.go(`${app.url}/plan?scenario=fy27-forecast-7-5&department=direct-web`);

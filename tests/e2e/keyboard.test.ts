@@ -196,7 +196,11 @@ describe('for those who do not see the screen', () => {
 		'/setup/map',
 		'/forecast/what-if?scenario=dearer-kayaks',
 		'/forecast/history?scenario=fy28-budget',
-		'/drivers/boat_sales?rows=line,product&across=channel&open=units'
+		'/drivers/boat_sales?rows=line,product&across=channel&open=units',
+		'/drivers/boat_sales?beside=fy27-budget&as=difference',
+		'/drivers/boat_sales/design',
+		'/drivers/members',
+		'/drivers/combinations'
 	])('axe finds nothing serious on %s, light and dark', async (path) => {
 		for (const theme of ['light', 'dark']) {
 			await p.driver.manage().addCookie({ name: 'theme', value: theme });

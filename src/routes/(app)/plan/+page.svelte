@@ -7,6 +7,8 @@
 	import type { Cell } from '$lib/core/engine/values';
 	import type { Basis, NumberFormat } from '$lib/core/model/schema';
 	import { ApiError, get, post } from '$lib/ui/api';
+	import { Beside, besideKey, less } from '$lib/ui/beside.svelte';
+	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
@@ -69,12 +71,42 @@
 	const window = $derived({ from: selection.from, to: selection.to });
 	const quarters = $derived(quartersOf(calendar, window));
 	const spans = $derived(columnSpans(calendar, window, (first) => folds.has(first)));
+	const beside = new Beside<{ rows: Row[] }>();
+	const others = $derived(data.scenarios.filter((s) => s.code !== selection.scenario));
+	const other = $derived(others.find((s) => s.code === beside.scenario));
+	$effect(() => {
+		void data.plan;
+		const address = new URLSearchParams({
+			scenario: other?.code ?? '',
+			department: selection.department,
+			from: calendar.key(selection.from),
+			to: calendar.key(selection.to)
+		});
+		untrack(() => beside.read(other ? `plan?${address}` : ''));
+	});
+	const otherRows = $derived(new Map((beside.data?.rows ?? []).map((r) => [r.account, r])));
+	/** What stands in a column of months or the total. */
+	function savedAt(row: Row | undefined, key: string): Cell {
+		if (!row) return null;
+		if (key === 'total') return row.total;
+		const span = spans.find((s) => spanColumn(calendar, s, 0).key === key)!;
+		return isMonth(span)
+			? row.cells[span.from - selection.from]
+			: row.quarters[quarters.findIndex((q) => q.from === span.from)];
+	}
 	const columns: GridColumn[] = $derived([
 		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
 		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
 		...spans.map((span) => spanColumn(calendar, span, isMonth(span) ? monthWidth : totalWidth)),
 		{ key: 'total', label: 'Total', width: totalWidth, kind: 'figure', apart: true },
-		{ key: 'lastYear', label: 'Year before', width: Math.max(84, totalWidth), kind: 'figure' },
+		...(other ? beside.columns(calendar, spans, other.name, monthWidth) : []),
+		{
+			key: 'lastYear',
+			label: 'Year before',
+			width: Math.max(84, totalWidth),
+			kind: 'figure',
+			apart: other !== undefined
+		},
 		{ key: 'change', label: 'Change', width: Math.max(76, totalWidth), kind: 'figure' },
 		{ key: 'percent', label: '%', width: 64, kind: 'text', align: 'right' },
 		...(single
@@ -191,14 +223,14 @@
 		const row = byAccount.get(gridRow.key);
 		if (!row) return undefined;
 		const total = () => typedSum(row, selection.from, selection.to) ?? { value: row.total, preview: false };
-		const difference = (a: Cell, b: Cell): Cell =>
-			typeof a === 'string'
-				? a
-				: typeof b === 'string'
-					? b
-					: a === null && b === null
-						? null
-						: (a ?? 0) - (b ?? 0);
+		const asked = besideKey(column.key);
+		if (asked !== null) {
+			const theirs = savedAt(otherRows.get(row.account), asked);
+			return {
+				value: !beside.data ? null : beside.difference ? less(savedAt(row, asked), theirs) : theirs,
+				reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
+			};
+		}
 		if (column.span) {
 			const { span } = column;
 			if (isMonth(span)) return monthCell(row, span.from);
@@ -229,7 +261,7 @@
 			case 'lastYear':
 				return { value: row.lastYear };
 			case 'change':
-				return { value: difference(total().value, row.lastYear), preview: total().preview };
+				return { value: less(total().value, row.lastYear), preview: total().preview };
 			case 'percent': {
 				const [now, before] = [total().value, row.lastYear];
 				return {
@@ -244,7 +276,7 @@
 				return { value: row.basisTotal };
 			case 'over':
 				return {
-					value: row.basisTotal === null ? null : difference(total().value, row.basisTotal),
+					value: row.basisTotal === null ? null : less(total().value, row.basisTotal),
 					preview: total().preview
 				};
 		}
@@ -286,9 +318,10 @@
 	function openFigure(row: GridRow, column: GridColumn) {
 		const { from, to } =
 			column.span ?? (column.key === 'lastYear' ? { from: window.from - 12, to: window.to - 12 } : window);
+		const ofOther = besideKey(column.key) !== null && other && !beside.difference;
 		if (row.kind !== 'heading')
 			sheet.open({
-				scenario: selection.scenario,
+				scenario: ofOther ? other.code : selection.scenario,
 				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
 			});
 	}
@@ -437,6 +470,7 @@
 			<p class="muted">
 				{facts(scenario, plan).join(' · ')}
 			</p>
+			<div class="beside"><BesidePick {beside} scenarios={others} /></div>
 			{#if plan.errors}<p class="errors">
 					{plan.errors}
 					{plan.errors === 1 ? 'cell holds' : 'cells hold'} an error; open it to see why.
@@ -555,6 +589,11 @@
 />
 
 <style>
+	.beside {
+		display: flex;
+		gap: 8px;
+		margin-top: 4px;
+	}
 	.top {
 		display: flex;
 		justify-content: space-between;

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
+	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { columnSpans } from '$lib/core/calendar/spans';
@@ -10,6 +11,8 @@
 	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
+	import { Beside, besideKey, less } from '$lib/ui/beside.svelte';
+	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import { exact } from '$lib/ui/format';
@@ -42,15 +45,19 @@
 		rows: figures ? figures.rows : sent,
 		errors: figures ? figures.errors : data.model.errors
 	});
+	/** Where the same figures of a scenario are read, arranged as the page's address says. */
+	function apiAddress(scenario: string): string {
+		const { from, to } = data.selection;
+		const address = new URLSearchParams(page.url.searchParams);
+		for (const k of ['department', 'fold', 'beside', 'as']) address.delete(k);
+		for (const [k, v] of Object.entries({ scenario, from: calendar.key(from), to: calendar.key(to) }))
+			address.set(k, v);
+		return `models/${data.model.definition.code}?${address}`;
+	}
 	$effect(() => {
 		const of = data.model;
 		if (complete) return;
-		const { from, to, scenario } = data.selection;
-		const address = new URLSearchParams(untrack(() => location.search));
-		for (const [k, v] of Object.entries({ scenario, from: calendar.key(from), to: calendar.key(to) }))
-			address.set(k, v);
-		for (const k of ['department', 'fold', 'figures']) address.delete(k);
-		void get<ModelFigures>(`models/${of.definition.code}?${address}`).then(
+		void get<ModelFigures>(apiAddress(data.selection.scenario)).then(
 			(found) => {
 				if (data.model === of) whole = { of, figures: found };
 			},
@@ -115,6 +122,29 @@
 		span: number;
 	}
 	const window = $derived({ from: selection.from, to: selection.to });
+	const beside = new Beside<ModelFigures>();
+	const others = $derived(
+		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
+	);
+	const other = $derived(others.find((s) => s.code === beside.scenario));
+	$effect(() => {
+		void data.model;
+		const address = apiAddress(other?.code ?? '');
+		untrack(() => beside.read(other ? address : ''));
+	});
+	const otherRows = $derived(new Map((beside.data?.rows ?? []).map((r) => [r.key, r])));
+	/** A figure of the other scenario, or the difference to it, in the first entry across. */
+	function besideCell(row: ViewRow, key: string): GridCell {
+		const show = layout.shows.get(model.across[0].key ? `${model.across[0].key}/${key}` : key)!;
+		const target = row.targets[0];
+		if (!target) return { value: null };
+		const theirs = valueAt(otherRows.get(row.key), show);
+		return {
+			value: !beside.data ? null : beside.difference ? less(valueAt(row, show), theirs) : theirs,
+			format: lineOf(target.line).format,
+			reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
+		};
+	}
 	const layout = $derived.by(() => {
 		const columns: GridColumn[] = [];
 		const shows = new Map<string, Shows>();
@@ -124,7 +154,7 @@
 		const spans = columnSpans(calendar, window, (first) => folds.has(first));
 		model.across.forEach((across, entry) => {
 			const of = (key: string) => (across.key ? `${across.key}/${key}` : key);
-			const group = model.across.length > 1 ? across.label : undefined;
+			const group = model.across.length > 1 ? across.label : other ? scenarioName : undefined;
 			spans.forEach((span, i) => {
 				const column = spanColumn(calendar, span, 68);
 				shows.set(of(column.key), {
@@ -136,6 +166,7 @@
 			shows.set(of('total'), { entry, span: model.spans.length - 1 });
 			columns.push({ key: of('total'), label: 'Total', group, width: 88, kind: 'figure', apart: true });
 		});
+		if (other) columns.push(...beside.columns(calendar, spans, other.name, 68));
 		return { columns, shows };
 	});
 	const columns = $derived(layout.columns);
@@ -194,6 +225,8 @@
 			const months = model.spans.flatMap((s, span) => (isMonth(s) ? [valueAt(row, { entry: 0, span })] : []));
 			return { value: null, values: months };
 		}
+		const asked = besideKey(column.key);
+		if (asked !== null) return besideCell(row, asked);
 		const show = layout.shows.get(column.key)!;
 		const target = row.targets[show.entry];
 		if (!target) return undefined;
@@ -499,7 +532,7 @@
 	</div>
 	{#if model.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 </div>
-{#if model.dimensions.length}
+{#if model.dimensions.length || others.length}
 	<div class="filters">
 		{#each model.dimensions as d (d.code)}
 			<label>
@@ -527,19 +560,22 @@
 				{/if}
 			{/each}
 		{/each}
-		<span class="muted">{model.rowCount} rows</span>
-		<span class="end">
-			<label
-				><input
-					type="checkbox"
-					checked={data.hideEmpty}
-					onchange={(e) => show({ empty: e.currentTarget.checked ? 'hide' : '' })}
-				/> hide empty</label
-			>
-			<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
-			{#if mayDesign}<Button size="xs" color="light" onclick={() => (addingRows = true)}>Add rows …</Button
-				>{/if}
-		</span>
+		{#if model.dimensions.length}<span class="muted">{model.rowCount} rows</span>{/if}
+		{#if others.length}<BesidePick {beside} scenarios={others} />{/if}
+		{#if model.dimensions.length}
+			<span class="end">
+				<label
+					><input
+						type="checkbox"
+						checked={data.hideEmpty}
+						onchange={(e) => show({ empty: e.currentTarget.checked ? 'hide' : '' })}
+					/> hide empty</label
+				>
+				<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
+				{#if mayDesign}<Button size="xs" color="light" onclick={() => (addingRows = true)}>Add rows …</Button
+					>{/if}
+			</span>
+		{/if}
 	</div>
 {/if}
 {#if model.proofs.length}<Proofs proofs={model.proofs} lines={definition.lines} {calendar} />{/if}
@@ -637,7 +673,9 @@
 	}
 	.filters {
 		display: flex;
-		gap: 16px;
+		flex-wrap: wrap;
+		white-space: nowrap;
+		gap: 6px 16px;
 		align-items: center;
 		margin-bottom: 10px;
 	}

@@ -50,8 +50,7 @@
 			version++;
 			const other = now.definition.code !== begun.definition.code || now.version !== begun.version;
 			const text = JSON.stringify(draft);
-			const kept =
-				text !== JSON.stringify(begun.definition) && text !== JSON.stringify(now.definition);
+			const kept = text !== JSON.stringify(begun.definition) && text !== JSON.stringify(now.definition);
 			if (!other) return;
 			if (kept && !busy && now.definition.code === begun.definition.code) {
 				problem =
