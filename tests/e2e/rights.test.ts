@@ -95,6 +95,15 @@ const API: Record<string, Request[]> = {
 	'scenarios/[code]/history': [
 		{ method: 'GET', path: 'scenarios/dearer-kayaks/history', open: COMPANY, status: 200 }
 	],
+	'scenarios/[code]/history/as-of': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/history/as-of',
+			body: { batch: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
 	'scenarios/[code]/history/undo': [
 		{
 			method: 'POST',

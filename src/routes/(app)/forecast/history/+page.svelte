@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
+	import { goto, invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { ApiError, get, post } from '$lib/ui/api';
@@ -19,6 +19,7 @@
 	const editable = $derived(
 		data.may['change driver models'] && scenario && !scenario.locked && scenario.kind !== 'actuals'
 	);
+	const mayCopy = $derived(data.may['change scenarios']);
 	const keyOf = (s: Save) => s.batch || s.at + s.kind;
 
 	const KINDS: Record<string, string> = {
@@ -29,6 +30,7 @@
 		undo: 'a save taken back',
 		basis: 'a basis',
 		formula: 'a formula',
+		model: 'lines and formulas of a driver model',
 		note: 'a note',
 		items: 'items behind a cell',
 		attachment: 'an attachment',
@@ -47,6 +49,7 @@
 		const [block, line, row, month] = subject.split('/');
 		if (['note', 'items', 'attachment'].includes(block)) return place(subject.slice(block.length + 1));
 		if (block === 'adjustment') return `adjustment ${line}`;
+		if (block === 'model') return modelName(line);
 		if (block === 'formula') return `${modelName(line)}: ${row}`;
 		if (block === 'basis') return `${accountName(line)}, ${departmentName(row)}`;
 		const period = month === undefined ? null : calendar.parse(month);
@@ -76,6 +79,24 @@
 			notices.say(`${undone} ${undone === 1 ? 'change is' : 'changes are'} taken back.`);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not taken back.', true);
+		} finally {
+			busy = '';
+		}
+	}
+	async function asItStood(save: Save) {
+		busy = save.batch;
+		try {
+			const { code } = await post<{ code: string }>(`scenarios/${data.selection.scenario}/history/as-of`, {
+				batch: save.batch
+			});
+			await goto(withSelection('/plan', { ...data.selection, scenario: code }, calendar), {
+				invalidateAll: true
+			});
+			notices.say(
+				'This is a locked copy as it stood after that save. It stands in the folder “As it stood”.'
+			);
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The copy was not made.', true);
 		} finally {
 			busy = '';
 		}
@@ -119,7 +140,8 @@
 							<ul>
 								{#each save.changes as c (c.subject)}
 									<li>
-										{place(c.subject)}: <s>{short(c.before)}</s> → <b>{short(c.after)}</b>
+										{place(c.subject)}{#if !c.subject.startsWith('model/')}: <s>{short(c.before)}</s> →
+											<b>{short(c.after)}</b>{/if}
 										{#if c.why}<span class="muted">{c.why}</span>{/if}
 									</li>
 								{/each}
@@ -130,7 +152,13 @@
 						{/if}
 					</td>
 					<td class="end"
-						>{#if save.undoable && editable}<Button
+						>{#if save.batch && mayCopy}<Button
+								size="xs"
+								color="light"
+								disabled={busy !== ''}
+								onclick={() => asItStood(save)}>As it stood then</Button
+							>{/if}
+						{#if save.undoable && editable}<Button
 								size="xs"
 								color="light"
 								disabled={busy !== ''}
@@ -164,6 +192,7 @@
 	}
 	.end {
 		text-align: right;
+		white-space: nowrap;
 	}
 	.empty {
 		margin-top: 14px;
