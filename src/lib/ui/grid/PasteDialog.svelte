@@ -15,6 +15,16 @@
 	let { plan, pasted, chosen, nameOf, onpaste, onclose }: Props = $props();
 	const MOST = 8;
 	const cells = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'cell' : 'cells'}`;
+	/** Many are told by their reasons. */
+	const reasons = $derived.by(() => {
+		const found = new Map<string, PastePlan['left']>();
+		for (const item of plan.left) {
+			const same = found.get(item.reason);
+			if (same) same.push(item);
+			else found.set(item.reason, [item]);
+		}
+		return [...found].sort((a, b) => b[1].length - a[1].length);
+	});
 	const size = (s: { rows: number; columns: number }) => `${s.rows} × ${s.columns}`;
 </script>
 
@@ -39,12 +49,22 @@
 		<p><b>{cells(plan.left.length)} would be left out.</b></p>
 		<table>
 			<tbody>
-				{#each plan.left.slice(0, MOST) as item (`${item.r}/${item.c}`)}
-					<tr><td>{nameOf(item)}</td><td class="text">{item.text || 'blank'}</td><td>{item.reason}</td></tr>
-				{/each}
+				{#if plan.left.length <= MOST}
+					{#each plan.left as item (`${item.r}/${item.c}`)}
+						<tr><td>{nameOf(item)}</td><td class="text">{item.text || 'blank'}</td><td>{item.reason}</td></tr>
+					{/each}
+				{:else}
+					{#each reasons.slice(0, MOST) as [reason, items] (reason)}
+						<tr
+							><td class="text">{cells(items.length)}</td><td>{reason}</td><td class="muted"
+								>{nameOf(items[0])}{items.length > 1 ? ' and others' : ''}</td
+							></tr
+						>
+					{/each}
+				{/if}
 			</tbody>
 		</table>
-		{#if plan.left.length > MOST}<p class="muted">and {cells(plan.left.length - MOST)} more</p>{/if}
+		{#if reasons.length > MOST}<p class="muted">and {reasons.length - MOST} reasons more</p>{/if}
 	{/if}
 	{#if plan.outside}<p>{cells(plan.outside)} would fall outside the grid.</p>{/if}
 </Dialog>

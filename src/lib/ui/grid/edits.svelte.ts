@@ -1,5 +1,4 @@
 /** A batch of typed cells that are not saved yet, with undo and redo that reach back over saves. */
-import { SvelteMap } from 'svelte/reactivity';
 
 export interface Edit {
 	row: string;
@@ -22,13 +21,16 @@ const keyOf = (row: string, column: string) => `${row}\u0000${column}`;
 const MOST_STEPS = 500;
 
 export class EditBatch {
-	readonly #cells = new SvelteMap<string, Edit>();
+	readonly #cells = new Map<string, Edit>();
+	/** Raised once a step: who reads cells hears of fifty thousand pasted ones as of one. */
+	#version = $state(0);
 	/** What is saved in the cells that were ever typed here. */
 	readonly #saved = new Map<string, number | null>();
 	#done: Change[][] = $state.raw([]);
 	#undone: Change[][] = $state.raw([]);
 
 	get count(): number {
+		void this.#version;
 		return this.#cells.size;
 	}
 	get canUndo(): boolean {
@@ -38,9 +40,11 @@ export class EditBatch {
 		return this.#undone.length > 0;
 	}
 	get list(): Edit[] {
+		void this.#version;
 		return [...this.#cells.values()];
 	}
 	at(row: string, column: string): Edit | undefined {
+		void this.#version;
 		return this.#cells.get(keyOf(row, column));
 	}
 
@@ -56,6 +60,7 @@ export class EditBatch {
 		this.#done = [...this.#done.slice(-MOST_STEPS), step];
 		this.#undone = [];
 		for (const { row, column, to } of step) this.#put(row, column, to);
+		this.#version++;
 	}
 	undo(): void {
 		const last = this.#done.at(-1);
@@ -63,6 +68,7 @@ export class EditBatch {
 		this.#done = this.#done.slice(0, -1);
 		this.#undone = [...this.#undone, last];
 		for (const { row, column, from } of [...last].reverse()) this.#put(row, column, from);
+		this.#version++;
 	}
 	redo(): void {
 		const next = this.#undone.at(-1);
@@ -70,11 +76,13 @@ export class EditBatch {
 		this.#undone = this.#undone.slice(0, -1);
 		this.#done = [...this.#done, next];
 		for (const { row, column, to } of next) this.#put(row, column, to);
+		this.#version++;
 	}
 	/** What was typed is saved now; the steps stay, so that undoing them types the former values again. */
 	saved(): void {
 		for (const [key, edit] of this.#cells) this.#saved.set(key, edit.value);
 		this.#cells.clear();
+		this.#version++;
 	}
 	/** Somebody else has saved another value in a cell. */
 	rebase(row: string, column: string, saved: number | null): void {
@@ -82,6 +90,7 @@ export class EditBatch {
 		const pending = this.#cells.get(key);
 		this.#saved.set(key, saved);
 		if (pending) this.#put(row, column, pending.value);
+		this.#version++;
 	}
 	/** Forgets everything: to discard, or when other cells are shown. */
 	clear(): void {
@@ -89,6 +98,7 @@ export class EditBatch {
 		this.#saved.clear();
 		this.#done = [];
 		this.#undone = [];
+		this.#version++;
 	}
 	#put(row: string, column: string, value: number | null): void {
 		const key = keyOf(row, column);

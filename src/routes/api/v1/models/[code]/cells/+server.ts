@@ -10,7 +10,7 @@ const Cells = z.strictObject({
 			z.strictObject({ line: z.string(), row: z.string(), period: z.int(), before: Amount, value: Amount })
 		)
 		.min(1)
-		.max(50_000)
+		.max(200_000)
 });
 
 export const POST = api(async ({ db, user, event }) => {
