@@ -41,7 +41,9 @@ export class Saving {
 			page.edits.saved();
 			await invalidateAll();
 			sheet.refresh();
-			notices.say(`${saved.toLocaleString('en-GB')} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`);
+			notices.say(
+				`${saved.toLocaleString('en-GB')} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`
+			);
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;
 			if (e.status === 409 && Array.isArray(e.data)) {
