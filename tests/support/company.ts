@@ -7,6 +7,8 @@ import { readFolder } from '../../src/lib/server/company/folder';
 import { readCompany } from '../../src/lib/server/company/read';
 import { storeCompany } from '../../src/lib/server/company/store';
 import { openDatabase, serialize } from '../../src/lib/server/db/connect';
+import { expect } from 'vitest';
+import { Refusal } from '../../src/lib/server/refusal';
 import type { User } from '../../src/lib/server/auth/sessions';
 
 export const DEMO = 'demo/company';
@@ -55,3 +57,38 @@ export const rowsUnder = (view: ModelFigures, line: string) =>
 	view.rows.filter((r) => r.heads === null && r.targets[0]?.line === line);
 /** The whole window stands last. */
 export const totalOf = (row: ViewRow) => row.cells.at(-1)!;
+
+/**
+ * Awaits a refusal, and sees that it has changed nothing.
+ * @param tables those that could have been written to; all of them by default
+ */
+export async function refusedIn(
+	db: Knex,
+	work: Promise<unknown>,
+	tables?: readonly string[]
+): Promise<Refusal> {
+	const before = await contentOf(db, tables);
+	const error = await work.then(
+		() => {
+			throw new Error('It was not refused.');
+		},
+		(e: unknown) => e
+	);
+	if (!(error instanceof Refusal)) throw error;
+	expect(await contentOf(db, tables)).toBe(before);
+	return error;
+}
+/** Tables that designing driver models writes to. */
+export const DESIGN = [
+	'company',
+	'dimension',
+	'member',
+	'model',
+	'model_row',
+	'scenario_model',
+	'combination_rule',
+	'series',
+	'basis',
+	'adjustment',
+	'journal'
+];

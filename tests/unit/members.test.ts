@@ -16,10 +16,9 @@ import {
 	type NewMember
 } from '../../src/lib/server/members';
 import { readModel } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
 import { varianceReport } from '../../src/lib/server/report';
 import { planOf } from '../../src/lib/server/scenarios';
-import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
+import { contentOf, DEMO, DESIGN, loaded, rowsUnder, refusedIn, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -44,32 +43,7 @@ beforeEach(async () => {
 });
 afterEach(() => db.destroy());
 
-/** Tables that designing writes to. */
-const DESIGN = [
-	'company',
-	'dimension',
-	'member',
-	'model',
-	'model_row',
-	'scenario_model',
-	'series',
-	'basis',
-	'adjustment',
-	'journal'
-];
-
-async function refused(work: Promise<unknown>): Promise<Refusal> {
-	const before = await contentOf(db, DESIGN);
-	const error = await work.then(
-		() => {
-			throw new Error('It was not refused.');
-		},
-		(e: unknown) => e
-	);
-	if (!(error instanceof Refusal)) throw error;
-	expect(await contentOf(db, DESIGN)).toBe(before);
-	return error;
-}
+const refused = (work: Promise<unknown>) => refusedIn(db, work, DESIGN);
 const salesRows = async (line: string, product: string) => {
 	const view = await readModel(db, maren, {
 		scenario: BUDGET,

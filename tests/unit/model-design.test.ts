@@ -13,9 +13,18 @@ import { savesOf, undoSave } from '../../src/lib/server/history';
 import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/model-design';
 import { addRows, removeRows } from '../../src/lib/server/model-rows';
 import { readModel, saveModelCells } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
 import { planOf } from '../../src/lib/server/scenarios';
-import { contentOf, DEMO, headOf, loaded, rowsUnder, totalOf, userOf } from '../support/company';
+import {
+	contentOf,
+	DEMO,
+	DESIGN,
+	headOf,
+	loaded,
+	rowsUnder,
+	totalOf,
+	refusedIn,
+	userOf
+} from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -28,32 +37,7 @@ beforeEach(async () => {
 });
 afterEach(() => db.destroy());
 
-/** Tables that designing writes to. */
-const DESIGN = [
-	'company',
-	'dimension',
-	'member',
-	'model',
-	'model_row',
-	'scenario_model',
-	'series',
-	'basis',
-	'adjustment',
-	'journal'
-];
-
-async function refused(work: Promise<unknown>): Promise<Refusal> {
-	const before = await contentOf(db, DESIGN);
-	const error = await work.then(
-		() => {
-			throw new Error('It was not refused.');
-		},
-		(e: unknown) => e
-	);
-	if (!(error instanceof Refusal)) throw error;
-	expect(await contentOf(db, DESIGN)).toBe(before);
-	return error;
-}
+const refused = (work: Promise<unknown>) => refusedIn(db, work, DESIGN);
 const view = (model: string, open: string[] = [], scenario = BUDGET) =>
 	readModel(db, maren, { scenario, model, from: APR27, to: APR27 + 11, open });
 const change = async (model: string, make: (d: ModelDefinition) => ModelDefinition | null, drop = false) => {
@@ -404,5 +388,40 @@ describe('rows', () => {
 		await db('scenario').where({ code: BUDGET }).update({ locked: true });
 		const error = await refused(addRows(db, maren, 'boat_sales', [['sail-set', 'direct', 'islands']]));
 		expect(error.message).toMatch(/4030 .*“FY28 Budget”, which is locked/);
+	});
+});
+
+describe('names that mean something else', () => {
+	it('are no codes of models, so that History takes cells for cells', async () => {
+		const code = await createModel(db, maren, {
+			scenarios: [BUDGET],
+			name: 'Basis',
+			description: '',
+			from: { kind: 'blank', dimensions: [] },
+			rows: { kind: 'none' }
+		});
+		expect(code).toBe('basis_2');
+		const typed = { line: 'amount', row: '', period: APR27, before: null, value: 5 };
+		await saveModelCells(db, maren, BUDGET, code, [typed]);
+		const [save] = await savesOf(db, maren, BUDGET);
+		expect(await undoSave(db, maren, BUDGET, save.batch)).toBe(1);
+		expect((await view(code)).rows[0].cells[0]).toBeNull();
+		const stored = await readStored(db);
+		const folder = writeCompany(stored);
+		const text = folder.get('models.csv')!.replace('basis_2', 'basis');
+		folder
+			.set('models.csv', text)
+			.set('models/basis.json', folder.get('models/basis_2.json')!.replace('basis_2', 'basis'));
+		expect(() => readCompany(folder)).toThrow(/mended/);
+	});
+	it('of hidden scenarios are not told', async () => {
+		const row = ['sail-set', 'direct', 'islands'];
+		await addRows(db, maren, 'boat_sales', [row]);
+		const cell = { line: 'units', row: row.join('|'), period: APR27, before: null, value: 3 };
+		await saveModelCells(db, maren, BUDGET, 'boat_sales', [cell]);
+		await db('scenario').where({ code: BUDGET }).update({ visibility: 'people', people: '', owner: 'x' });
+		const error = await refused(removeRows(db, maren, 'boat_sales', [row]));
+		expect(error.message).toMatch(/a scenario that is hidden from you/);
+		expect(error.message).not.toMatch(/FY28/);
 	});
 });

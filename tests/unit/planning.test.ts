@@ -14,7 +14,7 @@ import { copyScenario, listScenarios } from '../../src/lib/server/scenarios';
 import { listRounds, moveSubmission, openRound } from '../../src/lib/server/submissions';
 import { openFigure } from '../../src/lib/server/traces';
 import type { User } from '../../src/lib/server/auth/sessions';
-import { contentOf, DEMO, headOf, loaded, rowsUnder, totalOf, userOf } from '../support/company';
+import { contentOf, DEMO, headOf, loaded, rowsUnder, totalOf, refusedIn, userOf } from '../support/company';
 
 const OCT26 = 2026 * 12 + 9;
 const APR27 = 2027 * 12 + 3;
@@ -35,18 +35,7 @@ const row = async (scenario: string, department: string, account: string, from =
 		(r) => r.account === account
 	)!;
 
-async function refused(action: Promise<unknown>): Promise<Refusal> {
-	const before = await contentOf(db);
-	const error = await action.then(
-		() => {
-			throw new Error('It was not refused.');
-		},
-		(e: unknown) => e
-	);
-	if (!(error instanceof Refusal)) throw error;
-	expect(await contentOf(db)).toBe(before);
-	return error;
-}
+const refused = (action: Promise<unknown>) => refusedIn(db, action);
 async function loadOctober() {
 	const content = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
 	const map = { '620040': '6200' };

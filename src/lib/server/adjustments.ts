@@ -4,7 +4,7 @@ import { calculateScenario } from '../core/plan/assemble';
 import type { Adjustment } from '../core/plan/adjust';
 import type { Plan, ScenarioData } from '../core/plan/scenario';
 import { cellAt } from '../core/engine/values';
-import { LEDGER_BLOCK, rowKey, type AdjustmentDefinition } from '../core/model/schema';
+import { AdjustmentDefinition, LEDGER_BLOCK, rowKey } from '../core/model/schema';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { CellEdit } from './cells';
@@ -105,6 +105,15 @@ export async function changeAdjustments(
 		await touchScenario(trx, scenario);
 		await planOf(trx, scenario);
 	});
+}
+
+/** Puts an adjustment back into a list as the journal's words have it, in its place; empty words take it out. */
+export function putBack(list: AdjustmentDefinition[], code: string, words: string): void {
+	const at = list.findIndex((a) => a.code === code);
+	if (at >= 0) list.splice(at, 1);
+	if (words === '') return;
+	const { place, ...former } = JSON.parse(words) as { place: number };
+	list.splice(Math.min(place, list.length), 0, AdjustmentDefinition.parse(former));
 }
 
 /** Keeps a scenario's adjustments in this order. */

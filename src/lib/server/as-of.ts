@@ -1,7 +1,7 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import { AdjustmentDefinition, type Basis, type ModelDefinition, type Series } from '../core/model/schema';
-import { store } from './adjustments';
+import { type Basis, type ModelDefinition, type Series } from '../core/model/schema';
+import { putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { JournalRecord } from './company/data';
@@ -85,7 +85,7 @@ async function takeOut(
 		else if (block === 'basis') await putBasis(trx, code, line, row, JSON.parse(before) as Basis);
 		else if (block === 'formula') await putFormula(trx, code, line, row, before);
 		else if (block === 'model') await putModel(trx, code, line, before);
-		else if (block === 'adjustment') putAdjustment(adjustments, line, before);
+		else if (block === 'adjustment') putBack(adjustments, line, before);
 		else if (month !== undefined && parse(month) !== null && !NO_CELLS.has(block)) {
 			const key = JSON.stringify([block, line, row]);
 			const own = cells.get(key) ?? new Map<number, number | null>();
@@ -130,14 +130,6 @@ async function putFormula(
 async function putModel(trx: Knex.Transaction, scenario: string, model: string, definition: string) {
 	await trx('scenario_model').where({ scenario, model }).delete();
 	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
-}
-
-function putAdjustment(list: AdjustmentDefinition[], code: string, before: string): void {
-	const at = list.findIndex((a) => a.code === code);
-	if (at >= 0) list.splice(at, 1);
-	if (before === '') return;
-	const { place, ...former } = JSON.parse(before) as { place: number };
-	list.splice(Math.min(place, list.length), 0, AdjustmentDefinition.parse(former));
 }
 
 async function putCells(

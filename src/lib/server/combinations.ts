@@ -49,7 +49,8 @@ async function effectOf(db: Knex, user: User, state: CompanyState, rule: Combina
 	const needed = [rule.lead, ...rule.others].map((s) => s.dimension);
 	const effects: RuleEffect[] = [];
 	for (const model of (await db('model').orderBy('position').pluck('code')) as string[]) {
-		const [use] = await definitionsInUse(db, model);
+		const forms = await definitionsInUse(db, model);
+		const use = forms.find((f) => f.scenarios.some((s) => names.has(s)));
 		if (!use || needed.some((d) => !use.definition.dimensions.includes(d))) continue;
 		const { definition } = use;
 		const rows = await storedRows(db, model);

@@ -1,7 +1,7 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
 import type { Knex } from 'knex';
-import { AdjustmentDefinition, type Basis } from '../core/model/schema';
-import { adjustmentWords, store } from './adjustments';
+import type { Basis } from '../core/model/schema';
+import { adjustmentWords, putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type CellEdit, type SavedAs } from './cells';
@@ -177,11 +177,7 @@ async function undoAdjustments(
 	for (const c of changes) {
 		const code = codeOf(c);
 		if (content(adjustmentWords(list, code)) !== content(c.after)) throw changedSince('The adjustment');
-		const at = list.findIndex((a) => a.code === code);
-		if (at >= 0) list.splice(at, 1);
-		if (c.before === '') continue;
-		const { place, ...former } = JSON.parse(c.before) as { place: number };
-		list.splice(Math.min(place, list.length), 0, AdjustmentDefinition.parse(former));
+		putBack(list, code, c.before);
 	}
 	await store(trx, scenario, list);
 	await note(

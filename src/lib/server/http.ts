@@ -21,7 +21,8 @@ export function api(handler: (call: Call) => Promise<unknown>) {
 			const user = signedIn(event);
 			const answer = await handler({ db, user, event });
 			if (event.request.method !== 'GET')
-				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '');
+				// What is saved is saved, whether others can be told or not.
+				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '').catch(() => {});
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
 			if (!(e instanceof Refusal)) throw e;

@@ -101,4 +101,6 @@ export async function tellChanges(db: Knex, user: User, tab: string): Promise<vo
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
 	process.once(signal, () => {
 		for (const w of [...watchers]) w.close();
+		// Where nobody else minds the signal it does what it would have done.
+		if (process.listenerCount(signal) === 0) process.kill(process.pid, signal);
 	});

@@ -3,8 +3,9 @@ import type { Knex } from 'knex';
 import { BLANK, type Matrix } from '../core/engine/values';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
+import type { User } from './auth/sessions';
 import { Refusal } from './refusal';
-import { listScenarios, planOf } from './scenarios';
+import { listScenarios, namedFor, planOf } from './scenarios';
 
 /**
  * Does something that may touch every scenario that uses the models.
@@ -12,6 +13,7 @@ import { listScenarios, planOf } from './scenarios';
  */
 export async function keepingLockedFigures<T>(
 	trx: Knex.Transaction,
+	user: User,
 	models: readonly string[],
 	change: () => Promise<T>
 ): Promise<T> {
@@ -27,7 +29,7 @@ export async function keepingLockedFigures<T>(
 		if (account)
 			throw new Refusal(
 				422,
-				`This would change ${account} in “${s.name}”, which is locked. Nothing was saved. Unlock it first, or leave its formulas and attributes as they are.`
+				`This would change ${account} in ${await namedFor(trx, user, [s.code])}, which is locked. Nothing was saved. Unlock it first, or leave its formulas and attributes as they are.`
 			);
 	}
 	return result;

@@ -1,7 +1,8 @@
 /** Dimensions and their members: adding one while planning, with rows, attributes and figures like another's. */
 import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../core/model/attributes';
-import { LEDGER_BLOCK, ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
+import { ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
+import { codeFor, RESERVED_CODES } from '../core/model/code';
 import type { DimensionView } from '../core/model/dimension-view';
 import { buildTree, TreeError } from '../core/model/tree';
 import { membersAt } from '../core/plan/combinations';
@@ -13,18 +14,18 @@ import type { User } from './auth/sessions';
 import { readSeries } from './company/store';
 import { newBatch, note } from './journal';
 import { keepingLockedFigures } from './locked-figures';
-import { codeFromName } from './model-design';
 import { definitionsInUse, mustBeRows, storedRows, storeRows } from './model-rows';
 import { saveModelCells, type ModelEdit } from './models';
 import { notFound, Refusal } from './refusal';
-import { mustSee, writableScenario } from './scenarios';
+import { mustSee, visibleScenarios, writableScenario } from './scenarios';
 import { companyState, touchCompany, type CompanyState } from './structure';
 
 /** Dimensions of the company with their members and where they are used. */
 export async function readDimensions(db: Knex, user: User): Promise<DimensionView[]> {
 	const { structure } = await companyState(db);
 	mustMay(user, 'see driver models', structure.departments);
-	const models = await modelsInUse(db);
+	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+	const models = await modelsInUse(db, seen);
 	const counts = new Map<string, number>();
 	for (const { code, definition } of models)
 		for (const row of definition.dimensions.length ? await storedRows(db, code) : [])
@@ -90,12 +91,16 @@ export async function dimensionNames(db: Knex): Promise<{ code: string; name: st
 	return [...own, { code: 'department', name: 'Department' }];
 }
 
-/** Every model that some scenario uses, in one of its forms. */
-async function modelsInUse(db: Knex): Promise<{ code: string; definition: ModelDefinition }[]> {
+/** Every model that some scenario uses, or one of those named, in one of its forms. */
+async function modelsInUse(
+	db: Knex,
+	only?: ReadonlySet<string>
+): Promise<{ code: string; definition: ModelDefinition }[]> {
 	const found = [];
 	for (const code of (await db('model').orderBy('position').pluck('code')) as string[]) {
-		const [first] = await definitionsInUse(db, code);
-		if (first) found.push({ code, definition: first.definition });
+		const forms = await definitionsInUse(db, code);
+		const form = forms.find((f) => !only || f.scenarios.some((s) => only.has(s)));
+		if (form) found.push({ code, definition: form.definition });
 	}
 	return found;
 }
@@ -131,7 +136,7 @@ export async function addMember(
 		mustMay(user, 'change driver models', state.structure.departments);
 		const { dimension, members } = dimensionOf(state, wanted.dimension);
 		const taken = new Set(dimension.members.map((m) => m.code));
-		const code = wanted.code ?? codeFromName(wanted.name, taken).replace(/_/g, '-');
+		const code = wanted.code ?? codeFor(wanted.name, '-', taken, 'member');
 		if (taken.has(code))
 			throw new Refusal(409, `There is a ${dimension.name.toLowerCase()} “${code}” already.`);
 		if (dimension.members.some((m) => m.name === wanted.name))
@@ -158,6 +163,7 @@ export async function addMember(
 		let rows = 0;
 		await keepingLockedFigures(
 			trx,
+			user,
 			models.map((m) => m.code),
 			async () => {
 				await storeMembers(trx, dimension.code, list);
@@ -247,16 +253,16 @@ async function figuresLike(
 	let cells = 0;
 	for (const scenario of like.scenarios) {
 		await mustSee(trx, user, scenario);
-		const { first, last, actualsThrough } = await writableScenario(trx, scenario);
-		const open = firstOpen({ first, actualsThrough } as Parameters<typeof firstOpen>[0]);
+		const own = await writableScenario(trx, scenario);
+		const open = firstOpen(own);
 		const series = await readSeries(trx, scenario);
 		for (const model of new Set(like.lines.map((l) => l.model))) {
-			const own = await trx('scenario_model')
+			const form = await trx('scenario_model')
 				.join('definition', 'definition.id', 'scenario_model.definition')
 				.where({ scenario, model })
 				.first('content');
-			if (!own) continue;
-			const { dimensions } = JSON.parse(own.content) as ModelDefinition;
+			if (!form) continue;
+			const { dimensions } = JSON.parse(form.content) as ModelDefinition;
 			const at = dimensions.indexOf(dimension);
 			const rows = new Set((await storedRows(trx, model)).map(rowKey));
 			const edits: ModelEdit[] = [];
@@ -268,7 +274,7 @@ async function figuresLike(
 					if (row[at] !== like.member || !rows.has(key)) continue;
 					s.values.forEach((v, i) => {
 						const period = s.first + i;
-						if (!Number.isNaN(v) && period >= open && period <= last)
+						if (!Number.isNaN(v) && period >= open && period <= own.last)
 							edits.push({ line, row: key, period, before: null, value: factor === 1 ? v : v * factor });
 					});
 				}
@@ -317,6 +323,7 @@ export async function changeMember(
 		const models = (await modelsInUse(trx)).filter((m) => m.definition.dimensions.includes(dimension.code));
 		await keepingLockedFigures(
 			trx,
+			user,
 			models.map((m) => m.code),
 			async () => {
 				await storeMembers(
@@ -437,15 +444,8 @@ export async function addDimension(db: Knex, user: User, name: string): Promise<
 		if ([...structure.dimensions.values()].some((d) => d.dimension.name === name))
 			throw new Refusal(409, `There is a dimension named “${name}” already.`);
 		// Formulas speak of lines, models and dimensions by the same kind of name.
-		const taken = new Set([
-			'department',
-			LEDGER_BLOCK,
-			'line',
-			'row',
-			...structure.dimensions.keys(),
-			...(await trx('model').pluck('code'))
-		]);
-		const code = codeFromName(name, taken);
+		const taken = [...RESERVED_CODES, ...structure.dimensions.keys(), ...(await trx('model').pluck('code'))];
+		const code = codeFor(name, '_', taken, 'dimension');
 		const { max } = (await trx('dimension').max({ max: 'position' }).first()) as { max: number | null };
 		await trx('dimension').insert({ code, name, position: (max ?? -1) + 1 });
 		await note(trx, [

@@ -1,7 +1,6 @@
 /** Designing driver models: making one, changing its lines, formulas, postings and proofs, taking it out again. */
 import type { Knex } from 'knex';
 import {
-	LEDGER_BLOCK,
 	ModelDefinition,
 	rowKey,
 	type Account,
@@ -10,6 +9,7 @@ import {
 	type Dimension,
 	type Line
 } from '../core/model/schema';
+import { codeFor, RESERVED_CODES } from '../core/model/code';
 import { linesOf, MODEL_TEMPLATES } from '../core/model/templates';
 import { definitionFaults } from '../core/plan/check-definition';
 import { takesTyping } from '../core/plan/scope';
@@ -29,6 +29,7 @@ import {
 	scenarioModels,
 	storedAdjustments,
 	touchScenario,
+	visibleScenarios,
 	writableScenario
 } from './scenarios';
 import { companyState } from './structure';
@@ -44,21 +45,6 @@ export interface NewModel {
 		| { kind: 'copy'; model: string; withValues: boolean };
 	/** Its rows: every combination, those of another model, or none yet. A copy has those of what it is copied from. */
 	rows: { kind: 'all' } | { kind: 'none' } | { kind: 'like'; model: string };
-}
-
-/** Codes are used in formulas: letters, digits and underscore, from the name. */
-export function codeFromName(name: string, taken: ReadonlySet<string>): string {
-	const base =
-		name
-			.toLowerCase()
-			.normalize('NFKD')
-			.replace(/[^a-z0-9]+/g, '_')
-			.replace(/^[_0-9]+|_+$/g, '')
-			.slice(0, 40) || 'model';
-	for (let n = 1; ; n++) {
-		const code = n === 1 ? base : `${base}_${n}`;
-		if (!taken.has(code)) return code;
-	}
 }
 
 const blankLine: Line = {
@@ -89,9 +75,8 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 			if (models.some((m) => m.definition.name === wanted.name))
 				throw new Refusal(409, `There is a driver model named “${wanted.name}” already.`);
 		}
-		// Names with another meaning in formulas, or in addresses.
-		const reserved = [LEDGER_BLOCK, 'department', 'members', 'combinations', ...structure.dimensions.keys()];
-		const code = codeFromName(wanted.name, new Set([...reserved, ...(await trx('model').pluck('code'))]));
+		const taken = [...RESERVED_CODES, ...structure.dimensions.keys(), ...(await trx('model').pluck('code'))];
+		const code = codeFor(wanted.name, '_', taken, 'model');
 		const { name, description, from } = wanted;
 		let definition: ModelDefinition;
 		if (from.kind === 'copy') {
@@ -113,7 +98,7 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 		const position = ((await trx('model').max({ max: 'position' }).first()) as { max: number | null }).max;
 		await trx('model').insert({ code, position: (position ?? -1) + 1 });
 		if (definition.dimensions.length)
-			await storeRows(trx, code, await rowsFor(trx, state, definition, wanted));
+			await storeRows(trx, code, await rowsFor(trx, user, state, definition, wanted));
 		for (const scenario of wanted.scenarios) {
 			await put(trx, user, scenario, definition, { before: '', why: name, batch: newBatch() });
 			if (from.kind === 'copy' && from.withValues) await copyValues(trx, scenario, from.model, definition);
@@ -140,6 +125,7 @@ function copyOf(
 
 async function rowsFor(
 	trx: Knex.Transaction,
+	user: User,
 	state: Awaited<ReturnType<typeof companyState>>,
 	{ dimensions }: ModelDefinition,
 	{ from, rows }: NewModel
@@ -150,6 +136,10 @@ async function rowsFor(
 	const content = (await trx('scenario_model')
 		.join('definition', 'definition.id', 'scenario_model.definition')
 		.where({ model: rows.model })
+		.whereIn(
+			'scenario',
+			(await visibleScenarios(trx, user)).map((s) => s.code)
+		)
 		.first('content')) as { content: string } | undefined;
 	if (!content) throw notFound(`The driver model “${rows.model}”`);
 	const other = JSON.parse(content.content) as ModelDefinition;

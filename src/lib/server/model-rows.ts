@@ -12,6 +12,7 @@ import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { keepingLockedFigures } from './locked-figures';
 import { notFound, Refusal } from './refusal';
+import { namedFor } from './scenarios';
 import { companyState, touchCompany, type CompanyState } from './structure';
 
 /** Most rows of one model. */
@@ -136,7 +137,7 @@ export async function addRows(
 		const fresh = wanted.filter((r) => !known.has(rowKey(r)) && known.add(rowKey(r)));
 		if (!fresh.length) return 0;
 		await mustBeRows(trx, state, model, fresh);
-		await keepingLockedFigures(trx, [model], async () => {
+		await keepingLockedFigures(trx, user, [model], async () => {
 			await storeRows(trx, model, [...rows, ...fresh]);
 			await touchCompany(trx);
 		});
@@ -166,14 +167,14 @@ export async function removeRows(
 			.join('scenario', 'scenario.code', 'series.scenario')
 			.where({ block: model })
 			.whereIn('row', [...keys])
-			.distinct('scenario.name')
-			.pluck('scenario.name')) as string[];
+			.distinct('scenario')
+			.pluck('scenario')) as string[];
 		if (holding.length)
 			throw new Refusal(
 				422,
-				`There are typed figures in these rows in ${holding.map((n) => `“${n}”`).join(', ')}. Take those out first; rows go in all scenarios.`
+				`There are typed figures in these rows in ${await namedFor(trx, user, holding)}. Take those out first; rows go in all scenarios.`
 			);
-		await keepingLockedFigures(trx, [model], async () => {
+		await keepingLockedFigures(trx, user, [model], async () => {
 			await storeRows(trx, model, kept);
 			await touchCompany(trx);
 		});

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/spec';
+import { codeFor } from '../core/model/code';
 import {
 	LEDGER_BLOCK,
 	ModelDefinition,
@@ -67,6 +68,18 @@ export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 export async function visibleScenarios(db: Knex, user: User): Promise<ListedScenario[]> {
 	const { departments } = (await companyState(db)).structure;
 	return (await listScenarios(db)).filter((s) => maySeeScenario(user, s, departments));
+}
+
+/** Scenarios by name, as far as a user may know of them. */
+export async function namedFor(db: Knex, user: User, codes: readonly string[]): Promise<string> {
+	const seen = (await visibleScenarios(db, user)).filter((s) => codes.includes(s.code));
+	const hidden = codes.length - seen.length;
+	return [
+		...seen.map((s) => `“${s.name}”`),
+		...(hidden
+			? [hidden === 1 ? 'a scenario that is hidden from you' : `${hidden} scenarios that are hidden from you`]
+			: [])
+	].join(', ');
 }
 
 /** @throws Refusal 404 for a scenario that is not there, or not there for this user */
@@ -361,24 +374,9 @@ function historyBefore(
 	return { first, accounts };
 }
 
-const slug = (name: string) =>
-	name
-		.toLowerCase()
-		.normalize('NFKD')
-		.replace(/\+/g, '-')
-		.replace(/[^a-z0-9-]+/g, '-')
-		.replace(/^-+|-+$/g, '')
-		.slice(0, 48) || 'scenario';
-
-/** A code for a new scenario, made from its name. */
-export async function newScenarioCode(db: Knex, name: string): Promise<string> {
-	const taken = new Set([ACTUALS, ...(await db('scenario').pluck('code'))]);
-	const base = slug(name);
-	for (let n = 1; ; n++) {
-		const code = n === 1 ? base : `${base}-${n}`;
-		if (!taken.has(code)) return code;
-	}
-}
+/** A code for a new scenario, made from its name; “6+6” gives 6-6. */
+export const newScenarioCode = async (db: Knex, name: string): Promise<string> =>
+	codeFor(name, '-', [ACTUALS, ...(await db('scenario').pluck('code'))], 'scenario');
 
 export async function nameIsFree(db: Knex, name: string): Promise<boolean> {
 	return name !== 'Actuals' && (await db('scenario').where({ name }).first('code')) === undefined;

@@ -2,7 +2,8 @@
 import type { Calendar } from '../calendar/calendar';
 import { checkFormula } from '../formula/check';
 import { checkRollups } from '../model/check';
-import { LEDGER_BLOCK, type ModelDefinition } from '../model/schema';
+import { RESERVED_CODES } from '../model/code';
+import type { ModelDefinition } from '../model/schema';
 import { lineQuantity, namesFor, type NameSources } from './names';
 
 /** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
@@ -53,9 +54,9 @@ export function definitionFaults(
 	};
 
 	expect(
-		definition.code !== LEDGER_BLOCK && !dimensions.has(definition.code) && definition.code !== 'department',
+		!RESERVED_CODES.has(definition.code) && !dimensions.has(definition.code),
 		'code',
-		`“${definition.code}” has another meaning in formulas`
+		`“${definition.code}” has another meaning; call the model something else`
 	);
 	for (const d of definition.dimensions)
 		expect(d === 'department' || dimensions.has(d), 'dimensions', `there is no dimension “${d}”`);

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import { ArrowUpOutline, CloseOutline } from 'flowbite-svelte-icons';
 	import type { Line, Posting } from '../../core/model/schema';
-	import { moved, targetFrom, targetText, type DesignDimension } from './design';
+	import { targetFrom, targetText, type DesignDimension } from './design';
+	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
 
 	/** Where a line's values go: an account and a department, fixed or by an attribute of a member. */
@@ -68,24 +68,7 @@
 				</select>
 			{/each}
 		</div>
-		<div class="moves">
-			<Button
-				size="xs"
-				color="light"
-				class="p-1"
-				disabled={disabled || i === 0}
-				aria-label="Try {about} earlier"
-				onclick={() => onchange(moved(postings, i, i - 1))}><ArrowUpOutline class="h-3 w-3" /></Button
-			>
-			<Button
-				size="xs"
-				color="light"
-				class="p-1"
-				{disabled}
-				aria-label="Remove {about}"
-				onclick={() => onchange(postings.toSpliced(i, 1))}><CloseOutline class="h-3 w-3" /></Button
-			>
-		</div>
+		<Moves list={postings} at={i} {about} {disabled} {onchange} />
 	</div>
 {/each}
 {#if !disabled}
@@ -129,8 +112,5 @@
 	}
 	select {
 		max-width: 280px;
-	}
-	.moves {
-		white-space: nowrap;
 	}
 </style>

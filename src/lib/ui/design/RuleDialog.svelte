@@ -1,11 +1,12 @@
 <script lang="ts">
 	import { Button, Input, Label, Radio } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
+	import { codeFor } from '../../core/model/code';
 	import type { CombinationRule } from '../../core/model/schema';
 	import type { RuleView } from '../../core/plan/combinations';
 	import { ApiError, post } from '../api';
 	import Dialog from '../Dialog.svelte';
-	import { codeOf, type DesignDimension } from './design';
+	import type { DesignDimension } from './design';
 	import MemberSetPick from './MemberSetPick.svelte';
 	import RuleEffects from './RuleEffects.svelte';
 	import { ruleWords } from './rule-words';
@@ -31,7 +32,7 @@
 	let effects: RuleView | null = $state.raw(null);
 
 	const draft = $derived({
-		code: rule?.code ?? codeOf(name, taken).replace(/_/g, '-'),
+		code: rule?.code ?? codeFor(name, '-', taken, 'rule'),
 		name: name.trim() || 'New rule',
 		on: rule?.on ?? true,
 		effect: way,

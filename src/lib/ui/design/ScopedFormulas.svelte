@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import { ArrowUpOutline, CloseOutline } from 'flowbite-svelte-icons';
 	import type { Names } from '../../core/formula/check';
 	import type { Quantity } from '../../core/formula/units';
 	import type { Line, ScopedFormula } from '../../core/model/schema';
 	import FormulaField from '../FormulaField.svelte';
-	import { moved, omit, type DesignDimension } from './design';
+	import { omit, type DesignDimension } from './design';
+	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
 
 	/** Other formulas of a line for some members or months; the first that fits applies. */
@@ -74,24 +74,7 @@
 				/> typed there</label
 			>
 		</div>
-		<div class="moves">
-			<Button
-				size="xs"
-				color="light"
-				class="p-1"
-				disabled={disabled || i === 0}
-				aria-label="Try {about} earlier"
-				onclick={() => onchange(moved(list, i, i - 1))}><ArrowUpOutline class="h-3 w-3" /></Button
-			>
-			<Button
-				size="xs"
-				color="light"
-				class="p-1"
-				{disabled}
-				aria-label="Remove {about}"
-				onclick={() => onchange(list.toSpliced(i, 1))}><CloseOutline class="h-3 w-3" /></Button
-			>
-		</div>
+		<Moves {list} at={i} {about} {disabled} {onchange} />
 		{#if scope.formula !== undefined}
 			<div class="formula">
 				{#key list.length}
@@ -143,9 +126,6 @@
 		display: flex;
 		gap: 6px;
 		align-items: center;
-	}
-	.moves {
-		white-space: nowrap;
 	}
 	.formula {
 		grid-column: 2;

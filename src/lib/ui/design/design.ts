@@ -1,5 +1,6 @@
 /** Plain helpers for designing driver models. */
 import type { Line, ModelDefinition, Posting, PostingTarget } from '../../core/model/schema';
+import { codeFor } from '../../core/model/code';
 import { buildTree, type TreeItem } from '../../core/model/tree';
 import { readBlock } from '../grid/clipboard';
 import { plain, readFigure } from '../format';
@@ -17,20 +18,8 @@ export function inTreeOrder(items: readonly TreeItem[]): { code: string; name: s
 	return tree.all.map(({ code, name }) => ({ code, name, depth: tree.depth(code) }));
 }
 
-/** A name for formulas, made from a label: small letters, digits and underscore. */
-export function codeOf(label: string, taken: readonly string[]): string {
-	const base =
-		label
-			.toLowerCase()
-			.normalize('NFKD')
-			.replace(/[^a-z0-9]+/g, '_')
-			.replace(/^[_0-9]+|_+$/g, '')
-			.slice(0, 40) || 'line';
-	for (let n = 1; ; n++) {
-		const code = n === 1 ? base : `${base}_${n}`;
-		if (!taken.includes(code)) return code;
-	}
-}
+/** A name for formulas, made from a line's label. */
+export const codeOf = (label: string, taken: readonly string[]): string => codeFor(label, '_', taken, 'line');
 
 export const newLine = (code: string, label: string): Line => ({
 	code,

@@ -615,12 +615,21 @@
 		select(place, event.shiftKey);
 	}
 	/** Said of a cell when the pointer rests on it; not kept on every cell that scrolls by. */
+	let explained: HTMLElement | null = null;
 	function explain(node: HTMLElement, { r, c }: Place) {
+		if (explained) explained.title = '';
+		explained = node;
 		const [row, cell] = [rowAt(r), cellAt(r, c)];
 		const figure = row && cell && columns[c].kind === 'figure' && cell.value !== null;
 		const own = typeof cell?.title === 'function' ? cell.title() : cell?.title;
 		node.title = own ?? (figure ? exact(cell.value, format(row, cell)) : '');
 	}
+	// The element under the pointer shows another row after scrolling.
+	$effect(() => {
+		void drawnRows;
+		void drawn;
+		if (explained) explained.title = '';
+	});
 	function onpointerover(event: PointerEvent) {
 		const place = placeOf(event.target);
 		if (!place) return;

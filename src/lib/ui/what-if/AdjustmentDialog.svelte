@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
+	import { codeFor } from '../../core/model/code';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/model/schema';
 	import Dialog from '../Dialog.svelte';
@@ -100,20 +101,6 @@
 			return { operation: 'multiply', value: Number((1 + amount / 100).toPrecision(14)), ...scope };
 		return { operation: d.kind, value: amount, ...scope };
 	}
-	const slug = (text: string) =>
-		text
-			.toLowerCase()
-			.normalize('NFKD')
-			.replace(/[^a-z0-9]+/g, '-')
-			.replace(/^-+|-+$/g, '')
-			.slice(0, 40) || 'adjustment';
-	function newCode(): string {
-		const base = slug(name);
-		for (let n = 1; ; n++) {
-			const code = n === 1 ? base : `${base}-${n}`;
-			if (!taken.includes(code)) return code;
-		}
-	}
 	function keep() {
 		if (!name.trim()) {
 			problem = 'Give it a name.';
@@ -126,7 +113,7 @@
 			return;
 		}
 		onkeep({
-			code: adjustment?.code ?? newCode(),
+			code: adjustment?.code ?? codeFor(name, '-', taken, 'adjustment'),
 			name: name.trim(),
 			on: adjustment?.on ?? true,
 			steps: steps as AdjustmentStepDefinition[],

@@ -3,7 +3,8 @@ import { readModel } from '$lib/server/models';
 import { ArrangementText } from '$lib/server/schemas';
 import { selectionFrom } from '$lib/server/selection';
 
-/** More than fit on a screen; the page asks for the figures of all others once these are shown. */
+/** So many figures are sent with the page, and always more rows than a screen shows; it asks for all others afterwards. */
+const FIRST_FIGURES = 60_000;
 const FIRST_ROWS = 200;
 
 export const load = ({ locals, url, params }) =>
@@ -15,7 +16,7 @@ export const load = ({ locals, url, params }) =>
 			...wanted,
 			model: params.model,
 			hideEmpty: empty === 'hide',
-			rowsWithCells: FIRST_ROWS
+			rowsWithCells: Math.max(FIRST_ROWS, FIRST_FIGURES / (selection.to - selection.from + 1))
 		});
 		// Figures go as one text: hundreds of thousands of them are sent and read many times faster so.
 		return { model, rows: JSON.stringify(rows), hideEmpty: empty === 'hide' };

@@ -37,12 +37,18 @@
 	const { calendar } = company;
 	const sent = $derived(JSON.parse(data.rows) as ViewRow[]);
 	/** All rows, where those sent with the page were only the first to have figures. */
-	let whole = $state.raw<{ of: unknown; figures: ModelFigures } | null>(null);
+	let whole = $state.raw<{ of: unknown; address: string; figures: ModelFigures } | null>(null);
 	const complete = $derived(sent.every((r) => r.cells.length > 0));
 	const figures = $derived(whole?.of === data.model ? whole.figures : null);
+	/** After a save, rows further down show what they did until they are read anew. */
+	const former = $derived(
+		!figures && whole?.address === apiAddress(data.selection.scenario)
+			? new Map(whole.figures.rows.map((r) => [r.key, r]))
+			: null
+	);
 	const model = $derived({
 		...data.model,
-		rows: figures ? figures.rows : sent,
+		rows: figures ? figures.rows : sent.map((r) => (r.cells.length ? r : (former?.get(r.key) ?? r))),
 		errors: figures ? figures.errors : data.model.errors
 	});
 	/** Where the same figures of a scenario are read, arranged as the page's address says. */
@@ -57,9 +63,10 @@
 	$effect(() => {
 		const of = data.model;
 		if (complete) return;
-		void get<ModelFigures>(apiAddress(data.selection.scenario)).then(
+		const address = apiAddress(data.selection.scenario);
+		void get<ModelFigures>(address).then(
 			(found) => {
-				if (data.model === of) whole = { of, figures: found };
+				if (data.model === of) whole = { of, address, figures: found };
 			},
 			(e: unknown) =>
 				notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
