@@ -38,7 +38,19 @@ describe('a second scenario', () => {
 		await p.cellShows('4010', '@beside/2027-02', whole(own.cells[0]! - other.cells[0]!));
 		await p.cellShows('4010', '@beside/total', whole(own.total! - other.total!));
 		await p.says('[role=columnheader]', /Difference to FY27 Budget/);
-		await (await p.cell('4010', '@beside/2027-02')).click();
+		// Where the other scenario does not reach there is no difference, and none is made up.
+		await p.go(
+			`${app.url}/plan?scenario=fy28-budget&department=dealer-sales&from=2027-09&to=2027-10&beside=fy27-forecast-6-6&as=difference`
+		);
+		await p.says('[role=columnheader]', /Difference to FY27 Forecast/);
+		await p.driver.wait(
+			async () => /\d/.test(await p.cellText('4010', '@beside/2027-09')),
+			15_000,
+			'there is no difference in September'
+		);
+		expect(await p.cellText('4010', '@beside/2027-10')).not.toMatch(/\d/);
+		expect(await p.cellText('4010', '@beside/total')).not.toMatch(/\d/);
+		await (await p.cell('4010', '@beside/2027-09')).click();
 		await p.keys('5');
 		await p.says('.notice', /is shown to compare with/);
 	});

@@ -73,6 +73,21 @@ export class Beside<T> {
 export const besideKey = (key: string): string | null =>
 	key.startsWith(PREFIX) ? key.slice(PREFIX.length) : null;
 
+/**
+ * What stands beside a figure: the other scenario's own, or the difference to it. There is no difference where the
+ * other scenario does not reach: it would be taken for a change.
+ */
+export function besideValue(
+	own: Cell,
+	theirs: Cell,
+	difference: boolean,
+	span: Span,
+	{ last }: { last: number }
+): Cell {
+	if (!difference) return theirs;
+	return span.to > last ? null : less(own, theirs);
+}
+
 /** One figure less another; blank counts as nothing, unless both are; an error stays. */
 export function less(a: Cell, b: Cell): Cell {
 	if (typeof a === 'string') return a;

@@ -10,7 +10,8 @@ const PLACES = 46;
 export function tie(parts: readonly number[], total: number): { parts: number[]; total: number } {
 	const largest = Math.max(Math.abs(total), ...parts.map(Math.abs));
 	if (!parts.length || !Number.isFinite(largest) || largest === 0) return { parts: [...parts], total };
-	const grid = 2 ** (Math.floor(Math.log2(largest)) - PLACES);
+	// No grid is finer than the numbers themselves: of the smallest ones, each is a step of its own.
+	const grid = Math.max(2 ** (Math.floor(Math.log2(largest)) - PLACES), Number.MIN_VALUE);
 	const onGrid = (x: number) => Math.round(x / grid) * grid;
 	const whole = onGrid(total);
 	const out = parts.map(onGrid);

@@ -100,6 +100,12 @@ describe('attribution', () => {
 			{ numRuns: 60 }
 		);
 	});
+	it('splits the smallest difference there is', () => {
+		const tiny = Number.MIN_VALUE;
+		const result = attribute(2, ([a, b]) => (a && b ? tiny : 0));
+		expect(sum(result.effects)).toBe(tiny);
+		expect(result.difference).toBe(tiny);
+	});
 	/** The effects from the definition: over every order, what each switch changes. */
 	function overOrders(groups: number, f: (s: readonly boolean[]) => number): number[] {
 		const orders = (list: number[]): number[][] =>

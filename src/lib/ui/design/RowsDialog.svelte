@@ -66,7 +66,11 @@
 
 <Dialog
 	title="Add rows to {model.name}"
-	action={busy ? 'Adding …' : `Add ${count.toLocaleString('en-GB')} ${count === 1 ? 'row' : 'rows'}`}
+	action={busy
+		? 'Adding …'
+		: count === 0
+			? 'Add rows'
+			: `Add ${count.toLocaleString('en-GB')} ${count === 1 ? 'row' : 'rows'}`}
 	size="lg"
 	disabled={busy || count === 0 || count > 20_000}
 	{problem}

@@ -7,7 +7,7 @@
 	import type { Cell } from '$lib/core/engine/values';
 	import type { Basis, NumberFormat } from '$lib/core/model/schema';
 	import { ApiError, get, post } from '$lib/ui/api';
-	import { Beside, besideKey, less } from '$lib/ui/beside.svelte';
+	import { Beside, besideKey, besideValue, less } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
@@ -227,7 +227,10 @@
 		if (asked !== null) {
 			const theirs = savedAt(otherRows.get(row.account), asked);
 			return {
-				value: !beside.data ? null : beside.difference ? less(savedAt(row, asked), theirs) : theirs,
+				value:
+					beside.data && other
+						? besideValue(savedAt(row, asked), theirs, beside.difference, column.span ?? window, other)
+						: null,
 				reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
 			};
 		}

@@ -11,7 +11,7 @@
 	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
-	import { Beside, besideKey, less } from '$lib/ui/beside.svelte';
+	import { Beside, besideKey, besideValue } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
@@ -147,7 +147,10 @@
 		if (!target) return { value: null };
 		const theirs = valueAt(otherRows.get(row.key), show);
 		return {
-			value: !beside.data ? null : beside.difference ? less(valueAt(row, show), theirs) : theirs,
+			value:
+				beside.data && other
+					? besideValue(valueAt(row, show), theirs, beside.difference, monthsOf(show), other)
+					: null,
 			format: lineOf(target.line).format,
 			reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
 		};
