@@ -32,7 +32,7 @@ async function tabTo(fits: RegExp, most = 60) {
 }
 const activeCell = () =>
 	p.driver.executeScript(
-		`const g = document.activeElement; const c = document.getElementById(g.getAttribute('aria-activedescendant')); return c.parentElement.dataset.row + ' ' + c.dataset.column`
+		`const g = document.activeElement; const c = document.getElementById(g.getAttribute('aria-activedescendant')); return c.closest('[data-row]').dataset.row + ' ' + c.dataset.column`
 	) as Promise<string>;
 /** Moves in the grid to a row, in the present column. */
 async function downTo(row: string) {

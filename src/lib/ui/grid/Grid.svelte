@@ -7,10 +7,12 @@
 	import { exact, figure, plain, readTyped, type Figures } from '../format';
 	import { userStyle } from '../user-style.svelte';
 	import Bar from './Bar.svelte';
+	import { classesOf } from './cell-view';
 	import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 	import type { Edit, EditBatch } from './edits.svelte';
 	import { continued } from './fill';
 	import GridMenu from './GridMenu.svelte';
+	import { Pace } from './pace.svelte';
 	import PasteDialog from './PasteDialog.svelte';
 	import { rowsInPlaces } from './places';
 	import { blockOf, contains, edgeFrom, heightOf, placesOf, widthOfBlock } from './range';
@@ -113,16 +115,19 @@
 		return row && columns[c] ? cellOf(row, columns[c]) : undefined;
 	};
 	const nameWidth = $derived(table.widthOf(NAME));
-	const widths = $derived(columns.map((c) => table.widthOf(c.key)));
+	/** Room inside the scroller; columns that grow share what the others leave of it. */
+	let room = $state(0);
+	const widths = $derived.by(() => {
+		const own = columns.map((c) => table.widthOf(c.key));
+		const growing = columns.filter((c) => c.grows).length;
+		const left = room - nameWidth - own.reduce((a, b) => a + b, 0);
+		return growing && left > 0 ? own.map((w, i) => (columns[i].grows ? w + left / growing : w)) : own;
+	});
 	/** Left edges of the columns. */
 	const lefts = $derived.by(() => {
 		let left = nameWidth;
 		return widths.map((w) => (left += w) - w);
 	});
-	const template = $derived(
-		`${nameWidth}px ${columns.map((c, i) => (c.grows ? `minmax(${widths[i]}px, 1fr)` : `${widths[i]}px`)).join(' ')}`
-	);
-	const grows = $derived(columns.some((c) => c.grows));
 	const width = $derived(nameWidth + widths.reduce((a, b) => a + b, 0));
 	const frozenWidth = $derived(nameWidth + columns.reduce((w, c, i) => w + (c.frozen ? widths[i] : 0), 0));
 	const firstPeriod = $derived(columns.findIndex((c) => c.span !== undefined));
@@ -135,7 +140,7 @@
 		estimateSize: () => untrack(() => ROW),
 		observeElementOffset: watch(false),
 		overscan: 4,
-		initialRect: { width: 1100, height: 900 }
+		initialRect: { width: 1100, height: 620 }
 	});
 	const along = createVirtualizer<HTMLDivElement, HTMLDivElement>({
 		horizontal: true,
@@ -144,7 +149,7 @@
 		estimateSize: (c) => untrack(() => widths[c] ?? 80),
 		observeElementOffset: watch(true),
 		overscan: 1,
-		initialRect: { width: 2400, height: 900 }
+		initialRect: { width: 1100, height: 620 }
 	});
 	$effect(() => {
 		const count = rows.length;
@@ -178,17 +183,27 @@
 	const lastRow = $derived($down.getVirtualItems().at(-1)?.index ?? -1);
 	/** As many as were ever in sight at once. */
 	let places = 0;
-	const drawnRows = $derived.by(() => {
+	const wantedRows = $derived.by(() => {
 		places = Math.max(places, lastRow - firstRow + 1);
 		return rowsInPlaces(firstRow, places, rows.length);
 	});
+	const pace = new Pace();
+	$effect(() => () => pace.stop());
+	$effect.pre(() => {
+		const wanted = wantedRows;
+		untrack(() => pace.show(wanted, (r) => (r === active.r ? -1 : Math.abs(r - (firstRow + lastRow) / 2))));
+	});
+	/** More at once than can be drawn in a frame are drawn in several. */
+	const drawnRows = $derived(pace.rows.length === wantedRows.length ? pace.rows : wantedRows);
 	// Numbers, so that what is drawn is the same until one of them changes, however far it is scrolled.
 	const firstDrawn = $derived($along.getVirtualItems().at(0)?.index ?? 0);
 	const lastDrawn = $derived($along.getVirtualItems().at(-1)?.index ?? -1);
-	/** Columns that are drawn: the frozen ones and those in sight. */
+	const placed = $derived(columns.map((column, c) => ({ column, c })));
+	const frozen = $derived(placed.filter(({ column }) => column.frozen));
+	/** Columns that are drawn besides the frozen ones: those in sight, and the one of the chosen cell. */
 	const drawn = $derived(
-		columns.flatMap((column, c) =>
-			column.frozen || (c >= firstDrawn && c <= lastDrawn) || c === active.c ? [{ column, c }] : []
+		placed.filter(
+			({ column, c }) => !column.frozen && ((c >= firstDrawn && c <= lastDrawn) || c === active.c)
 		)
 	);
 
@@ -595,7 +610,8 @@
 	/** The place that something in the grid's body belongs to. */
 	function placeOf(target: EventTarget | null): Place | null {
 		const node = (target as Element | null)?.closest<HTMLElement>('[data-c]');
-		return node ? { r: Number(node.parentElement!.dataset.r), c: Number(node.dataset.c) } : null;
+		const line = node?.closest<HTMLElement>('[data-r]');
+		return node && line ? { r: Number(line.dataset.r), c: Number(node.dataset.c) } : null;
 	}
 	function onpointerdown(event: PointerEvent) {
 		const place = placeOf(event.target);
@@ -722,6 +738,7 @@
 		if (startsAtOpen && first > 1 && scroller) scroller.scrollLeft = lefts[first - 1] - frozenWidth;
 		// What is chosen stays in sight when the side sheet or a bar takes room.
 		const watch = new ResizeObserver(() => {
+			room = scroller?.clientWidth ?? 0;
 			if (focused) void reveal();
 		});
 		if (scroller) watch.observe(scroller);
@@ -748,6 +765,35 @@
 		else if (cell.spreads) parts.push('a total that can be typed and is spread');
 		return parts.length ? `, ${parts.join(', ')}` : '';
 	};
+	/** All that is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
+	function viewOf(row: GridRow, r: number, column: GridColumn, c: number) {
+		const cell = cellOf(row, column);
+		const place = { r, c };
+		const isActive = active.r === r && active.c === c;
+		const chosen = contains(range, place);
+		const last = range.bottom === r && range.right === c;
+		const classes = classesOf(column, cell, {
+			unsaved: pending(row, column, cell) !== undefined,
+			chosen: several && chosen,
+			drawnOver: fillRange !== null && !chosen && contains(fillRange, place),
+			active: isActive,
+			focused
+		});
+		const typing = editing !== null && editing.r === r && editing.c === c;
+		return {
+			cell,
+			classes,
+			chosen,
+			id: isActive ? `${id}-${r}-${c}` : undefined,
+			readonly: cell?.editable ? undefined : (true as const),
+			draws: typing ? 'typing' : !cell ? 'nothing' : column.kind,
+			text: cell ? shown(row, column, cell) : '',
+			/** There is more in it than its figure. */
+			more: isActive || last || cell?.glyphs !== undefined,
+			words: isActive && focused && cell ? describe(row, column, cell) : '',
+			handle: last && edits !== undefined && focused && writable(place)
+		};
+	}
 	/** The leftmost column that is not hidden behind the frozen ones. */
 	const leftmost = $derived.by(() => {
 		const edge = ($along.scrollOffset ?? 0) + frozenWidth;
@@ -783,59 +829,21 @@
 		}}
 		onblur={() => (focused = false)}
 	>
-		<div
-			class="head"
-			role="row"
-			aria-rowindex={1}
-			style:grid-template-columns={template}
-			style:height="{HEAD}px"
-			style:width="{width}px"
-			style:min-width={grows ? '100%' : undefined}
-		>
-			<div class="corner" role="columnheader" aria-colindex={1}>
-				{head}
-				{@render grip(NAME)}
+		<div class="head" role="row" aria-rowindex={1} style:height="{HEAD}px" style:width="{width}px">
+			<div class="pinned" role="presentation" style:width="{frozenWidth}px">
+				<div class="corner" role="columnheader" aria-colindex={1} style:width="{nameWidth}px">
+					{head}
+					{@render grip(NAME)}
+				</div>
+				{#each frozen as { column, c } (column.key)}
+					{@render title(column, c)}
+				{/each}
 			</div>
 			{#each drawn as { column, c } (column.key)}
-				<div
-					class="title"
-					class:words={column.kind !== 'figure' && column.align !== 'right'}
-					class:apart={column.apart}
-					class:frozen={column.frozen}
-					class:grouped
-					style:grid-column={c + 2}
-					style:left={column.frozen ? `${lefts[c]}px` : undefined}
-					class:openmonth={column.span !== undefined && column.span.to >= open}
-					role="columnheader"
-					aria-colindex={c + 2}
-				>
-					{#if grouped}<span class="group">{goesOn(c) && c !== leftmost ? '' : (column.group ?? '')}</span
-						>{/if}
-					<span
-						>{#if grouped && column.group}<i class="sr-only">{column.group}, </i>{/if}{column.label}</span
-					>
-					{#if column.span !== undefined}
-						<RodSegment
-							{calendar}
-							span={column.span}
-							{open}
-							first={c === firstPeriod || (grouped && !goesOn(c))}
-							{onfold}
-						/>
-					{:else}
-						<span class="norod"></span>
-					{/if}
-					{@render grip(column.key)}
-				</div>
+				{@render title(column, c)}
 			{/each}
 		</div>
-		<div
-			class="body"
-			role="presentation"
-			style:height="{$down.getTotalSize()}px"
-			style:width="{width}px"
-			style:min-width={grows ? '100%' : undefined}
-		>
+		<div class="body" role="presentation" style:height="{$down.getTotalSize()}px" style:width="{width}px">
 			{#each drawnRows as r, at (at)}
 				{@const entry = rows[r]}
 				{#if entry}
@@ -846,97 +854,38 @@
 						aria-rowindex={r + 2}
 						aria-level={(row.indent ?? entry.depth) + 1}
 						aria-expanded={row.toggle ? row.toggle === 'open' : undefined}
-						style:grid-template-columns={template}
 						style:transform="translateY({r * ROW}px)"
 						data-row={row.key}
 						data-r={r}
 					>
-						<div
-							class="name"
-							role="rowheader"
-							aria-colindex={1}
-							style:padding-left="{8 + (row.indent ?? entry.depth) * 14}px"
-							title={row.label}
-						>
-							{#if row.toggle}
-								<button
-									class="toggle"
-									tabindex="-1"
-									aria-label="{row.toggle === 'open' ? 'Fold' : 'Unfold'} {row.label}"
-									onclick={() => ontoggle?.(row)}>{row.toggle === 'open' ? '▾' : '▸'}</button
-								>
-							{:else}<span class="notoggle"></span>{/if}
-							<span class="words">{row.label}</span>
-							{#if row.note}<span class="unit">{row.note}</span>{/if}
-							{#if row.mark}<span class="mark" title={row.mark} role="img" aria-label={row.mark}></span>{/if}
+						<div class="pinned" role="presentation" style:width="{frozenWidth}px">
+							<div
+								class="name"
+								role="rowheader"
+								aria-colindex={1}
+								style:width="{nameWidth}px"
+								style:padding-left="{8 + (row.indent ?? entry.depth) * 14}px"
+								title={row.label}
+							>
+								{#if row.toggle}
+									<button
+										class="toggle"
+										tabindex="-1"
+										aria-label="{row.toggle === 'open' ? 'Fold' : 'Unfold'} {row.label}"
+										onclick={() => ontoggle?.(row)}>{row.toggle === 'open' ? '▾' : '▸'}</button
+									>
+								{:else}<span class="notoggle"></span>{/if}
+								<span class="words">{row.label}</span>
+								{#if row.note}<span class="unit">{row.note}</span>{/if}
+								{#if row.mark}<span class="mark" title={row.mark} role="img" aria-label={row.mark}
+									></span>{/if}
+							</div>
+							{#each frozen as { column, c } (column.key)}
+								{@render figureCell(row, r, column, c)}
+							{/each}
 						</div>
 						{#each drawn as { column, c } (column.key)}
-							{@const cell = cellOf(row, column)}
-							{@const isActive = active.r === r && active.c === c}
-							{@const edit = pending(row, column, cell)}
-							{@const place = { r, c }}
-							<div
-								id={isActive ? `${id}-${r}-${c}` : undefined}
-								class="cell {column.kind}"
-								class:apart={column.apart}
-								class:frozen={column.frozen}
-								style:grid-column={c + 2}
-								style:left={column.frozen ? `${lefts[c]}px` : undefined}
-								class:rightward={column.align === 'right'}
-								class:editable={cell?.editable}
-								class:spreads={cell?.spreads && !cell.editable}
-								class:unsaved={edit}
-								class:preview={cell?.preview && !edit}
-								class:override={cell?.override && !edit}
-								class:blocked={cell?.blocked}
-								class:error={typeof cell?.value === 'string'}
-								class:good={cell?.tone === 'good'}
-								class:bad={cell?.tone === 'bad'}
-								class:attention={cell?.tone === 'attention'}
-								class:action={cell?.action}
-								class:chosen={several && contains(range, place)}
-								class:drawnover={fillRange && contains(fillRange, place) && !contains(range, place)}
-								class:active={isActive}
-								class:focused={isActive && focused}
-								role="gridcell"
-								aria-colindex={c + 2}
-								aria-selected={contains(range, place)}
-								aria-readonly={cell?.editable ? undefined : true}
-								data-c={c}
-								data-column={column.key}
-							>
-								{#if editing && editing.r === r && editing.c === c}
-									<input
-										class="typing"
-										aria-label="{row.label}, {column.label}"
-										bind:value={editing.text}
-										use:input
-										onkeydown={onInputKey}
-										onblur={() => commit(null)}
-									/>
-								{:else if cell}
-									{#if column.kind === 'shape'}
-										<Shape values={cell.values ?? []} />
-									{:else if column.kind === 'bar'}
-										<Bar value={typeof cell.value === 'number' ? cell.value : 0} bad={cell.tone === 'bad'} />
-									{:else}
-										<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
-										<span class="value">{shown(row, column, cell)}</span>
-										{#if isActive || cell.glyphs?.length || (range.bottom === r && range.right === c)}
-											{#if cell.glyphs?.length}<span class="glyphs" aria-hidden="true"
-													>{#each cell.glyphs as glyph (glyph.shape)}<i
-															class={glyph.shape}
-															title={glyph.words}
-														></i>{/each}</span
-												>{/if}
-											{#if isActive && focused}<span class="sr-only">{describe(row, column, cell)}</span>{/if}
-											{#if edits && range.bottom === r && range.right === c && focused && writable(place)}
-												<span class="handle" title="Draw over neighbours to fill them"></span>
-											{/if}
-										{/if}
-									{/if}
-								{/if}
-							</div>
+							{@render figureCell(row, r, column, c)}
 						{/each}
 					</div>
 				{/if}
@@ -984,6 +933,84 @@
 	/>
 {/if}
 
+{#snippet title(column: GridColumn, c: number)}
+	<div
+		class="title"
+		class:words={column.kind !== 'figure' && column.align !== 'right'}
+		class:apart={column.apart}
+		class:grouped
+		style:left="{lefts[c]}px"
+		style:width="{widths[c]}px"
+		class:openmonth={column.span !== undefined && column.span.to >= open}
+		role="columnheader"
+		aria-colindex={c + 2}
+	>
+		{#if grouped}<span class="group">{goesOn(c) && c !== leftmost ? '' : (column.group ?? '')}</span>{/if}
+		<span
+			>{#if grouped && column.group}<i class="sr-only">{column.group}, </i>{/if}{column.label}</span
+		>
+		{#if column.span !== undefined}
+			<RodSegment
+				{calendar}
+				span={column.span}
+				{open}
+				first={c === firstPeriod || (grouped && !goesOn(c))}
+				{onfold}
+			/>
+		{:else}
+			<span class="norod"></span>
+		{/if}
+		{@render grip(column.key)}
+	</div>
+{/snippet}
+
+{#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number)}
+	{@const view = viewOf(row, r, column, c)}
+	<div
+		id={view.id}
+		class={view.classes}
+		style:left="{lefts[c]}px"
+		style:width="{widths[c]}px"
+		role="gridcell"
+		aria-colindex={c + 2}
+		aria-selected={view.chosen}
+		aria-readonly={view.readonly}
+		data-c={c}
+		data-column={column.key}
+	>
+		{#if view.draws === 'figure' || view.draws === 'text'}
+			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
+			<span class="value">{view.text}</span>
+			{#if view.more}
+				{#if view.cell?.glyphs?.length}<span class="glyphs" aria-hidden="true"
+						>{#each view.cell.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
+							></i>{/each}</span
+					>{/if}
+				{#if view.words}<span class="sr-only">{view.words}</span>{/if}
+				{#if view.handle}
+					<span class="handle" title="Draw over neighbours to fill them"></span>
+				{/if}
+			{/if}
+		{:else if view.draws === 'shape'}
+			<Shape values={view.cell?.values ?? []} />
+		{:else if view.draws === 'bar'}
+			<Bar
+				value={typeof view.cell?.value === 'number' ? view.cell.value : 0}
+				bad={view.cell?.tone === 'bad'}
+			/>
+		{:else if view.draws === 'typing' && editing}
+			<input
+				class="typing"
+				aria-label="{row.label}, {column.label}"
+				bind:value={editing.text}
+				use:input
+				onkeydown={onInputKey}
+				onblur={() => commit(null)}
+			/>
+		{/if}
+	</div>
+{/snippet}
+
 {#snippet grip(key: string)}
 	<span
 		class="grip"
@@ -1022,19 +1049,25 @@
 		box-shadow: inset 0 0 0 1px var(--green);
 	}
 	.head {
-		display: grid;
 		position: sticky;
 		top: 0;
 		z-index: 3;
 		background: var(--ground);
 		border-bottom: 1px solid var(--rule-strong);
 	}
-	.corner {
+	/** The name and the frozen columns: in sight however far it is scrolled to the right. */
+	.pinned {
 		position: sticky;
 		left: 0;
-		z-index: 1;
+		z-index: 2;
+		height: 100%;
 		background: var(--ground);
-		align-self: stretch;
+	}
+	.corner {
+		position: absolute;
+		top: 0;
+		bottom: 0;
+		left: 0;
 		display: flex;
 		align-items: end;
 		padding: 0 8px 4px;
@@ -1043,7 +1076,9 @@
 		border-right: 1px solid var(--rule-strong);
 	}
 	.title {
-		position: relative;
+		position: absolute;
+		top: 0;
+		bottom: 0;
 		display: flex;
 		flex-direction: column;
 		justify-content: space-between;
@@ -1078,9 +1113,10 @@
 	}
 	.body {
 		position: relative;
+		/* Rows that are not drawn yet while it is scrolled fast. */
+		background-image: repeating-linear-gradient(0deg, var(--rule) 0 1px, transparent 1px var(--row));
 	}
 	.row {
-		display: grid;
 		/* Each row is laid out by itself. Clipping rows and cells would cost more than all else while scrolling. */
 		contain: layout style size;
 		position: absolute;
@@ -1090,17 +1126,16 @@
 		width: 100%;
 	}
 	.name {
-		position: sticky;
+		position: absolute;
+		top: 0;
+		bottom: 0;
 		left: 0;
-		z-index: 2;
 		display: flex;
 		align-items: center;
 		gap: 4px;
 		padding-right: 6px;
-		background: var(--ground);
 		border-right: 1px solid var(--rule-strong);
 		border-bottom: 1px solid var(--rule);
-		min-width: 0;
 	}
 	.name .words {
 		overflow: hidden;
@@ -1132,11 +1167,13 @@
 		line-height: 1;
 	}
 	.cell {
-		position: relative;
-		display: flex;
-		align-items: center;
-		justify-content: flex-end;
+		position: absolute;
+		top: 0;
+		bottom: 0;
 		padding: 0 6px;
+		/* One line each, so that no box has to be aligned. */
+		line-height: calc(var(--row) - 1px);
+		text-align: right;
 		border-bottom: 1px solid var(--rule);
 		white-space: nowrap;
 		cursor: cell;
@@ -1146,13 +1183,16 @@
 	.cell.text,
 	.cell.bar,
 	.cell.shape {
-		justify-content: flex-start;
+		text-align: left;
 		background: var(--ground);
 		cursor: default;
 	}
 	.cell.rightward {
-		justify-content: flex-end;
+		text-align: right;
 		font-variant-numeric: tabular-nums;
+	}
+	.cell > :global(svg) {
+		vertical-align: middle;
 	}
 	.cell.action {
 		cursor: pointer;
@@ -1161,15 +1201,12 @@
 		text-decoration: underline dotted;
 		text-underline-offset: 3px;
 	}
-	.cell.text .value {
+	.cell.text {
 		overflow: hidden;
 		text-overflow: ellipsis;
 	}
-	.title.frozen,
-	.cell.frozen {
-		position: sticky;
-		z-index: 2;
-		background: var(--ground);
+	.pinned .title,
+	.pinned .cell {
 		border-right: 1px solid var(--rule-strong);
 	}
 	.apart {

@@ -4,20 +4,30 @@ import { ArrangementText } from '$lib/server/schemas';
 import { selectionFrom } from '$lib/server/selection';
 
 /** So many figures are sent with the page, and always more rows than a screen shows; it asks for all others afterwards. */
-const FIRST_FIGURES = 60_000;
+const FIRST_FIGURES = 12_000;
 const FIRST_ROWS = 200;
 
-export const load = ({ locals, url, params }) =>
+export const load = ({ locals, url, params, isDataRequest }) =>
 	page({ locals }, async (db, user) => {
 		const selection = await selectionFrom(db, user, url);
 		const { empty, ...wanted } = query(url, ArrangementText);
+		const first = Math.floor(Math.max(FIRST_ROWS, FIRST_FIGURES / (selection.to - selection.from + 1)));
 		const { rows, ...model } = await readModel(db, user, {
 			...selection,
 			...wanted,
 			model: params.model,
 			hideEmpty: empty === 'hide',
-			rowsWithCells: Math.max(FIRST_ROWS, FIRST_FIGURES / (selection.to - selection.from + 1))
+			rowsWithCells: first
 		});
-		// Figures go as one text: hundreds of thousands of them are sent and read many times faster so.
-		return { model, rows: JSON.stringify(rows), hideEmpty: empty === 'hide' };
+		// Within the application all rows are named at once: the place to which a grid is scrolled stays.
+		const part = !isDataRequest && rows.length > first;
+		const sent = part ? rows.slice(0, first) : rows;
+		const dimensions = part ? model.dimensions.map((d) => ({ ...d, members: [] })) : model.dimensions;
+		return {
+			model: { ...model, dimensions },
+			// Figures go as one text: hundreds of thousands of them are sent and read many times faster so.
+			rows: JSON.stringify(sent),
+			rowsInAll: rows.length,
+			hideEmpty: empty === 'hide'
+		};
 	});

@@ -24,6 +24,7 @@
 	import { ApiError, get } from '$lib/ui/api';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
+	import MemberFilter from '$lib/ui/MemberFilter.svelte';
 	import Proofs from '$lib/ui/Proofs.svelte';
 	import { LivePreview } from '$lib/ui/preview.svelte';
 	import RowsDialog from '$lib/ui/design/RowsDialog.svelte';
@@ -36,9 +37,10 @@
 	const company = useCompany();
 	const { calendar } = company;
 	const sent = $derived(JSON.parse(data.rows) as ViewRow[]);
-	/** All rows, where those sent with the page were only the first to have figures. */
-	let whole = $state.raw<{ of: unknown; address: string; figures: ModelFigures } | null>(null);
-	const complete = $derived(sent.every((r) => r.cells.length > 0));
+	type Whole = ModelFigures & Pick<typeof data.model, 'dimensions'>;
+	/** All rows, where only the first were sent with the page, or sent with figures. */
+	let whole = $state.raw<{ of: unknown; address: string; figures: Whole } | null>(null);
+	const complete = $derived(sent.length === data.rowsInAll && sent.every((r) => r.cells.length > 0));
 	const figures = $derived(whole?.of === data.model ? whole.figures : null);
 	/** After a save, rows further down show what they did until they are read anew. */
 	const former = $derived(
@@ -49,6 +51,7 @@
 	const model = $derived({
 		...data.model,
 		rows: figures ? figures.rows : sent.map((r) => (r.cells.length ? r : (former?.get(r.key) ?? r))),
+		dimensions: figures ? figures.dimensions : data.model.dimensions,
 		errors: figures ? figures.errors : data.model.errors
 	});
 	/** Where the same figures of a scenario are read, arranged as the page's address says. */
@@ -64,7 +67,7 @@
 		const of = data.model;
 		if (complete) return;
 		const address = apiAddress(data.selection.scenario);
-		void get<ModelFigures>(address).then(
+		void get<Whole>(address).then(
 			(found) => {
 				if (data.model === of) whole = { of, address, figures: found };
 			},
@@ -547,15 +550,12 @@
 		{#each model.dimensions as d (d.code)}
 			<label>
 				{d.name}
-				<select
+				<MemberFilter
+					members={d.members}
 					value={arrangement.where[d.code] ?? ''}
-					onchange={(e) => filter(d.code, e.currentTarget.value)}
-				>
-					<option value="">all</option>
-					{#each d.members as m (m.code)}<option value={m.code}
-							>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
-						>{/each}
-				</select>
+					onchange={(code) => filter(d.code, code)}
+					onmiss={(words) => notices.say(`No ${d.name.toLowerCase()} is called “${words}”.`)}
+				/>
 			</label>
 			{#each d.attributes.filter((a) => a.values.length > 1 && a.values.length <= 40) as a (a.code)}
 				{@const key = `${d.code}.${a.code}`}
@@ -570,7 +570,7 @@
 				{/if}
 			{/each}
 		{/each}
-		{#if model.dimensions.length}<span class="muted">{model.rowCount} rows</span>{/if}
+		{#if model.dimensions.length}<span class="muted">{model.rowCount.toLocaleString('en-GB')} rows</span>{/if}
 		{#if others.length}<BesidePick {beside} scenarios={others} />{/if}
 		{#if model.dimensions.length}
 			<span class="end">
