@@ -82,7 +82,8 @@ export function company(): CompanyData {
 				folder: '',
 				visibility: 'all',
 				people: [],
-				owner: ''
+				owner: '',
+				target: null
 			},
 			definitions: [],
 			bases: [],

@@ -39,7 +39,7 @@ function scenario(
 	adjustments: AdjustmentDefinition[] = []
 ): ScenarioRecord {
 	return {
-		scenario: { ...scenario, visibility: 'all', people: [], owner: 'maren.holt@kelpwick.example' },
+		scenario: { ...scenario, visibility: 'all', people: [], owner: 'maren.holt@kelpwick.example', target: null },
 		definitions,
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
 		bases: bases(entries, rise),

@@ -200,7 +200,8 @@ describe('for those who do not see the screen', () => {
 		'/drivers/boat_sales?beside=fy27-budget&as=difference',
 		'/drivers/boat_sales/design',
 		'/drivers/members',
-		'/drivers/combinations'
+		'/drivers/combinations',
+		'/plan/targets?scenario=fy28-budget'
 	])('axe finds nothing serious on %s, light and dark', async (path) => {
 		for (const theme of ['light', 'dark']) {
 			await p.driver.manage().addCookie({ name: 'theme', value: theme });

@@ -191,6 +191,37 @@ const API: Record<string, Request[]> = {
 			status: 422
 		}
 	],
+	'plan/targets': [
+		{ method: 'GET', path: `plan/targets?${S}&${W}`, open: ALL, status: 200 },
+		{
+			method: 'POST',
+			path: 'plan/targets',
+			body: { scenario: own.scenario, edits: [{ ...cell, department: own.department, account: 'none' }] },
+			open: ['analyst', 'contributor'],
+			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'plan/targets',
+			body: { scenario: other.scenario, edits: [{ ...cell, department: other.department, account: 'none' }] },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'plan/under': [
+		{
+			method: 'GET',
+			path: `plan/under?${S}&department=dealer-sales&account=revenue&${W}`,
+			open: ALL,
+			status: 200
+		},
+		{
+			method: 'GET',
+			path: `plan/under?${S}&department=rigging&account=revenue&${W}`,
+			open: COMPANY,
+			status: 200
+		}
+	],
 	models: [
 		{ method: 'GET', path: `models?${S}`, open: COMPANY, status: 200 },
 		{
@@ -379,6 +410,7 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 		{ path: '/plan', open: ALL },
 		{ path: '/plan?department=dealer-sales', open: ALL }
 	],
+	'(app)/plan/targets': [{ path: '/plan/targets', open: ALL }],
 	'(app)/compare': [{ path: '/compare', open: ALL }],
 	'(app)/collect': [{ path: '/collect', open: ALL }],
 	'(app)/drivers': [{ path: '/drivers', open: COMPANY }],

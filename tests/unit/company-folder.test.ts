@@ -39,7 +39,7 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		const older = new Map(
 			[...files].map(([f, text]) => {
 				if (f.endsWith('/bases.csv')) return [f, withoutLast(text, 2)];
-				if (f === 'scenarios.csv') return [f, withoutLast(text, 5)];
+				if (f === 'scenarios.csv') return [f, withoutLast(text, 6)];
 				return [f, f === 'journal.csv' ? withoutLast(text, 1) : text];
 			})
 		);
@@ -48,7 +48,7 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 			...now,
 			scenarios: now.scenarios.map((s) => ({
 				...s,
-				scenario: { ...s.scenario, folder: '', visibility: 'all', people: [], owner: '' }
+				scenario: { ...s.scenario, folder: '', visibility: 'all', people: [], owner: '', target: null }
 			}))
 		});
 	});

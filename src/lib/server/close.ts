@@ -158,6 +158,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			origin: previous.code,
 			locked: false,
 			description: `Actuals through ${label}, then as ${previous.name}.`,
+			target: previous.target,
 			position: position + 1
 		});
 		await copyContent(trx, previous.code, code, false);

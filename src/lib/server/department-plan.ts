@@ -16,6 +16,7 @@ import { newBatch, note } from './journal';
 import { Refusal } from './refusal';
 import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
+import { targetOf } from './targets';
 import { editRight, markDrafting, type EditRight } from './submissions';
 
 export interface PlanRow {
@@ -33,6 +34,8 @@ export interface PlanRow {
 	quarters: Cell[];
 	total: Cell;
 	lastYear: Cell;
+	/** What was set top-down for the window; blank without a target. */
+	target: Cell;
 	/** What the window comes to without what is typed over bases; leaf department and account with a basis only. */
 	basisTotal: Cell;
 	/** Leaf department and leaf account only: what was typed, by month. */
@@ -47,6 +50,8 @@ export interface DepartmentPlan {
 	/** Last month that can be planned. */
 	last: number;
 	right: EditRight;
+	/** The scenario that holds the targets. */
+	target: { code: string; name: string } | null;
 	/** Cells whose value is an error. */
 	errors: number;
 	/** Lines of driver models that a basis may name, or names already (`model.line`). */
@@ -76,10 +81,11 @@ export async function readDepartmentPlan(
 	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
 	const { accounts, departments } = structure;
-	const series = accountSeries(
-		plan,
-		departments.leaves(department).map((d) => d.code)
-	);
+	const leaves = departments.leaves(department).map((d) => d.code);
+	const series = accountSeries(plan, leaves);
+	const target = await targetOf(db, user, scenario);
+	const set = target && (await planOf(db, target.code));
+	const setSeries = set && accountSeries(set, leaves);
 	const single = departments.isLeaf(department);
 	let errors = 0;
 	const quarters = quartersOf(structure.calendar, { from, to });
@@ -102,6 +108,7 @@ export async function readDepartmentPlan(
 			total: overTime(plan, s, from, to),
 			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
 			lastYear: overTime(plan, s, from - 12, to - 12),
+			target: set && setSeries ? overTime(set, setSeries.get(account.code)!, from, to) : null,
 			typed: single && leaf ? typedCells(plan, account.code, department, from, to) : null,
 			origin: single && leaf ? plan.origin(account.code, department) : null
 		};
@@ -110,6 +117,7 @@ export async function readDepartmentPlan(
 		rows,
 		open: plan.open,
 		last: plan.scenario.last,
+		target,
 		right: await editRight(db, user, scenario, department),
 		errors,
 		marks: single ? await marksIn(db, scenario, LEDGER_BLOCK, department) : [],

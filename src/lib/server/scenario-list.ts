@@ -11,6 +11,7 @@ import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { notFound, Refusal } from './refusal';
 import {
+	ACTUALS,
 	getScenario,
 	mustSee,
 	nameIsFree,
@@ -43,6 +44,7 @@ async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map
 	for (const round of (await db('round').orderBy('position')) as { name: string; scenario: string }[])
 		add(round.scenario, `round ${round.name}`);
 	for (const s of list) if (s.follows !== null) add(s.follows, s.name);
+	for (const s of list) if (s.target !== null) add(s.target, `targets of ${s.name}`);
 	// Only definitions that speak of other scenarios are read, however many scenarios there are.
 	const speaking = (await db('scenario_model')
 		.join('definition', 'definition.id', 'scenario_model.definition')
@@ -64,6 +66,8 @@ export interface ScenarioChange {
 	folder?: string;
 	visibility?: ListedScenario['visibility'];
 	people?: string[];
+	/** The scenario that holds its targets. */
+	target?: string | null;
 	/** A later last month. */
 	last?: number;
 }
@@ -111,6 +115,14 @@ export async function changeScenario(
 			if (unknown) throw new Refusal(422, `There is no user “${unknown}”.`);
 			row.people = change.people.join(';');
 		}
+		if (change.target !== undefined && change.target !== scenario.target) {
+			if (change.target !== null) {
+				await mustSee(trx, user, change.target);
+				if (change.target === code || change.target === ACTUALS)
+					throw new Refusal(422, 'Targets are held by another scenario.');
+			}
+			row.target = change.target;
+		}
 		// Whoever hides a scenario goes on seeing it.
 		if (row.visibility === 'people' && scenario.owner === '') row.owner = user.email;
 		if (change.last !== undefined && change.last !== scenario.last) {
@@ -136,7 +148,7 @@ export async function changeScenario(
 		}
 		const before = scenario as unknown as Record<string, unknown>;
 		const shown = (key: string, v: unknown) =>
-			key === 'last' ? calendar.key(v as number) : Array.isArray(v) ? v.join(';') : String(v);
+			key === 'last' ? calendar.key(v as number) : Array.isArray(v) ? v.join(';') : String(v ?? '');
 		const changes = Object.entries(row).filter(([key, v]) => shown(key, before[key]) !== shown(key, v));
 		if (!changes.length) return;
 		await trx('scenario').where({ code }).update(Object.fromEntries(changes));

@@ -13,12 +13,13 @@ import {
 import { adjustmentsFrom } from '../core/plan/adjust';
 import { derivedSeries, derivesActuals, followedSeries } from '../core/plan/derive';
 import { buildScenario, firstOpen } from '../core/plan/assemble';
+import { isBalance } from '../core/model/sign';
 import { foreignReferences, linesOf } from '../core/plan/foreign';
 import { packScenario, type ScenarioPackage } from '../core/plan/package';
 import type { History, OtherLines, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
 import { maySeeScenario, mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import { readModelRows, readSeries } from './company/store';
+import { readModelRows, readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import { CalledOff, calculateElsewhere } from './calculator/calculator';
 import { note } from './journal';
 import type { ListedScenario } from './company/data';
@@ -30,6 +31,7 @@ import {
 	type BasisRow,
 	type ScenarioRow
 } from './db/rows';
+import { insertMany } from './db/bulk';
 import { notFound, Refusal } from './refusal';
 import { companyState, sharedBy, taggedTotals, type CompanyState } from './structure';
 
@@ -52,7 +54,8 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 		folder: '',
 		visibility: 'all',
 		people: [],
-		owner: ''
+		owner: '',
+		target: null
 	};
 }
 
@@ -405,6 +408,28 @@ export async function copyContent(
 		);
 }
 
+/**
+ * Copies what every account comes to in each department's open months, as typed figures: targets are not planned by
+ * drivers.
+ */
+async function copyFigures(trx: Knex.Transaction, from: string, to: string): Promise<void> {
+	const { structure } = await companyState(trx);
+	const plan = await planOf(trx, from);
+	const first = plan.open;
+	const series: Series[] = [];
+	for (const { code: line, type } of structure.accounts.all) {
+		if (isBalance(type) || !structure.accounts.isLeaf(line)) continue;
+		structure.departmentRows.forEach(({ code: row }, r) => {
+			const values = Float64Array.from({ length: plan.scenario.last - first + 1 }, (_, i) => {
+				const cell = plan.calculation.cell(LEDGER_BLOCK, line, r, first + i);
+				return typeof cell === 'number' ? cell : NaN;
+			});
+			if (!values.every(Number.isNaN)) series.push({ block: LEDGER_BLOCK, line, row, first, values });
+		});
+	}
+	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(to, series));
+}
+
 /** Copies notes, items and attachments to another scenario, answers still to the notes they answer. */
 async function copyNotes(trx: Knex.Transaction, from: string, to: string): Promise<void> {
 	const ids = new Map<number, number>();
@@ -457,9 +482,11 @@ export async function copyScenario(
 			visibility: source.visibility,
 			people: source.people.join(';'),
 			owner: user.email,
+			target: source.target,
 			position: position + 1
 		});
-		await copyContent(trx, from, code);
+		if (kind === 'target' && source.kind !== 'target') await copyFigures(trx, from, code);
+		else await copyContent(trx, from, code);
 		if (withNotes) await copyNotes(trx, from, code);
 		await note(trx, [
 			{

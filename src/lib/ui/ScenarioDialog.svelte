@@ -13,15 +13,18 @@
 		scenario: Entry;
 		users: readonly { email: string; name: string }[];
 		folders: readonly string[];
+		/** Scenarios that may hold its targets. */
+		others: readonly { code: string; name: string }[];
 		onclose: () => void;
 	}
-	let { scenario, users, folders, onclose }: Props = $props();
+	let { scenario, users, folders, others, onclose }: Props = $props();
 	const { calendar } = useCompany();
 	let name = $state(untrack(() => scenario.name));
 	let description = $state(untrack(() => scenario.description));
 	let folder = $state(untrack(() => scenario.folder));
 	let visibility = $state(untrack(() => scenario.visibility));
 	let people: string[] = $state(untrack(() => [...scenario.people]));
+	let target = $state(untrack(() => scenario.target ?? ''));
 	let last = $state(untrack(() => calendar.key(scenario.last)));
 	let problem = $state('');
 	const furthest = $derived(scenario.first + 10 * calendar.periodsPerYear - 1);
@@ -39,6 +42,7 @@
 				folder,
 				visibility,
 				people: $state.snapshot(people),
+				target: target || null,
 				...(last === calendar.key(scenario.last) ? {} : { last })
 			});
 			await invalidateAll();
@@ -86,6 +90,15 @@
 			<Label for="scenario-last">Reaches to</Label>
 			<Select id="scenario-last" size="sm" items={months} bind:value={last} disabled={scenario.locked} />
 			<p class="muted">Made longer, typed lines go on as each says; typed accounts as the year before.</p>
+			<Label for="scenario-target" class="mt-3">Targets</Label>
+			<Select
+				id="scenario-target"
+				size="sm"
+				placeholder=""
+				items={[{ value: '', name: 'none' }, ...others.map((o) => ({ value: o.code, name: o.name }))]}
+				bind:value={target}
+			/>
+			<p class="muted">The scenario that says what this one is to reach.</p>
 		</div>
 	</div>
 </Dialog>

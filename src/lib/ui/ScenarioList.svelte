@@ -27,6 +27,7 @@
 		people: string[];
 		owner: string;
 		ownerName: string;
+		target: string | null;
 		usedIn: string[];
 	}
 	interface Props {
@@ -93,7 +94,7 @@
 		return [
 			open,
 			[
-				{ label: 'Name, folder, who sees it, how far …', act: () => (changing = s) },
+				{ label: 'Name, folder, who sees it, targets …', act: () => (changing = s) },
 				{ label: 'Copy …', act: () => oncopy(s) },
 				s.locked ? { label: 'Unlock …', act: () => onunlock(s) } : { label: 'Lock', act: () => onlock(s) }
 			],
@@ -197,6 +198,7 @@
 		scenario={changing}
 		{users}
 		folders={[...new Set(list.map((s) => s.folder).filter(Boolean))]}
+		others={list.filter((s) => s.kind !== 'actuals' && s.code !== changing!.code)}
 		onclose={() => (changing = null)}
 	/>
 {/if}

@@ -141,7 +141,9 @@
 	{#if total !== null && values}
 		<p class="sum">
 			<b>{figure(now)} → {figure(values.reduce((a, b) => a + b, 0))}</b>
-			<span class="muted">over {cells.filter((c) => !c.held).length} cells. Press a cell to hold it.</span>
+			<span class="muted"
+				>over {cells.filter((c) => !c.held).length.toLocaleString('en-GB')} cells. Press a cell to hold it.</span
+			>
 		</p>
 	{/if}
 	{#if result && !result.ok && result.evenly}

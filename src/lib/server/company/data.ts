@@ -99,6 +99,8 @@ export interface ListedScenario extends Scenario {
 	people: string[];
 	/** E-mail; empty when nobody has made it here. */
 	owner: string;
+	/** The scenario that holds its targets. */
+	target: string | null;
 }
 
 export interface ScenarioRecord {

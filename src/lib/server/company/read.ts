@@ -435,14 +435,16 @@ class FolderReader {
 					visibility: cell.orNull(cell.oneOf(VISIBILITIES)),
 					people: cell.text,
 					owner: cell.text,
+					target: cell.optional,
 					without: cell.text
 				},
-				{ later: ['folder', 'visibility', 'people', 'owner', 'without'] }
+				{ later: ['folder', 'visibility', 'people', 'owner', 'target', 'without'] }
 			),
 			(s) => s.code
 		);
 		this.unique('scenarios.csv', 'name', rows, (s) => s.name);
 		const earlier = new Set<string>();
+		const codes = new Set(rows.map((s) => s.code));
 		return rows.map((s) => {
 			this.expect(
 				s.kind !== 'actuals' && s.code !== 'actuals',
@@ -471,6 +473,13 @@ class FolderReader {
 				s.rowNumber,
 				'follows',
 				`“${s.follows}” is not listed above; a scenario follows an earlier one`
+			);
+			this.expect(
+				s.target === null || (s.target !== s.code && codes.has(s.target)),
+				'scenarios.csv',
+				s.rowNumber,
+				'target',
+				`“${s.target}” is no other scenario`
 			);
 			earlier.add(s.code);
 			const folder = `scenarios/${s.code}`;
@@ -503,7 +512,8 @@ class FolderReader {
 					folder: s.folder,
 					visibility: s.visibility ?? 'all',
 					people: s.people.split(';').filter(Boolean),
-					owner: s.owner
+					owner: s.owner,
+					target: s.target
 				},
 				definitions,
 				series: this.series(

@@ -161,6 +161,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 				visibility: scenario.visibility,
 				people: scenario.people.join(';'),
 				owner: scenario.owner,
+				target: scenario.target,
 				position
 			});
 			for (const definition of s.definitions)

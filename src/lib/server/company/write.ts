@@ -89,6 +89,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			'visibility',
 			'people',
 			'owner',
+			'target',
 			'without'
 		],
 		data.scenarios.map(({ scenario: s, definitions }) => [
@@ -106,6 +107,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			s.visibility,
 			s.people.join(';'),
 			s.owner,
+			s.target,
 			data.models
 				.filter((m) => !definitions.some((d) => d.code === m.code))
 				.map((m) => m.code)

@@ -342,5 +342,16 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '006_targets',
+		async up(db) {
+			await db.schema.alterTable('scenario', (t) => {
+				t.text('target');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -29,6 +29,7 @@ export interface ScenarioRow {
 	visibility: ListedScenario['visibility'];
 	people: string;
 	owner: string;
+	target: string | null;
 	deleted: string | null;
 	position: number;
 	revision: number;
@@ -47,7 +48,8 @@ export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
 	folder: r.folder,
 	visibility: r.visibility,
 	people: r.people.split(';').filter(Boolean),
-	owner: r.owner
+	owner: r.owner,
+	target: r.target
 });
 
 export const ruleToRow = ({ code, ...content }: CombinationRule, position: number) => ({

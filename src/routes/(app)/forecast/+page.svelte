@@ -270,6 +270,9 @@
 		{#if asking?.what === 'copy'}
 			<Label for="kind">Kind</Label>
 			<Select id="kind" size="sm" items={KINDS} bind:value={kind} />
+			{#if kind === 'target'}<p class="muted">
+					Targets hold the figures of every account, typed; driver models stay behind.
+				</p>{/if}
 			<Checkbox bind:checked={withNotes}>take notes, items and attachments along</Checkbox>
 		{/if}
 	</form>

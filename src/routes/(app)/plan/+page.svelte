@@ -14,6 +14,7 @@
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { gapTo } from '$lib/core/plan/targets';
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
 	import { day, exact, share, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
@@ -64,7 +65,7 @@
 	);
 	const totalWidth = $derived(
 		widthOf(
-			(plan?.rows ?? []).flatMap((r) => [r.total, r.lastYear, ...r.quarters]),
+			(plan?.rows ?? []).flatMap((r) => [r.total, r.lastYear, r.target, ...r.quarters]),
 			shownFigures
 		)
 	);
@@ -109,6 +110,12 @@
 		},
 		{ key: 'change', label: 'Change', width: Math.max(76, totalWidth), kind: 'figure' },
 		{ key: 'percent', label: '%', width: 64, kind: 'text', align: 'right' },
+		...(plan?.target
+			? ([
+					{ key: 'target', label: 'Target', width: Math.max(84, totalWidth), kind: 'figure', apart: true },
+					{ key: 'gap', label: 'Gap', width: Math.max(76, totalWidth), kind: 'figure' }
+				] as GridColumn[])
+			: []),
 		...(single
 			? ([
 					{
@@ -275,6 +282,20 @@
 							: ''
 				};
 			}
+			case 'target':
+				return {
+					value: row.target,
+					reason: `Targets are set in ${plan!.target?.name ?? 'another scenario'}.`
+				};
+			case 'gap': {
+				const { gap, verdict } = gapTo(total().value, row.target, row.type);
+				return {
+					value: gap,
+					preview: total().preview,
+					tone: verdict === 'favourable' ? 'good' : verdict === 'unfavourable' ? 'bad' : undefined,
+					reason: 'Plan less target; it is calculated.'
+				};
+			}
 			case 'basisTotal':
 				return { value: row.basisTotal };
 			case 'over':
@@ -321,10 +342,11 @@
 	function openFigure(row: GridRow, column: GridColumn) {
 		const { from, to } =
 			column.span ?? (column.key === 'lastYear' ? { from: window.from - 12, to: window.to - 12 } : window);
-		const ofOther = besideKey(column.key) !== null && other && !beside.difference;
+		const ofOther = besideKey(column.key) !== null && other && !beside.difference ? other.code : undefined;
+		const ofTarget = column.key === 'target' ? plan?.target?.code : undefined;
 		if (row.kind !== 'heading')
 			sheet.open({
-				scenario: ofOther ? other.code : selection.scenario,
+				scenario: ofOther ?? ofTarget ?? selection.scenario,
 				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
 			});
 	}
@@ -480,6 +502,9 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
+			<Button size="xs" color="light" href={withSelection('/plan/targets', selection, calendar)}
+				>Targets</Button
+			>
 			{#if plan.right.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 			{#if canSubmit}<Button
 					size="xs"

@@ -10,6 +10,7 @@ const Change = z.strictObject({
 	folder: z.string().max(200).optional(),
 	visibility: z.enum(VISIBILITIES).optional(),
 	people: z.array(z.string()).max(500).optional(),
+	target: z.string().nullable().optional(),
 	last: Month.optional()
 });
 

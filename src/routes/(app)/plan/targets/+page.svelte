@@ -1,0 +1,321 @@
+<script lang="ts">
+	import { invalidateAll } from '$app/navigation';
+	import { Button } from 'flowbite-svelte';
+	import { gapTo } from '$lib/core/plan/targets';
+	import { ApiError, get, patch, post } from '$lib/ui/api';
+	import { useCompany, withSelection } from '$lib/ui/company';
+	import { share, widthOf } from '$lib/ui/format';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import type { Edit } from '$lib/ui/grid/edits.svelte';
+	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
+	import { notices } from '$lib/ui/notices.svelte';
+	import { sheet } from '$lib/ui/sheet.svelte';
+	import type { SpreadRow } from '$lib/ui/spread';
+	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
+
+	let { data } = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	const selection = $derived(data.selection);
+	const view = $derived(data.targets);
+	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
+	const mayChange = $derived(data.may['change scenarios']);
+	let line = $state('');
+	let busy = $state(false);
+	const lines = $derived((view?.lines ?? []).filter((l) => !line || l.account === line));
+	const placeOf = (account: string) => view!.lines.findIndex((l) => l.account === account);
+	const width = $derived(
+		widthOf(
+			(view?.rows ?? []).flatMap((r) => r.cells.flatMap((c) => [c.target, c.plan])),
+			data.figures
+		)
+	);
+	const BETWEEN = '/';
+	const columns: GridColumn[] = $derived(
+		lines.flatMap(({ account, name }): GridColumn[] => {
+			const column = (key: string, label: string, more: Partial<GridColumn> = {}): GridColumn => ({
+				key: `${account}${BETWEEN}${key}`,
+				label,
+				group: name,
+				width,
+				kind: 'figure',
+				...more
+			});
+			return [
+				column('target', 'Target', { apart: true }),
+				column('plan', 'Plan'),
+				column('gap', 'Gap'),
+				column('percent', '%', { kind: 'text', align: 'right', width: 58 })
+			];
+		})
+	);
+	const rows: GridRow[] = $derived(
+		(view?.rows ?? []).map((r) => ({
+			key: r.department,
+			label: r.name,
+			indent: r.depth,
+			kind: r.leaf ? 'leaf' : 'total',
+			format: 'money'
+		}))
+	);
+	const byDepartment = $derived(new Map((view?.rows ?? []).map((r) => [r.department, r])));
+	const TONES = { favourable: 'good', unfavourable: 'bad', neutral: undefined } as const;
+	const asked = (column: GridColumn) => {
+		const [account, what] = column.key.split(BETWEEN);
+		return { line: view!.lines[placeOf(account)], what };
+	};
+	const cell: CellOf = (gridRow, column) => {
+		const row = byDepartment.get(gridRow.key);
+		if (!row) return undefined;
+		const { line, what } = asked(column);
+		const { target, plan } = row.cells[placeOf(line.account)];
+		const { gap, percent, verdict } = gapTo(plan, target, line.type);
+		switch (what) {
+			case 'target':
+				return {
+					value: target,
+					spreads: row.editable && line.spreads && selection.to >= view!.open,
+					reason: !row.editable
+						? row.reason
+						: 'This line mixes revenue and expense; type into the lines it is made of.'
+				};
+			case 'plan':
+				return { value: plan, reason: 'This is what the departments plan; it is typed in their plans.' };
+			case 'gap':
+				return { value: gap, tone: TONES[verdict], reason: 'Plan less target; it is calculated.' };
+			default:
+				return {
+					value: null,
+					text: percent === null || verdict === 'neutral' ? '' : share(percent),
+					tone: TONES[verdict]
+				};
+		}
+	};
+	function openFigure(row: GridRow, column: GridColumn) {
+		const { line, what } = asked(column);
+		if (what === 'gap' || what === 'percent') return;
+		const { from, to } = selection;
+		sheet.open({
+			scenario: what === 'target' ? view!.target!.code : selection.scenario,
+			ref: { kind: 'account', account: line.account, department: row.key, from, to }
+		});
+	}
+
+	// Nothing is kept here unsaved: what is spread is saved at once, and can be taken back.
+	const none = new EditBatch();
+	type Under = {
+		account: string;
+		department: string;
+		name: string;
+		cells: unknown[];
+		typed: (number | null)[];
+	};
+	let spreading = $state<{
+		title: string;
+		typed: number | null;
+		under: Under[];
+		rows: SpreadRow[];
+		query: Record<string, string>;
+	} | null>(null);
+	const read = async (query: Record<string, string>, scenario: string) =>
+		(await get<{ rows: Under[] }>(`plan/under?${new URLSearchParams({ ...query, scenario })}`)).rows;
+	const holds = (u: Under | undefined) => u?.cells.some((v) => typeof v === 'number' && v !== 0) === true;
+	const number = (v: unknown) => (typeof v === 'number' ? v : null);
+
+	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		if (cells.length !== 1) {
+			notices.say('Targets are set one at a time: choose one department and one line.');
+			return;
+		}
+		const [{ row, column }] = cells;
+		const { line } = asked(column);
+		const query = {
+			department: row.key,
+			account: line.account,
+			from: calendar.key(selection.from),
+			to: calendar.key(selection.to)
+		};
+		try {
+			const [set, planned] = [await read(query, view!.target!.code), await read(query, selection.scenario)];
+			// Accounts that a department does not have are no place for its targets.
+			const held = set.filter((_, i) => holds(set[i]) || holds(planned[i]));
+			const under = held.length ? held : set;
+			spreading = {
+				title: `Target: ${line.name}, ${row.label}`,
+				typed,
+				query,
+				under,
+				rows: under.map((u) => ({
+					key: `${u.department}${BETWEEN}${u.account}`,
+					name: u.name,
+					cells: u.cells.map((value, i) => ({
+						column: calendar.key(selection.from + i),
+						label: calendar.shortLabel(selection.from + i),
+						value: number(value),
+						before: u.typed[i],
+						open: selection.from + i >= view!.open && selection.from + i <= view!.last
+					}))
+				}))
+			};
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The targets could not be read.', true);
+		}
+	}
+	async function shapeOf(other: string): Promise<(number | null)[][]> {
+		const found = new Map(
+			(await read(spreading!.query, other)).map((u) => [`${u.department}${BETWEEN}${u.account}`, u])
+		);
+		return spreading!.rows.map((r) => r.cells.map((_, i) => number(found.get(r.key)?.cells[i])));
+	}
+	async function save(edits: Edit[]) {
+		const target = view!.target!;
+		try {
+			const { saved, batch } = await post<{ saved: number; batch: string }>('plan/targets', {
+				scenario: target.code,
+				edits: edits.map(({ row, column, before, value }) => {
+					const [department, account] = row.split(BETWEEN);
+					return { department, account, period: calendar.parse(column)!, before, value };
+				})
+			});
+			await invalidateAll();
+			notices.say(`The target is saved, in ${saved.toLocaleString('en-GB')} cells.`, false, {
+				label: 'Undo',
+				run: async () => {
+					await post(`scenarios/${target.code}/history/undo`, { batch });
+					await invalidateAll();
+				}
+			});
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'This was not saved.', true);
+		}
+	}
+	/** A set of targets that begins as the plan stands now. */
+	async function make() {
+		busy = true;
+		try {
+			const { code } = await post<{ code: string }>('scenarios', {
+				from: selection.scenario,
+				name: `${scenario!.name} targets`,
+				kind: 'target',
+				notes: false
+			});
+			await patch(`scenarios/${selection.scenario}`, { target: code });
+			await invalidateAll();
+			notices.say('Targets are made. They begin as the plan stands now.');
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The targets could not be made.', true);
+		} finally {
+			busy = false;
+		}
+	}
+</script>
+
+<svelte:head><title>Targets · Yardstave</title></svelte:head>
+
+<div class="top">
+	<div>
+		<h1>Targets{scenario ? ` of ${scenario.name}` : ''}</h1>
+		{#if view?.target}<p class="muted">
+				{[
+					company.data.company.currency,
+					calendar.label(selection.from) + ' – ' + calendar.label(selection.to),
+					`set in ${view.target.name}`
+				].join(' · ')}
+			</p>{/if}
+	</div>
+	<div class="actions">
+		{#if view?.target}
+			<label
+				>Line <select bind:value={line}>
+					<option value="">all</option>
+					{#each view.lines as l (l.account)}<option value={l.account}>{l.name}</option>{/each}
+				</select></label
+			>
+		{/if}
+		<Button size="xs" color="light" href={withSelection('/plan', selection, calendar)}>To the plan</Button>
+	</div>
+</div>
+{#if !view || !scenario || scenario.kind === 'actuals'}
+	<p class="muted">Targets are set for a budget or a forecast. Choose one above.</p>
+{:else if !view.target}
+	<div class="none">
+		<p>{scenario.name} has no targets yet.</p>
+		{#if mayChange}
+			<p class="muted">
+				Targets are a scenario of their own, set top-down. Made here, they begin as the plan stands now,
+				account by account; then type what a department is to reach. A scenario that is there already is
+				chosen under Forecast, in the menu of {scenario.name}.
+			</p>
+			<Button disabled={busy} onclick={make}>{busy ? 'Making …' : 'Make targets'}</Button>
+		{/if}
+	</div>
+{:else}
+	<Grid
+		label="Targets of {scenario.name}"
+		head="Department"
+		{columns}
+		{rows}
+		{cell}
+		{calendar}
+		seeks
+		open={view.open}
+		figures={data.figures}
+		edits={view.rows.some((r) => r.editable) ? none : undefined}
+		labelWidth={210}
+		onopen={openFigure}
+		onspread={spreadCells}
+		onsay={(m) => notices.say(m)}
+	/>
+	<p class="hint muted">
+		Gap is plan less target. A target with a dashed line can be typed: it is spread into the accounts,
+		departments and months under it. <kbd>Space</kbd> opens what a figure is made of.
+	</p>
+{/if}
+{#if spreading && view?.target}
+	<SpreadDialog
+		title={spreading.title}
+		typed={spreading.typed}
+		rows={spreading.rows}
+		format="money"
+		decimals={company.data.company.decimals}
+		scenarios={data.scenarios.filter((s) => s.code !== view.target!.code && s.kind !== 'actuals')}
+		{shapeOf}
+		onapply={(list) => void save(list)}
+		onclose={() => (spreading = null)}
+	/>
+{/if}
+
+<style>
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: end;
+		gap: 16px;
+		margin-bottom: 10px;
+	}
+	.actions {
+		display: flex;
+		gap: 12px;
+		align-items: center;
+	}
+	.none {
+		display: grid;
+		justify-items: start;
+		gap: 10px;
+		max-width: 640px;
+	}
+	.hint {
+		padding-top: 6px;
+		font-size: 12px;
+	}
+	select {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		padding: 3px 26px 3px 8px;
+	}
+</style>

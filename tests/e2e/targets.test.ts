@@ -1,0 +1,113 @@
+/** Targets from the top beside the plan from below: made, typed, spread to the cent, and seen by each department. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApp, type App } from '../support/app';
+import { Key, Person } from '../support/browser';
+
+let app: App;
+let p: Person;
+const WINDOW = 'from=2027-04&to=2028-03';
+/** So few months that all columns stand side by side. */
+const QUARTER = 'from=2027-04&to=2027-06';
+beforeAll(async () => {
+	app = await startApp('demo/company');
+	p = await Person.open();
+	await p.signIn(app.url, 'maren.holt@kelpwick.example');
+});
+afterAll(async () => {
+	await p?.close();
+	await app?.stop();
+});
+const fetched = <T>(path: string): Promise<T> =>
+	p.driver.executeScript(`return fetch('/api/v1/${path}').then((r) => r.json())`);
+interface Targets {
+	target: { code: string } | null;
+	lines: { account: string }[];
+	rows: { department: string; cells: { target: number | null; plan: number | null }[] }[];
+}
+const targets = () => fetched<Targets>(`plan/targets?scenario=fy28-budget&${WINDOW}`);
+const under = async (scenario: string, department: string, account: string, window = WINDOW) =>
+	(
+		await fetched<{ rows: { department: string; account: string; cells: (number | null)[] }[] }>(
+			`plan/under?scenario=${scenario}&department=${department}&account=${account}&${window}`
+		)
+	).rows;
+const cents = (rows: { cells: (number | null)[] }[]) =>
+	rows.flatMap((r) => r.cells).reduce<number>((sum, v) => sum + Math.round((v ?? 0) * 100), 0);
+const whole = (v: number) => Math.abs(v).toLocaleString('en-GB', { maximumFractionDigits: 0 });
+
+describe('targets', () => {
+	it('are made from the plan as it stands, account by account', async () => {
+		await p.go(`${app.url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`);
+		await p.says('main', /has no targets yet/);
+		await p.click('main button', 'Make targets');
+		await p.says('.notice', /Targets are made/);
+		const { target, lines, rows } = await targets();
+		const revenue = lines.findIndex((l) => l.account === 'revenue');
+		const sales = rows.find((r) => r.department === 'dealer-sales')!.cells[revenue];
+		expect(sales.target).toBe(sales.plan);
+		expect(await under(target!.code, 'dealer-sales', 'revenue')).toHaveLength(
+			(await under('fy28-budget', 'dealer-sales', 'revenue')).length
+		);
+	});
+	it('are typed for a whole branch, spread into every account and month to the cent, and undone', async () => {
+		const { target, lines, rows } = await targets();
+		const revenue = lines.findIndex((l) => l.account === 'revenue');
+		const before = await under(target!.code, 'kelpwick', 'revenue');
+		const goal = Math.round(rows[0].cells[revenue].plan! / 1000) * 1000 + 50_000.01;
+		await (await p.cell(rows[0].department, 'revenue/target')).click();
+		await p.keys(String(goal), Key.ENTER);
+		await p.says('h3', /^Target: Revenue, Kelpwick Boatworks/);
+		await p.click('button', /^Spread$/);
+		await p.says('.notice', /The target is saved, in [\d,]+ cells/);
+		const after = await under(target!.code, 'kelpwick', 'revenue');
+		expect(cents(after)).toBe(Math.round(goal * 100));
+		const now = (await targets()).rows[0].cells[revenue];
+		expect(now.target).toBeCloseTo(goal, 6);
+		await p.cellShows(rows[0].department, 'revenue/target', whole(goal));
+		await p.cellShows(rows[0].department, 'revenue/gap', `−${whole(goal - now.plan!)}`);
+		await p.click('.notice button', 'Undo');
+		await p.driver.wait(
+			async () => cents(await under(target!.code, 'kelpwick', 'revenue')) === cents(before),
+			15_000,
+			'the target is not undone'
+		);
+		expect(await under(target!.code, 'kelpwick', 'revenue')).toEqual(before);
+	});
+	it('say why a result cannot be typed', async () => {
+		await (await p.find('main label select')).sendKeys('Profit');
+		await (await p.cell('kelpwick', 'profit/target')).click();
+		await p.keys('5');
+		await p.says('.notice', /mixes revenue and expense/);
+	});
+	it('stand beside a department’s plan with the gap, which follows what is typed', async () => {
+		const { target } = await targets();
+		const [post] = await under(target!.code, 'dealer-sales', '6240', QUARTER);
+		expect(post).toBeDefined();
+		const set = cents([post]) / 100;
+		await p.go(`${app.url}/plan?scenario=fy28-budget&department=dealer-sales&${QUARTER}`);
+		await p.cellShows('6240', 'target', whole(set));
+		const plan = (await under('fy28-budget', 'dealer-sales', '6240'))[0].cells;
+		await (await p.cell('6240', '2027-04')).click();
+		await p.keys(String(plan[0]! + 1000), Key.ENTER);
+		await p.cellShows('6240', 'gap', '1,000');
+		await p.chord(Key.CONTROL, 'z');
+		await p.cellShows('6240', 'gap', '–');
+	});
+	it('are not there for those whom the scenario of targets is hidden from', async () => {
+		const { target } = await targets();
+		await p.driver.executeScript(
+			`return fetch('/api/v1/scenarios/${target!.code}', { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ visibility: 'people', people: [] }) }).then((r) => r.status)`
+		);
+		const head = await Person.open();
+		try {
+			await head.signIn(app.url, 'tom.aldous@kelpwick.example');
+			await head.go(`${app.url}/plan/targets?scenario=fy28-budget&${WINDOW}`);
+			await head.says('main', /has no targets yet/);
+			expect(
+				await head.driver.executeScript(`return document.body.textContent.includes('Make targets')`)
+			).toBe(false);
+		} finally {
+			await head.close();
+		}
+	});
+});
