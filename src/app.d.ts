@@ -4,6 +4,8 @@ declare global {
 	namespace App {
 		interface Locals {
 			user: User | null;
+			/** A page within the application asks for its figures anew. */
+			within: boolean;
 		}
 		interface Error {
 			message: string;

@@ -22,6 +22,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 			},
 			{ status: 413, headers: { connection: 'close' } }
 		);
+	event.locals.within = event.isDataRequest;
 	event.locals.user = await userOfSession(await database(), event.cookies.get(SESSION_COOKIE));
 	if (!event.locals.user && !OPEN.has(pathname)) {
 		if (pathname.startsWith('/api/'))

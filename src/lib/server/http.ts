@@ -34,17 +34,23 @@ export function api(handler: (call: Call) => Promise<unknown>) {
 	};
 }
 
+/** A page within the application waits so long for a calculation (milliseconds). */
+const MOST_WAITED = 60_000;
+
 /** What a page loads; a refusal becomes an error page with its sentence. */
 export async function page<T>(
 	event: { locals: App.Locals },
 	load: (db: Knex, user: User) => Promise<T>
 ): Promise<T> {
-	try {
-		return await load(await database(), signedIn(event));
-	} catch (e) {
-		if (e instanceof Refusal) error(e.status, e.message);
-		throw e;
-	}
+	for (const began = Date.now(); ; await new Promise((r) => setTimeout(r, 300)))
+		try {
+			return await load(await database(), signedIn(event));
+		} catch (e) {
+			if (!(e instanceof Refusal)) throw e;
+			// A page that is there waits for a calculation: an error in its place would take with it what is typed.
+			if (e.status === 503 && event.locals.within && Date.now() - began < MOST_WAITED) continue;
+			error(e.status, e.message);
+		}
 }
 
 function signedIn(event: { locals: App.Locals }): User {

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Button, Input, Textarea } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { onMount, untrack } from 'svelte';
@@ -8,6 +7,7 @@
 	import { exact, moment, plain, readFigure } from './format';
 	import { notices } from './notices.svelte';
 	import { sheet } from './sheet.svelte';
+	import { reread } from './reread';
 
 	/** Notes with answers, the items behind the figure, and attachments of one cell. */
 	interface Props {
@@ -70,7 +70,7 @@
 			await work;
 			then?.();
 			await load();
-			await invalidateAll();
+			await reread();
 			sheet.refresh();
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'This was not saved.';

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Checkbox } from 'flowbite-svelte';
 	import Dialog from './Dialog.svelte';
 	import { untrack } from 'svelte';
@@ -9,6 +8,7 @@
 	import { ApiError, post } from './api';
 	import FormulaField from './FormulaField.svelte';
 	import { notices } from './notices.svelte';
+	import { reread } from './reread';
 
 	interface Props {
 		scenario: string;
@@ -35,7 +35,7 @@
 		problem = '';
 		try {
 			await post(`models/${model}/formula`, { scenario, line: line.code, formula: text, also: chosen });
-			await invalidateAll();
+			await reread();
 			notices.say(
 				`${line.label} has a new formula in ${scenarioName}${chosen.length ? ` and ${chosen.length} more` : ''}.`
 			);

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Checkbox, Input, Label, Select, Textarea } from 'flowbite-svelte';
 	import Dialog from './Dialog.svelte';
 	import { ApiError, post } from './api';
 	import { useCompany } from './company';
+	import { reread } from './reread';
 
 	let { onclose }: { onclose: () => void } = $props();
 	const company = useCompany();
@@ -20,7 +20,7 @@
 		event.preventDefault();
 		try {
 			await post('rounds', { name, scenario, due, instructions, departments: chosen });
-			await invalidateAll();
+			await reread();
 			onclose();
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'The round was not opened.';

@@ -61,7 +61,9 @@
 		disabled={!edits.canRedo}
 		onclick={() => edits.redo()}><RedoOutline class="h-4 w-4" /></Button
 	>
-	<Button size="xs" color="light" disabled={!edits.count} onclick={() => edits.clear()}>Discard</Button>
+	<Button size="xs" color="light" disabled={!edits.count || saving} onclick={() => edits.clear()}
+		>Discard</Button
+	>
 	<Button size="xs" disabled={!edits.count || saving} onclick={onsave}>{saving ? 'Saving …' : 'Save'}</Button>
 </div>
 

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Checkbox, Input, Label, Radio, Select, Textarea } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { ApiError, patch } from './api';
@@ -7,6 +6,7 @@
 	import Dialog from './Dialog.svelte';
 	import { notices } from './notices.svelte';
 	import type { Entry } from './ScenarioList.svelte';
+	import { reread } from './reread';
 
 	/** What a scenario is called, where it stands, who sees it and how far it reaches. */
 	interface Props {
@@ -45,7 +45,7 @@
 				target: target || null,
 				...(last === calendar.key(scenario.last) ? {} : { last })
 			});
-			await invalidateAll();
+			await reread();
 			notices.say(`${name} is changed.`);
 			onclose();
 		} catch (e) {

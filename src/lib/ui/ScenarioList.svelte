@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { ScenarioKind } from '../core/model/schema';
@@ -9,6 +9,7 @@
 	import type { MenuItem } from './grid/types';
 	import { notices } from './notices.svelte';
 	import ScenarioDialog from './ScenarioDialog.svelte';
+	import { reread } from './reread';
 
 	/** All scenarios by folder; what can be done with each is in its menu. */
 	export interface Entry {
@@ -69,7 +70,7 @@
 	async function act(work: Promise<unknown>, done: string) {
 		try {
 			await work;
-			await invalidateAll();
+			await reread();
 			if (done) notices.say(done);
 			return true;
 		} catch (e) {

@@ -3,10 +3,10 @@
 	import { page } from '$app/state';
 	import { FIGURES } from './format';
 	import { remember, useCompany, type FrameData } from './company';
-	import { invalidateAll } from '$app/navigation';
 	import { ApiError, post } from './api';
 	import { live } from './live.svelte';
 	import { notices } from './notices.svelte';
+	import { reread } from './reread';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();
@@ -68,19 +68,19 @@
 	function setTheme(theme: string) {
 		remember('theme', theme);
 		document.documentElement.classList.toggle('dark', theme === 'dark');
-		void invalidateAll();
+		void reread();
 	}
 	async function setStyle(change: Record<string, string>) {
 		try {
 			await post('me/preferences', change);
-			await invalidateAll();
+			await reread();
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not kept.', true);
 		}
 	}
 	function setFigures(value: string) {
 		remember('figures', value);
-		void invalidateAll();
+		void reread();
 	}
 </script>
 

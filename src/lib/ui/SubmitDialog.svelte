@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Label, Textarea } from 'flowbite-svelte';
 	import Dialog from './Dialog.svelte';
 	import { ApiError, post } from './api';
+	import { reread } from './reread';
 
 	/** Moves a submission on, with a comment. */
 	interface Props {
@@ -30,7 +30,7 @@
 		busy = true;
 		try {
 			await post(path, { ...request, comment });
-			await invalidateAll();
+			await reread();
 			ondone();
 			onclose();
 		} catch (e) {

@@ -1,7 +1,8 @@
 /** What others save and who else is there, as the server tells it while a page is in sight. */
-import { invalidateAll } from '$app/navigation';
+
 import { TAB } from './api';
 import { notices } from './notices.svelte';
+import { reread } from './reread';
 
 interface Present {
 	name: string;
@@ -45,14 +46,14 @@ class Live {
 		this.#source = source;
 		source.addEventListener('hello', ({ data }: MessageEvent<string>) => {
 			const now = JSON.parse(data) as string;
-			if (this.#known && this.#known !== now) void invalidateAll();
+			if (this.#known && this.#known !== now) void reread();
 			this.#known = now;
 		});
 		source.addEventListener('saved', ({ data }: MessageEvent<string>) => {
 			const { now, by } = JSON.parse(data) as { now: string; by: string | null };
 			this.#known = now;
 			if (by === null) return;
-			void invalidateAll();
+			void reread();
 			notices.say(`${by} has saved changes; what you see is up to date. What you typed stays.`);
 		});
 		source.addEventListener('present', ({ data }: MessageEvent<string>) => {

@@ -1,10 +1,10 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
-import { invalidateAll } from '$app/navigation';
 import { ApiError, post } from './api';
 import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from './grid/edits.svelte';
 import { notices } from './notices.svelte';
 import { sheet } from './sheet.svelte';
+import { reachable, reread } from './reread';
 
 /** A cell that differs on the server, as the API tells it. */
 export interface ServerConflict {
@@ -37,9 +37,11 @@ export class Saving {
 		const { page } = this;
 		this.busy = true;
 		try {
-			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.list));
+			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.send()));
+			// Until the page shows what is saved, what was typed stays on it.
+			if (!(await reachable('The cells are saved. '))) return;
+			await reread();
 			page.edits.saved();
-			await invalidateAll();
 			sheet.refresh();
 			notices.say(
 				`${saved.toLocaleString('en-GB')} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`
@@ -64,6 +66,6 @@ export class Saving {
 			if (!keep) edits.apply([{ row, column, before: c.theirs, value: c.theirs }]);
 		}
 		this.conflicts = [];
-		await (keep ? this.save() : invalidateAll());
+		await (keep ? this.save() : reread());
 	}
 }

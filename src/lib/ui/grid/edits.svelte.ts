@@ -26,6 +26,8 @@ export class EditBatch {
 	#version = $state(0);
 	/** What is saved in the cells that were ever typed here. */
 	readonly #saved = new Map<string, number | null>();
+	/** On its way to the server. */
+	#sent: Edit[] = [];
 	#done: Change[][] = $state.raw([]);
 	#undone: Change[][] = $state.raw([]);
 
@@ -78,10 +80,23 @@ export class EditBatch {
 		for (const { row, column, to } of next) this.#put(row, column, to);
 		this.#version++;
 	}
-	/** What was typed is saved now; the steps stay, so that undoing them types the former values again. */
+	/** What is to be saved, as it stands now; typing goes on meanwhile. */
+	send(): Edit[] {
+		this.#sent = this.list;
+		return this.#sent;
+	}
+	/**
+	 * What was sent is saved now; what was typed or undone since stays to be saved. The steps stay, so that undoing
+	 * them types the former values again.
+	 */
 	saved(): void {
-		for (const [key, edit] of this.#cells) this.#saved.set(key, edit.value);
-		this.#cells.clear();
+		for (const { row, column, before, value } of this.#sent) {
+			const key = keyOf(row, column);
+			const now = this.#cells.get(key);
+			this.#saved.set(key, value);
+			this.#put(row, column, now ? now.value : before);
+		}
+		this.#sent = [];
 		this.#version++;
 	}
 	/** Somebody else has saved another value in a cell. */
@@ -94,6 +109,7 @@ export class EditBatch {
 	}
 	/** Forgets everything: to discard, or when other cells are shown. */
 	clear(): void {
+		this.#sent = [];
 		this.#cells.clear();
 		this.#saved.clear();
 		this.#done = [];

@@ -133,22 +133,54 @@ describe('what other people’s spreadsheets hold', () => {
 });
 
 describe('undoing over a save', () => {
+	const save = (batch: EditBatch) => {
+		batch.send();
+		batch.saved();
+	};
 	const edit = (value: number | null, before: number | null) => ({ row: 'r', column: 'c', before, value });
 	it('types the former values again, as edits of what is saved now', () => {
 		const batch = new EditBatch();
 		batch.apply([edit(2, 1)]);
 		batch.apply([edit(3, 1)]);
-		batch.saved();
+		save(batch);
 		expect(batch.count).toBe(0);
 		batch.undo();
 		expect(batch.list).toEqual([edit(2, 3)]);
 		batch.undo();
 		expect(batch.list).toEqual([edit(1, 3)]);
-		batch.saved();
+		save(batch);
 		batch.redo();
 		expect(batch.list).toEqual([edit(2, 1)]);
 		batch.redo();
 		expect(batch.list).toEqual([edit(3, 1)]);
+	});
+	it('leaves what is typed while a save is under way to be saved', () => {
+		const batch = new EditBatch();
+		batch.apply([edit(2, 1), { ...edit(5, null), row: 's' }]);
+		expect(batch.send()).toHaveLength(2);
+		batch.apply([edit(3, 1), { ...edit(7, null), row: 't' }]);
+		batch.saved();
+		expect(batch.list).toEqual([edit(3, 2), { ...edit(7, null), row: 't' }]);
+		save(batch);
+		expect(batch.count).toBe(0);
+	});
+	it('makes an edit of what is undone while a save is under way', () => {
+		const batch = new EditBatch();
+		batch.apply([edit(2, 1)]);
+		batch.send();
+		batch.undo();
+		expect(batch.count).toBe(0);
+		batch.saved();
+		expect(batch.list).toEqual([edit(1, 2)]);
+	});
+	it('takes nothing of a save into a page that shows other cells by then', () => {
+		const batch = new EditBatch();
+		batch.apply([edit(2, 1)]);
+		batch.send();
+		batch.clear();
+		batch.apply([edit(4, 9)]);
+		batch.saved();
+		expect(batch.list).toEqual([edit(4, 9)]);
 	});
 	it('counts from what somebody else has saved meanwhile', () => {
 		const batch = new EditBatch();
@@ -168,7 +200,7 @@ describe('undoing over a save', () => {
 				const batch = new EditBatch();
 				const saved = new Map<string, number | null>();
 				const save = () => {
-					for (const e of batch.list) {
+					for (const e of batch.send()) {
 						expect(e.before).toBe(saved.get(e.row) ?? null);
 						saved.set(e.row, e.value);
 					}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
 	import { ApiError, post, type Fault } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
@@ -7,6 +7,7 @@
 	import ScenarioList from '$lib/ui/ScenarioList.svelte';
 	import { exact, figure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -72,7 +73,7 @@
 			await post(path, value);
 			asking = null;
 			answer = '';
-			await invalidateAll();
+			await reread();
 			notices.say(done);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This did not work.', true);

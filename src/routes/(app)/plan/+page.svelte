@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
@@ -29,6 +29,7 @@
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { layOut } from '$lib/ui/statement';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -459,7 +460,7 @@
 				basis
 			});
 			choosing = null;
-			await invalidateAll();
+			await reread();
 			notices.say('The basis is saved.');
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;

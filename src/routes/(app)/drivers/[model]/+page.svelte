@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
@@ -32,6 +32,7 @@
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -648,7 +649,7 @@
 		model={definition}
 		ondone={async (words) => {
 			addingRows = false;
-			await invalidateAll();
+			await reread();
 			notices.say(words);
 		}}
 		onclose={() => (addingRows = false)}

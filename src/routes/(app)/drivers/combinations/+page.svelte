@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Button, Toggle } from 'flowbite-svelte';
 	import type { CombinationRule } from '$lib/core/model/schema';
 	import { ApiError, patch, post, remove } from '$lib/ui/api';
@@ -8,6 +7,7 @@
 	import RuleEffects from '$lib/ui/design/RuleEffects.svelte';
 	import { ruleWords } from '$lib/ui/design/rule-words';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -17,7 +17,7 @@
 	async function doing(work: () => Promise<unknown>, said: string, undo?: () => void) {
 		try {
 			await work();
-			await invalidateAll();
+			await reread();
 			notices.say(said, false, undo ? { label: 'Undo', run: undo } : undefined);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'Nothing was changed.', true);

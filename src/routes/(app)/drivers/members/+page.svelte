@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { ApiError, post, remove } from '$lib/ui/api';
@@ -7,6 +7,7 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import MemberDialog from '$lib/ui/design/MemberDialog.svelte';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -39,7 +40,7 @@
 	}
 	async function done(said: string) {
 		editing = null;
-		await invalidateAll();
+		await reread();
 		notices.say(said);
 	}
 	async function removeMember(code: string, called: string) {
@@ -55,7 +56,7 @@
 		try {
 			const { code } = await post<{ code: string }>('dimensions', { name });
 			naming = false;
-			await invalidateAll();
+			await reread();
 			show(code);
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'It was not added.';

@@ -1,11 +1,12 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { ApiError, get, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import { moment } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const { calendar, data: company } = useCompany();
@@ -75,7 +76,7 @@
 				batch: save.batch
 			});
 			older = [];
-			await invalidateAll();
+			await reread();
 			notices.say(`${undone} ${undone === 1 ? 'change is' : 'changes are'} taken back.`);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not taken back.', true);

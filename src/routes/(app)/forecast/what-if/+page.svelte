@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import {
 		ArrowDownOutline,
@@ -26,6 +26,7 @@
 	import TornadoChart from '$lib/ui/what-if/TornadoChart.svelte';
 	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
 	import { operationWords, scopeWords } from '$lib/ui/what-if/words';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -194,7 +195,7 @@
 			if (words) notices.say(words);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not kept.', true);
-			await invalidateAll();
+			await reread();
 		} finally {
 			busy = false;
 		}
@@ -240,7 +241,7 @@
 			const done = await post<{ saved: number; adopted: string[]; batch: string }>(`${path}/adopt`, {
 				codes
 			});
-			await invalidateAll();
+			await reread();
 			const cells = `${done.saved.toLocaleString('en-GB')} ${done.saved === 1 ? 'cell' : 'cells'}`;
 			lastAdoption = {
 				batch: done.batch,
@@ -258,7 +259,7 @@
 		try {
 			await post(`scenarios/${selection.scenario}/history/undo`, { batch: lastAdoption.batch });
 			lastAdoption = null;
-			await invalidateAll();
+			await reread();
 			notices.say('The inputs are as they were, and the adjustments are back.');
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not taken back.', true);

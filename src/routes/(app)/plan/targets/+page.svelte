@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { gapTo } from '$lib/core/plan/targets';
 	import { ApiError, get, patch, post } from '$lib/ui/api';
@@ -13,6 +12,7 @@
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import type { SpreadRow } from '$lib/ui/spread';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -178,12 +178,12 @@
 					return { department, account, period: calendar.parse(column)!, before, value };
 				})
 			});
-			await invalidateAll();
+			await reread();
 			notices.say(`The target is saved, in ${saved.toLocaleString('en-GB')} cells.`, false, {
 				label: 'Undo',
 				run: async () => {
 					await post(`scenarios/${target.code}/history/undo`, { batch });
-					await invalidateAll();
+					await reread();
 				}
 			});
 		} catch (e) {
@@ -201,7 +201,7 @@
 				notes: false
 			});
 			await patch(`scenarios/${selection.scenario}`, { target: code });
-			await invalidateAll();
+			await reread();
 			notices.say('Targets are made. They begin as the plan stands now.');
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'The targets could not be made.', true);

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/feeds/feed';
 	import { ApiError, send, type Fault } from '$lib/ui/api';
@@ -7,6 +6,7 @@
 	import Faults from '$lib/ui/Faults.svelte';
 	import { exact, moment } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -87,7 +87,7 @@
 			preview = null;
 			file = null;
 			if (picker) picker.value = '';
-			await invalidateAll();
+			await reread();
 		} catch (e) {
 			problem =
 				e instanceof ApiError

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { invalidateAll } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { ApiError, post } from '$lib/ui/api';
 	import { exact } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	let text = $state('');
@@ -26,7 +26,7 @@
 	async function mapTo(ledger: string, account: string | null) {
 		try {
 			await post('map', { ledger, account });
-			await invalidateAll();
+			await reread();
 			notices.say(
 				account === null
 					? `${ledger} is no longer mapped.`
@@ -34,7 +34,7 @@
 			);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'The map was not changed.', true);
-			await invalidateAll();
+			await reread();
 		}
 	}
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
+	import { beforeNavigate, goto } from '$app/navigation';
 	import { Button, Checkbox } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
@@ -24,6 +24,7 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { figure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
+	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -159,7 +160,7 @@
 			});
 			displaced = null;
 			if (definition) {
-				await invalidateAll();
+				await reread();
 				notices.say(
 					`${draft.name} is saved in ${scenario.name}${also.length ? ` and ${also.length} more` : ''}. History can take it back.`
 				);
