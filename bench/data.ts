@@ -66,6 +66,7 @@ export function company(): CompanyData {
 		],
 		dimensions: [],
 		rules: [],
+		profiles: [],
 		models: [],
 		scenarios: ['budget', 'forecast'].map((code, i) => ({
 			scenario: {

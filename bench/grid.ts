@@ -78,6 +78,7 @@ function company(rows: number, months: number): CompanyData {
 		departments: [{ code: 'all', name: 'All', parent: null, entity: 'e' }],
 		dimensions: [{ code: 'product', name: 'Product', members }],
 		rules: [],
+		profiles: [],
 		models: [{ code: 'sales', rows: members.map((m) => [m.code]) }],
 		scenarios: [
 			{

@@ -39,7 +39,13 @@ function scenario(
 	adjustments: AdjustmentDefinition[] = []
 ): ScenarioRecord {
 	return {
-		scenario: { ...scenario, visibility: 'all', people: [], owner: 'maren.holt@kelpwick.example', target: null },
+		scenario: {
+			...scenario,
+			visibility: 'all',
+			people: [],
+			owner: 'maren.holt@kelpwick.example',
+			target: null
+		},
 		definitions,
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
 		bases: bases(entries, rise),
@@ -120,6 +126,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ code: 'dealer_visits', rows: REGIONS.map((r) => [r]) }
 		],
 		rules,
+		profiles: [],
 		scenarios: [
 			scenario(
 				{

@@ -201,6 +201,7 @@ describe('for those who do not see the screen', () => {
 		'/drivers/boat_sales/design',
 		'/drivers/members',
 		'/drivers/combinations',
+		'/drivers/profiles',
 		'/plan/targets?scenario=fy28-budget'
 	])('axe finds nothing serious on %s, light and dark', async (path) => {
 		for (const theme of ['light', 'dark']) {

@@ -208,6 +208,17 @@ const API: Record<string, Request[]> = {
 			status: 422
 		}
 	],
+	profiles: [
+		{ method: 'GET', path: 'profiles', open: ALL, status: 200 },
+		{
+			method: 'POST',
+			path: 'profiles',
+			body: { code: null, name: 'x', weights: [1] },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'profiles/[code]': [{ method: 'DELETE', path: 'profiles/none', open: ['analyst'], status: 404 }],
 	'plan/under': [
 		{
 			method: 'GET',
@@ -417,6 +428,7 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/drivers/[model]': [{ path: '/drivers/boat_sales', open: COMPANY }],
 	'(app)/drivers/[model]/design': [{ path: '/drivers/boat_sales/design', open: COMPANY }],
 	'(app)/drivers/members': [{ path: '/drivers/members', open: COMPANY }],
+	'(app)/drivers/profiles': [{ path: '/drivers/profiles', open: COMPANY }],
 	'(app)/drivers/combinations': [{ path: '/drivers/combinations', open: COMPANY }],
 	'(app)/forecast': [{ path: '/forecast', open: COMPANY }],
 	'(app)/forecast/history': [{ path: '/forecast/history', open: COMPANY }],

@@ -90,6 +90,43 @@ describe('a total that is typed', () => {
 		expect(sum([...(await units()).values()].map((c) => c[1]))).toBe(90);
 		expect(await maren.complaints()).toEqual([]);
 	});
+	it('of a year is kept as a profile, and spreads another total by it', async () => {
+		const read = async (account: string): Promise<{ cells: number[]; total: number }> =>
+			(await client.get('plan?scenario=fy28-budget&department=direct-web&from=2027-04&to=2028-03')).rows.find(
+				(r: { account: string }) => r.account === account
+			);
+		const shape = await read('5050');
+		await maren.go(
+			`${app.url}/plan?scenario=fy28-budget&department=direct-web&from=2027-04&to=2028-03&account=5050`
+		);
+		await (await maren.cell('5050', 'total')).click();
+		await maren.keys('1', Key.ENTER);
+		await maren.click('dialog button', /^Keep the shape/);
+		await (await maren.find('.keep input')).sendKeys('Web season', Key.ENTER);
+		await maren.says('.keep', /“Web season” is kept/);
+		await maren.keys(Key.ESCAPE);
+		await maren.gone('dialog[open] .cells');
+		await (await maren.cell('6040', 'total')).click();
+		await maren.keys('60,000', Key.ENTER);
+		await (await maren.find('#how option[value="@profile/web-season"]')).click();
+		await maren.says('.sum b', /→ 60,000\.00$/);
+		await maren.click('button', /^Spread$/);
+		await maren.click('button', 'Save');
+		await maren.says('.notice', /12 cells saved/);
+		const { cells, total } = await read('6040');
+		expect(Math.round(total * 100)).toBe(6_000_000);
+		cells.forEach((v, i) => expect(v).toBeCloseTo((60_000 * shape.cells[i]) / shape.total, 0));
+		// It is listed, changed in its grid, and used as it then is.
+		await maren.go(`${app.url}/drivers/profiles?scenario=fy28-budget`);
+		await (await maren.cell('web-season', '0')).click();
+		await maren.keys('50', Key.ENTER);
+		await maren.click('button', 'Save');
+		await maren.says('.notice', /profiles are saved/);
+		const { profiles } = await client.get('profiles');
+		expect(profiles).toHaveLength(1);
+		expect(profiles[0].weights[0]).toBe(0.5);
+		expect(profiles[0].weights[1]).toBeCloseTo(shape.cells[1] / shape.total, 5);
+	});
 	it('of an account’s year takes last year’s shape, over what its basis gives', async () => {
 		const window = 'scenario=fy28-budget&department=dealer-sales&from=2027-04&to=2028-03';
 		const read = async () =>

@@ -1,8 +1,11 @@
 <script lang="ts">
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
-	import { untrack } from 'svelte';
-	import type { NumberFormat } from '../core/model/schema';
+	import { onMount, untrack } from 'svelte';
+	import type { NumberFormat, Profile } from '../core/model/schema';
+	import { profileWeights, shapeOfYear } from '../core/plan/profile';
 	import { changedTotal, spread, type Change, type SpreadMethod } from '../core/plan/spread';
+	import { ApiError, get, post } from './api';
+	import { useCompany } from './company';
 	import Dialog from './Dialog.svelte';
 	import type { Edit } from './grid/edits.svelte';
 	import { exact, readFigure } from './format';
@@ -62,8 +65,42 @@
 		if (kind === 'to') return { kind, total: amount };
 		return kind === 'by' ? { kind, amount } : { kind, share: amount };
 	});
+	const company = useCompany();
+	const { calendar } = company;
+	let profiles: Profile[] = $state([]);
+	const PROFILE = '@profile/';
+	const periods = $derived((rows[0]?.cells ?? []).map((c) => calendar.parse(c.column)!));
+	const figures = $derived(rows.map((row) => row.cells.map((c) => c.value)));
+	onMount(async () => {
+		try {
+			({ profiles } = await get<{ profiles: Profile[] }>('profiles'));
+		} catch {
+			// Without them the other ways are there.
+		}
+	});
+	/** The year's shape of what stands in the cells: it can be kept. */
+	const own = $derived(shapeOfYear(figures, periods, calendar));
+	let keeping: string | null = $state(null);
+	let kept = $state('');
+	async function keep() {
+		if (!own || !keeping?.trim()) return;
+		try {
+			const profile = { code: null, name: keeping.trim(), weights: own };
+			const { code } = await post<{ code: string }>('profiles', profile);
+			profiles = [...profiles, { ...profile, code }];
+			kept = `“${profile.name}” is kept.`;
+			keeping = null;
+		} catch (e) {
+			kept = e instanceof ApiError ? e.message : 'The profile was not kept.';
+		}
+	}
 	const method: SpreadMethod | null = $derived.by(() => {
 		if (how === 'proportion' || how === 'evenly') return { kind: how };
+		if (how.startsWith(PROFILE)) {
+			const profile = profiles.find((p) => `${PROFILE}${p.code}` === how);
+			if (!profile) return null;
+			return { kind: 'weights', weights: profileWeights(figures, periods, profile.weights, calendar) };
+		}
 		return shape ? { kind: 'weights', weights: shape.flat().map((v) => v ?? 0) } : null;
 	});
 	const now = $derived(cells.reduce((s, c) => s + (c.value ?? 0), 0));
@@ -78,7 +115,7 @@
 	async function choose() {
 		shape = null;
 		shapeProblem = '';
-		if (how === 'proportion' || how === 'evenly') return;
+		if (how === 'proportion' || how === 'evenly' || how.startsWith(PROFILE)) return;
 		const asked = how;
 		try {
 			const found = await shapeOf(asked);
@@ -132,6 +169,7 @@
 				items={[
 					{ value: 'proportion', name: 'In proportion to what is there' },
 					{ value: 'evenly', name: 'Evenly' },
+					...profiles.map((p) => ({ value: `${PROFILE}${p.code}`, name: `By the profile ${p.name}` })),
 					...scenarios.map((s) => ({ value: s.code, name: `In the shape of ${s.name}` }))
 				]}
 			/>
@@ -148,6 +186,32 @@
 	{/if}
 	{#if result && !result.ok && result.evenly}
 		<button class="plain" type="button" onclick={() => (how = 'evenly')}>Spread evenly</button>
+	{/if}
+	{#if own && company.data.may['change driver models']}
+		<p class="keep">
+			{#if keeping === null}
+				<button class="plain" type="button" onclick={() => ((keeping = ''), (kept = ''))}
+					>Keep the shape of these months as a profile …</button
+				>
+			{:else}
+				<label
+					>Name of the profile
+					<input
+						class="field"
+						bind:value={keeping}
+						maxlength="80"
+						onkeydown={(e) => {
+							if (e.key !== 'Enter') return;
+							e.preventDefault();
+							void keep();
+						}}
+					/></label
+				>
+				<button class="plain" type="button" disabled={!keeping.trim()} onclick={keep}>Keep</button>
+				<button class="plain" type="button" onclick={() => (keeping = null)}>Do not keep</button>
+			{/if}
+			<span role="status">{kept}</span>
+		</p>
 	{/if}
 	<div class="cells">
 		<table>
@@ -207,6 +271,13 @@
 	}
 	.sum {
 		margin: 8px 0;
+	}
+	.keep {
+		display: flex;
+		gap: 12px;
+		align-items: center;
+		margin: 6px 0;
+		font-size: 12.5px;
 	}
 	.cells {
 		max-height: 300px;

@@ -181,6 +181,18 @@ export const CombinationRule = z.strictObject({
 });
 export type CombinationRule = z.infer<typeof CombinationRule>;
 
+/** A kept shape of the year: one weight a period, from the first of the fiscal year. Only their proportion counts. */
+export const Profile = z.strictObject({
+	code: Code,
+	name: z.string().trim().min(1).max(80),
+	weights: z
+		.array(z.number().min(0, 'a weight is not negative').max(1e9))
+		.min(1)
+		.max(60)
+		.refine((list) => list.some((w) => w > 0), 'at least one weight is more than 0')
+});
+export type Profile = z.infer<typeof Profile>;
+
 const AdjustmentScope = {
 	/** Lines of models, or accounts of the block `ledger`. */
 	lines: z

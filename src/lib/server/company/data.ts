@@ -4,6 +4,7 @@ import type {
 	Account,
 	AdjustmentDefinition,
 	CombinationRule,
+	Profile,
 	Company,
 	Department,
 	Dimension,
@@ -152,6 +153,8 @@ export interface CompanyData {
 	models: { code: string; rows: string[][] }[];
 	/** Which members may hold data together. */
 	rules: CombinationRule[];
+	/** Kept shapes of the year. */
+	profiles: Profile[];
 	scenarios: ScenarioRecord[];
 	entries: Entry[];
 	users: UserRecord[];

@@ -6,6 +6,7 @@ import {
 	AdjustmentDefinition,
 	AccountType,
 	CombinationRule,
+	Profile,
 	LEDGER_BLOCK,
 	ModelDefinition,
 	NumberFormat,
@@ -314,6 +315,7 @@ class FolderReader {
 			dimensions,
 			models: models.map((m) => ({ code: m.definition.code, rows: m.rows })),
 			rules,
+			profiles: this.profiles(),
 			scenarios,
 			entries,
 			users,
@@ -760,6 +762,18 @@ class FolderReader {
 			if (list.findIndex((r) => r.code === rule.code) < i)
 				this.faults.push({ file, column, message: `“${rule.code}” stands twice` });
 			for (const message of ruleFaults(rule, treeFor)) this.faults.push({ file, column, message });
+		});
+		return list;
+	}
+
+	private profiles(): Profile[] {
+		const file = 'profiles.json';
+		if (!this.files.has(file)) return [];
+		const list = this.json(file, z.array(Profile).max(200)) ?? [];
+		list.forEach((profile, i) => {
+			for (const key of ['code', 'name'] as const)
+				if (list.findIndex((p) => p[key] === profile[key]) < i)
+					this.faults.push({ file, column: `${i + 1}`, message: `“${profile[key]}” stands twice` });
 		});
 		return list;
 	}

@@ -9,6 +9,8 @@ import {
 	basisFromRow,
 	basisToRow,
 	readCompanyRow,
+	profileToRow,
+	readProfiles,
 	readRules,
 	readStructureRows,
 	ruleToRow,
@@ -144,6 +146,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 		for (const m of data.models)
 			await insert('model_row', numbered(m.rows.map((r) => ({ model: m.code, row: rowKey(r) }))));
 		await insert('combination_rule', data.rules.map(ruleToRow));
+		await insert('profile', data.profiles.map(profileToRow));
 		for (const [position, s] of data.scenarios.entries()) {
 			const { scenario } = s;
 			await trx('scenario').insert({
@@ -296,6 +299,7 @@ export async function readStored(db: Knex): Promise<CompanyData> {
 		dimensions: structure.dimensions,
 		models: await readModelRows(db),
 		rules: await readRules(db),
+		profiles: await readProfiles(db),
 		scenarios,
 		entries: ((await db('ledger_entry').orderBy('id')) as Record<string, never>[]).map((e) => ({
 			period: e.period,

@@ -72,6 +72,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			table(`models/${model.code}.rows.csv`, definition.dimensions, model.rows);
 	}
 	if (data.rules.length) files.set('combination-rules.json', json(data.rules));
+	if (data.profiles.length) files.set('profiles.json', json(data.profiles));
 	table(
 		'scenarios.csv',
 		[

@@ -353,5 +353,20 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '007_profiles',
+		async up(db) {
+			await db.schema.createTable('profile', (t) => {
+				t.text('code').primary();
+				t.text('name').notNullable();
+				// JSON: one weight a period of the year.
+				t.text('weights').notNullable();
+				t.integer('position').notNullable();
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -9,6 +9,7 @@ import type {
 	Company,
 	Department,
 	Dimension,
+	Profile,
 	Scenario
 } from '../../core/model/schema';
 import type { BasisEntry } from '../../core/plan/scenario';
@@ -64,6 +65,18 @@ export async function readRules(db: Knex): Promise<CombinationRule[]> {
 		code,
 		...(JSON.parse(content) as Omit<CombinationRule, 'code'>)
 	}));
+}
+
+export const profileToRow = ({ code, name, weights }: Profile, position: number) => ({
+	code,
+	name,
+	weights: JSON.stringify(weights),
+	position
+});
+/** Seasonal profiles in their order. */
+export async function readProfiles(db: Knex): Promise<Profile[]> {
+	const rows = (await db('profile').orderBy('position')) as { code: string; name: string; weights: string }[];
+	return rows.map(({ code, name, weights }) => ({ code, name, weights: JSON.parse(weights) as number[] }));
 }
 
 export interface AdjustmentRow {

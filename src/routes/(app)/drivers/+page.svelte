@@ -34,6 +34,7 @@
 	</div>
 	<div class="actions">
 		<Button size="xs" color="light" href={href('/drivers/members')}>Members</Button>
+		<Button size="xs" color="light" href={href('/drivers/profiles')}>Seasonal profiles</Button>
 		<Button size="xs" color="light" href={href('/drivers/combinations')}>Combination rules</Button>
 		{#if mayMake}<Button size="xs" onclick={() => (making = true)}>New driver model …</Button>{/if}
 	</div>
