@@ -116,6 +116,33 @@ describe('a rule that is switched on', () => {
 			}
 		]);
 	});
+	it('is left out of a set of rows when that is asked for, and said', async () => {
+		const rows = async () => (await db('model_row').where({ model: 'boat_sales' })).length;
+		const before = await rows();
+		const answer = await addRows(
+			db,
+			maren,
+			'boat_sales',
+			[
+				['tern-9', 'web', 'south'],
+				['tern-9', 'direct', 'baltic'],
+				['eider-10', 'dealer', 'lakes']
+			],
+			true
+		);
+		expect(answer).toEqual({
+			rows: 0,
+			blocked: 2,
+			rules: ['Dinghies are not sold on the web', 'Direct sales stay in Britain']
+		});
+		expect(await rows()).toBe(before);
+		const mixed = [
+			['tern-9', 'web', 'south'],
+			['sail-set', 'direct', 'islands']
+		];
+		expect(await addRows(db, maren, 'boat_sales', mixed, true)).toMatchObject({ rows: 1, blocked: 1 });
+		expect(await rows()).toBe(before + 1);
+	});
 	it('refuses rows of models and what adjustments would write', async () => {
 		expect((await refusal(addRows(db, maren, 'boat_sales', [['tern-9', 'web', 'south']]))).message).toMatch(
 			/“Dinghies are not sold on the web”/

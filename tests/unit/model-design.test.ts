@@ -359,8 +359,8 @@ describe('rows', () => {
 	it('are added blank in every scenario, and taken out while nothing is typed in them', async () => {
 		const before = totalOf(headOf(await view('boat_sales'), 'revenue'));
 		const row = ['sail-set', 'direct', 'islands'];
-		expect(await addRows(db, maren, 'boat_sales', [row, row])).toBe(1);
-		expect(await addRows(db, maren, 'boat_sales', [row])).toBe(0);
+		expect((await addRows(db, maren, 'boat_sales', [row, row])).rows).toBe(1);
+		expect((await addRows(db, maren, 'boat_sales', [row])).rows).toBe(0);
 		expect(totalOf(headOf(await view('boat_sales'), 'revenue'))).toBe(before);
 		const [line, key] = ['units', row.join('|')];
 		await saveModelCells(db, maren, BUDGET, 'boat_sales', [

@@ -1,6 +1,7 @@
 /** Tells open pages what has been saved and who else is there (server-sent events, WHATWG HTML 9.2). */
 import type { Knex } from 'knex';
 import type { User } from './auth/sessions';
+import { shownWith } from './rests-on';
 
 export interface Watch {
 	user: User;
@@ -42,10 +43,20 @@ function tellWhoIsThere(scenario: string): void {
 	}
 }
 
+/** The state of all that a page of a scenario shows: the company, the scenario, and those that it rests on. */
+function stateOf(
+	scenario: string,
+	all: ReadonlyMap<string, number>,
+	shown: ReadonlyMap<string, Set<string>>
+) {
+	const codes = [...(shown.get(scenario) ?? [scenario])].sort();
+	return ['', ...codes].map((code) => all.get(code) ?? 0).join('.');
+}
+
 /** A stream of what happens in a scenario, until the reader goes. The caller has asked whether the user may see it. */
 export async function watch(db: Knex, wanted: Watch): Promise<ReadableStream<Uint8Array>> {
 	known ??= await revisions(db);
-	const now = `${known.get('')}.${known.get(wanted.scenario) ?? 0}`;
+	const now = stateOf(wanted.scenario, known, await shownWith(db));
 	const encoder = new TextEncoder();
 	let watcher: Watcher;
 	let beat: ReturnType<typeof setInterval>;
@@ -89,10 +100,12 @@ export async function tellChanges(db: Knex, user: User, tab: string): Promise<vo
 	known = await revisions(db);
 	const changed = new Set([...known].flatMap(([code, n]) => (before.get(code) === n ? [] : [code])));
 	if (!changed.size) return;
+	const shown = await shownWith(db);
+	const touches = (scenario: string) => [...(shown.get(scenario) ?? [scenario])].some((c) => changed.has(c));
 	for (const w of watchers)
-		if (changed.has('') || changed.has(w.scenario))
+		if (changed.has('') || touches(w.scenario))
 			w.send('saved', {
-				now: `${known.get('')}.${known.get(w.scenario) ?? 0}`,
+				now: stateOf(w.scenario, known, shown),
 				by: w.tab === tab ? null : user.name
 			});
 }

@@ -120,29 +120,43 @@ export async function mustBeRows(
 
 /**
  * Adds rows to a model, in all scenarios that use it; they are blank there.
- * @returns how many were new
+ * @param leaveOut blocked combinations are left out; by default one of them refuses all
+ * @returns how many were new, and how many were left out by which rules
  */
 export async function addRows(
 	db: Knex,
 	user: User,
 	model: string,
-	wanted: readonly Coordinate[]
-): Promise<number> {
+	wanted: readonly Coordinate[],
+	leaveOut = false
+): Promise<{ rows: number; blocked: number; rules: string[] }> {
 	return db.transaction(async (trx) => {
 		const state = await companyState(trx);
 		mustMay(user, 'change driver models', state.structure.departments);
 		if (!(await trx('model').where({ code: model }).first('code'))) throw notFound(`The model “${model}”`);
 		const rows = await storedRows(trx, model);
 		const known = new Set(rows.map(rowKey));
-		const fresh = wanted.filter((r) => !known.has(rowKey(r)) && known.add(rowKey(r)));
-		if (!fresh.length) return 0;
+		const unknown = wanted.filter((r) => !known.has(rowKey(r)) && known.add(rowKey(r)));
+		const [form] = await definitionsInUse(trx, model);
+		const ruleOf = (row: Coordinate) =>
+			leaveOut && form && row.length === form.definition.dimensions.length
+				? state.blocking(membersAt(form.definition.dimensions, row))
+				: null;
+		const rules = new Set<string>();
+		const fresh = unknown.filter((row) => {
+			const rule = ruleOf(row);
+			if (rule) rules.add(rule.name);
+			return !rule;
+		});
+		const answer = { rows: fresh.length, blocked: unknown.length - fresh.length, rules: [...rules] };
+		if (!fresh.length) return answer;
 		await mustBeRows(trx, state, model, fresh);
 		await keepingLockedFigures(trx, user, [model], async () => {
 			await storeRows(trx, model, [...rows, ...fresh]);
 			await touchCompany(trx);
 		});
 		await noteRows(trx, user, model, '', fresh.map(rowKey).join('; '));
-		return fresh.length;
+		return answer;
 	});
 }
 

@@ -1,8 +1,6 @@
 /** Keeping scenarios: where they stand, who sees them, how far they reach; deleting them, and bringing them back. */
 import type { Knex } from 'knex';
 import { carrySeries } from '../core/plan/carry';
-import { foreignReferences } from '../core/plan/foreign';
-import type { ModelDefinition } from '../core/model/schema';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
@@ -10,6 +8,7 @@ import type { ListedScenario } from './company/data';
 import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { notFound, Refusal } from './refusal';
+import { readingOthers } from './rests-on';
 import {
 	ACTUALS,
 	getScenario,
@@ -45,18 +44,9 @@ async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map
 		add(round.scenario, `round ${round.name}`);
 	for (const s of list) if (s.follows !== null) add(s.follows, s.name);
 	for (const s of list) if (s.target !== null) add(s.target, `targets of ${s.name}`);
-	// Only definitions that speak of other scenarios are read, however many scenarios there are.
-	const speaking = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.whereLike('content', '%scenario(%')
-		.select('scenario', 'content')) as { scenario: string; content: string }[];
 	const names = new Map(list.map((s) => [s.code, s.name]));
-	for (const { scenario, content } of speaking) {
-		if (!names.has(scenario)) continue;
-		const definition = JSON.parse(content) as ModelDefinition;
-		const read = foreignReferences([{ definition, rows: [] }]).map((r) => r.scenario);
-		for (const other of new Set(read)) add(other, `formulas of ${names.get(scenario)}`);
-	}
+	for (const { scenario, others } of await readingOthers(db))
+		if (names.has(scenario)) for (const other of others) add(other, `formulas of ${names.get(scenario)}`);
 	return uses;
 }
 

@@ -200,6 +200,7 @@
 						class="field"
 						bind:value={keeping}
 						maxlength="80"
+						{@attach (node) => node.focus()}
 						onkeydown={(e) => {
 							if (e.key !== 'Enter') return;
 							e.preventDefault();

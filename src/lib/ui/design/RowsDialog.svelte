@@ -50,12 +50,17 @@
 		busy = true;
 		problem = '';
 		try {
-			const { rows: n } = await post<{ rows: number }>(`models/${model.code}/rows`, { action: 'add', rows });
-			ondone(
-				n
-					? `${n.toLocaleString('en-GB')} ${n === 1 ? 'row' : 'rows'} added, blank in every scenario.`
-					: 'All of these rows are there already.'
+			const answer = await post<{ rows: number; blocked: number; rules: string[] }>(
+				`models/${model.code}/rows`,
+				{ action: 'add', rows, leaveOut: true }
 			);
+			const many = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'row' : 'rows'}`;
+			const left = answer.blocked
+				? ` ${many(answer.blocked)} left out by the combination ${answer.rules.length === 1 ? 'rule' : 'rules'} ${answer.rules.map((r) => `“${r}”`).join(', ')}.`
+				: '';
+			if (answer.rows) ondone(`${many(answer.rows)} added, blank in every scenario.${left}`);
+			else if (left) problem = `Nothing was added.${left}`;
+			else ondone('All of these rows are there already.');
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'The rows were not added.';
 		} finally {
@@ -77,7 +82,10 @@
 	onaction={add}
 	{onclose}
 >
-	<p class="muted">Every combination of what is ticked; those that are there already stay as they are.</p>
+	<p class="muted">
+		Every combination of what is ticked; those that are there already stay as they are, and those that a
+		combination rule blocks are left out.
+	</p>
 	<div class="sides" style:--n={choices.length}>
 		{#each choices as c (c.code)}
 			{@const all = c.members.map((m) => m.code)}

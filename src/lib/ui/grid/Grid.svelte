@@ -583,6 +583,19 @@
 		const text = event.clipboardData?.getData('text/plain') ?? '';
 		if (!text) return;
 		event.preventDefault();
+		pasteText(text);
+	}
+	async function pasteFromMenu() {
+		scroller?.focus();
+		try {
+			const text = await navigator.clipboard.readText();
+			if (text) pasteText(text);
+			else onsay?.('There is nothing to paste.');
+		} catch {
+			onsay?.('The browser does not let this page paste by itself; press Ctrl+V.');
+		}
+	}
+	function pasteText(text: string) {
 		const block = readBlock(text);
 		const plan = planPaste(block, range, { rows: rows.length, columns: columns.length }, ({ r, c }) => {
 			const cell = cellAt(r, c);
@@ -691,6 +704,7 @@
 		if (edits) {
 			const any = placesOf(range).some((at) => writable(at));
 			changing.push(
+				{ label: 'Paste', keys: 'Ctrl+V', act: () => void pasteFromMenu() },
 				{ label: 'Fill right', keys: 'Ctrl+R', disabled: !any, act: () => fill('right') },
 				{ label: 'Fill down', keys: 'Ctrl+D', disabled: !any, act: () => fill('down') },
 				{ label: 'Clear', keys: 'Del', disabled: !any, act: clearRange }
@@ -1049,6 +1063,7 @@
 		box-shadow: inset 0 0 0 1px var(--green);
 	}
 	.head {
+		min-width: 100%;
 		position: sticky;
 		top: 0;
 		z-index: 3;
