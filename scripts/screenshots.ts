@@ -94,10 +94,18 @@ async function main() {
 			await (await p.named('tr', /^Dealer Sales/)).findElement(By.xpath('.//button[contains(., "More")]'))
 		).click();
 		await take('collect');
-		await p.chord(Key.CONTROL, 'k');
-		await p.keys('kayak');
-		await take('go-to');
-		await p.keys(Key.ESCAPE);
+		// Targets that ask for more than the departments plan.
+		await p.go(`${app.url}/plan/targets?scenario=fy28-budget&department=kelpwick&from=2027-04&to=2028-03`);
+		await p.click('main button', 'Make targets');
+		await (await p.cell('sales', 'revenue/target')).click();
+		await p.keys('6000000', Key.ENTER);
+		await p.click('button', /^Spread$/);
+		await p.says('.notice', /The target is saved/);
+		await (await p.cell('refit-yard', 'revenue/target')).click();
+		await p.keys('1150000', Key.ENTER);
+		await p.click('button', /^Spread$/);
+		await p.cellShows('refit-yard', 'revenue/target', '1,150,000');
+		await take('targets');
 		await p.signIn(app.url, at('tom.aldous'));
 		await (await p.cell('6240', '2027-05')).click();
 		await p.keys('2600', Key.TAB, '2700', Key.ENTER);

@@ -1207,6 +1207,7 @@
 		font-variant-numeric: tabular-nums;
 	}
 	.cell > :global(svg) {
+		display: inline-block;
 		vertical-align: middle;
 	}
 	.cell.action {
