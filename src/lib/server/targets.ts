@@ -11,7 +11,7 @@ import type { User } from './auth/sessions';
 import { notFound, Refusal } from './refusal';
 import { getScenario, listScenarios, mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
-import { editRight } from './submissions';
+import { editRight, type EditRight } from './submissions';
 
 /** The scenario that holds a scenario's targets, where there is one that the user may see. */
 export async function targetOf(
@@ -63,12 +63,17 @@ export async function readTargets(
 	const plans = { plan: await planOf(db, scenario), target: await planOf(db, target.code) };
 	const { departments } = structure;
 	const rows: TargetRow[] = [];
+	const rights = new Map<string, EditRight>();
 	for (const root of readableRoots(user, departments))
 		for (const d of departments.subtree(root.code)) {
 			const leaves = departments.leaves(d.code).map((l) => l.code);
 			const figures = (plan: Plan): Map<string, AccountSeries> => accountSeries(plan, leaves);
 			const [set, planned] = [figures(plans.target), figures(plans.plan)];
-			const { editable, reason } = await rightTo(db, user, target.code, leaves);
+			const { editable, reason } = await rightTo(leaves, async (leaf) => {
+				const own = rights.get(leaf) ?? (await editRight(db, user, target.code, leaf));
+				rights.set(leaf, own);
+				return own;
+			});
 			rows.push({
 				department: d.code,
 				name: d.name,
@@ -86,9 +91,9 @@ export async function readTargets(
 }
 
 /** A total can be typed where all the departments under it can. */
-async function rightTo(db: Knex, user: User, scenario: string, leaves: readonly string[]) {
+async function rightTo(leaves: readonly string[], rightOf: (leaf: string) => Promise<EditRight>) {
 	for (const leaf of leaves) {
-		const { editable, reason } = await editRight(db, user, scenario, leaf);
+		const { editable, reason } = await rightOf(leaf);
 		if (!editable) return { editable, reason };
 	}
 	return { editable: true, reason: '' };

@@ -35,6 +35,11 @@ export class LivePreview {
 		});
 	}
 
+	/** Makes the thread ready before anything is typed, so that the first answer does not wait for it. */
+	warm(scenario: string, version: unknown): void {
+		this.#newest.run(() => this.#thread.warm(scenario, version).catch(() => this.close()));
+	}
+
 	/** Ends the thread. */
 	close(): void {
 		this.#thread.close();

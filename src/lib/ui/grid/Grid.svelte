@@ -50,6 +50,8 @@
 		onspread?: (cells: { row: GridRow; column: GridColumn }[], value: number | null) => void;
 		/** What else can be done with a cell. */
 		menu?: (row: GridRow, column: GridColumn) => MenuItem[];
+		/** Somebody has come to the grid, and may type. */
+		onenter?: () => void;
 		/** Something worth saying: a paste that did not fit, a word that is no number. */
 		onsay?: (message: string) => void;
 	}
@@ -73,6 +75,7 @@
 		onfold,
 		onspread,
 		menu: moreMenu,
+		onenter,
 		onsay
 	}: Props = $props();
 
@@ -840,6 +843,7 @@
 		onfocus={() => {
 			focused = true;
 			leaving = false;
+			onenter?.();
 		}}
 		onblur={() => (focused = false)}
 	>

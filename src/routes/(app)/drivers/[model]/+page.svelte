@@ -598,6 +598,9 @@
 	{cell}
 	{calendar}
 	seeks
+	onenter={() => {
+		if (model.editable) preview.warm(selection.scenario, version);
+	}}
 	open={model.open}
 	figures={data.figures}
 	edits={model.editable ? edits : undefined}
