@@ -33,7 +33,7 @@
 </script>
 
 {#if members.length <= LISTED}
-	<select {value} onchange={(e) => onchange(e.currentTarget.value)}>
+	<select class="field choice" {value} onchange={(e) => onchange(e.currentTarget.value)}>
 		<option value="">all</option>
 		{#each members as m (m.code)}<option value={m.code}>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
 			>{/each}
@@ -41,6 +41,7 @@
 {:else}
 	<input
 		type="search"
+		class="field choice"
 		list="{id}-members"
 		placeholder="all {members.length.toLocaleString('en-GB')}"
 		value={name}
@@ -53,18 +54,7 @@
 {/if}
 
 <style>
-	select,
-	input {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding: 3px 26px 3px 8px;
-	}
 	input {
 		width: 180px;
-		padding-right: 8px;
 	}
 </style>

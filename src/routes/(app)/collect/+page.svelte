@@ -231,12 +231,6 @@
 {#if making}<OpenRound onclose={() => (making = false)} />{/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		margin-bottom: 8px;
-	}
 	.rounds {
 		display: flex;
 		gap: 16px;

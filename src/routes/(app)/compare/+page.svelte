@@ -262,16 +262,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-	}
 	.controls {
 		display: flex;
 		flex-wrap: wrap;
@@ -322,9 +312,5 @@
 	.spans [aria-pressed='true'] {
 		background: var(--green);
 		color: var(--on-green);
-	}
-	.hint {
-		padding-top: 6px;
-		font-size: 12px;
 	}
 </style>

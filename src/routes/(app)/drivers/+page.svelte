@@ -74,17 +74,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-		white-space: nowrap;
-	}
 	.models {
 		display: grid;
 		grid-template-columns: 1fr 1fr;

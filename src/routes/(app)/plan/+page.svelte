@@ -618,23 +618,13 @@
 />
 
 <style>
+	.top {
+		flex-wrap: wrap;
+	}
 	.beside {
 		display: flex;
 		gap: 8px;
 		margin-top: 4px;
-	}
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-		flex-wrap: wrap;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-		align-items: center;
 	}
 	.marks li {
 		display: grid;
@@ -652,9 +642,5 @@
 		color: var(--green);
 		text-decoration: underline;
 		text-underline-offset: 2px;
-	}
-	.hint {
-		padding-top: 6px;
-		font-size: 12px;
 	}
 </style>

@@ -563,7 +563,11 @@
 				{#if arrangement.where[key] !== undefined}
 					<label>
 						{a.code}
-						<select value={arrangement.where[key]} onchange={(e) => filter(key, e.currentTarget.value)}>
+						<select
+							class="field choice"
+							value={arrangement.where[key]}
+							onchange={(e) => filter(key, e.currentTarget.value)}
+						>
 							<option value="">all</option>
 							{#each a.values as value (value)}<option {value}>{value}</option>{/each}
 						</select>
@@ -678,13 +682,6 @@
 />
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-	}
 	.filters {
 		display: flex;
 		flex-wrap: wrap;
@@ -699,15 +696,6 @@
 		align-items: center;
 		color: var(--ink-2);
 	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding: 3px 26px 3px 8px;
-	}
 	.end {
 		display: flex;
 		gap: 14px;
@@ -721,9 +709,5 @@
 	.slanted {
 		color: var(--plum);
 		font-style: italic;
-	}
-	.hint {
-		padding-top: 6px;
-		font-size: 12px;
 	}
 </style>

@@ -95,13 +95,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 12px;
-	}
 	.rules {
 		display: grid;
 		gap: 12px;

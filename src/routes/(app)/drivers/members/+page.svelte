@@ -179,17 +179,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-		white-space: nowrap;
-	}
 	.tools {
 		display: flex;
 		justify-content: space-between;

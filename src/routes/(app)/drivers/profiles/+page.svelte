@@ -182,22 +182,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-		align-items: center;
-	}
-	.hint {
-		padding-top: 6px;
-		font-size: 12px;
-	}
 	form {
 		display: grid;
 		gap: 6px;

@@ -820,17 +820,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-	}
-	.actions {
-		display: flex;
-		gap: 8px;
-	}
 	.problem {
 		color: var(--clay);
 		font-weight: 600;

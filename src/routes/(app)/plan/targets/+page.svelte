@@ -227,7 +227,7 @@
 	<div class="actions">
 		{#if view?.target}
 			<label
-				>Line <select bind:value={line}>
+				>Line <select class="field choice" bind:value={line}>
 					<option value="">all</option>
 					{#each view.lines as l (l.account)}<option value={l.account}>{l.name}</option>{/each}
 				</select></label
@@ -287,35 +287,10 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-	}
-	.actions {
-		display: flex;
-		gap: 12px;
-		align-items: center;
-	}
 	.none {
 		display: grid;
 		justify-items: start;
 		gap: 10px;
 		max-width: 640px;
-	}
-	.hint {
-		padding-top: 6px;
-		font-size: 12px;
-	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding: 3px 26px 3px 8px;
 	}
 </style>

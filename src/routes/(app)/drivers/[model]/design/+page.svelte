@@ -387,18 +387,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: end;
-		gap: 16px;
-		margin-bottom: 10px;
-	}
-	.actions {
-		display: flex;
-		gap: 10px;
-		align-items: center;
-	}
 	.unsaved {
 		color: var(--plum);
 		font-weight: 600;
