@@ -14,8 +14,6 @@ afterAll(async () => {
 	await p?.close();
 	await app?.stop();
 });
-const fetched = <T>(path: string): Promise<T> =>
-	p.driver.executeScript(`return fetch('/api/v1/${path}').then((r) => r.json())`);
 const whole = (v: number) => {
 	const text = Math.abs(v).toLocaleString('en-GB', { maximumFractionDigits: 0 });
 	return text === '0' ? '–' : v < 0 ? `−${text}` : text;
@@ -29,7 +27,7 @@ describe('a second scenario', () => {
 		await choice.sendKeys('FY27 Budget');
 		type Plan = { rows: { account: string; cells: (number | null)[]; total: number | null }[] };
 		const of = async (scenario: string) =>
-			(await fetched<Plan>(`plan?scenario=${scenario}&${window}`)).rows.find((r) => r.account === '4010')!;
+			(await p.read<Plan>(`plan?scenario=${scenario}&${window}`)).rows.find((r) => r.account === '4010')!;
 		const [own, other] = [await of('fy27-forecast-6-6'), await of('fy27-budget')];
 		await p.cellShows('4010', '@beside/2027-02', whole(other.cells[0]!));
 		await p.cellShows('4010', '@beside/total', whole(other.total!));
@@ -63,7 +61,7 @@ describe('a second scenario', () => {
 			`models/boat_sales?scenario=${scenario}&from=2027-04&to=2027-09&open=units&where=product:eider-10,channel:dealer`;
 		type View = { rows: { key: string; cells: (number | null)[] }[] };
 		const of = async (scenario: string) =>
-			(await fetched<View>(path(scenario))).rows.find((r) => r.key === row)!.cells[0] ?? 0;
+			(await p.read<View>(path(scenario))).rows.find((r) => r.key === row)!.cells[0] ?? 0;
 		const [own, other] = [await of('fy28-budget'), await of('fy27-forecast-6-6')];
 		await p.cellShows(row, '@beside/2027-04', whole(own - other));
 		await (await p.cell(row, '2027-04')).click();

@@ -17,10 +17,8 @@ afterAll(async () => {
 	await app?.stop();
 });
 
-const fetched = <T>(path: string): Promise<T> =>
-	p.driver.executeScript(`return fetch('/api/v1/${path}').then((r) => r.json())`);
 const plan = async (department: string) =>
-	fetched<{ rows: { account: string; cells: (number | null)[] }[] }>(
+	p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
 		`plan?${BUDGET}&department=${department}&from=2027-04&to=2028-03`
 	);
 const account = async (department: string, code: string) =>
@@ -96,7 +94,7 @@ describe('a new product', () => {
 		await p.says('td', /Petrel 15/);
 		const after = (await account('kelpwick', '4010')) as number[];
 		const raw = async (product: string) => {
-			const view = await fetched<{ rows: { cells: (number | null)[] }[]; spans: unknown[] }>(
+			const view = await p.read<{ rows: { cells: (number | null)[] }[]; spans: unknown[] }>(
 				`models/boat_sales?${BUDGET}&from=2027-04&to=2028-03&lines=revenue&where=product:${product}&rows=line`
 			);
 			return view.rows[0].cells.slice(0, 12) as number[];

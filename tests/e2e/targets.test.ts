@@ -17,17 +17,15 @@ afterAll(async () => {
 	await p?.close();
 	await app?.stop();
 });
-const fetched = <T>(path: string): Promise<T> =>
-	p.driver.executeScript(`return fetch('/api/v1/${path}').then((r) => r.json())`);
 interface Targets {
 	target: { code: string } | null;
 	lines: { account: string }[];
 	rows: { department: string; cells: { target: number | null; plan: number | null }[] }[];
 }
-const targets = () => fetched<Targets>(`plan/targets?scenario=fy28-budget&${WINDOW}`);
+const targets = () => p.read<Targets>(`plan/targets?scenario=fy28-budget&${WINDOW}`);
 const under = async (scenario: string, department: string, account: string, window = WINDOW) =>
 	(
-		await fetched<{ rows: { department: string; account: string; cells: (number | null)[] }[] }>(
+		await p.read<{ rows: { department: string; account: string; cells: (number | null)[] }[] }>(
 			`plan/under?scenario=${scenario}&department=${department}&account=${account}&${window}`
 		)
 	).rows;

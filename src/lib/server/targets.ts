@@ -1,6 +1,6 @@
 /** Top-down targets beside the bottom-up plan. */
 import type { Knex } from 'knex';
-import { accountSeries, cellsOf, overTime, type AccountSeries } from '../core/compare/statement';
+import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
 import type { NumberFormat } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
@@ -33,7 +33,7 @@ export interface TargetRow {
 	leaf: boolean;
 	/** Line by line: what was set, and what is planned. */
 	cells: { target: Cell; plan: Cell }[];
-	/** Whether targets of the department can be typed; else why not. */
+	/** Whether targets can be typed: those of all departments under it; else why not. */
 	editable: boolean;
 	reason: string;
 }
@@ -60,43 +60,51 @@ export async function readTargets(
 	const target = await targetOf(db, user, scenario);
 	const lines = targetLines(structure.accounts);
 	if (!target) return { target, lines, rows: [], open: 0, last: -1 };
-	const plans = { plan: await planOf(db, scenario), target: await planOf(db, target.code) };
+	const [plan, set] = [await planOf(db, scenario), await planOf(db, target.code)];
 	const { departments } = structure;
-	const rows: TargetRow[] = [];
-	const rights = new Map<string, EditRight>();
-	for (const root of readableRoots(user, departments))
-		for (const d of departments.subtree(root.code)) {
-			const leaves = departments.leaves(d.code).map((l) => l.code);
-			const figures = (plan: Plan): Map<string, AccountSeries> => accountSeries(plan, leaves);
-			const [set, planned] = [figures(plans.target), figures(plans.plan)];
-			const { editable, reason } = await rightTo(leaves, async (leaf) => {
-				const own = rights.get(leaf) ?? (await editRight(db, user, target.code, leaf));
-				rights.set(leaf, own);
-				return own;
-			});
-			rows.push({
+	const roots = readableRoots(user, departments);
+	// Each department is read once; what is above it is the sum of those under it.
+	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
+	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
+		const figuresIn = (of: Plan): Cell[] => {
+			const series = accountSeries(of, [code]);
+			return lines.map(({ account }) => overTime(of, series.get(account)!, from, to));
+		};
+		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
+		leaves.set(code, {
+			figures: lines.map((_, i) => ({ target: targets[i], plan: planned[i] })),
+			right: await editRight(db, user, target.code, code)
+		});
+	}
+	const rows = roots.flatMap((root) =>
+		departments.subtree(root.code).map((d): TargetRow => {
+			const under = departments.leaves(d.code).map((l) => leaves.get(l.code)!);
+			const closed = under.find((l) => !l.right.editable);
+			return {
 				department: d.code,
 				name: d.name,
 				depth: departments.depth(d.code) - departments.depth(root.code),
 				leaf: departments.isLeaf(d.code),
-				cells: lines.map(({ account }) => ({
-					target: overTime(plans.target, set.get(account)!, from, to),
-					plan: overTime(plans.plan, planned.get(account)!, from, to)
+				cells: lines.map((_, i) => ({
+					target: sumOf(under.map((l) => l.figures[i].target)),
+					plan: sumOf(under.map((l) => l.figures[i].plan))
 				})),
-				editable,
-				reason
-			});
-		}
-	return { target, lines, rows, open: plans.target.open, last: plans.target.scenario.last };
+				editable: !closed,
+				reason: closed?.right.reason ?? ''
+			};
+		})
+	);
+	return { target, lines, rows, open: set.open, last: set.scenario.last };
 }
 
-/** A total can be typed where all the departments under it can. */
-async function rightTo(leaves: readonly string[], rightOf: (leaf: string) => Promise<EditRight>) {
-	for (const leaf of leaves) {
-		const { editable, reason } = await rightOf(leaf);
-		if (!editable) return { editable, reason };
+/** Blanks add nothing; of errors the first stands for all. */
+function sumOf(cells: readonly Cell[]): Cell {
+	let sum: number | null = null;
+	for (const cell of cells) {
+		if (typeof cell === 'string') return cell;
+		if (cell !== null) sum = (sum ?? 0) + cell;
 	}
-	return { editable: true, reason: '' };
+	return sum;
 }
 
 /** A leaf account in a leaf department, month by month. */
