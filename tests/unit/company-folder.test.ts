@@ -2,6 +2,7 @@
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { octoberFile, kelpwick } from '../../demo/generate';
 import { readFolder, saveFolder } from '../../src/lib/server/company/folder';
@@ -10,9 +11,11 @@ import { storeCompany } from '../../src/lib/server/company/store';
 import { writeCompany } from '../../src/lib/server/company/write';
 import { openDatabase } from '../../src/lib/server/db/connect';
 import { Refusal } from '../../src/lib/server/refusal';
-import { planOf } from '../../src/lib/server/scenarios';
+import { putProfile } from '../../src/lib/server/profiles';
+import { changeScenario } from '../../src/lib/server/scenario-list';
+import { copyScenario, planOf } from '../../src/lib/server/scenarios';
 import { departmentFigures } from '../../src/lib/server/submissions';
-import { contentOf, DEMO, loaded, PRAXIS } from '../support/company';
+import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
 
 describe.each([DEMO, PRAXIS])('%s', (folder) => {
 	const home = mkdtempSync(join(tmpdir(), 'folder-'));
@@ -59,6 +62,29 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		await db.destroy();
 		expect(existsSync(`${folder}.writing`)).toBe(false);
 	});
+});
+
+it('targets and seasonal profiles come out as they went in', async () => {
+	const home = mkdtempSync(join(tmpdir(), 'folder-'));
+	rmSync(home, { recursive: true });
+	const first = await loaded(DEMO);
+	const maren = await userOf(first, 'maren');
+	const targets = await copyScenario(first, maren, 'fy28-budget', 'FY28 targets', 'target');
+	await changeScenario(first, maren, 'fy28-budget', { target: targets });
+	const weights = [1, 2, 3, 4, 5, 6, 6, 5, 4, 3, 2, 1];
+	await putProfile(first, maren, { code: null, name: 'Summer', weights });
+	await saveFolder(first, home);
+	const data = readCompany(readFolder(home));
+	expect(data.profiles).toEqual([{ code: 'summer', name: 'Summer', weights }]);
+	expect(data.scenarios.find((s) => s.scenario.code === 'fy28-budget')!.scenario.target).toBe(targets);
+	const second = await loaded(home);
+	const figures = ['scenario', 'series', 'profile'];
+	const rows = async (db: Knex) =>
+		(await contentOf(db, figures)).replace(/\\"(revision|deleted)\\":[^,}]*/g, '');
+	expect(await rows(second)).toBe(await rows(first));
+	await first.destroy();
+	await second.destroy();
+	rmSync(home, { recursive: true, force: true });
 });
 
 it('the demo folder is what its generator makes', async () => {
@@ -168,6 +194,11 @@ describe('bad files', () => {
 			/scenarios\.csv:2:first: “2026-13” was found; a month such as 2026-10/
 		],
 		[
+			'scenarios.csv',
+			replace('yes,,,all,,,,', 'yes,,,all,,,b26,'),
+			/scenarios\.csv:2:target: “b26” is no other scenario/
+		],
+		[
 			'scenarios/f2/values.csv',
 			replace('visits,fee,', 'visits,income,'),
 			/“income” is calculated and takes no values/
@@ -207,6 +238,28 @@ describe('bad files', () => {
 		expect(faultsOf(file, change).join('\n')).toMatch(expected);
 	});
 
+	it('says which profile cannot be', () => {
+		const fault = (profiles: unknown) => {
+			const files = readFolder(PRAXIS);
+			files.set('profiles.json', JSON.stringify(profiles));
+			try {
+				readCompany(files);
+			} catch (e) {
+				return (e as Refusal).faults.map((f) => `${f.file}:${f.column}: ${f.message}`).join('\n');
+			}
+			return '';
+		};
+		const profile = { code: 'a', name: 'A', weights: Array<number>(12).fill(1) };
+		expect(fault([profile])).toBe('');
+		expect(fault([{ ...profile, weights: [1, -1] }])).toMatch(/profiles\.json.*not negative/);
+		expect(fault([{ ...profile, weights: Array<number>(12).fill(0) }])).toMatch(
+			/profiles\.json.*more than 0/
+		);
+		expect(fault([{ ...profile, weights: [1, 2] }])).toMatch(
+			/profiles\.json:1\.weights: there are 2 weights; 12/
+		);
+		expect(fault([profile, { ...profile, code: 'b' }])).toMatch(/profiles\.json:2: “A” stands twice/);
+	});
 	it('tells all faults at once', () => {
 		const files = readFolder(PRAXIS);
 		files.set('users.csv', files.get('users.csv')!.replace('analyst', 'boss'));

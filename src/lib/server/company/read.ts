@@ -315,7 +315,7 @@ class FolderReader {
 			dimensions,
 			models: models.map((m) => ({ code: m.definition.code, rows: m.rows })),
 			rules,
-			profiles: this.profiles(),
+			profiles: this.profiles(calendar.periodsPerYear),
 			scenarios,
 			entries,
 			users,
@@ -766,11 +766,17 @@ class FolderReader {
 		return list;
 	}
 
-	private profiles(): Profile[] {
+	private profiles(perYear: number): Profile[] {
 		const file = 'profiles.json';
 		if (!this.files.has(file)) return [];
 		const list = this.json(file, z.array(Profile).max(200)) ?? [];
 		list.forEach((profile, i) => {
+			if (profile.weights.length !== perYear)
+				this.faults.push({
+					file,
+					column: `${i + 1}.weights`,
+					message: `there are ${profile.weights.length} weights; ${perYear} are needed, one a period of the year`
+				});
 			for (const key of ['code', 'name'] as const)
 				if (list.findIndex((p) => p[key] === profile[key]) < i)
 					this.faults.push({ file, column: `${i + 1}`, message: `“${profile[key]}” stands twice` });
