@@ -219,6 +219,43 @@ const API: Record<string, Request[]> = {
 		}
 	],
 	'profiles/[code]': [{ method: 'DELETE', path: 'profiles/none', open: ['analyst'], status: 404 }],
+	'plan/parts': [
+		{ method: 'GET', path: `plan/parts?${S}&department=sales&${W}`, open: COMPANY, status: 200 },
+		{
+			method: 'GET',
+			path: `plan/parts?${S}&department=dealer-sales&accounts=6240&${W}`,
+			open: ALL,
+			status: 200
+		}
+	],
+	'plan/preview': [
+		{
+			method: 'POST',
+			path: 'plan/preview',
+			body: {
+				scenario: 'fy28-budget',
+				from: 2027 * 12 + 3,
+				to: 2027 * 12 + 14,
+				edits: [{ account: '6240', department: 'dealer-sales', period: 2027 * 12 + 3, value: 1 }],
+				shown: [{ department: 'dealer-sales', accounts: null }]
+			},
+			open: ALL,
+			status: 200
+		},
+		{
+			method: 'POST',
+			path: 'plan/preview',
+			body: {
+				scenario: 'fy28-budget',
+				from: 2027 * 12 + 3,
+				to: 2027 * 12 + 14,
+				edits: [],
+				shown: [{ department: 'rigging', accounts: null }]
+			},
+			open: COMPANY,
+			status: 200
+		}
+	],
 	'plan/under': [
 		{
 			method: 'GET',

@@ -10,7 +10,8 @@ import { shownWith } from '../../src/lib/server/rests-on';
 import { saveCells } from '../../src/lib/server/save-cells';
 import { changeScenario, deleteScenario, scenarioEntries } from '../../src/lib/server/scenario-list';
 import { copyScenario, planOf, scenarioModels } from '../../src/lib/server/scenarios';
-import { readTargets, readUnder } from '../../src/lib/server/targets';
+import { readTargets } from '../../src/lib/server/targets';
+import { readUnder } from '../../src/lib/server/plan-parts';
 import { DEMO, loaded, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

@@ -1,12 +1,10 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
 import { firstOpen } from '../core/plan/assemble';
-import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
-import type { Cell } from '../core/engine/values';
-import { LEDGER_BLOCK, type Account, type Basis } from '../core/model/schema';
+import { LEDGER_BLOCK, type Basis } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
-import { quartersOf } from '../core/calendar/spans';
-import type { Origin, Plan } from '../core/plan/scenario';
+import { planRows, type PlanRow } from '../core/plan/plan-rows';
+import type { Plan } from '../core/plan/scenario';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type SavedAs } from './cells';
@@ -17,31 +15,7 @@ import { Refusal } from './refusal';
 import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 import { targetOf } from './targets';
-import { editRight, markDrafting, type EditRight } from './submissions';
-
-export interface PlanRow {
-	account: string;
-	name: string;
-	parent: string | null;
-	depth: number;
-	type: Account['type'];
-	format: Account['format'];
-	leaf: boolean;
-	/** Whether a total of months is their sum. */
-	sums: boolean;
-	cells: Cell[];
-	/** Quarters of the window, as far as they lie in it. */
-	quarters: Cell[];
-	total: Cell;
-	lastYear: Cell;
-	/** What was set top-down for the window; blank without a target. */
-	target: Cell;
-	/** What the window comes to without what is typed over bases; leaf department and account with a basis only. */
-	basisTotal: Cell;
-	/** Leaf department and leaf account only: what was typed, by month. */
-	typed: (number | null)[] | null;
-	origin: Origin | null;
-}
+import { editRight, editRights, markDrafting, type EditRight } from './submissions';
 
 export interface DepartmentPlan {
 	rows: PlanRow[];
@@ -50,6 +24,8 @@ export interface DepartmentPlan {
 	/** Last month that can be planned. */
 	last: number;
 	right: EditRight;
+	/** Whether this user may plan it, or a department under it. */
+	plans: boolean;
 	/** The scenario that holds the targets. */
 	target: { code: string; name: string } | null;
 	/** Cells whose value is an error. */
@@ -60,12 +36,6 @@ export interface DepartmentPlan {
 	marks: CellMark[];
 	/** Whether others may be chosen. */
 	choosesDrivers: boolean;
-}
-
-/** The accounts that are planned, parents first: everything but balance accounts. */
-export function plannedAccounts(plan: Plan): Account[] {
-	const { accounts } = plan.structure;
-	return accounts.roots.filter((r) => !isBalance(r.type)).flatMap((r) => accounts.subtree(r.code));
 }
 
 export async function readDepartmentPlan(
@@ -80,69 +50,29 @@ export async function readDepartmentPlan(
 	mustRead(user, department, structure.departments);
 	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
-	const { accounts, departments } = structure;
-	const leaves = departments.leaves(department).map((d) => d.code);
-	const series = accountSeries(plan, leaves);
 	const target = await targetOf(db, user, scenario);
 	const set = target && (await planOf(db, target.code));
-	const setSeries = set && accountSeries(set, leaves);
-	const single = departments.isLeaf(department);
-	let errors = 0;
-	const quarters = quartersOf(structure.calendar, { from, to });
-	const rows = plannedAccounts(plan).map((account): PlanRow => {
-		const s = series.get(account.code)!;
-		const leaf = accounts.isLeaf(account.code);
-		const cells = cellsOf(plan, s, from, to);
-		errors += cells.filter((c) => typeof c === 'string').length;
-		return {
-			account: account.code,
-			name: account.name,
-			parent: account.parent,
-			depth: accounts.depth(account.code),
-			type: account.type,
-			format: account.format,
-			leaf,
-			sums: account.rollup === 'sum',
-			cells,
-			quarters: quarters.map((q) => overTime(plan, s, q.from, q.to)),
-			total: overTime(plan, s, from, to),
-			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
-			lastYear: overTime(plan, s, from - 12, to - 12),
-			target: set && setSeries ? overTime(set, setSeries.get(account.code)!, from, to) : null,
-			typed: single && leaf ? typedCells(plan, account.code, department, from, to) : null,
-			origin: single && leaf ? plan.origin(account.code, department) : null
-		};
+	const rightTo = await editRights(db, user, scenario);
+	const rows = planRows(plan, {
+		department,
+		window: { from, to },
+		target: set,
+		mayPlan: (d) => rightTo(d).editable
 	});
 	return {
 		rows,
 		open: plan.open,
 		last: plan.scenario.last,
 		target,
-		right: await editRight(db, user, scenario, department),
-		errors,
-		marks: single ? await marksIn(db, scenario, LEDGER_BLOCK, department) : [],
+		right: rightTo(department),
+		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
+		errors: rows.reduce((n, r) => n + r.cells.filter((c) => typeof c === 'string').length, 0),
+		marks: structure.departments.isLeaf(department)
+			? await marksIn(db, scenario, LEDGER_BLOCK, department)
+			: [],
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)
 	};
-}
-
-/** The window's total with the basis's own figure in every month that is typed over; null without a basis. */
-function basisTotal(
-	plan: Plan,
-	account: Account,
-	department: string,
-	cells: readonly Cell[],
-	from: number
-): Cell {
-	const origin = plan.origin(account.code, department);
-	if (account.rollup !== 'sum' || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
-	let total = 0;
-	for (const [i, cell] of cells.entries()) {
-		const value = from + i < plan.open ? cell : plan.basisCell(account.code, department, from + i);
-		if (typeof value === 'string') return value;
-		total += value ?? 0;
-	}
-	return total;
 }
 
 /** All lines that can be read from an account; for those who may not see driver models only those in use. */
@@ -161,25 +91,14 @@ function driversOf(plan: Plan, user: User, rows: readonly PlanRow[]): Department
 	return all.filter((d) => used.has(d.code));
 }
 
-function typedCells(
-	plan: Plan,
-	account: string,
-	department: string,
-	from: number,
-	to: number
-): (number | null)[] {
-	return Array.from({ length: to - from + 1 }, (_, i) => {
-		const p = from + i;
-		const cell = p < plan.open ? null : plan.typed(account, department, p);
-		return typeof cell === 'number' ? cell : null;
-	});
-}
-
 export interface PlanEdit {
 	account: string;
 	period: number;
 	before: number | null;
 	value: number | null;
+}
+export interface DepartmentEdit extends PlanEdit {
+	department: string;
 }
 
 async function mustEdit(db: Knex, user: User, scenario: string, department: string): Promise<EditRight> {
@@ -193,16 +112,38 @@ async function mustEdit(db: Knex, user: User, scenario: string, department: stri
 }
 
 /** Saves typed cells of one department; answers how many changed. */
-export async function savePlanCells(
+export const savePlanCells = (
 	db: Knex,
 	user: User,
 	scenario: string,
 	department: string,
 	edits: readonly PlanEdit[],
+	as?: SavedAs
+): Promise<number> =>
+	saveInDepartments(
+		db,
+		user,
+		scenario,
+		edits.map((e) => ({ ...e, department })),
+		as
+	);
+
+/**
+ * Saves typed cells of several departments, all or none; answers how many changed.
+ * @throws Refusal 403, 404 for a department that may not be edited, 422 for a cell that takes no plan, 409 with the
+ * cells that somebody else has changed
+ */
+export async function saveInDepartments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	edits: readonly DepartmentEdit[],
 	as: SavedAs = { kind: 'plan', batch: newBatch() }
 ): Promise<number> {
 	return db.transaction(async (trx) => {
-		const right = await mustEdit(trx, user, scenario, department);
+		const rights = new Map<string, EditRight>();
+		for (const { department } of edits)
+			if (!rights.has(department)) rights.set(department, await mustEdit(trx, user, scenario, department));
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
 		const own = await writableScenario(trx, scenario);
@@ -224,18 +165,16 @@ export async function savePlanCells(
 			trx,
 			scenario,
 			state.calendar,
-			edits.map((e) => ({
+			edits.map(({ account, department, ...e }) => ({
 				block: LEDGER_BLOCK,
-				line: e.account,
+				line: account,
 				row: department,
-				period: e.period,
-				before: e.before,
-				value: e.value
+				...e
 			})),
 			user.email,
 			as
 		);
-		if (count) await markDrafting(trx, user, right, department);
+		if (count) for (const [department, right] of rights) await markDrafting(trx, user, right, department);
 		return count;
 	});
 }

@@ -6,7 +6,7 @@ import type { Account } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
-import { plannedAccounts } from './department-plan';
+import { plannedAccounts } from '../core/plan/plan-rows';
 import { mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
 

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import type { User } from './auth/sessions';
 import type { CellEdit, SavedAs } from './cells';
-import { savePlanCells } from './department-plan';
+import { saveInDepartments } from './department-plan';
 import { saveModelCells } from './models';
 
 /**
@@ -17,26 +17,23 @@ export async function saveCells(
 	edits: readonly CellEdit[],
 	as: SavedAs
 ): Promise<number> {
-	const groups = new Map<string, CellEdit[]>();
+	const blocks = new Map<string, CellEdit[]>();
 	for (const e of edits) {
-		const key = e.block === LEDGER_BLOCK ? `${e.block}/${e.row}` : e.block;
-		const list = groups.get(key);
+		const list = blocks.get(e.block);
 		if (list) list.push(e);
-		else groups.set(key, [e]);
+		else blocks.set(e.block, [e]);
 	}
 	let saved = 0;
-	for (const list of groups.values()) {
-		const { block, row } = list[0];
-		if (block === LEDGER_BLOCK)
-			saved += await savePlanCells(
-				trx,
-				user,
-				scenario,
-				row,
-				list.map(({ line, ...e }) => ({ ...e, account: line })),
-				as
-			);
-		else saved += await saveModelCells(trx, user, scenario, block, list, as);
-	}
+	for (const [block, list] of blocks)
+		saved +=
+			block === LEDGER_BLOCK
+				? await saveInDepartments(
+						trx,
+						user,
+						scenario,
+						list.map(({ line, row, ...e }) => ({ ...e, account: line, department: row })),
+						as
+					)
+				: await saveModelCells(trx, user, scenario, block, list, as);
 	return saved;
 }

@@ -205,6 +205,9 @@ const AT_ONCE = 250_000_000;
 /** A request waits so long for a calculation; then it is told to come again. */
 const PATIENCE_MS = 600;
 
+/** Whether trying something in it keeps nobody waiting. */
+export const calculatesAtOnce = ({ calculation }: Plan): boolean => calculation.cost <= AT_ONCE;
+
 interface Running {
 	result: Promise<Kept>;
 	/** Ends it. */
@@ -224,7 +227,7 @@ async function calculated(
 ): Promise<Kept> {
 	const plan = orRefuse(data, () => buildScenario(state.structure, data));
 	const { calculation } = plan;
-	if (calculation.cost <= AT_ONCE) {
+	if (calculatesAtOnce(plan)) {
 		calculation.calculate();
 		return keep(plan);
 	}

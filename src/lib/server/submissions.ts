@@ -41,35 +41,47 @@ const STATE_REASON: Partial<Record<SubmissionState, string>> = {
 	approved: 'This plan is approved. A reviewer can reopen it with a reason.'
 };
 
-/** Whether a user may write a department's plan in a scenario, and if not, why. */
-export async function editRight(
+/** Whether and why not the user may edit departments of a scenario; everything is read once. */
+export async function editRights(
 	db: Knex,
 	user: User,
-	scenarioCode: string,
-	department: string
-): Promise<EditRight> {
-	const { structure } = await companyState(db);
+	scenarioCode: string
+): Promise<(department: string) => EditRight> {
+	const { departments } = (await companyState(db)).structure;
 	const scenario = await getScenario(db, scenarioCode);
-	const row = (await db('submission')
+	const rows = (await db('submission')
 		.join('round', 'round.code', 'submission.round')
-		.where({ 'round.scenario': scenarioCode, department })
-		.orderBy('round.position', 'desc')
-		.first('submission.*')) as SubmissionRow | undefined;
-	const submission = row ? { round: row.round, state: row.state, due: row.due } : null;
-	const no = (reason: string): EditRight => ({ editable: false, reason, submission });
-	if (scenario.kind === 'actuals') return no('Actuals come from the ledger and are not typed.');
-	if (!structure.departments.isLeaf(department))
-		return no('This is the sum of several departments. Open one of them to plan in it.');
-	if (scenario.locked) return no(`“${scenario.name}” is locked.`);
-	if (user.role !== 'analyst' && user.role !== 'contributor')
-		return no('Your role reads figures; it does not plan them.');
-	if (!mayRead(user, department, structure.departments)) return no('This is not your department.');
-	if (submission && !isEditable(submission.state))
-		return no(STATE_REASON[submission.state] ?? 'This plan cannot be changed now.');
-	if (!submission && user.role === 'contributor')
-		return no('No round is open for this department in this scenario.');
-	return { editable: true, reason: '', submission };
+		.where({ 'round.scenario': scenarioCode })
+		.orderBy('round.position')
+		.select('submission.*')) as SubmissionRow[];
+	// Of several rounds the last one counts.
+	const submissions = new Map(rows.map((r) => [r.department, r]));
+	return (department) => {
+		const row = submissions.get(department);
+		const submission = row ? { round: row.round, state: row.state, due: row.due } : null;
+		const no = (reason: string): EditRight => ({ editable: false, reason, submission });
+		if (scenario.kind === 'actuals') return no('Actuals come from the ledger and are not typed.');
+		if (!departments.isLeaf(department))
+			return no('This is the sum of several departments. Open one of them to plan in it.');
+		if (scenario.locked) return no(`“${scenario.name}” is locked.`);
+		if (user.role !== 'analyst' && user.role !== 'contributor')
+			return no('Your role reads figures; it does not plan them.');
+		if (!mayRead(user, department, departments)) return no('This is not your department.');
+		if (submission && !isEditable(submission.state))
+			return no(STATE_REASON[submission.state] ?? 'This plan cannot be changed now.');
+		if (!submission && user.role === 'contributor')
+			return no('No round is open for this department in this scenario.');
+		return { editable: true, reason: '', submission };
+	};
 }
+
+/** Whether and why not the user may edit one department of a scenario. */
+export const editRight = async (
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string
+): Promise<EditRight> => (await editRights(db, user, scenario))(department);
 
 /** Notes that somebody has begun to write: not started and returned become drafting. */
 export async function markDrafting(

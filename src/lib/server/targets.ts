@@ -1,17 +1,14 @@
 /** Top-down targets beside the bottom-up plan. */
 import type { Knex } from 'knex';
-import { accountSeries, cellsOf, overTime } from '../core/compare/statement';
+import { accountSeries, overTime } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
-import type { NumberFormat } from '../core/model/schema';
-import { isBalance } from '../core/model/sign';
 import { targetLines, type TargetLine } from '../core/plan/targets';
 import type { Plan } from '../core/plan/scenario';
-import { maySeeScenario, mustRead, readableRoots } from './auth/policy';
+import { maySeeScenario, readableRoots } from './auth/policy';
 import type { User } from './auth/sessions';
-import { notFound, Refusal } from './refusal';
 import { getScenario, listScenarios, mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
-import { editRight, type EditRight } from './submissions';
+import { editRights, type EditRight } from './submissions';
 
 /** The scenario that holds a scenario's targets, where there is one that the user may see. */
 export async function targetOf(
@@ -64,6 +61,7 @@ export async function readTargets(
 	const { departments } = structure;
 	const roots = readableRoots(user, departments);
 	// Each department is read once; what is above it is the sum of those under it.
+	const rightTo = await editRights(db, user, target.code);
 	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {
@@ -73,7 +71,7 @@ export async function readTargets(
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
 		leaves.set(code, {
 			figures: lines.map((_, i) => ({ target: targets[i], plan: planned[i] })),
-			right: await editRight(db, user, target.code, code)
+			right: rightTo(code)
 		});
 	}
 	const rows = roots.flatMap((root) =>
@@ -105,45 +103,4 @@ function sumOf(cells: readonly Cell[]): Cell {
 		if (cell !== null) sum = (sum ?? 0) + cell;
 	}
 	return sum;
-}
-
-/** A leaf account in a leaf department, month by month. */
-export interface UnderRow {
-	account: string;
-	department: string;
-	name: string;
-	format: NumberFormat;
-	cells: Cell[];
-	/** What is typed there. */
-	typed: (number | null)[];
-}
-
-/** What a total of accounts and departments is made of, cell by cell: what it can be spread into. */
-export async function readUnder(
-	db: Knex,
-	user: User,
-	query: { scenario: string; department: string; account: string; from: number; to: number }
-): Promise<UnderRow[]> {
-	const { scenario, department, account, from, to } = query;
-	const { accounts, departments } = (await companyState(db)).structure;
-	mustRead(user, department, departments);
-	await mustSee(db, user, scenario);
-	const own = accounts.get(account);
-	if (!own) throw notFound(`The account “${account}”`);
-	if (isBalance(own.type)) throw new Refusal(422, `“${own.name}” is a balance and is not planned.`);
-	const plan = await planOf(db, scenario);
-	return departments.leaves(department).flatMap((d) => {
-		const series = accountSeries(plan, [d.code], account);
-		return accounts.leaves(account).map((a): UnderRow => ({
-			account: a.code,
-			department: d.code,
-			name: `${d.name}, ${a.name}`,
-			format: a.format,
-			cells: cellsOf(plan, series.get(a.code)!, from, to),
-			typed: Array.from({ length: to - from + 1 }, (_, i) => {
-				const cell = from + i < plan.open ? null : plan.typed(a.code, d.code, from + i);
-				return typeof cell === 'number' ? cell : null;
-			})
-		}));
-	});
 }

@@ -5,7 +5,7 @@ import { LEDGER_BLOCK } from '../core/model/schema';
 import { treeOf } from '../core/plan/structure';
 import { mustMay, may } from './auth/policy';
 import type { User } from './auth/sessions';
-import { plannedAccounts } from './department-plan';
+import { plannedAccounts } from '../core/plan/plan-rows';
 import { mustSee, planOf, storedAdjustments } from './scenarios';
 import { companyState } from './structure';
 

@@ -6,6 +6,7 @@
 	import CellNotes from './CellNotes.svelte';
 	import { useCompany } from './company';
 	import { day, exact, moment } from './format';
+	import { trail } from './trail.svelte';
 	import { sheet, type Opened } from './sheet.svelte';
 
 	const company = useCompany();
@@ -71,6 +72,11 @@
 		const value = view?.trace.value;
 		return (kind === 'typed' || kind === 'input') && typeof value === 'number' ? value : null;
 	});
+	/** From the figure that was opened first to the one that is open, on its own page. */
+	async function go(ref: FigureRef, scenario: string) {
+		const from = await post<FigureView>('trace', { scenario, ref: sheet.stack[0].ref });
+		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
+	}
 	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;
 </script>
 
@@ -113,6 +119,14 @@
 			<p class="muted">{view.place}</p>
 			<p class="muted">{view.scenarioName}</p>
 			<p class="big">{exact(t.value, t.format)}</p>
+			{#if sheet.stack.length > 1}
+				{@const scenario = sheet.current.scenario}
+				<p>
+					<button class="plain" onclick={() => go(t.ref, scenario)}
+						>Go to it{t.ref.kind === 'line' ? ' in its driver model' : ' in the plan'}</button
+					>
+				</p>
+			{/if}
 			<div class="tabs" role="tablist">
 				<button role="tab" aria-selected={tab === 'trace'} onclick={() => (tab = 'trace')}>Trace</button>
 				{#if cell}<button role="tab" aria-selected={tab === 'notes'} onclick={() => (tab = 'notes')}

@@ -177,10 +177,11 @@
 	</div>
 	{#if hint}<p class="hint">{hint}</p>{/if}
 	{#if total !== null && values}
+		{@const count = cells.filter((c) => !c.held).length}
 		<p class="sum">
 			<b>{figure(now)} → {figure(values.reduce((a, b) => a + b, 0))}</b>
 			<span class="muted"
-				>over {cells.filter((c) => !c.held).length.toLocaleString('en-GB')} cells. Press a cell to hold it.</span
+				>over {count === 1 ? 'one cell' : `${count.toLocaleString('en-GB')} cells`}. Press a cell to hold it.</span
 			>
 		</p>
 	{/if}

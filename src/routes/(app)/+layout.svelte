@@ -8,6 +8,7 @@
 	import { notices } from '$lib/ui/notices.svelte';
 	import Rail from '$lib/ui/Rail.svelte';
 	import SelectionBar from '$lib/ui/SelectionBar.svelte';
+	import { trail } from '$lib/ui/trail.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import { userStyle } from '$lib/ui/user-style.svelte';
 	import SideSheet from '$lib/ui/SideSheet.svelte';
@@ -25,6 +26,7 @@
 
 	// A figure of another page or selection would mislead.
 	afterNavigate(({ from, to }) => {
+		trail.arrived(to?.url.pathname ?? '');
 		if (
 			from?.url.pathname !== to?.url.pathname ||
 			from?.url.searchParams.get('scenario') !== to?.url.searchParams.get('scenario')
@@ -35,6 +37,9 @@
 	function onkeydown(event: KeyboardEvent) {
 		if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
 			going = true;
+			event.preventDefault();
+		} else if (event.altKey && event.key === 'Backspace' && trail.last) {
+			void trail.back();
 			event.preventDefault();
 		} else if (event.key === 'Escape' && sheet.current && !going && !document.querySelector('dialog[open]'))
 			sheet.close();
@@ -49,7 +54,15 @@
 	<div class="work">
 		<SelectionBar ongoto={() => (going = true)} />
 		<div class="stage">
-			<main>{@render children()}</main>
+			<main>
+				{#if trail.last}
+					<p class="trail">
+						<button class="plain" onclick={() => trail.back()}>← Back to {trail.last.name}</button>
+						<kbd>Alt+Backspace</kbd>
+					</p>
+				{/if}
+				{@render children()}
+			</main>
 			<SideSheet />
 		</div>
 	</div>
@@ -98,6 +111,9 @@
 		flex-direction: column;
 		padding: 14px 18px 10px;
 		overflow: auto;
+	}
+	.trail {
+		margin: -6px 0 6px;
 	}
 	.notices {
 		position: fixed;

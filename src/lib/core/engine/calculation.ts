@@ -66,7 +66,7 @@ export class Calculation {
 		const names = path
 			.map((n) => this.network.nameOf(nodes[n].target))
 			.filter((name, i, all) => name !== null && name !== all[i - 1]);
-		if (names.length === 1) names.push(names[0]);
+		if (names.length === 1 || names[0] !== names.at(-1)) names.push(names[0]);
 		const first = path.map((n) => lines[nodes[n].target]).find((l) => !isHelper(l.code)) ?? lines[0];
 		return new ModelError(
 			first.block,

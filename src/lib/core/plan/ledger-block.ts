@@ -42,7 +42,9 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 				if (typeof cell === 'number') setCell(values, r, t, cell);
 			}
 		}
-	if (typed.length)
+	// Also where nothing is typed yet: so that it can be tried what typing would give.
+	const planned = !isBalance(account.type);
+	if (planned)
 		lines.push({
 			code: typedLine(account.code),
 			additive: true,
@@ -53,31 +55,25 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 		lines.push({ code: postedLine(account.code), additive: true, inflows: specs });
 	}
 	const rules: RuleSpec[] = [];
-	if (!isBalance(account.type)) {
-		const typedRows = new Set(typed.map((s) => s.row));
-		// Departments with the same basis share one rule.
-		const shared = new Map<string, { rows: number[]; expr: Expr }>();
-		const under = new Map<string, { rows: number[]; expr: Expr }>();
-		const share = (by: typeof shared, row: number, expr: Expr) => {
-			const rule = by.get(print(expr));
-			if (rule) rule.rows.push(row);
-			else by.set(print(expr), { rows: [row], expr });
-		};
+	if (planned) {
+		// Departments with the same basis share rules; others must not, or they would seem to need each other's.
+		const shared = new Map<string, { rows: number[]; basis: Expr | null }>();
 		structure.departmentRows.forEach((department, row) => {
 			const basis = parts.expr(department.code);
-			const own = typedRows.has(department.code) ? ref(typedLine(account.code)) : null;
-			const over = own && basis;
-			if (over) share(under, row, basis);
-			const expr = over ? call('coalesce', own, ref(basisLine(account.code))) : (own ?? basis);
-			if (expr) share(shared, row, expr);
+			const key = basis ? print(basis) : '';
+			const rule = shared.get(key);
+			if (rule) rule.rows.push(row);
+			else shared.set(key, { rows: [row], basis });
 		});
-		if (under.size)
-			lines.push({
-				code: basisLine(account.code),
-				additive: account.type !== 'rate',
-				rules: [...under.values()].map((rule) => ({ ...rule, from: axis.open }))
-			});
-		for (const rule of shared.values()) rules.push({ ...rule, from: axis.open });
+		const own = ref(typedLine(account.code));
+		const over = call('coalesce', own, ref(basisLine(account.code)));
+		const based: RuleSpec[] = [];
+		for (const { rows, basis } of shared.values()) {
+			if (basis) based.push({ rows, expr: basis, from: axis.open });
+			rules.push({ rows, expr: basis ? over : own, from: axis.open });
+		}
+		if (based.length)
+			lines.push({ code: basisLine(account.code), additive: account.type !== 'rate', rules: based });
 	}
 	// Not additive over departments where it is a rate.
 	lines.push({ code: account.code, additive: account.type !== 'rate', seed: values, rules });

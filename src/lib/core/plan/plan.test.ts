@@ -124,6 +124,18 @@ describe('a scenario', () => {
 		// b has no history of “other”, so nothing to average; the two departments' rules do not make a circle.
 		expect(p.calculation.cell('ledger', 'other', 1, at('2027-01'))).toBeNull();
 	});
+	it('takes figures typed over bases that cross between two departments', () => {
+		const months = ['sales', 'other'].flatMap((account) =>
+			['a', 'b'].map((department) => typed(account, department, '2026-12', [8]))
+		);
+		const p = plan({ series: months }, [
+			['other', 'a', { kind: 'percent-of', percent: 0.5, account: 'sales' }],
+			['sales', 'b', { kind: 'percent-of', percent: 2, account: 'other' }],
+			['sales', 'a', { kind: 'run-rate', months: 3 }]
+		]);
+		expect(p.calculation.cell('ledger', 'other', 0, at('2027-01'))).toBe(58);
+		expect(p.calculation.cell('ledger', 'other', 0, at('2026-12'))).toBe(8);
+	});
 
 	it('refuses a share of itself, however far around', () => {
 		expect(() =>

@@ -43,6 +43,8 @@
 		seeks?: boolean;
 		onopen?: (row: GridRow, column: GridColumn) => void;
 		onaction?: (row: GridRow, column: GridColumn) => void;
+		/** Leads to where a figure comes from. */
+		onfollow?: (row: GridRow, column: GridColumn) => void;
 		ontoggle?: (row: GridRow) => void;
 		/** Folds or unfolds the quarter of a column. */
 		onfold?: (span: Span) => void;
@@ -71,6 +73,7 @@
 		seeks = false,
 		onopen,
 		onaction,
+		onfollow,
 		ontoggle,
 		onfold,
 		onspread,
@@ -220,7 +223,7 @@
 	}
 	const valueIn = (row: GridRow, column: GridColumn, cell: GridCell) => {
 		const edit = pending(row, column, cell);
-		return edit ? edit.value : cell.value;
+		return edit ? (edit.value ?? cell.without ?? null) : cell.value;
 	};
 	const format = (row: GridRow, cell: GridCell) => cell.format ?? row.format;
 	function shown(row: GridRow, column: GridColumn, cell: GridCell): string {
@@ -347,7 +350,9 @@
 				return done();
 			case 'Enter':
 			case 'F2':
-				if (cell?.action) onaction?.(row, column);
+				if (event.altKey && event.key === 'Enter') {
+					if (cell && column.kind === 'figure') onfollow?.(row, column);
+				} else if (cell?.action) onaction?.(row, column);
 				else if (typable(cell)) startEditing();
 				else if (row.toggle && event.key === 'Enter') ontoggle?.(row);
 				else if (event.key === 'Enter' && column?.kind === 'figure' && cell) onopen?.(row, column);
@@ -361,6 +366,7 @@
 				return done();
 			case 'Delete':
 			case 'Backspace':
+				if (event.altKey) return;
 				clearRange();
 				return done();
 			case 'Escape':
@@ -702,6 +708,12 @@
 		const here: MenuItem[] = [];
 		if (cell && column.kind === 'figure' && onopen)
 			here.push({ label: 'What it is made of', keys: 'Space', act: () => onopen(row, column) });
+		if (cell && column.kind === 'figure' && onfollow)
+			here.push({
+				label: 'Go to where it comes from',
+				keys: 'Alt+Enter',
+				act: () => onfollow(row, column)
+			});
 		if (cell?.action) here.push({ label: 'Open', keys: 'Enter', act: () => onaction?.(row, column) });
 		const changing: MenuItem[] = [];
 		if (edits) {

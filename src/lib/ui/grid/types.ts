@@ -33,6 +33,8 @@ export interface GridCell {
 	under?: Cell;
 	/** Under which names what is typed here is kept until it is saved; the row's and column's keys when absent. */
 	at?: { row: string; column: string };
+	/** What stands here once what is typed is taken away. */
+	without?: Cell;
 	editable?: boolean;
 	/** What stands here may be taken out, and nothing be typed. */
 	erasable?: boolean;

@@ -5,8 +5,8 @@
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Cell } from '$lib/core/engine/values';
-	import type { Basis, NumberFormat } from '$lib/core/model/schema';
-	import { ApiError, get, post } from '$lib/ui/api';
+	import type { Basis } from '$lib/core/model/schema';
+	import { ApiError, post } from '$lib/ui/api';
 	import { Beside, besideKey, besideValue, less } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
@@ -24,12 +24,28 @@
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
-	import { sheet } from '$lib/ui/sheet.svelte';
-	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
+	import { sheet, type Opened } from '$lib/ui/sheet.svelte';
+	import { landingIn, trail } from '$lib/ui/trail.svelte';
+	import { entryDecimals } from '$lib/ui/spread';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
-	import { layOut } from '$lib/ui/statement';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/reread';
+	import { PlanParts } from '$lib/ui/plan/parts.svelte';
+	import { PlanPreview } from '$lib/ui/plan/preview.svelte';
+	import {
+		ARRANGEMENTS,
+		cellRow,
+		departmentsUnder,
+		figuresOf,
+		partKey,
+		pathsFor,
+		placeOf,
+		planGridRows,
+		toggleOf,
+		type PlanArrangement
+	} from '$lib/ui/plan/rows';
+	import type { PlanRow } from '$lib/core/plan/plan-rows';
+	import { CannotSpread, gatherTotals, LAST_YEAR, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -40,14 +56,10 @@
 	const department = $derived(data.departments.find((d) => d.code === selection.department));
 	const edits = new EditBatch();
 	const folded = new SvelteSet<string>();
+	const opened = new SvelteSet<string>();
 	let showEmpty = $state(false);
 	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
-	let spreading = $state<{
-		title: string;
-		typed: number | null;
-		rows: SpreadRow[];
-		format: NumberFormat;
-	} | null>(null);
+	let spreading = $state.raw<PlanSpread | null>(null);
 	const folds = new Folds(calendar);
 	let submitting = $state(false);
 	/** The department's notes are listed. */
@@ -55,7 +67,18 @@
 	let grid: Grid | undefined = $state();
 
 	const single = $derived(department?.leaf ?? false);
-	const asked = $derived(page.url.searchParams.get('account'));
+	const arrangement: PlanArrangement = $derived.by(() => {
+		const asked = page.url.searchParams.get('arranged');
+		return single ? 'accounts' : (ARRANGEMENTS.find((a) => a === asked) ?? 'accounts');
+	});
+	const children = $derived(departmentsUnder(data.departments, selection.department));
+	const parts = new PlanParts();
+	const otherParts = new PlanParts();
+	const preview = new PlanPreview();
+	const landing = $derived(landingIn(page.url));
+	const asked = $derived(
+		landing ? placeOf(landing.row, selection.department).account : page.url.searchParams.get('account')
+	);
 
 	const shownFigures = $derived(data.figures === 'thousand' && plan?.right.editable ? 'whole' : data.figures);
 	const monthWidth = $derived(
@@ -73,7 +96,7 @@
 	const window = $derived({ from: selection.from, to: selection.to });
 	const quarters = $derived(quartersOf(calendar, window));
 	const spans = $derived(columnSpans(calendar, window, (first) => folds.has(first)));
-	const beside = new Beside<{ rows: Row[] }>();
+	const beside = new Beside<{ rows: PlanRow[] }>();
 	const others = $derived(data.scenarios.filter((s) => s.code !== selection.scenario));
 	const other = $derived(others.find((s) => s.code === beside.scenario));
 	$effect(() => {
@@ -87,8 +110,12 @@
 		untrack(() => beside.read(other ? `plan?${address}` : ''));
 	});
 	const otherRows = $derived(new Map((beside.data?.rows ?? []).map((r) => [r.account, r])));
+	const otherRow = ({ account, department }: PlanRow) =>
+		department === selection.department
+			? otherRows.get(account)
+			: otherParts.rows.get(partKey(account, department));
 	/** What stands in a column of months or the total. */
-	function savedAt(row: Row | undefined, key: string): Cell {
+	function valueAt(row: PlanRow | undefined, key: string): Cell {
 		if (!row) return null;
 		if (key === 'total') return row.total;
 		const span = spans.find((s) => spanColumn(calendar, s, 0).key === key)!;
@@ -96,12 +123,22 @@
 			? row.cells[span.from - selection.from]
 			: row.quarters[quarters.findIndex((q) => q.from === span.from)];
 	}
+	/** Before a department's code, in the name of its column. */
+	const ACROSS = 'department/';
+	const acrossOf = ({ key }: GridColumn) => (key.startsWith(ACROSS) ? key.slice(ACROSS.length) : undefined);
 	const columns: GridColumn[] = $derived([
 		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
 		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
-		...spans.map((span) => spanColumn(calendar, span, isMonth(span) ? monthWidth : totalWidth)),
+		...(arrangement === 'across'
+			? children.map((d): GridColumn => ({
+					key: ACROSS + d.code,
+					label: d.name,
+					width: Math.max(totalWidth, 12 + 7 * d.name.length),
+					kind: 'figure'
+				}))
+			: spans.map((span) => spanColumn(calendar, span, isMonth(span) ? monthWidth : totalWidth))),
 		{ key: 'total', label: 'Total', width: totalWidth, kind: 'figure', apart: true },
-		...(other ? beside.columns(calendar, spans, other.name, monthWidth) : []),
+		...(other && arrangement !== 'across' ? beside.columns(calendar, spans, other.name, monthWidth) : []),
 		{
 			key: 'lastYear',
 			label: 'Year before',
@@ -131,13 +168,13 @@
 			: [])
 	]);
 
-	type Row = NonNullable<typeof plan>['rows'][number];
+	const departmentName = (code: string) => data.departments.find((d) => d.code === code)?.name ?? code;
 	const accountName = (code: string) => data.accounts.find((a) => a.code === code)?.name ?? code;
 	const percent = (v: number) => `${v < 0 ? '−' : '+'}${Number(Math.abs(v * 100).toPrecision(6))} %`;
 	/** A driver's line; its model stands in the list to choose from. */
 	const driverName = (code: string) =>
 		(plan?.drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '');
-	function basisWords(row: Row): string {
+	function basisWords(row: PlanRow): string {
 		if (!row.origin) return '';
 		if (row.origin.kind === 'posted')
 			return row.origin.models
@@ -157,13 +194,18 @@
 				return `${driverName(basis.driver)} × ${Number(basis.rate.toPrecision(8))}`;
 		}
 	}
-	const hasBasis = (row: Row) =>
+	const hasBasis = (row: PlanRow) =>
 		row.origin !== null && (row.origin.kind === 'posted' || row.origin.basis.kind !== 'typed');
 
-	/** Months of a row with what is typed and not saved; null where only saving tells what a basis gives. */
-	function typedSum(row: Row, from: number, to: number): { value: Cell; preview: boolean } | null {
-		const typed = edits.list.filter((e) => e.row === row.account);
-		if (!typed.length || !row.leaf || !row.sums) return null;
+	/**
+	 * Months of a row with what is typed and not saved, until the preview says it with all that rests on it; null where
+	 * only that can tell what a basis gives.
+	 */
+	function typedSum(row: PlanRow, from: number, to: number): number | null {
+		if (!row.leaf || !row.sums || !row.typed) return null;
+		const own = cellRow(row.account, row.department, selection.department);
+		const typed = edits.list.filter((e) => e.row === own);
+		if (!typed.length) return null;
 		const by = new Map(typed.map((e) => [e.column, e.value]));
 		let [sum, changed] = [0, false];
 		for (let p = from; p <= to; p++) {
@@ -173,28 +215,62 @@
 			if (own !== undefined) changed = true;
 			sum += own ?? (typeof cell === 'number' ? cell : 0);
 		}
-		return changed ? { value: sum, preview: true } : null;
+		return changed ? sum : null;
+	}
+	/** Months of a row together, as saved or as they would be. */
+	function sumOf(row: PlanRow, of: (row: PlanRow) => Cell, from: number, to: number) {
+		const quick = preview.current ? null : typedSum(row, from, to);
+		const value = quick ?? of(preview.rows.get(partKey(row.account, row.department)) ?? row);
+		return { value, preview: value !== of(row) };
 	}
 	const isOpen = (period: number) => period >= plan!.open && period <= plan!.last;
+	const rightTo = (department: string) =>
+		department === selection.department
+			? plan!.right
+			: (parts.rights.get(department) ?? { editable: false, reason: 'This row is still being read.' });
+	/** Groups of accounts in which all are of one type: their sum can be spread. */
+	const alike = $derived.by(() => {
+		const rows = plan?.rows ?? [];
+		const found = new Set<string>();
+		for (const [i, group] of rows.entries()) {
+			const end = rows.findIndex((r, j) => j > i && r.depth <= group.depth);
+			const under = rows.slice(i + 1, end < 0 ? undefined : end);
+			if (group.type !== 'statistical' && group.type !== 'rate' && under.every((r) => r.type === group.type))
+				found.add(group.account);
+		}
+		return found;
+	});
 	/** What a driver model posts is changed there. */
-	const spreadable = (row: Row) =>
-		row.leaf && row.sums && single && plan!.right.editable && row.origin?.kind === 'basis';
+	const spreadable = (row: PlanRow) =>
+		plan!.plans &&
+		row.sums &&
+		row.open &&
+		(row.leaf || alike.has(row.account)) &&
+		(row.origin === null || rightTo(row.department).editable);
 
-	function monthCell(row: Row, period: number): GridCell {
+	function monthCell(row: PlanRow, period: number): GridCell {
 		const i = period - selection.from;
-		const value = row.cells[i];
+		const shown = preview.rows.get(partKey(row.account, row.department));
+		const value = (shown ?? row).cells[i];
 		const typed = row.typed?.[i] ?? null;
-		const { right } = plan!;
+		const own = row.typed !== null;
+		const right = rightTo(row.department);
 		const posted = row.origin?.kind === 'posted';
 		return {
 			value,
 			typed,
-			under: typed !== null && typed !== value ? typed : undefined,
-			at: { row: row.account, column: calendar.key(period) },
-			editable: row.leaf && right.editable && isOpen(period),
+			under: typed !== null && typed !== row.cells[i] ? typed : undefined,
+			without: shown?.cells[i],
+			at: {
+				row: cellRow(row.account, row.department, selection.department),
+				column: calendar.key(period)
+			},
+			preview: value !== row.cells[i],
+			editable: own && right.editable && isOpen(period),
+			spreads: !own && spreadable(row) && isOpen(period),
 			override: typed !== null && hasBasis(row),
-			glyphs: glyphsOf(row.account, period),
-			title: !row.leaf
+			glyphs: single ? glyphsOf(row.account, period) : undefined,
+			title: !own
 				? undefined
 				: period < plan!.open
 					? `${exact(value, row.format)} · closed`
@@ -203,10 +279,12 @@
 							? `${exact(value, row.format)} · from ${basisWords(row)}`
 							: undefined
 						: right.reason,
-			reason: !right.editable
-				? right.reason
-				: !row.leaf
-					? 'A total of the accounts under it; type into those.'
+			reason: !own
+				? plan!.plans
+					? 'This is a total of accounts of several types; type into those under it.'
+					: 'This is a total and is not typed here.'
+				: !right.editable
+					? right.reason
 					: `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`
 		};
 	}
@@ -228,16 +306,16 @@
 		];
 	}
 	const cell: CellOf = (gridRow, column) => {
-		const row = byAccount.get(gridRow.key);
+		const row = rowOf(gridRow.key);
 		if (!row) return undefined;
-		const total = () => typedSum(row, selection.from, selection.to) ?? { value: row.total, preview: false };
+		const total = () => sumOf(row, (r) => r.total, selection.from, selection.to);
 		const asked = besideKey(column.key);
 		if (asked !== null) {
-			const theirs = savedAt(otherRows.get(row.account), asked);
+			const theirs = valueAt(otherRow(row), asked);
 			return {
 				value:
 					beside.data && other
-						? besideValue(savedAt(row, asked), theirs, beside.difference, column.span ?? window, other)
+						? besideValue(valueAt(row, asked), theirs, beside.difference, column.span ?? window, other)
 						: null,
 				reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
 			};
@@ -247,8 +325,17 @@
 			if (isMonth(span)) return monthCell(row, span.from);
 			const at = quarters.findIndex((q) => q.from === span.from);
 			return {
-				...(typedSum(row, span.from, span.to) ?? { value: row.quarters[at] }),
+				...sumOf(row, (r) => r.quarters[at], span.from, span.to),
 				spreads: spreadable(row) && isOpen(span.to)
+			};
+		}
+		const across = acrossOf(column);
+		if (across !== undefined) {
+			const part = parts.rows.get(partKey(row.account, across));
+			if (!part) return { value: null };
+			return {
+				...sumOf(part, (r) => r.total, selection.from, selection.to),
+				spreads: spreadable(part) && selection.to >= plan!.open
 			};
 		}
 		switch (column.key) {
@@ -307,116 +394,172 @@
 		}
 	};
 	const byAccount = $derived(new Map((plan?.rows ?? []).map((r) => [r.account, r])));
-
-	const rows: GridRow[] = $derived.by(() => {
-		if (!plan) return [];
-		const shown = (r: Row) =>
+	const rowIn = (account: string, department: string): PlanRow | undefined =>
+		department === selection.department
+			? byAccount.get(account)
+			: parts.rows.get(partKey(account, department));
+	/** The saved figures of a row of the grid. */
+	function rowOf(key: string): PlanRow | undefined {
+		const place = figuresOf(key, selection.department);
+		return place ? rowIn(place.account, place.department) : undefined;
+	}
+	const tree = $derived({
+		departments: data.departments,
+		selected: department!,
+		accounts: plan?.rows ?? [],
+		row: rowIn,
+		folded,
+		opened,
+		shown: (r: PlanRow) =>
 			showEmpty ||
 			asked === r.account ||
 			r.total !== null ||
 			r.lastYear !== null ||
 			hasBasis(r) ||
-			edits.list.some((e) => e.row === r.account);
-		return layOut(plan.rows, folded, shown).map(({ item, kind, depth, folded: isFolded }) => ({
-			key: kind === 'heading' ? `heading:${item.account}` : item.account,
-			label: item.name,
-			indent: depth,
-			kind,
-			format: item.format,
-			toggle: kind === 'heading' ? ('open' as const) : isFolded ? ('closed' as const) : undefined
+			edits.list.some((e) => e.row === cellRow(r.account, r.department, selection.department))
+	});
+	const rows: GridRow[] = $derived(plan ? planGridRows(tree, arrangement) : []);
+
+	// Another department has other rows; another scenario the same, with other figures.
+	const shownDepartment = $derived(selection.department);
+	const shownScenario = $derived(selection.scenario);
+	$effect(() => {
+		void shownDepartment;
+		untrack(() => opened.clear());
+	});
+	$effect(() => {
+		void [shownDepartment, shownScenario];
+		untrack(() => parts.clear());
+	});
+	$effect(() => {
+		if (!plan) return;
+		const paths = pathsFor(tree, arrangement);
+		const about = (scenario: string) => ({
+			scenario,
+			from: calendar.key(selection.from),
+			to: calendar.key(selection.to)
+		});
+		const [own, others] = [about(selection.scenario), other && about(other.code)];
+		const version = data.plan;
+		untrack(() => {
+			parts.want(version, own, paths);
+			otherParts.want(version, others ?? own, others ? paths : []);
+		});
+	});
+	/** What is typed is worked out with all that rests on it. */
+	$effect(() => {
+		const typed = edits.list.map((e) => ({
+			...placeOf(e.row, selection.department),
+			period: calendar.parse(e.column)!,
+			value: e.value
 		}));
+		const read = new Map<string, string[]>();
+		for (const { account, department } of parts.rows.values())
+			read.set(department, [...(read.get(department) ?? []), account]);
+		const shown = [
+			{ department: selection.department, accounts: null },
+			...[...read].map(([department, accounts]) => ({ department, accounts }))
+		];
+		const { scenario, from, to } = selection;
+		void data.plan;
+		untrack(() => preview.show({ scenario, from, to }, typed, shown));
 	});
 
 	// Leads to the account the address asks for.
 	$effect(() => {
-		if (asked && grid)
-			untrack(() =>
-				grid?.goTo(asked, calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from))))
-			);
+		if (!asked || !grid) return;
+		const month =
+			landing?.month || calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from)));
+		untrack(() => grid?.goTo(landing?.row ?? asked, month));
 	});
 
 	function toggle(row: GridRow) {
-		const account = row.key.replace(/^heading:/, '');
-		if (folded.has(account)) folded.delete(account);
-		else folded.add(account);
+		const toggled = toggleOf(row, selection.department);
+		const [set, key] = 'folds' in toggled ? [folded, toggled.folds] : [opened, toggled.opens];
+		if (set.has(key)) set.delete(key);
+		else set.add(key);
 	}
-	function openFigure(row: GridRow, column: GridColumn) {
+	/** The figure behind a cell, and in which scenario it stands. */
+	function figureAt(row: GridRow, column: GridColumn): Opened | null {
+		const place = figuresOf(row.key, selection.department);
+		if (!place) return null;
 		const { from, to } =
 			column.span ?? (column.key === 'lastYear' ? { from: window.from - 12, to: window.to - 12 } : window);
 		const ofOther = besideKey(column.key) !== null && other && !beside.difference ? other.code : undefined;
 		const ofTarget = column.key === 'target' ? plan?.target?.code : undefined;
-		if (row.kind !== 'heading')
-			sheet.open({
-				scenario: ofOther ?? ofTarget ?? selection.scenario,
-				ref: { kind: 'account', account: row.key, department: selection.department, from, to }
-			});
+		return {
+			scenario: ofOther ?? ofTarget ?? selection.scenario,
+			ref: {
+				kind: 'account',
+				account: place.account,
+				department: acrossOf(column) ?? place.department,
+				from,
+				to
+			}
+		};
 	}
-	function openNotes(account: string, period: number) {
+	function openFigure(row: GridRow, column: GridColumn) {
+		const figure = figureAt(row, column);
+		if (figure) sheet.open(figure);
+	}
+	function followFigure(row: GridRow, column: GridColumn) {
+		const figure = figureAt(row, column);
+		if (figure) void trail.follow(company, figure.scenario, figure.ref, { row: row.key, month: column.key });
+	}
+	function openNotes(account: string, department: string, period: number) {
 		sheet.open({
 			scenario: selection.scenario,
-			ref: { kind: 'account', account, department: selection.department, from: period, to: period },
+			ref: { kind: 'account', account, department, from: period, to: period },
 			tab: 'notes'
 		});
 	}
-	const menu = (row: GridRow, column: GridColumn): MenuItem[] =>
-		row.kind !== 'heading' && column.span && isMonth(column.span)
-			? [{ label: 'Notes, items, attachments', act: () => openNotes(row.key, column.span!.from) }]
-			: [];
-	/** A total was typed, or cells are to be changed together: the months under them are what it is spread into. */
-	function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
-		const months = new Map<string, Set<number>>();
-		for (const { row, column } of cells) {
-			const { from, to } = column.span ?? window;
-			const set = months.get(row.key) ?? new Set();
-			months.set(row.key, set);
-			for (let p = from; p <= to; p++) set.add(p);
-		}
-		// Every row has the same months, so that they stand under one another.
-		const all = [...new Set([...months.values()].flatMap((s) => [...s]))].sort((a, b) => a - b);
-		const found = [...months.keys()].map((account) => byAccount.get(account)!);
-		const format = found[0].format;
-		if (found.some((r) => r.format !== format)) {
-			notices.say('Amounts and other measures cannot be changed together. Choose rows of one kind.');
-			return;
-		}
-		const rows = found.map((row): SpreadRow => ({
-			key: row.account,
-			name: row.name,
-			cells: all.map((period) => {
-				const column = calendar.key(period);
-				const edit = edits.at(row.account, column);
-				const value = row.cells[period - selection.from];
-				return {
-					column,
-					label: calendar.shortLabel(period),
-					value: edit ? edit.value : typeof value === 'number' ? value : null,
-					before: row.typed?.[period - selection.from] ?? null,
-					open: isOpen(period) && months.get(row.account)!.has(period)
-				};
-			})
-		}));
-		const name = found.length === 1 ? found[0].name : `${found.length} accounts`;
-		const [first, last] = [calendar.label(all[0]), calendar.label(all.at(-1)!)];
-		spreading = { title: `${name}, ${first}${first === last ? '' : ` – ${last}`}`, typed, rows, format };
+	function menu(row: GridRow, column: GridColumn): MenuItem[] {
+		const place = figuresOf(row.key, selection.department);
+		if (!place || !column.span || !isMonth(column.span)) return [];
+		const { from } = column.span;
+		return [
+			{
+				label: 'Notes, items, attachments',
+				act: () => openNotes(place.account, place.department, from)
+			}
+		];
 	}
-	const LAST_YEAR = '@last-year';
-	/** The same accounts and months in another scenario, or a year ago. */
-	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
-		const ago = scenario === LAST_YEAR ? 12 : 0;
-		const query = new URLSearchParams({
-			scenario: ago ? selection.scenario : scenario,
-			department: selection.department,
-			from: calendar.key(selection.from - ago),
-			to: calendar.key(selection.to - ago)
+
+	/** A total was typed, or cells are to be changed together: all cells under them are what it is spread into. */
+	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		const wanted = cells.flatMap(({ row, column }) => {
+			const place = figuresOf(row.key, selection.department);
+			if (!place) return [];
+			const department = acrossOf(column) ?? place.department;
+			return [{ ...place, department, span: column.span ?? window }];
 		});
-		const { rows: there } = await get<{ rows: Row[] }>(`plan?${query}`);
-		return spreading!.rows.map(({ key, cells }) => {
-			const own = there.find((r) => r.account === key);
-			return cells.map(({ column }) => {
-				const value = own?.cells[calendar.parse(column)! - selection.from];
-				return typeof value === 'number' ? value : null;
+		if (!wanted.length) return;
+		try {
+			spreading = await gatherTotals(wanted, {
+				scenario: selection.scenario,
+				calendar,
+				isOpen,
+				edit: ({ account, department }, period) =>
+					edits.at(cellRow(account, department, selection.department), calendar.key(period)),
+				key: ({ account, department }) => cellRow(account, department, selection.department),
+				account: accountName,
+				department: (code) => (code === selection.department ? '' : departmentName(code)),
+				typed
 			});
-		});
+		} catch (e) {
+			notices.say(
+				e instanceof CannotSpread || e instanceof ApiError
+					? e.message
+					: 'The cells under it could not be read.',
+				e instanceof ApiError
+			);
+		}
+	}
+	function arrange(wanted: string) {
+		const url = new URL(page.url);
+		if (wanted === 'accounts') url.searchParams.delete('arranged');
+		else url.searchParams.set('arranged', wanted);
+		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
 	}
 	function chooseBasis(row: GridRow) {
 		const found = byAccount.get(row.key);
@@ -435,15 +578,18 @@
 			scenario: selection.scenario,
 			department: selection.department,
 			edits: list.map((e) => ({
-				account: e.row,
+				...placeOf(e.row, selection.department),
 				period: calendar.parse(e.column),
 				before: e.before,
 				value: e.value
 			}))
 		}),
-		cellOf: (c) => ({ row: c.edit.line, column: calendar.key(c.edit.period) }),
+		cellOf: (c) => ({
+			row: cellRow(c.edit.line, c.edit.row, selection.department),
+			column: calendar.key(c.edit.period)
+		}),
 		view: (c) => ({
-			name: `${accountName(c.edit.line)}, ${calendar.label(c.edit.period)}`,
+			name: `${accountName(c.edit.line)}${single ? '' : `, ${departmentName(c.edit.row)}`}, ${calendar.label(c.edit.period)}`,
 			mine: exact(c.edit.value, 'money'),
 			theirs: exact(c.theirs, 'money'),
 			user: c.user,
@@ -474,7 +620,7 @@
 			list.push(`actuals through ${calendar.longLabel(through)}`);
 		const submission = shown.right.submission;
 		if (submission) list.push(`submission ${submission.state}, due ${day(submission.due)}`);
-		if (!shown.right.editable) list.push(shown.right.reason);
+		if (!shown.right.editable && (single || !shown.plans)) list.push(shown.right.reason);
 		return list;
 	}
 	const canSubmit = $derived(
@@ -496,7 +642,19 @@
 			<p class="muted">
 				{facts(scenario, plan).join(' · ')}
 			</p>
-			<div class="beside"><BesidePick {beside} scenarios={others} /></div>
+			<div class="beside">
+				{#if !single}
+					<label
+						>Arranged by
+						<select class="field" value={arrangement} onchange={(e) => arrange(e.currentTarget.value)}>
+							<option value="accounts">accounts, then departments</option>
+							<option value="departments">departments, then accounts</option>
+							<option value="across">accounts, departments across</option>
+						</select>
+					</label>
+				{/if}
+				{#if arrangement !== 'across'}<BesidePick {beside} scenarios={others} />{/if}
+			</div>
 			{#if plan.errors}<p class="errors">
 					{plan.errors}
 					{plan.errors === 1 ? 'cell holds' : 'cells hold'} an error; open it to see why.
@@ -506,7 +664,7 @@
 			<Button size="xs" color="light" href={withSelection('/plan/targets', selection, calendar)}
 				>Targets</Button
 			>
-			{#if plan.right.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
+			{#if plan.plans}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 			{#if canSubmit}<Button
 					size="xs"
 					color="light"
@@ -518,7 +676,7 @@
 	<Grid
 		bind:this={grid}
 		label="Plan of {department?.name}"
-		head="Account"
+		head={arrangement === 'departments' ? 'Department' : 'Account'}
 		{columns}
 		{rows}
 		{cell}
@@ -526,9 +684,10 @@
 		seeks
 		open={plan.open}
 		figures={data.figures}
-		edits={plan.right.editable ? edits : undefined}
-		labelWidth={196}
+		edits={plan.plans ? edits : undefined}
+		labelWidth={arrangement === 'departments' ? 236 : 196}
 		onopen={openFigure}
+		onfollow={followFigure}
 		onaction={chooseBasis}
 		ontoggle={toggle}
 		{menu}
@@ -539,6 +698,8 @@
 	<p class="hint muted">
 		{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
 			basis; <kbd>Del</kbd> takes it away.{/if}
+		{#if !single && plan.plans}Totals with a dashed line can be typed: they are spread over the departments
+			under them.{/if}
 		<kbd>Space</kbd> opens what a figure is made of, with its notes.
 		{#if plan.marks.length}<button class="plain" onclick={() => (listing = true)}
 				>{plan.marks.length} {plan.marks.length === 1 ? 'cell' : 'cells'} with notes or items</button
@@ -558,7 +719,7 @@
 				{ code: LAST_YEAR, name: 'last year' },
 				...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 			]}
-			{shapeOf}
+			shapeOf={(code) => shapeOf(spreading!, code, selection.scenario, calendar)}
 			onapply={(list) => edits.apply(list)}
 			onclose={() => (spreading = null)}
 		/>
@@ -579,7 +740,7 @@
 							onclick={() => {
 								listing = false;
 								grid?.goTo(m.line, calendar.key(m.period));
-								openNotes(m.line, m.period);
+								openNotes(m.line, selection.department, m.period);
 							}}>{accountName(m.line)}, {calendar.label(m.period)}</button
 						>
 						<span>{m.last || `${m.items} items`}</span>
@@ -620,6 +781,12 @@
 <style>
 	.top {
 		flex-wrap: wrap;
+	}
+	.beside label {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+		color: var(--ink-2);
 	}
 	.beside {
 		display: flex;

@@ -8,6 +8,7 @@
 	import { EACH_ROW, LINES, type Arrangement } from '$lib/core/plan/arrangement';
 	import { ROW_SEPARATOR, type Line, type ScopedFormula } from '$lib/core/model/schema';
 	import { scopeAt } from '$lib/core/plan/scope';
+	import type { FigureRef } from '$lib/core/plan/trace';
 	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
@@ -30,6 +31,7 @@
 	import RowsDialog from '$lib/ui/design/RowsDialog.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
+	import { LANDING, landingIn, trail } from '$lib/ui/trail.svelte';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
 	import { reread } from '$lib/ui/reread';
@@ -59,7 +61,7 @@
 	function apiAddress(scenario: string): string {
 		const { from, to } = data.selection;
 		const address = new URLSearchParams(page.url.searchParams);
-		for (const k of ['department', 'fold', 'beside', 'as']) address.delete(k);
+		for (const k of ['department', 'fold', 'beside', 'as', ...LANDING]) address.delete(k);
 		for (const [k, v] of Object.entries({ scenario, from: calendar.key(from), to: calendar.key(to) }))
 			address.set(k, v);
 		return `models/${data.model.definition.code}?${address}`;
@@ -110,6 +112,7 @@
 	const errors = $derived(preview.changes?.errors ?? model.errors);
 	let editing = $state<Line | null>(null);
 	let arranging = $state(false);
+	let grid: Grid | undefined = $state();
 	let addingRows = $state(false);
 	const mayDesign = $derived(data.may['change driver models']);
 	interface Spreading {
@@ -348,7 +351,7 @@
 			open: ''
 		});
 	}
-	function openFigure(row: GridRow, column: GridColumn) {
+	function withFigure(row: GridRow, column: GridColumn, act: (ref: FigureRef) => void) {
 		const show = layout.shows.get(column.key);
 		const target = show && shownRow(row.key)?.targets[show.entry];
 		if (!show || !target) return;
@@ -359,11 +362,29 @@
 			);
 			return;
 		}
-		sheet.open({
-			scenario: selection.scenario,
-			ref: { kind: 'line', model: definition.code, line: target.line, row: target.row, period: span.from }
-		});
+		act({ kind: 'line', model: definition.code, line: target.line, row: target.row, period: span.from });
 	}
+	const openFigure = (row: GridRow, column: GridColumn) =>
+		withFigure(row, column, (ref) => sheet.open({ scenario: selection.scenario, ref }));
+	const followFigure = (row: GridRow, column: GridColumn) =>
+		withFigure(
+			row,
+			column,
+			(ref) => void trail.follow(company, selection.scenario, ref, { row: row.key, month: column.key })
+		);
+
+	// Leads to the cell the address asks for.
+	const landing = $derived(landingIn(page.url));
+	let landed = '';
+	$effect(() => {
+		if (!landing || !grid || !savedRows.has(landing.row)) return;
+		const { row, month } = landing;
+		untrack(() => {
+			if (landed === `${row}/${month}`) return;
+			landed = `${row}/${month}`;
+			grid?.goTo(row, month);
+		});
+	});
 
 	/** Rows of one line under some members over some months, in this or another scenario. */
 	async function rowsOf(
@@ -595,6 +616,7 @@
 {/if}
 {#if model.proofs.length}<Proofs proofs={model.proofs} lines={definition.lines} {calendar} />{/if}
 <Grid
+	bind:this={grid}
 	label={definition.name}
 	head="Line"
 	{columns}
@@ -611,6 +633,7 @@
 	labelWidth={230}
 	startsAtOpen={definition.dimensions.length > 0}
 	onopen={openFigure}
+	onfollow={followFigure}
 	onaction={openFormula}
 	ontoggle={toggle}
 	onspread={spreadCells}

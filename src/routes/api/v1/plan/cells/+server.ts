@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { savePlanCells } from '$lib/server/department-plan';
+import { saveInDepartments } from '$lib/server/department-plan';
 import { api, body } from '$lib/server/http';
 import { Amount } from '$lib/server/schemas';
 
@@ -7,12 +7,28 @@ const Cells = z.strictObject({
 	scenario: z.string(),
 	department: z.string(),
 	edits: z
-		.array(z.strictObject({ account: z.string(), period: z.int(), before: Amount, value: Amount }))
+		.array(
+			z.strictObject({
+				account: z.string(),
+				/** Where it is not the one above. */
+				department: z.string().optional(),
+				period: z.int(),
+				before: Amount,
+				value: Amount
+			})
+		)
 		.min(1)
 		.max(200_000)
 });
 
 export const POST = api(async ({ db, user, event }) => {
 	const { scenario, department, edits } = await body(event, Cells);
-	return { saved: await savePlanCells(db, user, scenario, department, edits) };
+	return {
+		saved: await saveInDepartments(
+			db,
+			user,
+			scenario,
+			edits.map((e) => ({ department, ...e }))
+		)
+	};
 });

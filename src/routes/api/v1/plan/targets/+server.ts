@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { LEDGER_BLOCK } from '$lib/core/model/schema';
+import { saveInDepartments } from '$lib/server/department-plan';
 import { api, body, query } from '$lib/server/http';
 import { newBatch } from '$lib/server/journal';
-import { saveCells } from '$lib/server/save-cells';
 import { Amount, Month } from '$lib/server/schemas';
 import { readTargets } from '$lib/server/targets';
 
@@ -33,12 +32,6 @@ const Targets = z.strictObject({
 export const POST = api(async ({ db, user, event }) => {
 	const { scenario, edits } = await body(event, Targets);
 	const batch = newBatch();
-	const cells = edits.map(({ department, account, ...e }) => ({
-		...e,
-		block: LEDGER_BLOCK,
-		line: account,
-		row: department
-	}));
-	const saved = await db.transaction((trx) => saveCells(trx, user, scenario, cells, { kind: 'plan', batch }));
+	const saved = await saveInDepartments(db, user, scenario, edits, { kind: 'plan', batch });
 	return { saved, batch };
 });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { api, query } from '$lib/server/http';
 import { Month } from '$lib/server/schemas';
-import { readUnder } from '$lib/server/targets';
+import { readUnder } from '$lib/server/plan-parts';
 
 const Query = z.object({
 	scenario: z.string(),
