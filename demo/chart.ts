@@ -158,6 +158,9 @@ const STATISTICS: [string, string, Account['rollup']][] = [
 	['9020', 'Staff, full-time equivalent', 'average']
 ];
 
+/** Never paid in the month it is booked, or in any. */
+const NON_CASH = new Set(['depreciation', '6410']);
+
 const account = (
 	code: string,
 	name: string,
@@ -165,7 +168,7 @@ const account = (
 	type: Type,
 	rollup: Account['rollup'] = 'sum',
 	format: Account['format'] = 'money'
-): Account => ({ code, name, parent, type, rollup, format });
+): Account => ({ code, name, parent, type, rollup, format, nonCash: NON_CASH.has(code) });
 
 export function chart(): { accounts: Account[]; ledger: LedgerAccount[] } {
 	const accounts: Account[] = [];

@@ -1,6 +1,7 @@
 /** What the what-if page shows of a scenario. */
 import type { Knex } from 'knex';
-import type { AdjustmentDefinition } from '../core/model/schema';
+import type { KeyAccount } from '../core/compare/key-figures';
+import type { AdjustmentDefinition, NumberFormat } from '../core/model/schema';
 import { LEDGER_BLOCK } from '../core/model/schema';
 import { treeOf } from '../core/plan/structure';
 import { mustMay, may } from './auth/policy';
@@ -21,7 +22,7 @@ export interface WhatIfView {
 	adjustments: AdjustmentDefinition[];
 	adjustables: Adjustable[];
 	/** Accounts whose result can be watched, groups too, and lines of driver models. */
-	accounts: { code: string; name: string; depth: number; type: string; format: string; leaf: boolean }[];
+	accounts: (KeyAccount & { format: NumberFormat })[];
 	lines: { model: string; line: string; name: string; format: string }[];
 	open: number;
 	last: number;
@@ -94,7 +95,8 @@ export async function readWhatIf(db: Knex, user: User, scenario: string): Promis
 			depth: accounts.depth(a.code),
 			type: a.type,
 			format: a.format,
-			leaf: accounts.isLeaf(a.code)
+			leaf: accounts.isLeaf(a.code),
+			nonCash: a.nonCash === true
 		})),
 		lines: definitions.flatMap(({ definition }) =>
 			definition.lines.map((l) => ({

@@ -37,6 +37,8 @@ export interface Account {
 	type: AccountType;
 	rollup: TimeRollup;
 	format: NumberFormat;
+	/** Neither it nor what is under it is ever paid: depreciation, bad debts. */
+	nonCash?: boolean;
 }
 export interface LedgerAccount {
 	code: string;

@@ -152,7 +152,7 @@ class FolderReader {
 			'a month such as 2026-10 was expected'
 		);
 
-		const accounts = this.table(
+		const listed = this.table(
 			'accounts.csv',
 			{
 				code: cell.code,
@@ -160,10 +160,12 @@ class FolderReader {
 				parent: cell.optional,
 				type: cell.oneOf(AccountType.options),
 				rollup: cell.oneOf(TimeRollup.options),
-				format: cell.oneOf(NumberFormat.options)
+				format: cell.oneOf(NumberFormat.options),
+				cash: cell.orNull(cell.yesNo)
 			},
-			{ needed: true }
+			{ needed: true, later: ['cash'] }
 		);
+		const accounts = listed.map(({ cash, ...a }) => ({ ...a, nonCash: cash === false }));
 		const accountTree = this.tree('accounts.csv', accounts);
 		const takesFigures = (code: string) => accountTree.get(code) !== undefined && accountTree.isLeaf(code);
 

@@ -132,7 +132,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 		});
 		await insert('entity', numbered(data.entities));
 		await insert('department', numbered(data.departments));
-		await insert('account', numbered(data.accounts));
+		await insert('account', numbered(data.accounts.map((a) => ({ ...a, nonCash: a.nonCash ? 1 : 0 }))));
 		await insert('ledger_account', numbered(data.ledgerAccounts));
 		await insert('dimension', numbered(data.dimensions.map(({ code, name }) => ({ code, name }))));
 		for (const d of data.dimensions)

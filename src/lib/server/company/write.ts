@@ -28,8 +28,8 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 	);
 	table(
 		'accounts.csv',
-		['code', 'name', 'parent', 'type', 'rollup', 'format'],
-		data.accounts.map((a) => [a.code, a.name, a.parent, a.type, a.rollup, a.format])
+		['code', 'name', 'parent', 'type', 'rollup', 'format', 'cash'],
+		data.accounts.map((a) => [a.code, a.name, a.parent, a.type, a.rollup, a.format, a.nonCash ? 'no' : ''])
 	);
 	table(
 		'ledger-accounts.csv',

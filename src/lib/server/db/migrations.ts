@@ -368,5 +368,16 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '008_non_cash_accounts',
+		async up(db) {
+			await db.schema.alterTable('account', (t) => {
+				t.boolean('nonCash').notNullable().defaultTo(false);
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

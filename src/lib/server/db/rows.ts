@@ -164,9 +164,10 @@ export async function readCompanyRow(
 export async function readStructureRows(
 	db: Knex
 ): Promise<{ accounts: Account[]; departments: Department[]; dimensions: Dimension[] }> {
-	const accounts = (await db('account')
+	const stored = (await db('account')
 		.orderBy('position')
-		.select('code', 'name', 'parent', 'type', 'rollup', 'format')) as Account[];
+		.select('code', 'name', 'parent', 'type', 'rollup', 'format', 'nonCash')) as Account[];
+	const accounts = stored.map((a) => ({ ...a, nonCash: Boolean(a.nonCash) }));
 	const departments = (await db('department')
 		.orderBy('position')
 		.select('code', 'name', 'parent', 'entity')) as Department[];

@@ -21,6 +21,8 @@
 	import { exact, figure, plain, readFigure, share } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
+	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/compare/key-figures';
+	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
 	import BridgeChart from '$lib/ui/what-if/BridgeChart.svelte';
 	import RangeChart from '$lib/ui/what-if/RangeChart.svelte';
 	import TornadoChart from '$lib/ui/what-if/TornadoChart.svelte';
@@ -53,9 +55,7 @@
 	let lastAdoption = $state<{ batch: string; words: string } | null>(null);
 
 	// ---- what is watched
-	const top = $derived(
-		(whatIf?.accounts ?? []).filter((a) => a.depth === 0 && a.type === 'revenue')[0]?.code
-	);
+	const top = $derived(resultAccount(whatIf?.accounts ?? [])?.code);
 	let watched = $state('');
 	const watchedKey = $derived(watched || (top ? `account:${top}` : ''));
 	const measureOf = (key: string): Measure => {
@@ -80,38 +80,13 @@
 	const neutral = (key: string) => !accountOf(key) || accountOf(key)!.type === 'statistical';
 	/** The groups of the profit and loss, parts before their totals, and what was chosen besides. */
 	let chosen: string[] = $state([]);
-	type Account = NonNullable<typeof whatIf>['accounts'][number];
-	const groups = $derived.by(() => {
-		const all = (whatIf?.accounts ?? []).filter(
-			(a) => !a.leaf && a.depth < 4 && (a.type === 'revenue' || a.type === 'expense')
-		);
-		const place = (from: number, depth: number): Account[] => {
-			const found: Account[] = [];
-			for (let i = from; i < all.length && all[i].depth >= depth; i++)
-				if (all[i].depth === depth) found.push(...place(i + 1, depth + 1), all[i]);
-			return found;
-		};
-		return place(0, 0).map((a) => `account:${a.code}`);
-	});
-	/** The group that holds all revenue and nothing else; margins are shares of it. */
-	const revenue = $derived.by(() => {
-		const all = whatIf?.accounts ?? [];
-		return all.findIndex((a, i) => {
-			const end = all.findIndex((x, j) => j > i && x.depth <= a.depth);
-			const under = all.slice(i + 1, end < 0 ? undefined : end);
-			return a.type === 'revenue' && under.length > 0 && under.every((x) => x.type === 'revenue');
-		});
-	});
-	const mixed = (key: string) => {
-		const all = whatIf?.accounts ?? [];
-		const i = all.findIndex((a) => `account:${a.code}` === key);
-		if (i < 0 || all[i].leaf) return false;
-		const end = all.findIndex((x, j) => j > i && x.depth <= all[i].depth);
-		return (
-			all[i].type === 'revenue' && all.slice(i, end < 0 ? undefined : end).some((x) => x.type === 'expense')
-		);
-	};
+	const accounts = $derived(whatIf?.accounts ?? []);
+	const accountKey = (a: { code: string }) => `account:${a.code}`;
+	const groups = $derived(statementGroups(accounts, 4).map(accountKey));
+	const nonCash = $derived(nonCashParts(accounts));
 	const shownKeys = $derived([...new Set([...groups, ...chosen])]);
+	/** Also what key figures are made of. */
+	const askedKeys = $derived([...new Set([...shownKeys, ...nonCash.map((p) => accountKey(p.account))])]);
 	const show = (v: Cell, format: NumberFormat) => figure(v, format, data.figures);
 
 	// ---- working it out
@@ -135,7 +110,7 @@
 	let asked = 0;
 	$effect(() => {
 		const adjustments = adjustmentsFrom($state.snapshot(list) as AdjustmentDefinition[], calendar);
-		const keys = [watchedKey, ...shownKeys];
+		const keys = [watchedKey, ...askedKeys];
 		const within = { ...span };
 		if (!loaded || !watchedKey) return;
 		const id = ++asked;
@@ -160,24 +135,9 @@
 			if (id === asked && !(e instanceof Cancelled)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
-	const margins = $derived.by(() => {
-		const account = whatIf?.accounts[revenue];
-		const base = account && effects[1 + shownKeys.indexOf(`account:${account.code}`)];
-		if (!base || !number(base.without) || !number(base.with)) return [];
-		return shownKeys.flatMap((key, i) => {
-			const own = effects[i + 1];
-			if (!own || !mixed(key)) return [];
-			const [a, b] = [number(own.without) / number(base.without), number(own.with) / number(base.with)];
-			return [
-				{
-					name: `${nameOf(key)}, of ${account.name}`,
-					without: a,
-					with: b,
-					points: Math.round((b - a) * 1000) / 10
-				}
-			];
-		});
-	});
+	const measured = $derived(
+		Object.fromEntries(effects.slice(1).map((e, i) => [askedKeys[i], e])) as Record<string, MeasureEffect>
+	);
 	const active = $derived(list.filter((a) => a.adopted === null));
 	const effectOf = (code: string) => {
 		const at = active.findIndex((a) => a.code === code);
@@ -750,42 +710,20 @@
 				{/if}
 			</section>
 			<section class="panel">
-				<table>
-					<thead>
-						<tr><th>{place}</th><th>Without</th><th>With</th><th>Difference</th><th>%</th></tr>
-					</thead>
-					<tbody>
-						{#each shownKeys as key, i (key)}
-							{@const e = effects[i + 1]}
-							{#if e && (e.without !== null || e.with !== null)}
-								{@const difference = number(e.with) - number(e.without)}
-								{@const depth = accountOf(key)?.depth ?? 0}
-								<tr class:strong={depth < 2} data-measure={key}>
-									<th scope="row">{nameOf(key)}</th>
-									<td title={exact(e.without, formatOf(key))}>{show(e.without, formatOf(key))}</td>
-									<td title={exact(e.with, formatOf(key))}>{show(e.with, formatOf(key))}</td>
-									<td
-										class:good={difference !== 0 && !neutral(key) && difference > 0 === upIsGood(key)}
-										class:bad={difference !== 0 && !neutral(key) && difference > 0 !== upIsGood(key)}
-										title={exact(difference, formatOf(key))}>{show(difference, formatOf(key))}</td
-									>
-									<td>{number(e.without) === 0 ? '' : share(difference / Math.abs(number(e.without)))}</td>
-								</tr>
-							{/if}
-						{/each}
-						{#each margins as m (m.name)}
-							<tr class="margin">
-								<th scope="row">{m.name}</th>
-								<td>{share(m.without)}</td>
-								<td>{share(m.with)}</td>
-								<td class:good={m.points > 0} class:bad={m.points < 0}
-									>{m.points > 0 ? '+' : ''}{figure(m.points, 'number', 'cents')} pts</td
-								>
-								<td></td>
-							</tr>
-						{/each}
-					</tbody>
-				</table>
+				<EffectsTable
+					caption={place}
+					{accounts}
+					rows={shownKeys.map((key) => ({
+						key,
+						name: nameOf(key),
+						format: formatOf(key),
+						depth: accountOf(key)?.depth ?? 0,
+						upIsGood: upIsGood(key),
+						neutral: neutral(key)
+					}))}
+					{measured}
+					figures={data.figures}
+				/>
 				<label class="more"
 					>Show also
 					<select
@@ -991,34 +929,6 @@
 	}
 	.answer {
 		margin-bottom: 8px;
-	}
-	table {
-		width: 100%;
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
-	}
-	th,
-	td {
-		padding: 3px 6px;
-		text-align: right;
-		border-bottom: 1px solid var(--rule);
-		font-weight: 400;
-	}
-	thead th {
-		color: var(--ink-2);
-		font-size: 12px;
-	}
-	th:first-child {
-		text-align: left;
-		padding-left: 0;
-	}
-	.strong th,
-	.strong td {
-		font-weight: 600;
-	}
-	.margin {
-		color: var(--ink-2);
-		font-size: 12.5px;
 	}
 	.more {
 		display: block;
