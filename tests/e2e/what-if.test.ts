@@ -1,9 +1,9 @@
 /** A what-if from end to end: a grand total spread, an adjustment tried, bridged, switched, written in and taken back. */
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ModelFigures } from '../../src/lib/core/plan/model-view';
 import { Client, startApp, type App } from '../support/app';
 import { By, Person } from '../support/browser';
+import { modelCells, sum } from '../support/model-cells';
 
 let app: App;
 let p: Person;
@@ -21,21 +21,8 @@ afterAll(async () => {
 	await app.stop();
 });
 
-/** Raw cells of a line: row → months. */
-async function cells(line: string, where = '', scenario = 'dearer-kayaks'): Promise<Map<string, number[]>> {
-	const { rows } = (await client.get(
-		`models/boat_sales?scenario=${scenario}&from=2026-10&to=2027-09&lines=${line}&open=${line}&where=${where}`
-	)) as ModelFigures;
-	return new Map(
-		rows
-			.filter((r) => r.heads === null)
-			.map((r) => [
-				r.targets[0]!.row!,
-				(r.typed ?? r.cells).slice(0, 12).map((c) => (c as number | null) ?? 0)
-			])
-	);
-}
-const sum = (list: Iterable<number>) => [...list].reduce((a, b) => a + b, 0);
+const cells = (line: string, where = '', scenario = 'dearer-kayaks') =>
+	modelCells(client, { model: 'boat_sales', scenario, from: '2026-10', to: '2027-09', line, where });
 const account = async (code: string): Promise<number> => {
 	const { rows } = await client.get(`plan?${WINDOW}&department=kelpwick`);
 	return rows.find((r: { account: string }) => r.account === code).total;

@@ -9,7 +9,6 @@
 		TrashBinOutline
 	} from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
-	import type { Cell } from '$lib/core/engine/values';
 	import type { AdjustmentDefinition, NumberFormat } from '$lib/core/model/schema';
 	import { adjustmentsFrom } from '$lib/core/plan/adjust';
 	import type { Measure, MeasureEffect } from '$lib/core/plan/what-if';
@@ -18,7 +17,7 @@
 	import type { Ranges } from '$lib/core/search/monte-carlo';
 	import { ApiError, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
-	import { exact, figure, plain, readFigure, share } from '$lib/ui/format';
+	import { figure, plain, readFigure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
 	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/compare/key-figures';
@@ -87,7 +86,6 @@
 	const shownKeys = $derived([...new Set([...groups, ...chosen])]);
 	/** Also what key figures are made of. */
 	const askedKeys = $derived([...new Set([...shownKeys, ...nonCash.map((p) => accountKey(p.account))])]);
-	const show = (v: Cell, format: NumberFormat) => figure(v, format, data.figures);
 
 	// ---- working it out
 	onDestroy(() => thread?.close());
@@ -410,7 +408,6 @@
 	const labels = $derived(
 		Array.from({ length: span.to - span.from + 1 }, (_, i) => calendar.shortLabel(span.from + i))
 	);
-	const number = (v: Cell) => (typeof v === 'number' ? v : 0);
 	const format = $derived(formatOf(watchedKey));
 	const showWatched = (v: number) => figure(v, format, format === 'money' ? data.figures : 'whole');
 	const place = $derived(
