@@ -1,11 +1,15 @@
 <script lang="ts">
 	import { Checkbox } from 'flowbite-svelte';
 	import Dialog from './Dialog.svelte';
-	import { untrack } from 'svelte';
+	import { onDestroy, untrack } from 'svelte';
 	import type { FormulaError } from '../core/formula/ast';
 	import type { Names } from '../core/formula/check';
-	import type { Line } from '../core/model/schema';
+	import type { Span } from '../core/calendar/spans';
+	import type { Line, ModelDefinition } from '../core/model/schema';
+	import { EACH_ROW, LINES } from '../core/plan/arrangement';
 	import { ApiError, post } from './api';
+	import { DesignPreview } from './design/design-preview.svelte';
+	import ResultStrip from './design/ResultStrip.svelte';
 	import FormulaField from './FormulaField.svelte';
 	import { notices } from './notices.svelte';
 	import { reread } from './reread';
@@ -13,7 +17,10 @@
 	interface Props {
 		scenario: string;
 		scenarioName: string;
-		model: string;
+		/** As it is saved. */
+		definition: ModelDefinition;
+		/** Months for which the result is shown. */
+		window: Span;
 		line: Line;
 		names: Names;
 		also: { code: string; name: string }[];
@@ -21,7 +28,8 @@
 		reason: string;
 		onclose: () => void;
 	}
-	let { scenario, scenarioName, model, line, names, also, editable, reason, onclose }: Props = $props();
+	let { scenario, scenarioName, definition, window, line, names, also, editable, reason, onclose }: Props =
+		$props();
 	let text = $state(untrack(() => line.formula ?? ''));
 	let errors: FormulaError[] = $state([]);
 	let chosen: string[] = $state([]);
@@ -30,11 +38,43 @@
 	/** What the line is declared to hold. */
 	const lineResult = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
 
+	// What it gives, as it is written, for one row or all of them.
+	const preview = new DesignPreview();
+	onDestroy(() => preview.close());
+	const spans = $derived.by(() => {
+		const to = Math.min(window.to, window.from + 11);
+		const months = Array.from({ length: to - window.from + 1 }, (_, i) => window.from + i);
+		return [...months.map((p) => ({ from: p, to: p })), { from: window.from, to }];
+	});
+	let row = $state('');
+	$effect(() => {
+		if (errors.length || !text.trim()) return preview.clear();
+		const draft = {
+			...definition,
+			lines: definition.lines.map((l) => (l.code === line.code ? { ...l, formula: text } : l))
+		};
+		const query = {
+			model: definition.code,
+			rows: definition.dimensions.length ? [LINES, EACH_ROW] : [LINES],
+			lines: [line.code],
+			open: [line.code],
+			spans: $state.snapshot(spans)
+		};
+		untrack(() => preview.show(scenario, 0, $state.snapshot(draft) as ModelDefinition, query));
+	});
+	const rows = $derived(preview.figures?.rows ?? []);
+	const result = $derived(rows.find((r) => r.key === row) ?? rows[0]);
+
 	async function save() {
 		busy = true;
 		problem = '';
 		try {
-			await post(`models/${model}/formula`, { scenario, line: line.code, formula: text, also: chosen });
+			await post(`models/${definition.code}/formula`, {
+				scenario,
+				line: line.code,
+				formula: text,
+				also: chosen
+			});
 			await reread();
 			notices.say(
 				`${line.label} has a new formula in ${scenarioName}${chosen.length ? ` and ${chosen.length} more` : ''}.`
@@ -72,6 +112,21 @@
 			</ul>
 		{:else if problem}<p class="errors" role="alert">{problem}</p>
 		{:else}<p class="muted">Lines of this model by name, others as model.line. Ctrl+Space completes.</p>{/if}
+		{#if preview.problem && !problem}<p class="errors">{preview.problem}</p>
+		{:else if result}
+			<div class="result">
+				{#if rows.length > 1}
+					<label
+						>Result for
+						<select class="field" bind:value={row}>
+							<option value="">all rows together</option>
+							{#each rows.slice(1) as r (r.key)}<option value={r.key}>{r.label}</option>{/each}
+						</select>
+					</label>
+				{/if}
+				<ResultStrip head="" name="gives" cells={result.cells} {spans} format={line.format} />
+			</div>
+		{/if}
 		{#if !editable}<p class="muted">{reason}</p>
 		{:else if also.length}
 			<fieldset>
@@ -90,6 +145,16 @@
 	.errors {
 		color: var(--clay);
 		font-weight: 600;
+	}
+	.result {
+		display: grid;
+		gap: 6px;
+	}
+	.result label {
+		display: flex;
+		gap: 8px;
+		align-items: center;
+		color: var(--ink-2);
 	}
 	fieldset {
 		display: grid;

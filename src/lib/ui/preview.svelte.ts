@@ -36,8 +36,11 @@ export class LivePreview {
 	}
 
 	/** Makes the thread ready before anything is typed, so that the first answer does not wait for it. */
-	warm(scenario: string, version: unknown): void {
-		this.#newest.run(() => this.#thread.warm(scenario, version).catch(() => this.close()));
+	warm(scenario: string, version: unknown, query: ModelQuery): void {
+		const nothing = { kind: 'figures' as const, edits: [], query };
+		this.#newest.run(async () => {
+			await this.#thread.ask(scenario, version, nothing).catch(() => this.close());
+		});
 	}
 
 	/** Ends the thread. */

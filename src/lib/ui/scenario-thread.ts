@@ -29,11 +29,6 @@ export class ScenarioThread {
 		return answer.answer as PreviewAnswer<Q['kind']>;
 	}
 
-	/** Loads a scenario that is about to be asked about. @throws Error when it cannot be had */
-	async warm(scenario: string, version: unknown): Promise<void> {
-		await this.#ready(scenario, String(version));
-	}
-
 	/** Ends the thread. */
 	close(): void {
 		this.#worker?.terminate();

@@ -857,6 +857,7 @@
 			leaving = false;
 			onenter?.();
 		}}
+		onpointerenter={() => onenter?.()}
 		onblur={() => (focused = false)}
 	>
 		<div class="head" role="row" aria-rowindex={1} style:height="{HEAD}px" style:width="{width}px">

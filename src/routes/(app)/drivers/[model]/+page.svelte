@@ -92,18 +92,19 @@
 		void data.model;
 		untrack(() => version++);
 	});
+	const previewQuery = $derived({
+		model: definition.code,
+		spans: $state.snapshot(model.spans),
+		hideEmpty: data.hideEmpty,
+		...($state.snapshot(arrangement) as Arrangement)
+	});
 	$effect(() => {
 		const typed = edits.list.map((e) => {
 			const [line, row] = e.row.split(AT);
 			return { line, row, period: calendar.parse(e.column)!, value: e.value };
 		});
 		const { scenario } = selection;
-		const query = {
-			model: definition.code,
-			spans: $state.snapshot(model.spans),
-			hideEmpty: data.hideEmpty,
-			...($state.snapshot(arrangement) as Arrangement)
-		};
+		const query = previewQuery;
 		void data.model;
 		untrack(() => preview.show(scenario, version, typed, query));
 	});
@@ -625,7 +626,7 @@
 	{calendar}
 	seeks
 	onenter={() => {
-		if (model.editable) preview.warm(selection.scenario, version);
+		if (model.editable && !edits.count) preview.warm(selection.scenario, version, previewQuery);
 	}}
 	open={model.open}
 	figures={data.figures}
@@ -689,7 +690,8 @@
 	<FormulaDialog
 		scenario={selection.scenario}
 		{scenarioName}
-		model={definition.code}
+		{definition}
+		{window}
 		line={editing}
 		names={model.names}
 		also={model.alsoUsedBy}

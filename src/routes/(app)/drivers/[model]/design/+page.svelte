@@ -19,10 +19,10 @@
 		withoutLine,
 		type DesignDimension
 	} from '$lib/ui/design/design';
+	import ResultStrip from '$lib/ui/design/ResultStrip.svelte';
 	import { DesignPreview } from '$lib/ui/design/design-preview.svelte';
 	import LineForm from '$lib/ui/design/LineForm.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
-	import { figure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { reread } from '$lib/ui/reread';
 
@@ -334,23 +334,13 @@
 			{:else if preview.problem}
 				<p class="problem">{preview.problem}</p>
 			{:else if result}
-				<div class="strip">
-					<table>
-						<thead
-							><tr
-								><th>{line.label}</th>{#each spans.slice(0, -1) as s (s.from)}<th>{calendar.label(s.from)}</th
-									>{/each}<th>Total</th></tr
-							></thead
-						>
-						<tbody
-							><tr
-								><th scope="row">{dimensions.length ? 'all rows' : 'gives'}</th
-								>{#each result.cells as cell, i (i)}<td>{figure(cell, line.format, data.figures)}</td
-									>{/each}</tr
-							></tbody
-						>
-					</table>
-				</div>
+				<ResultStrip
+					head={line.label}
+					name={dimensions.length ? 'all rows' : 'gives'}
+					cells={result.cells}
+					{spans}
+					format={line.format}
+				/>
 			{:else}<p class="muted">Calculating …</p>{/if}
 		</div>
 	</section>
@@ -483,26 +473,6 @@
 		min-height: 60px;
 		background: var(--tint);
 		border-radius: 0 0 6px 6px;
-	}
-	.strip {
-		overflow-x: auto;
-	}
-	.strip table {
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
-		white-space: nowrap;
-	}
-	.strip th,
-	.strip td {
-		padding: 1px 10px 1px 0;
-		text-align: right;
-	}
-	.strip th {
-		font-weight: 400;
-		color: var(--ink-2);
-	}
-	.strip th:first-child {
-		text-align: left;
 	}
 	.faults,
 	.problem {
