@@ -1,32 +1,20 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { Button, Input, Label, Select } from 'flowbite-svelte';
-	import {
-		ArrowDownOutline,
-		ArrowUpOutline,
-		CheckOutline,
-		EditOutline,
-		TrashBinOutline
-	} from 'flowbite-svelte-icons';
+	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import type { AdjustmentDefinition, NumberFormat } from '$lib/core/model/schema';
 	import { adjustmentsFrom } from '$lib/core/plan/adjust';
 	import type { Measure, MeasureEffect } from '$lib/core/plan/what-if';
-	import type { WhyItChanged } from '$lib/core/plan/why';
-	import type { GoalResult } from '$lib/core/search/goal-seek';
-	import type { Ranges } from '$lib/core/search/monte-carlo';
 	import { ApiError, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
-	import { figure, plain, readFigure } from '$lib/ui/format';
+	import { figure } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
 	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/compare/key-figures';
+	import AdjustmentList from '$lib/ui/what-if/AdjustmentList.svelte';
+	import Questions from '$lib/ui/what-if/Questions.svelte';
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
-	import BridgeChart from '$lib/ui/what-if/BridgeChart.svelte';
-	import RangeChart from '$lib/ui/what-if/RangeChart.svelte';
-	import TornadoChart from '$lib/ui/what-if/TornadoChart.svelte';
 	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
-	import { operationWords, scopeWords } from '$lib/ui/what-if/words';
 	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
@@ -42,13 +30,15 @@
 	let list: AdjustmentDefinition[] = $derived(
 		structuredClone($state.snapshot(whatIf?.adjustments ?? [])) as AdjustmentDefinition[]
 	);
-	let thread: WhatIfThread | null = null;
+	let thread: WhatIfThread | null = $state.raw(null);
 	let loaded = $state('');
 	let drivers: DriverName[] = $state([]);
 	let problem = $state('');
 	let effects: MeasureEffect[] = $state([]);
 	let bridge = $state<Bridge | null>(null);
 	let busy = $state(false);
+	/** How much of a long answer is worked out. */
+	let done = $state(0);
 	let dialog = $state<{ adjustment: AdjustmentDefinition | null } | null>(null);
 	/** What was just written in, so that it can be taken back on the spot. */
 	let lastAdoption = $state<{ batch: string; words: string } | null>(null);
@@ -181,12 +171,6 @@
 		list = list.filter((x) => x.code !== a.code);
 		void keep({ action: 'remove', code: a.code }, `“${a.name}” is taken out. History can bring it back.`);
 	}
-	/** A single step with a number can be slid. */
-	const slides = (a: AdjustmentDefinition) => a.steps.length === 1 && a.steps[0].operation === 'multiply';
-	const slid = (a: AdjustmentDefinition) => {
-		const [step] = a.steps;
-		return step.operation === 'multiply' ? Number(((step.value - 1) * 100).toPrecision(10)) : 0;
-	};
 	function slide(a: AdjustmentDefinition, percent: number, done: boolean) {
 		const value = Number((1 + percent / 100).toPrecision(14));
 		const changed = { ...a, steps: a.steps.map((s) => ({ ...s, value })) } as AdjustmentDefinition;
@@ -241,174 +225,12 @@
 		}
 	}
 
-	// ---- further questions
-	type Tool = 'bridge' | 'goal' | 'drivers' | 'range' | 'why';
-	const TOOLS: { key: Tool; name: string }[] = [
-		{ key: 'bridge', name: 'Bridge' },
-		{ key: 'goal', name: 'Reach a goal' },
-		{ key: 'drivers', name: 'What matters most' },
-		{ key: 'range', name: 'Range' },
-		{ key: 'why', name: 'Why it differs' }
-	];
-	let tool: Tool = $state('bridge');
-	let asking = $state(false);
-	/** How much of a long answer is worked out. */
-	let done = $state(0);
-	let goalText = $state('');
-	let goalOf = $state('');
-	let goal = $state<{ code: string; answer: GoalResult } | null>(null);
-	let moveBy = $state('10');
-	let tornado = $state<{ base: number; rows: { name: string; low: number; high: number }[] } | null>(null);
-	let uncertainBy = $state('10');
-	let trials = $state('2000');
-	let ranges = $state<Ranges | null>(null);
-	let against = $state('');
-	let why = $state<WhyItChanged | null>(null);
-	// An answer about another figure or window would mislead.
-	$effect(() => {
-		void [watchedKey, span.from, span.to, loaded, JSON.stringify(list)];
-		goal = null;
-		tornado = null;
-		ranges = null;
-		why = null;
-	});
-	const others = $derived(
-		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
-	);
-	const goals = $derived(active.filter((a) => a.steps.some((s) => s.operation !== 'shift')));
-	const positive = (text: string) => {
-		const v = readFigure(text, 'number');
-		return typeof v === 'number' && v > 0 ? v : null;
-	};
-	async function ask<T>(question: (t: WhatIfThread) => Promise<T>, take: (answer: T) => void) {
-		if (!thread) return;
-		asking = true;
-		done = 0;
-		try {
-			take(await question(thread));
-		} catch (e) {
-			if (!(e instanceof Cancelled)) notices.say(e instanceof Error ? e.message : String(e), true);
-		} finally {
-			asking = false;
-		}
-	}
-	const scopes = () =>
-		drivers.map((d) => ({
-			block: d.block,
-			line: d.line,
-			where: {},
-			from: Math.max(span.from, whatIf!.open),
-			to: span.to
-		}));
-	function seek() {
-		const wanted = readFigure(goalText, formatOf(watchedKey));
-		const own = goals.find((a) => a.code === (goalOf || goals[0]?.code));
-		if (typeof wanted !== 'number' || !own) {
-			notices.say('Type the figure that is to be reached.');
-			return;
-		}
-		const step = own.steps.findIndex((s) => s.operation !== 'shift');
-		void ask(
-			(t) => t.seek(own.code, step, measureOf(watchedKey), span, wanted),
-			(answer) => (goal = { code: own.code, answer })
-		);
-	}
-	function useGoal() {
-		if (!goal) return;
-		const own = list.find((a) => a.code === goal!.code)!;
-		const step = own.steps.findIndex((s) => s.operation !== 'shift');
-		const value = goal.answer.input;
-		const adjustment = {
-			...own,
-			on: true,
-			steps: own.steps.map((s, i) => (i === step ? { ...s, value } : s))
-		} as AdjustmentDefinition;
-		list = list.map((a) => (a.code === own.code ? adjustment : a));
+	const format = $derived(formatOf(watchedKey));
+	/** Takes an adjustment as it was found. */
+	function use(adjustment: AdjustmentDefinition) {
+		list = list.map((a) => (a.code === adjustment.code ? adjustment : a));
 		void keep({ action: 'put', adjustment: $state.snapshot(adjustment) });
 	}
-	const GOAL_WORDS: Record<string, string> = {
-		'no-effect': 'It does not change this figure at all.',
-		'out-of-reach': 'No value reaches it.',
-		jump: 'The figure jumps over it.',
-		'no-number': 'The figure is an error on the way.',
-		'gave-up': 'It was not found.'
-	};
-	function findDrivers() {
-		const by = positive(moveBy);
-		if (by === null) {
-			notices.say('Type by how many percent each driver is moved.');
-			return;
-		}
-		const all = scopes();
-		void ask(
-			(t) => t.tornado(all, by / 100, measureOf(watchedKey), span),
-			({ base, drivers: found }) =>
-				(tornado = {
-					base,
-					rows: found
-						.filter((d) => d.range > 0.005)
-						.slice(0, 12)
-						.map((d) => ({ name: drivers[d.driver].name, low: d.low, high: d.high }))
-				})
-		);
-	}
-	function findRange() {
-		const by = positive(uncertainBy);
-		const times = positive(trials);
-		if (by === null || times === null || times > 20_000) {
-			notices.say('Type a percentage, and up to 20,000 trials.');
-			return;
-		}
-		const distribution = { kind: 'normal', mean: 1, deviation: by / 100 } as const;
-		void ask(
-			(t) =>
-				t.ranges(
-					scopes().map((driver) => ({ driver, distribution })),
-					measureOf(watchedKey),
-					span,
-					Math.round(times),
-					1
-				),
-			(found) => (ranges = found)
-		);
-	}
-	function findWhy() {
-		const other = against || others[0]?.code;
-		if (other)
-			void ask(
-				(t) => t.why(other, measureOf(watchedKey), span),
-				(found) => (why = found)
-			);
-	}
-	const groupName = (g: WhyItChanged['groups'][number]) =>
-		g === null
-			? 'Formulas, bases, actuals, adjusted accounts'
-			: (whatIf?.adjustables.find((a) => a.block === g.block)?.lines.find((l) => l.code === g.line)?.name ??
-				`${g.block}.${g.line}`);
-	const whyRows = $derived(
-		why
-			? why.groups
-					.map((g, i) => ({ name: groupName(g), amount: why!.effects[i] }))
-					.filter((r) => Math.abs(r.amount) > 0.005)
-					.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount))
-			: []
-	);
-	const whyStart = $derived(why && effects[0] ? (effects[0].with as number) - why.difference : 0);
-	const whySteps = $derived.by(() => {
-		let at = whyStart;
-		const most = whyRows.slice(0, 9);
-		const rest = whyRows.slice(9).reduce((s, r) => s + r.amount, 0);
-		const lines = rest ? [...most, { name: `${whyRows.length - 9} more`, amount: rest }] : most;
-		return lines.map((r) => {
-			const from = at;
-			at += r.amount;
-			return { ...r, from, to: at };
-		});
-	});
-	const labels = $derived(
-		Array.from({ length: span.to - span.from + 1 }, (_, i) => calendar.shortLabel(span.from + i))
-	);
-	const format = $derived(formatOf(watchedKey));
 	const showWatched = (v: number) => figure(v, format, format === 'money' ? data.figures : 'whole');
 	const place = $derived(
 		`${department?.name ?? ''}, ${calendar.label(selection.from)} – ${calendar.label(selection.to)}`
@@ -453,258 +275,48 @@
 	{/if}
 	<div class="columns">
 		<section class="panel list" aria-label="Adjustments">
-			<h2>Adjustments <small class="muted">applied in this order, before formulas</small></h2>
-			{#each list as a, i (a.code)}
-				{@const effect = effectOf(a.code)}
-				<article class:off={!a.on} data-adjustment={a.code}>
-					<div class="row">
-						{#if a.adopted}
-							<span class="tick"><CheckOutline class="h-4 w-4" /></span>
-						{:else}
-							<button
-								class="switch"
-								role="switch"
-								aria-checked={a.on}
-								aria-label={a.name}
-								onclick={() => toggle(a)}><span></span></button
-							>
-						{/if}
-						<b class="name">{a.name}</b>
-						{#if !a.adopted && effect !== null}
-							<span
-								class="effect"
-								class:good={!neutral(watchedKey) && effect !== 0 && effect > 0 === upIsGood(watchedKey)}
-								class:bad={!neutral(watchedKey) && effect !== 0 && effect > 0 !== upIsGood(watchedKey)}
-								>{effect > 0 ? '+' : ''}{showWatched(effect)}</span
-							>
-						{/if}
-					</div>
-					{#each a.steps as step, s (s)}
-						<p class="words">
-							<b>{operationWords(step)}</b>
-							{scopeWords(step, whatIf.adjustables, calendar)}
-						</p>
-					{/each}
-					{#if a.adopted}
-						<p class="muted small">Written into the inputs.</p>
-					{:else}
-						<div class="row tools">
-							{#if slides(a)}
-								<input
-									type="range"
-									min="-50"
-									max="50"
-									step="0.5"
-									value={slid(a)}
-									aria-label="Percent of {a.name}"
-									oninput={(e) => slide(a, Number(e.currentTarget.value), false)}
-									onchange={(e) => slide(a, Number(e.currentTarget.value), true)}
-								/>
-							{:else}<span class="grow"></span>{/if}
-							{#if whatIf.editable}
-								<button
-									class="icon"
-									disabled={i === 0}
-									aria-label="Earlier: {a.name}"
-									title="Earlier"
-									onclick={() => move(a, -1)}><ArrowUpOutline class="h-4 w-4" /></button
-								>
-								<button
-									class="icon"
-									disabled={i === list.length - 1}
-									aria-label="Later: {a.name}"
-									title="Later"
-									onclick={() => move(a, 1)}><ArrowDownOutline class="h-4 w-4" /></button
-								>
-								<button
-									class="icon"
-									aria-label="Change {a.name}"
-									title="Change"
-									onclick={() => (dialog = { adjustment: a })}><EditOutline class="h-4 w-4" /></button
-								>
-								<button class="icon" aria-label="Take out {a.name}" title="Take out" onclick={() => remove(a)}
-									><TrashBinOutline class="h-4 w-4" /></button
-								>
-								<Button
-									size="xs"
-									color="light"
-									class="px-2 py-1"
-									disabled={busy}
-									onclick={() => adopt([a.code])}>Adopt</Button
-								>
-							{/if}
-						</div>
-					{/if}
-				</article>
-			{:else}
-				<p class="muted empty">
-					Nothing is adjusted. Add one, for instance list prices + 5 % from March: it lies on top of the
-					inputs, can be switched off, and can be written in later.
-				</p>
-			{/each}
+			<AdjustmentList
+				{list}
+				adjustables={whatIf.adjustables}
+				editable={whatIf.editable}
+				{busy}
+				{effectOf}
+				upIsGood={upIsGood(watchedKey)}
+				neutral={neutral(watchedKey)}
+				show={showWatched}
+				ontoggle={toggle}
+				onslide={slide}
+				onmove={move}
+				onchange={(adjustment) => (dialog = { adjustment })}
+				onremove={remove}
+				onadopt={(a) => adopt([a.code])}
+			/>
 		</section>
 		<div class="right">
 			<section class="panel">
-				<div class="watch">
-					<div role="tablist" aria-label="Questions" class="tabs">
-						{#each TOOLS as t (t.key)}
-							<button role="tab" aria-selected={tool === t.key} onclick={() => (tool = t.key)}
-								>{t.name}</button
-							>
-						{/each}
-					</div>
-					<label
-						>of
-						<select
-							aria-label="Watched figure"
-							value={watchedKey}
-							onchange={(e) => (watched = e.currentTarget.value)}
-						>
-							{#each measureItems as m (m.value)}<option value={m.value}>{m.name}</option>{/each}
-						</select>
-					</label>
-				</div>
-				{#if tool === 'bridge'}
-					{#if bridge}
-						<BridgeChart
-							start={{ name: 'Without adjustments', value: bridge.start }}
-							steps={bridge.steps}
-							end={{ name: 'With adjustments', value: bridge.end }}
-							upIsGood={upIsGood(watchedKey)}
-							neutral={neutral(watchedKey)}
-							show={showWatched}
-						/>
-					{:else}<p class="muted">Working it out …</p>{/if}
-				{:else if tool === 'goal'}
-					{#if goals.length}
-						<div class="form">
-							<div>
-								<Label for="goal-figure">{nameOf(watchedKey)} is to be</Label>
-								<Input
-									id="goal-figure"
-									size="sm"
-									bind:value={goalText}
-									placeholder={bridge ? plain(Math.round(bridge.end)) : ''}
-								/>
-							</div>
-							<div>
-								<Label for="goal-of">by changing</Label>
-								<Select
-									id="goal-of"
-									size="sm"
-									items={goals.map((a) => ({ value: a.code, name: a.name }))}
-									value={goalOf || goals[0].code}
-									onchange={(e) => (goalOf = (e.currentTarget as HTMLSelectElement).value)}
-								/>
-							</div>
-							<Button size="sm" disabled={asking} onclick={seek}>{asking ? 'Looking …' : 'Find'}</Button>
-						</div>
-						{#if goal}
-							{@const own = list.find((a) => a.code === goal!.code)!}
-							{@const step = own.steps.find((s) => s.operation !== 'shift')!}
-							<p class="answer">
-								{#if goal.answer.found}
-									<b>{operationWords({ ...step, value: goal.answer.input } as typeof step)}</b>
-									instead of {operationWords(step)} gives {showWatched(goal.answer.result)}.
-									{#if whatIf.editable}<Button size="xs" color="light" onclick={useGoal}>Use it</Button>{/if}
-								{:else}
-									{GOAL_WORDS[goal.answer.reason]}
-									{#if Number.isFinite(goal.answer.result)}The nearest is {showWatched(
-											goal.answer.result
-										)}.{/if}
-								{/if}
-							</p>
-						{/if}
-					{:else}<p class="muted">Add an adjustment whose value is to be found.</p>{/if}
-				{:else if tool === 'drivers'}
-					<div class="form">
-						<div>
-							<Label for="move-by">Each driver lower and higher by, percent</Label>
-							<Input id="move-by" size="sm" bind:value={moveBy} />
-						</div>
-						<Button size="sm" disabled={asking} onclick={findDrivers}
-							>{asking ? 'Working …' : 'Compare'}</Button
-						>
-					</div>
-					{#if tornado}
-						{#if tornado.rows.length}<TornadoChart
-								base={tornado.base}
-								rows={tornado.rows}
-								move="{moveBy} %"
-								show={showWatched}
-							/>
-						{:else}<p class="muted">No driver of the plan moves this figure in this window.</p>{/if}
-					{/if}
-				{:else if tool === 'range'}
-					<div class="form">
-						<div>
-							<Label for="uncertain-by">Every driver is off by about, percent</Label>
-							<Input id="uncertain-by" size="sm" bind:value={uncertainBy} />
-						</div>
-						<div>
-							<Label for="trials">Trials</Label>
-							<Input id="trials" size="sm" bind:value={trials} />
-						</div>
-						<Button size="sm" disabled={asking} onclick={findRange}>{asking ? 'Drawing …' : 'Draw'}</Button>
-					</div>
-					{#if ranges}
-						{@const total = (p: number) =>
-							ranges!.percentiles.find((x) => x.percentile === p)!.values.at(-1)!}
-						<p class="answer">
-							Over the window: half of {ranges.trials.toLocaleString('en-GB')} trials lie between
-							<b>{showWatched(total(25))}</b> and <b>{showWatched(total(75))}</b>, nine in ten between
-							{showWatched(total(5))} and {showWatched(total(95))}; the middle is {showWatched(total(50))}.
-						</p>
-						<RangeChart {ranges} {labels} show={showWatched} />
-						<p class="muted small">
-							Each driver of the plan is multiplied by a factor of its own, drawn from a normal distribution
-							around 1, the same over all its open months.
-						</p>
-					{/if}
-				{:else}
-					<div class="form">
-						<div>
-							<Label for="against">compared with</Label>
-							<Select
-								id="against"
-								size="sm"
-								items={others.map((s) => ({ value: s.code, name: s.name }))}
-								value={against || others[0]?.code}
-								onchange={(e) => {
-									against = (e.currentTarget as HTMLSelectElement).value;
-									why = null;
-								}}
-							/>
-						</div>
-						<Button size="sm" disabled={asking || !others.length} onclick={findWhy}
-							>{asking ? 'Working …' : 'Explain'}</Button
-						>
-					</div>
-					{#if why}
-						<BridgeChart
-							start={{
-								name: data.scenarios.find((s) => s.code === (against || others[0]?.code))?.name ?? '',
-								value: whyStart
-							}}
-							steps={whySteps}
-							end={{ name: scenario.name, value: whyStart + why.difference }}
-							upIsGood={upIsGood(watchedKey)}
-							neutral={neutral(watchedKey)}
-							show={showWatched}
-						/>
-						<p class="muted small">
-							The average over {why.exact ? 'all orders' : 'a fixed sample of orders'} in which the drivers change
-							from one scenario’s to the other’s; the steps sum exactly.
-						</p>
-					{/if}
-				{/if}
-				{#if asking && done}
-					<p class="muted" role="status">
-						{done.toLocaleString('en-GB')}
-						{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
-						<button class="plain" onclick={() => void thread?.cancel()}>Cancel</button>
-					</p>
-				{/if}
+				<Questions
+					{thread}
+					{bridge}
+					end={effects[0]?.with ?? null}
+					{list}
+					{drivers}
+					{measureItems}
+					watched={watchedKey}
+					onwatch={(key) => (watched = key)}
+					measure={measureOf(watchedKey)}
+					{format}
+					upIsGood={upIsGood(watchedKey)}
+					neutral={neutral(watchedKey)}
+					show={showWatched}
+					{span}
+					{whatIf}
+					{scenario}
+					others={data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')}
+					about={loaded}
+					{done}
+					onbegin={() => (done = 0)}
+					onuse={use}
+				/>
 			</section>
 			<section class="panel">
 				<EffectsTable
@@ -785,129 +397,6 @@
 		display: grid;
 		gap: 14px;
 	}
-	h2 {
-		font-weight: 600;
-		margin-bottom: 4px;
-	}
-	h2 small {
-		font-weight: 400;
-		font-size: 12px;
-	}
-	article {
-		padding: 10px 0 8px;
-		border-top: 1px solid var(--rule);
-	}
-	.off .name,
-	.off .words {
-		color: var(--ink-2);
-	}
-	.row {
-		display: flex;
-		align-items: center;
-		gap: 8px;
-	}
-	.name {
-		flex: 1;
-		font-weight: 600;
-	}
-	.words {
-		margin: 2px 0 2px 44px;
-		font-size: 13px;
-		color: var(--ink-2);
-	}
-	.words b {
-		color: var(--ink);
-		font-weight: 600;
-	}
-	.tools {
-		margin: 4px 0 0 44px;
-	}
-	.grow,
-	input[type='range'] {
-		flex: 1;
-		min-width: 60px;
-		accent-color: var(--green);
-	}
-	.effect {
-		font-variant-numeric: tabular-nums;
-		font-weight: 600;
-	}
-	.good {
-		color: var(--green);
-	}
-	.bad {
-		color: var(--clay);
-	}
-	.icon {
-		padding: 3px;
-		color: var(--ink-2);
-		border-radius: 4px;
-	}
-	.icon:hover:not(:disabled) {
-		background: var(--green-tint);
-	}
-	.icon:disabled {
-		opacity: 0.35;
-	}
-	.switch {
-		width: 34px;
-		height: 20px;
-		border-radius: 4px;
-		border: 1px solid var(--rule-strong);
-		background: var(--tint);
-		padding: 2px;
-		flex: none;
-		display: flex;
-	}
-	.switch span {
-		width: 14px;
-		height: 14px;
-		border-radius: 2px;
-		background: var(--timber);
-	}
-	.switch[aria-checked='true'] {
-		background: var(--green);
-		justify-content: flex-end;
-	}
-	.switch[aria-checked='true'] span {
-		background: var(--on-green);
-	}
-	.tick {
-		width: 34px;
-		color: var(--green);
-	}
-	.small {
-		font-size: 12px;
-		margin-left: 44px;
-	}
-	.right .small {
-		margin-left: 0;
-	}
-	.empty {
-		padding: 8px 0;
-	}
-	.watch {
-		display: flex;
-		justify-content: space-between;
-		align-items: center;
-		gap: 12px;
-		border-bottom: 1px solid var(--rule);
-		margin-bottom: 10px;
-	}
-	.tabs {
-		display: flex;
-		gap: 14px;
-	}
-	.tabs button {
-		padding: 4px 0 7px;
-		color: var(--ink-2);
-		white-space: nowrap;
-	}
-	.tabs [aria-selected='true'] {
-		color: var(--ink);
-		font-weight: 600;
-		box-shadow: inset 0 -2px var(--green);
-	}
 	select {
 		border: 1px solid var(--rule-strong);
 		border-radius: 5px;
@@ -917,15 +406,6 @@
 		font-weight: 600;
 		padding: 2px 26px 2px 8px;
 		max-width: 190px;
-	}
-	.form {
-		display: flex;
-		gap: 12px;
-		align-items: end;
-		margin-bottom: 10px;
-	}
-	.answer {
-		margin-bottom: 8px;
 	}
 	.more {
 		display: block;

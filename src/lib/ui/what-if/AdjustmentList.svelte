@@ -1,0 +1,241 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import {
+		ArrowDownOutline,
+		ArrowUpOutline,
+		CheckOutline,
+		EditOutline,
+		TrashBinOutline
+	} from 'flowbite-svelte-icons';
+	import type { AdjustmentDefinition } from '../../core/model/schema';
+	import { useCompany } from '../company';
+	import { operationWords, scopeWords } from './words';
+
+	/** A scenario's adjustments in their order, each with its switch, its slider and what it does to one figure. */
+	interface Props {
+		list: readonly AdjustmentDefinition[];
+		adjustables: Parameters<typeof scopeWords>[1];
+		editable: boolean;
+		busy: boolean;
+		/** What one does to the watched figure; null while it is not known. */
+		effectOf: (code: string) => number | null;
+		upIsGood: boolean;
+		neutral: boolean;
+		show: (value: number) => string;
+		ontoggle: (a: AdjustmentDefinition) => void;
+		/** In percent; `done` when the slider is let go. */
+		onslide: (a: AdjustmentDefinition, percent: number, done: boolean) => void;
+		onmove: (a: AdjustmentDefinition, by: number) => void;
+		onchange: (a: AdjustmentDefinition) => void;
+		onremove: (a: AdjustmentDefinition) => void;
+		onadopt: (a: AdjustmentDefinition) => void;
+	}
+	let {
+		list,
+		adjustables,
+		editable,
+		busy,
+		effectOf,
+		upIsGood,
+		neutral,
+		show,
+		ontoggle,
+		onslide,
+		onmove,
+		onchange,
+		onremove,
+		onadopt
+	}: Props = $props();
+	const { calendar } = useCompany();
+
+	/** A single step with a number can be slid. */
+	const slides = (a: AdjustmentDefinition) => a.steps.length === 1 && a.steps[0].operation === 'multiply';
+	const slid = (a: AdjustmentDefinition) => {
+		const [step] = a.steps;
+		return step.operation === 'multiply' ? Number(((step.value - 1) * 100).toPrecision(10)) : 0;
+	};
+</script>
+
+<h2>Adjustments <small class="muted">applied in this order, before formulas</small></h2>
+{#each list as a, i (a.code)}
+	{@const effect = effectOf(a.code)}
+	<article class:off={!a.on} data-adjustment={a.code}>
+		<div class="row">
+			{#if a.adopted}
+				<span class="tick"><CheckOutline class="h-4 w-4" /></span>
+			{:else}
+				<button
+					class="switch"
+					role="switch"
+					aria-checked={a.on}
+					aria-label={a.name}
+					onclick={() => ontoggle(a)}><span></span></button
+				>
+			{/if}
+			<b class="name">{a.name}</b>
+			{#if !a.adopted && effect !== null}
+				<span
+					class="effect"
+					class:good={!neutral && effect !== 0 && effect > 0 === upIsGood}
+					class:bad={!neutral && effect !== 0 && effect > 0 !== upIsGood}
+					>{effect > 0 ? '+' : ''}{show(effect)}</span
+				>
+			{/if}
+		</div>
+		{#each a.steps as step, s (s)}
+			<p class="words">
+				<b>{operationWords(step)}</b>
+				{scopeWords(step, adjustables, calendar)}
+			</p>
+		{/each}
+		{#if a.adopted}
+			<p class="muted small">Written into the inputs.</p>
+		{:else}
+			<div class="row tools">
+				{#if slides(a)}
+					<input
+						type="range"
+						min="-50"
+						max="50"
+						step="0.5"
+						value={slid(a)}
+						aria-label="Percent of {a.name}"
+						oninput={(e) => onslide(a, Number(e.currentTarget.value), false)}
+						onchange={(e) => onslide(a, Number(e.currentTarget.value), true)}
+					/>
+				{:else}<span class="grow"></span>{/if}
+				{#if editable}
+					<button
+						class="icon"
+						disabled={i === 0}
+						aria-label="Earlier: {a.name}"
+						title="Earlier"
+						onclick={() => onmove(a, -1)}><ArrowUpOutline class="h-4 w-4" /></button
+					>
+					<button
+						class="icon"
+						disabled={i === list.length - 1}
+						aria-label="Later: {a.name}"
+						title="Later"
+						onclick={() => onmove(a, 1)}><ArrowDownOutline class="h-4 w-4" /></button
+					>
+					<button class="icon" aria-label="Change {a.name}" title="Change" onclick={() => onchange(a)}
+						><EditOutline class="h-4 w-4" /></button
+					>
+					<button class="icon" aria-label="Take out {a.name}" title="Take out" onclick={() => onremove(a)}
+						><TrashBinOutline class="h-4 w-4" /></button
+					>
+					<Button size="xs" color="light" class="px-2 py-1" disabled={busy} onclick={() => onadopt(a)}
+						>Adopt</Button
+					>
+				{/if}
+			</div>
+		{/if}
+	</article>
+{:else}
+	<p class="muted empty">
+		Nothing is adjusted. Add one, for instance list prices + 5 % from March: it lies on top of the inputs, can
+		be switched off, and can be written in later.
+	</p>
+{/each}
+
+<style>
+	h2 {
+		font-weight: 600;
+		margin-bottom: 4px;
+	}
+	h2 small {
+		font-weight: 400;
+		font-size: 12px;
+	}
+	article {
+		padding: 10px 0 8px;
+		border-top: 1px solid var(--rule);
+	}
+	.off .name,
+	.off .words {
+		color: var(--ink-2);
+	}
+	.row {
+		display: flex;
+		align-items: center;
+		gap: 8px;
+	}
+	.name {
+		flex: 1;
+		font-weight: 600;
+	}
+	.words {
+		margin: 2px 0 2px 44px;
+		font-size: 13px;
+		color: var(--ink-2);
+	}
+	.words b {
+		color: var(--ink);
+		font-weight: 600;
+	}
+	.tools {
+		margin: 4px 0 0 44px;
+	}
+	.grow,
+	input[type='range'] {
+		flex: 1;
+		min-width: 60px;
+		accent-color: var(--green);
+	}
+	.effect {
+		font-variant-numeric: tabular-nums;
+		font-weight: 600;
+	}
+	.good {
+		color: var(--green);
+	}
+	.bad {
+		color: var(--clay);
+	}
+	.icon {
+		padding: 3px;
+		color: var(--ink-2);
+		border-radius: 4px;
+	}
+	.icon:hover:not(:disabled) {
+		background: var(--green-tint);
+	}
+	.icon:disabled {
+		opacity: 0.35;
+	}
+	.switch {
+		width: 34px;
+		height: 20px;
+		border-radius: 4px;
+		border: 1px solid var(--rule-strong);
+		background: var(--tint);
+		padding: 2px;
+		flex: none;
+		display: flex;
+	}
+	.switch span {
+		width: 14px;
+		height: 14px;
+		border-radius: 2px;
+		background: var(--timber);
+	}
+	.switch[aria-checked='true'] {
+		background: var(--green);
+		justify-content: flex-end;
+	}
+	.switch[aria-checked='true'] span {
+		background: var(--on-green);
+	}
+	.tick {
+		width: 34px;
+		color: var(--green);
+	}
+	.small {
+		font-size: 12px;
+		margin-left: 44px;
+	}
+	.empty {
+		padding: 8px 0;
+	}
+</style>

@@ -1,0 +1,432 @@
+<script lang="ts">
+	import { Button, Input, Label, Select } from 'flowbite-svelte';
+	import type { Cell } from '../../core/engine/values';
+	import type { Span } from '../../core/calendar/spans';
+	import type { AdjustmentDefinition, NumberFormat } from '../../core/model/schema';
+	import type { Measure } from '../../core/plan/what-if';
+	import type { WhyItChanged } from '../../core/plan/why';
+	import type { GoalResult } from '../../core/search/goal-seek';
+	import type { Ranges } from '../../core/search/monte-carlo';
+	import { useCompany } from '../company';
+	import { plain, readFigure } from '../format';
+	import { notices } from '../notices.svelte';
+	import BridgeChart from './BridgeChart.svelte';
+	import RangeChart from './RangeChart.svelte';
+	import TornadoChart from './TornadoChart.svelte';
+	import { Cancelled, type Bridge, type DriverName, type WhatIfThread } from './what-if';
+	import { operationWords } from './words';
+
+	/** Questions about one figure: what each adjustment does, what reaches a goal, what matters, its range, why it differs. */
+	interface Props {
+		thread: WhatIfThread | null;
+		bridge: Bridge | null;
+		/** The figure with all that is on. */
+		end: Cell;
+		list: readonly AdjustmentDefinition[];
+		drivers: readonly DriverName[];
+		/** Figures that can be watched, and which one is. */
+		measureItems: readonly { value: string; name: string }[];
+		watched: string;
+		onwatch: (key: string) => void;
+		measure: Measure;
+		format: NumberFormat;
+		upIsGood: boolean;
+		neutral: boolean;
+		show: (value: number) => string;
+		span: Span;
+		whatIf: {
+			open: number;
+			editable: boolean;
+			adjustables: readonly { block: string; lines: readonly { code: string; name: string }[] }[];
+		};
+		scenario: { name: string };
+		others: readonly { code: string; name: string }[];
+		/** Changes with what is loaded: former answers are about something else then. */
+		about: string;
+		/** How much of a long answer is worked out. */
+		done: number;
+		onbegin: () => void;
+		/** Takes a value that was found. */
+		onuse: (adjustment: AdjustmentDefinition) => void;
+	}
+	let {
+		thread,
+		bridge,
+		end,
+		list,
+		drivers,
+		measureItems,
+		watched,
+		onwatch,
+		measure,
+		format,
+		upIsGood,
+		neutral,
+		show,
+		span,
+		whatIf,
+		scenario,
+		others,
+		about,
+		done,
+		onbegin,
+		onuse
+	}: Props = $props();
+	const { calendar } = useCompany();
+
+	type Tool = 'bridge' | 'goal' | 'drivers' | 'range' | 'why';
+	const TOOLS: { key: Tool; name: string }[] = [
+		{ key: 'bridge', name: 'Bridge' },
+		{ key: 'goal', name: 'Reach a goal' },
+		{ key: 'drivers', name: 'What matters most' },
+		{ key: 'range', name: 'Range' },
+		{ key: 'why', name: 'Why it differs' }
+	];
+	let tool: Tool = $state('bridge');
+	let asking = $state(false);
+	let goalText = $state('');
+	let goalOf = $state('');
+	let goal = $state<{ code: string; answer: GoalResult } | null>(null);
+	let moveBy = $state('10');
+	let tornado = $state<{ base: number; rows: { name: string; low: number; high: number }[] } | null>(null);
+	let uncertainBy = $state('10');
+	let trials = $state('2000');
+	let ranges = $state<Ranges | null>(null);
+	let against = $state('');
+	let why = $state<WhyItChanged | null>(null);
+	// An answer about another figure or window would mislead.
+	$effect(() => {
+		void [watched, span.from, span.to, about, JSON.stringify(list)];
+		goal = null;
+		tornado = null;
+		ranges = null;
+		why = null;
+	});
+	const goals = $derived(
+		list.filter((a) => a.adopted === null && a.steps.some((s) => s.operation !== 'shift'))
+	);
+	const positive = (text: string) => {
+		const v = readFigure(text, 'number');
+		return typeof v === 'number' && v > 0 ? v : null;
+	};
+	async function ask<T>(question: (t: WhatIfThread) => Promise<T>, take: (answer: T) => void) {
+		if (!thread) return;
+		asking = true;
+		onbegin();
+		try {
+			take(await question(thread));
+		} catch (e) {
+			if (!(e instanceof Cancelled)) notices.say(e instanceof Error ? e.message : String(e), true);
+		} finally {
+			asking = false;
+		}
+	}
+	const scopes = () =>
+		drivers.map((d) => ({
+			block: d.block,
+			line: d.line,
+			where: {},
+			from: Math.max(span.from, whatIf.open),
+			to: span.to
+		}));
+	function seek() {
+		const wanted = readFigure(goalText, format);
+		const own = goals.find((a) => a.code === (goalOf || goals[0]?.code));
+		if (typeof wanted !== 'number' || !own) {
+			notices.say('Type the figure that is to be reached.');
+			return;
+		}
+		const step = own.steps.findIndex((s) => s.operation !== 'shift');
+		void ask(
+			(t) => t.seek(own.code, step, measure, span, wanted),
+			(answer) => (goal = { code: own.code, answer })
+		);
+	}
+	function useGoal() {
+		if (!goal) return;
+		const own = list.find((a) => a.code === goal!.code)!;
+		const step = own.steps.findIndex((s) => s.operation !== 'shift');
+		const value = goal.answer.input;
+		const adjustment = {
+			...own,
+			on: true,
+			steps: own.steps.map((s, i) => (i === step ? { ...s, value } : s))
+		} as AdjustmentDefinition;
+		onuse(adjustment);
+	}
+	const GOAL_WORDS: Record<string, string> = {
+		'no-effect': 'It does not change this figure at all.',
+		'out-of-reach': 'No value reaches it.',
+		jump: 'The figure jumps over it.',
+		'no-number': 'The figure is an error on the way.',
+		'gave-up': 'It was not found.'
+	};
+	function findDrivers() {
+		const by = positive(moveBy);
+		if (by === null) {
+			notices.say('Type by how many percent each driver is moved.');
+			return;
+		}
+		const all = scopes();
+		void ask(
+			(t) => t.tornado(all, by / 100, measure, span),
+			({ base, drivers: found }) =>
+				(tornado = {
+					base,
+					rows: found
+						.filter((d) => d.range > 0.005)
+						.slice(0, 12)
+						.map((d) => ({ name: drivers[d.driver].name, low: d.low, high: d.high }))
+				})
+		);
+	}
+	function findRange() {
+		const by = positive(uncertainBy);
+		const times = positive(trials);
+		if (by === null || times === null || times > 20_000) {
+			notices.say('Type a percentage, and up to 20,000 trials.');
+			return;
+		}
+		const distribution = { kind: 'normal', mean: 1, deviation: by / 100 } as const;
+		void ask(
+			(t) =>
+				t.ranges(
+					scopes().map((driver) => ({ driver, distribution })),
+					measure,
+					span,
+					Math.round(times),
+					1
+				),
+			(found) => (ranges = found)
+		);
+	}
+	function findWhy() {
+		const other = against || others[0]?.code;
+		if (other)
+			void ask(
+				(t) => t.why(other, measure, span),
+				(found) => (why = found)
+			);
+	}
+	const groupName = (g: WhyItChanged['groups'][number]) =>
+		g === null
+			? 'Formulas, bases, actuals, adjusted accounts'
+			: (whatIf.adjustables.find((a) => a.block === g.block)?.lines.find((l) => l.code === g.line)?.name ??
+				`${g.block}.${g.line}`);
+	const whyRows = $derived(
+		why
+			? why.groups
+					.map((g, i) => ({ name: groupName(g), amount: why!.effects[i] }))
+					.filter((r) => Math.abs(r.amount) > 0.005)
+					.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount))
+			: []
+	);
+	const whyStart = $derived(why && typeof end === 'number' ? end - why.difference : 0);
+	const whySteps = $derived.by(() => {
+		let at = whyStart;
+		const most = whyRows.slice(0, 9);
+		const rest = whyRows.slice(9).reduce((s, r) => s + r.amount, 0);
+		const lines = rest ? [...most, { name: `${whyRows.length - 9} more`, amount: rest }] : most;
+		return lines.map((r) => {
+			const from = at;
+			at += r.amount;
+			return { ...r, from, to: at };
+		});
+	});
+	const watchedName = $derived(measureItems.find((m) => m.value === watched)?.name.trim() ?? watched);
+	const labels = $derived(
+		Array.from({ length: span.to - span.from + 1 }, (_, i) => calendar.shortLabel(span.from + i))
+	);
+</script>
+
+<div class="watch">
+	<div role="tablist" aria-label="Questions" class="tabs">
+		{#each TOOLS as t (t.key)}
+			<button role="tab" aria-selected={tool === t.key} onclick={() => (tool = t.key)}>{t.name}</button>
+		{/each}
+	</div>
+	<label
+		>of
+		<select aria-label="Watched figure" value={watched} onchange={(e) => onwatch(e.currentTarget.value)}>
+			{#each measureItems as m (m.value)}<option value={m.value}>{m.name}</option>{/each}
+		</select>
+	</label>
+</div>
+{#if tool === 'bridge'}
+	{#if bridge}
+		<BridgeChart
+			start={{ name: 'Without adjustments', value: bridge.start }}
+			steps={bridge.steps}
+			end={{ name: 'With adjustments', value: bridge.end }}
+			{upIsGood}
+			{neutral}
+			{show}
+		/>
+	{:else}<p class="muted">Working it out …</p>{/if}
+{:else if tool === 'goal'}
+	{#if goals.length}
+		<div class="form">
+			<div>
+				<Label for="goal-figure">{watchedName} is to be</Label>
+				<Input
+					id="goal-figure"
+					size="sm"
+					bind:value={goalText}
+					placeholder={bridge ? plain(Math.round(bridge.end)) : ''}
+				/>
+			</div>
+			<div>
+				<Label for="goal-of">by changing</Label>
+				<Select
+					id="goal-of"
+					size="sm"
+					items={goals.map((a) => ({ value: a.code, name: a.name }))}
+					value={goalOf || goals[0].code}
+					onchange={(e) => (goalOf = (e.currentTarget as HTMLSelectElement).value)}
+				/>
+			</div>
+			<Button size="sm" disabled={asking} onclick={seek}>{asking ? 'Looking …' : 'Find'}</Button>
+		</div>
+		{#if goal}
+			{@const own = list.find((a) => a.code === goal!.code)!}
+			{@const step = own.steps.find((s) => s.operation !== 'shift')!}
+			<p class="answer">
+				{#if goal.answer.found}
+					<b>{operationWords({ ...step, value: goal.answer.input } as typeof step)}</b>
+					instead of {operationWords(step)} gives {show(goal.answer.result)}.
+					{#if whatIf.editable}<Button size="xs" color="light" onclick={useGoal}>Use it</Button>{/if}
+				{:else}
+					{GOAL_WORDS[goal.answer.reason]}
+					{#if Number.isFinite(goal.answer.result)}The nearest is {show(goal.answer.result)}.{/if}
+				{/if}
+			</p>
+		{/if}
+	{:else}<p class="muted">Add an adjustment whose value is to be found.</p>{/if}
+{:else if tool === 'drivers'}
+	<div class="form">
+		<div>
+			<Label for="move-by">Each driver lower and higher by, percent</Label>
+			<Input id="move-by" size="sm" bind:value={moveBy} />
+		</div>
+		<Button size="sm" disabled={asking} onclick={findDrivers}>{asking ? 'Working …' : 'Compare'}</Button>
+	</div>
+	{#if tornado}
+		{#if tornado.rows.length}<TornadoChart base={tornado.base} rows={tornado.rows} move="{moveBy} %" {show} />
+		{:else}<p class="muted">No driver of the plan moves this figure in this window.</p>{/if}
+	{/if}
+{:else if tool === 'range'}
+	<div class="form">
+		<div>
+			<Label for="uncertain-by">Every driver is off by about, percent</Label>
+			<Input id="uncertain-by" size="sm" bind:value={uncertainBy} />
+		</div>
+		<div>
+			<Label for="trials">Trials</Label>
+			<Input id="trials" size="sm" bind:value={trials} />
+		</div>
+		<Button size="sm" disabled={asking} onclick={findRange}>{asking ? 'Drawing …' : 'Draw'}</Button>
+	</div>
+	{#if ranges}
+		{@const total = (p: number) => ranges!.percentiles.find((x) => x.percentile === p)!.values.at(-1)!}
+		<p class="answer">
+			Over the window: half of {ranges.trials.toLocaleString('en-GB')} trials lie between
+			<b>{show(total(25))}</b> and <b>{show(total(75))}</b>, nine in ten between
+			{show(total(5))} and {show(total(95))}; the middle is {show(total(50))}.
+		</p>
+		<RangeChart {ranges} {labels} {show} />
+		<p class="muted small">
+			Each driver of the plan is multiplied by a factor of its own, drawn from a normal distribution around 1,
+			the same over all its open months.
+		</p>
+	{/if}
+{:else}
+	<div class="form">
+		<div>
+			<Label for="against">compared with</Label>
+			<Select
+				id="against"
+				size="sm"
+				items={others.map((s) => ({ value: s.code, name: s.name }))}
+				value={against || others[0]?.code}
+				onchange={(e) => {
+					against = (e.currentTarget as HTMLSelectElement).value;
+					why = null;
+				}}
+			/>
+		</div>
+		<Button size="sm" disabled={asking || !others.length} onclick={findWhy}
+			>{asking ? 'Working …' : 'Explain'}</Button
+		>
+	</div>
+	{#if why}
+		<BridgeChart
+			start={{
+				name: others.find((s) => s.code === (against || others[0]?.code))?.name ?? '',
+				value: whyStart
+			}}
+			steps={whySteps}
+			end={{ name: scenario.name, value: whyStart + why.difference }}
+			{upIsGood}
+			{neutral}
+			{show}
+		/>
+		<p class="muted small">
+			The average over {why.exact ? 'all orders' : 'a fixed sample of orders'} in which the drivers change from
+			one scenario’s to the other’s; the steps sum exactly.
+		</p>
+	{/if}
+{/if}
+{#if asking && done}
+	<p class="muted" role="status">
+		{done.toLocaleString('en-GB')}
+		{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
+		<button class="plain" onclick={() => void thread?.cancel()}>Cancel</button>
+	</p>
+{/if}
+
+<style>
+	.small {
+		font-size: 12px;
+	}
+	.watch {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+		gap: 12px;
+		border-bottom: 1px solid var(--rule);
+		margin-bottom: 10px;
+	}
+	.tabs {
+		display: flex;
+		gap: 14px;
+	}
+	.tabs button {
+		padding: 4px 0 7px;
+		color: var(--ink-2);
+		white-space: nowrap;
+	}
+	.tabs [aria-selected='true'] {
+		color: var(--ink);
+		font-weight: 600;
+		box-shadow: inset 0 -2px var(--green);
+	}
+	select {
+		border: 1px solid var(--rule-strong);
+		border-radius: 5px;
+		background-color: var(--sheet);
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		padding: 2px 26px 2px 8px;
+		max-width: 190px;
+	}
+	.form {
+		display: flex;
+		gap: 12px;
+		align-items: end;
+		margin-bottom: 10px;
+	}
+	.answer {
+		margin-bottom: 8px;
+	}
+</style>
