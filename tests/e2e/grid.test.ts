@@ -182,6 +182,29 @@ describe('notes and items', () => {
 	});
 });
 
+describe('rows that are searched for', () => {
+	it('are found in lines that are folded, and the line folds again when the words are gone', async () => {
+		await p.go(`${app.url}/drivers/boat_sales?scenario=fy28-budget&from=2027-04&to=2028-03`);
+		const seek = await p.find('.seek input');
+		await seek.sendKeys('eider 10 · dealer · lakes');
+		await p.find('[data-row="units@eider-10|dealer|lakes"]');
+		await p.gone('[data-row^="units@tern"]');
+		await (await p.cell('units@eider-10|dealer|lakes', '2027-04')).click();
+		expect(await p.driver.getCurrentUrl()).toContain('find=eider');
+		await seek.clear();
+		await seek.sendKeys(' ', Key.BACK_SPACE);
+		await p.gone('[data-row="units@eider-10|dealer|lakes"]');
+		await p.cell('margin', '2027-04');
+	});
+	it('are found in groups of a plan that are folded', async () => {
+		await p.go(`${app.url}/plan?scenario=fy28-budget&from=2027-04&to=2028-03&department=kelpwick`);
+		await p.click('[data-row="heading:boats"] .toggle', /.*/);
+		await p.gone('[data-row="4010"]');
+		await (await p.find('.seek input')).sendKeys('kayaks');
+		await p.find('[data-row="4010"]');
+	});
+});
+
 describe('keeping scenarios', () => {
 	const menu = async (code: string, item: RegExp) => {
 		await (await p.find(`tr[data-scenario="${code}"] .dots`)).click();

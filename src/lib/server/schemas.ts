@@ -91,6 +91,11 @@ export const ArrangementText = z.object({
 	lines: z.string().default('').transform(list),
 	open: z.string().default('').transform(list),
 	where: z.string().default('').transform(pairs),
+	find: z
+		.string()
+		.max(100)
+		.default('')
+		.transform((t) => t.trim().toLowerCase()),
 	empty: z.enum(['show', 'hide']).default('show')
 });
 

@@ -3,7 +3,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
 import { ModelDefinition, type Series } from '../model/schema';
-import { EACH_ROW, LINES } from './arrangement';
+import { EACH_ROW, LINES, nodesOf } from './arrangement';
 import { calculateScenario } from './assemble';
 import { derivedSeries, followedSeries, type TaggedTotal } from './derive';
 import { modelFigures, type ModelFigures, type ViewRow } from './model-view';
@@ -271,5 +271,42 @@ describe('closed months of a driver', () => {
 		const own = later.find((s) => s.line === 'units' && s.row === 'kayak|web')!;
 		expect(own.first).toBe(APR);
 		expect([...own.values]).toEqual([5, NaN, 3, 4]);
+	});
+});
+
+describe('rows that are searched for', () => {
+	const found = (find: string, axes = [LINES, EACH_ROW], open: string[] = []) =>
+		nodesOf({ definition, rows }, structure, {
+			rows: axes,
+			across: null,
+			lines: ['units'],
+			where: {},
+			open,
+			find
+		}).map((n) => n.path.trim());
+	it('are found under lines that are folded, each with what it stands under', () => {
+		expect(found('shop')).toEqual(['units', 'units kayak · shop', 'units dinghy · shop']);
+		expect(found('units k')).toEqual(['units', 'units kayak · web', 'units kayak · shop']);
+		expect(found('nothing like it')).toEqual([]);
+	});
+	it('are found level by level in a tree, and a group that is found is opened only by hand', () => {
+		const tree = [LINES, 'product', 'channel'];
+		expect(found('dinghy shop', tree)).toEqual([
+			'units',
+			'units boats',
+			'units boats dinghy',
+			'units boats dinghy shop'
+		]);
+		expect(found('boats', tree)).toEqual(['units', 'units boats']);
+		expect(found('boats', tree, ['units>product:boats'])).toEqual([
+			'units',
+			'units boats',
+			'units boats kayak',
+			'units boats dinghy'
+		]);
+	});
+	it('are as ever without words', () => {
+		expect(found('')).toEqual(['units']);
+		expect(found('', [LINES, EACH_ROW], ['units'])).toHaveLength(5);
 	});
 });

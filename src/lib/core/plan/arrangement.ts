@@ -19,6 +19,8 @@ export interface Arrangement {
 	where: Readonly<Record<string, string>>;
 	/** Keys of the opened nodes. */
 	open: readonly string[];
+	/** Words in lower case that a row's name, with the names above it, must hold: what is folded is searched too. */
+	find?: string;
 }
 
 /** A node of the rows' tree. Its key is the path to it. */
@@ -37,6 +39,8 @@ export interface Node {
 	where: Readonly<Record<string, string>>;
 	opens: boolean;
 	open: boolean;
+	/** Its name and those above it, in lower case. */
+	path: string;
 }
 
 /** One of the entries across; the only one of an arrangement without an axis across has no name. */
@@ -64,7 +68,7 @@ export function fitting(definition: ModelDefinition, wanted: Partial<Arrangement
 	const rows = [...new Set(wanted.rows ?? listed(definition))].filter((a) => known(a) && a !== across);
 	if (across !== LINES && !rows.includes(LINES)) rows.unshift(LINES);
 	const lines = (wanted.lines ?? []).filter((l) => definition.lines.some((x) => x.code === l));
-	return { rows, across, lines, where: wanted.where ?? {}, open: wanted.open ?? [] };
+	return { rows, across, lines, where: wanted.where ?? {}, open: wanted.open ?? [], find: wanted.find ?? '' };
 }
 
 interface Model {
@@ -93,6 +97,13 @@ const shownLines = (definition: ModelDefinition, { lines }: Arrangement): Line[]
 export function nodesOf(model: Model, structure: Structure, arrangement: Arrangement): Node[] {
 	const { definition } = model;
 	const isOpen = new Set(arrangement.open);
+	const find = arrangement.find ?? '';
+	const names = new Map<number, string>();
+	const nameOf = (r: number) => {
+		const name = names.get(r) ?? rowName(structure, definition, rowKey(model.rows[r]));
+		names.set(r, name);
+		return name;
+	};
 	const lines = shownLines(definition, arrangement);
 	const out: Node[] = [];
 
@@ -100,14 +111,27 @@ export function nodesOf(model: Model, structure: Structure, arrangement: Arrange
 		const key = parent.key ? `${parent.key}${segment.startsWith('@') ? '' : '>'}${segment}` : segment;
 		const group = change.line ? parent.group : `${parent.group}>${segment}`;
 		const depth = parent.key ? parent.depth + 1 : 0;
-		const node = { ...parent, headsLine: change.line !== undefined, ...change, key, group, label, depth };
+		const path = `${parent.path} ${label}`.toLowerCase();
+		// What is found itself opens as ever; what is not is opened to see whether something under it is.
+		const found = path.includes(find);
+		const node = {
+			...parent,
+			path,
+			headsLine: change.line !== undefined,
+			...change,
+			key,
+			group,
+			label,
+			depth
+		};
 		// Thousands of rows under a folded line are not even looked at.
 		const rows = arrangement.rows[axis] === EACH_ROW;
-		const inner = rows && !isOpen.has(key) ? [] : children(node, axis);
+		const inner = rows && found && !isOpen.has(key) ? [] : children(node, axis);
 		node.opens = rows ? node.rows.length > 0 : inner.length > 0;
-		node.open = node.opens && isOpen.has(key);
-		out.push(node);
+		node.open = node.opens && (!found || isOpen.has(key));
+		const at = out.push(node);
 		if (node.open) for (const put of inner) put(node);
+		if (!found && out.length === at) out.pop();
 	};
 	/** What stands under a node, on the axis it is in the midst of, or on the next. */
 	const children = (node: Node, axis: number): ((parent: Node) => void)[] => {
@@ -118,7 +142,7 @@ export function nodesOf(model: Model, structure: Structure, arrangement: Arrange
 		if (name === EACH_ROW)
 			return node.rows.map((r) => (p) => {
 				const key = rowKey(model.rows[r]);
-				place(p, `@${key}`, rowName(structure, definition, key), { rows: [r] }, arrangement.rows.length);
+				place(p, `@${key}`, nameOf(r), { rows: [r] }, arrangement.rows.length);
 			});
 		const at = definition.dimensions.indexOf(name);
 		const tree = treeOf(structure, name)!;
@@ -152,7 +176,8 @@ export function nodesOf(model: Model, structure: Structure, arrangement: Arrange
 		rows: keptRows(model, structure, arrangement.where),
 		where: {},
 		opens: true,
-		open: true
+		open: true,
+		path: ''
 	};
 	for (const put of children(root, 0)) put(root);
 	return out;

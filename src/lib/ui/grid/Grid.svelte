@@ -54,6 +54,10 @@
 		menu?: (row: GridRow, column: GridColumn) => MenuItem[];
 		/** Somebody has come to the grid, and may type. */
 		onenter?: () => void;
+		/** Words that rows are searched for, after a pause: what is folded may be searched too. */
+		onfind?: (words: string) => void;
+		/** With which words it begins. */
+		find?: string;
 		/** Something worth saying: a paste that did not fit, a word that is no number. */
 		onsay?: (message: string) => void;
 	}
@@ -79,6 +83,8 @@
 		onspread,
 		menu: moreMenu,
 		onenter,
+		onfind,
+		find = '',
 		onsay
 	}: Props = $props();
 
@@ -91,7 +97,13 @@
 	let anchor = $state<Place>({ r: 0, c: 0 });
 	let editing = $state<(Place & { text: string }) | null>(null);
 	let focused = $state(false);
-	let words = $state('');
+	let words = $state(untrack(() => find));
+	const PAUSE_MS = 300;
+	let searching: ReturnType<typeof setTimeout> | undefined;
+	function seek() {
+		clearTimeout(searching);
+		searching = setTimeout(() => onfind?.(words.trim()), PAUSE_MS);
+	}
 	let dragging: 'range' | 'fill' | null = $state(null);
 	/** Where the fill handle is drawn to. */
 	let filling = $state<Place | null>(null);
@@ -927,7 +939,7 @@
 		{#if seeks}
 			<label class="seek"
 				><span class="sr-only">Find rows</span>
-				<input type="search" placeholder="Find rows" bind:value={words} />
+				<input type="search" placeholder="Find rows" bind:value={words} oninput={seek} />
 			</label>
 			{#if words}<span>{rows.length.toLocaleString('en-GB')} {rows.length === 1 ? 'row' : 'rows'}</span>{/if}
 		{/if}

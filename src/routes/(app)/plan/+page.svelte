@@ -57,6 +57,9 @@
 	const edits = new EditBatch();
 	const folded = new SvelteSet<string>();
 	const opened = new SvelteSet<string>();
+	/** Rows are searched for: folded ones too. */
+	let finding = $state(false);
+	const NONE: ReadonlySet<string> = new Set();
 	let showEmpty = $state(false);
 	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
 	let spreading = $state.raw<PlanSpread | null>(null);
@@ -408,7 +411,7 @@
 		selected: department!,
 		accounts: plan?.rows ?? [],
 		row: rowIn,
-		folded,
+		folded: finding ? NONE : folded,
 		opened,
 		shown: (r: PlanRow) =>
 			showEmpty ||
@@ -688,6 +691,7 @@
 		labelWidth={arrangement === 'departments' ? 236 : 196}
 		onopen={openFigure}
 		onfollow={followFigure}
+		onfind={(words) => (finding = words !== '')}
 		onaction={chooseBasis}
 		ontoggle={toggle}
 		{menu}

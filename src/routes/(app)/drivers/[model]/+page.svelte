@@ -635,6 +635,8 @@
 	startsAtOpen={definition.dimensions.length > 0}
 	onopen={openFigure}
 	onfollow={followFigure}
+	find={page.url.searchParams.get('find') ?? ''}
+	onfind={(find) => show({ find })}
 	onaction={openFormula}
 	ontoggle={toggle}
 	onspread={spreadCells}
