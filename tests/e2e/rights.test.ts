@@ -220,7 +220,7 @@ const API: Record<string, Request[]> = {
 	],
 	'profiles/[code]': [{ method: 'DELETE', path: 'profiles/none', open: ['analyst'], status: 404 }],
 	'plan/parts': [
-		{ method: 'GET', path: `plan/parts?${S}&department=sales&${W}`, open: COMPANY, status: 200 },
+		{ method: 'GET', path: `plan/parts?${S}&department=kelpwick&${W}`, open: COMPANY, status: 200 },
 		{
 			method: 'GET',
 			path: `plan/parts?${S}&department=dealer-sales&accounts=6240&${W}`,

@@ -283,9 +283,9 @@
 							: undefined
 						: right.reason,
 			reason: !own
-				? plan!.plans
-					? 'This is a total of accounts of several types; type into those under it.'
-					: 'This is a total and is not typed here.'
+				? !plan!.plans
+					? plan!.right.reason
+					: `A total of the ${row.leaf ? 'departments' : 'accounts'} under it; type into ${spreadable(row) ? 'it alone to spread it, or into those' : 'those'}.`
 				: !right.editable
 					? right.reason
 					: `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`
