@@ -34,11 +34,10 @@ export class Beside<T> {
 	}
 	/** Reads what the other scenario has; an empty path takes it away. */
 	read(path: string): void {
+		// Read anew, the former figures stand meanwhile; those of another scenario or other months must not.
+		if (path !== this.#asked) this.data = null;
 		this.#asked = path;
-		if (!path) {
-			this.data = null;
-			return;
-		}
+		if (!path) return;
 		void get<T>(path).then(
 			(found) => {
 				if (this.#asked === path) this.data = found;

@@ -122,8 +122,11 @@ class Trail {
 	async back(): Promise<void> {
 		const { last } = this;
 		if (!last) return;
-		this.#steps = this.#steps.slice(0, -1);
+		const steps = this.#steps;
+		this.#steps = steps.slice(0, -1);
 		await goto(last.back);
+		// Whoever would lose what is not saved may have stayed.
+		if (page.url.pathname === last.to && !last.back.startsWith(`${last.to}?`)) this.#steps = steps;
 	}
 	/** A page was opened: the way back goes on from where it led to, and from nowhere else. */
 	arrived(pathname: string): void {

@@ -20,18 +20,20 @@ export class PlanParts {
 	rows = $state.raw<ReadonlyMap<string, PlanRow>>(new Map());
 	rights = $state.raw<ReadonlyMap<string, Right>>(new Map());
 	#version: unknown;
+	#about = '';
 	readonly #asked = new Set<string>();
 
 	/**
 	 * Reads what is not read yet.
 	 * @param version other than before when saved figures may have changed: all is read anew, and shown until then
-	 * @param about what all paths have in common: scenario and months
+	 * @param about what all paths have in common: scenario and months; under others nothing stays
 	 */
 	want(
 		version: unknown,
 		about: Record<string, string>,
 		paths: { path: string; query: Record<string, string> }[]
 	): void {
+		if (this.#about !== JSON.stringify(about)) this.#clear(JSON.stringify(about));
 		const whole = paths.map(({ path, query }) => `${path}?${new URLSearchParams({ ...about, ...query })}`);
 		if (version !== this.#version) {
 			this.#version = version;
@@ -42,7 +44,7 @@ export class PlanParts {
 			this.#asked.add(path);
 			get<Answer>(path).then(
 				(answer) => {
-					if (version === this.#version) this.#take(answer);
+					if (version === this.#version && this.#asked.has(path)) this.#take(answer);
 				},
 				(e: unknown) => {
 					if (version !== this.#version) return;
@@ -52,8 +54,9 @@ export class PlanParts {
 			);
 		}
 	}
-	/** Forgets all rows: another department or scenario is shown. */
-	clear(): void {
+	/** Figures of other months or of another scenario would stand under the wrong names. */
+	#clear(about: string): void {
+		this.#about = about;
 		this.#asked.clear();
 		this.#version = undefined;
 		this.rows = new Map();

@@ -18,9 +18,13 @@ export class PlanPreview {
 	current = $state(true);
 	readonly #newest = new Newest();
 	#wanted = 0;
+	#window = '';
 
 	show(window: { scenario: string; from: number; to: number }, edits: TypedAccount[], shown: Shown[]): void {
 		const wanted = ++this.#wanted;
+		// Figures of other months would stand under the wrong names.
+		if (this.#window !== JSON.stringify(window)) this.rows = NOTHING;
+		this.#window = JSON.stringify(window);
 		if (!edits.length) {
 			this.#newest.drop();
 			this.rows = NOTHING;

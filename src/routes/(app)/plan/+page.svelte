@@ -423,16 +423,11 @@
 	});
 	const rows: GridRow[] = $derived(plan ? planGridRows(tree, arrangement) : []);
 
-	// Another department has other rows; another scenario the same, with other figures.
+	// Another department has other rows to open.
 	const shownDepartment = $derived(selection.department);
-	const shownScenario = $derived(selection.scenario);
 	$effect(() => {
 		void shownDepartment;
 		untrack(() => opened.clear());
-	});
-	$effect(() => {
-		void [shownDepartment, shownScenario];
-		untrack(() => parts.clear());
 	});
 	$effect(() => {
 		if (!plan) return;
