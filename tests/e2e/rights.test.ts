@@ -173,6 +173,13 @@ const API: Record<string, Request[]> = {
 			body: { ...other, edits: [{ ...cell, account: 'none' }] },
 			open: ['analyst'],
 			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'plan/cells',
+			body: { ...own, edits: [{ ...cell, department: other.department, account: 'none' }] },
+			open: ['analyst'],
+			status: 422
 		}
 	],
 	'plan/basis': [
@@ -191,23 +198,7 @@ const API: Record<string, Request[]> = {
 			status: 422
 		}
 	],
-	'plan/targets': [
-		{ method: 'GET', path: `plan/targets?${S}&${W}`, open: ALL, status: 200 },
-		{
-			method: 'POST',
-			path: 'plan/targets',
-			body: { scenario: own.scenario, edits: [{ ...cell, department: own.department, account: 'none' }] },
-			open: ['analyst', 'contributor'],
-			status: 422
-		},
-		{
-			method: 'POST',
-			path: 'plan/targets',
-			body: { scenario: other.scenario, edits: [{ ...cell, department: other.department, account: 'none' }] },
-			open: ['analyst'],
-			status: 422
-		}
-	],
+	'plan/targets': [{ method: 'GET', path: `plan/targets?${S}&${W}`, open: ALL, status: 200 }],
 	profiles: [
 		{ method: 'GET', path: 'profiles', open: ALL, status: 200 },
 		{

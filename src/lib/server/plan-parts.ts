@@ -74,7 +74,6 @@ export async function readParts(
 export interface UnderRow {
 	account: string;
 	department: string;
-	name: string;
 	format: NumberFormat;
 	cells: Cell[];
 	/** What is typed there. */
@@ -96,13 +95,11 @@ export async function readUnder(
 	planned(structure, [account]);
 	const plan = await planOf(db, scenario);
 	const rightTo = await editRights(db, user, scenario);
-	const [oneAccount, oneDepartment] = [accounts.isLeaf(account), departments.isLeaf(department)];
 	return departments.leaves(department).flatMap((d) => {
 		const series = accountSeries(plan, [d.code], account);
 		return accounts.leaves(account).map((a): UnderRow => ({
 			account: a.code,
 			department: d.code,
-			name: oneAccount && !oneDepartment ? d.name : oneDepartment ? a.name : `${d.name}, ${a.name}`,
 			format: a.format,
 			cells: cellsOf(plan, series.get(a.code)!, from, to),
 			typed: typedCells(plan, a.code, d.code, { from, to }),

@@ -52,6 +52,8 @@ interface Page {
 	/** A department's name; nothing where it goes without saying. */
 	department: (code: string) => string;
 	typed: number | null;
+	/** Another scenario: what has a figure there takes part, too. */
+	besides?: string;
 }
 
 const readUnder = async (
@@ -64,6 +66,8 @@ const readUnder = async (
 	const query = { scenario, account, department, from: calendar.key(from), to: calendar.key(to) };
 	return (await get<{ rows: UnderRow[] }>(`plan/under?${new URLSearchParams(query)}`)).rows;
 };
+
+const holds = ({ cells }: UnderRow) => cells.some((c) => c !== null && c !== 0);
 
 /**
  * @param wanted totals with the months they stand for
@@ -78,7 +82,10 @@ export async function gatherTotals(
 	const from = Math.min(...wanted.map((w) => w.span.from));
 	const to = Math.max(...wanted.map((w) => w.span.to));
 	const found = new Map<string, { row: UnderRow; months: Set<number> }>();
+	const held = new Set<string>();
 	for (const total of totals) {
+		const besides = page.besides ? await readUnder(page.besides, total, from, to, calendar) : [];
+		for (const row of besides) if (holds(row)) held.add(partKey(row.account, row.department));
 		const spans = wanted.filter((w) => w.account === total.account && w.department === total.department);
 		for (const row of await readUnder(page.scenario, total, from, to, calendar)) {
 			const key = partKey(row.account, row.department);
@@ -90,7 +97,9 @@ export async function gatherTotals(
 	// Where nothing is and nothing is typed, nothing is to be spread, unless it is so everywhere.
 	const filled = [...found.values()].filter(
 		({ row, months }) =>
-			row.cells.some((c) => c !== null && c !== 0) || [...months].some((p) => page.edit(row, p) !== undefined)
+			holds(row) ||
+			held.has(partKey(row.account, row.department)) ||
+			[...months].some((p) => page.edit(row, p) !== undefined)
 	);
 	const taking = filled.length ? filled : [...found.values()].filter(({ row }) => row.open);
 	if (!taking.some(({ row }) => row.open))

@@ -247,7 +247,12 @@
 	</div>
 	<label
 		>of
-		<select aria-label="Watched figure" value={watched} onchange={(e) => onwatch(e.currentTarget.value)}>
+		<select
+			class="field choice"
+			aria-label="Watched figure"
+			value={watched}
+			onchange={(e) => onwatch(e.currentTarget.value)}
+		>
 			{#each measureItems as m (m.value)}<option value={m.value}>{m.name}</option>{/each}
 		</select>
 	</label>
@@ -385,6 +390,9 @@
 {/if}
 
 <style>
+	.watch select {
+		max-width: 190px;
+	}
 	.small {
 		font-size: 12px;
 	}
@@ -409,16 +417,6 @@
 		color: var(--ink);
 		font-weight: 600;
 		box-shadow: inset 0 -2px var(--green);
-	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding: 2px 26px 2px 8px;
-		max-width: 190px;
 	}
 	.form {
 		display: flex;

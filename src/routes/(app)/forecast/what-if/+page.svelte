@@ -336,6 +336,7 @@
 				<label class="more"
 					>Show also
 					<select
+						class="field choice"
 						value=""
 						onchange={(e) => {
 							const key = e.currentTarget.value;
@@ -397,14 +398,7 @@
 		display: grid;
 		gap: 14px;
 	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding: 2px 26px 2px 8px;
+	.more select {
 		max-width: 190px;
 	}
 	.more {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import { gapTo } from '$lib/core/plan/targets';
-	import { ApiError, get, patch, post } from '$lib/ui/api';
+	import { ApiError, patch, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import { share, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
@@ -10,7 +10,8 @@
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
-	import type { SpreadRow } from '$lib/ui/spread';
+	import { partKey, placeOf } from '$lib/ui/plan/rows';
+	import { CannotSpread, gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { reread } from '$lib/ui/reread';
 
@@ -24,7 +25,7 @@
 	let line = $state('');
 	let busy = $state(false);
 	const lines = $derived((view?.lines ?? []).filter((l) => !line || l.account === line));
-	const placeOf = (account: string) => view!.lines.findIndex((l) => l.account === account);
+	const indexOf = (account: string) => view!.lines.findIndex((l) => l.account === account);
 	const width = $derived(
 		widthOf(
 			(view?.rows ?? []).flatMap((r) => r.cells.flatMap((c) => [c.target, c.plan])),
@@ -63,13 +64,13 @@
 	const TONES = { favourable: 'good', unfavourable: 'bad', neutral: undefined } as const;
 	const asked = (column: GridColumn) => {
 		const [account, what] = column.key.split(BETWEEN);
-		return { line: view!.lines[placeOf(account)], what };
+		return { line: view!.lines[indexOf(account)], what };
 	};
 	const cell: CellOf = (gridRow, column) => {
 		const row = byDepartment.get(gridRow.key);
 		if (!row) return undefined;
 		const { line, what } = asked(column);
-		const { target, plan } = row.cells[placeOf(line.account)];
+		const { target, plan } = row.cells[indexOf(line.account)];
 		const { gap, percent, verdict } = gapTo(plan, target, line.type);
 		switch (what) {
 			case 'target':
@@ -104,24 +105,9 @@
 
 	// Nothing is kept here unsaved: what is spread is saved at once, and can be taken back.
 	const none = new EditBatch();
-	type Under = {
-		account: string;
-		department: string;
-		name: string;
-		cells: unknown[];
-		typed: (number | null)[];
-	};
-	let spreading = $state<{
-		title: string;
-		typed: number | null;
-		under: Under[];
-		rows: SpreadRow[];
-		query: Record<string, string>;
-	} | null>(null);
-	const read = async (query: Record<string, string>, scenario: string) =>
-		(await get<{ rows: Under[] }>(`plan/under?${new URLSearchParams({ ...query, scenario })}`)).rows;
-	const holds = (u: Under | undefined) => u?.cells.some((v) => typeof v === 'number' && v !== 0) === true;
-	const number = (v: unknown) => (typeof v === 'number' ? v : null);
+	let spreading = $state.raw<PlanSpread | null>(null);
+	const nameIn = (list: readonly { code: string; name: string }[]) => (code: string) =>
+		list.find((x) => x.code === code)?.name ?? code;
 
 	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
 		if (cells.length !== 1) {
@@ -130,53 +116,42 @@
 		}
 		const [{ row, column }] = cells;
 		const { line } = asked(column);
-		const query = {
-			department: row.key,
-			account: line.account,
-			from: calendar.key(selection.from),
-			to: calendar.key(selection.to)
-		};
+		const { open, last, target } = view!;
 		try {
-			const [set, planned] = [await read(query, view!.target!.code), await read(query, selection.scenario)];
-			// Accounts that a department does not have are no place for its targets.
-			const held = set.filter((_, i) => holds(set[i]) || holds(planned[i]));
-			const under = held.length ? held : set;
-			spreading = {
-				title: `Target: ${line.name}, ${row.label}`,
-				typed,
-				query,
-				under,
-				rows: under.map((u) => ({
-					key: `${u.department}${BETWEEN}${u.account}`,
-					name: u.name,
-					cells: u.cells.map((value, i) => ({
-						column: calendar.key(selection.from + i),
-						label: calendar.shortLabel(selection.from + i),
-						value: number(value),
-						before: u.typed[i],
-						open: selection.from + i >= view!.open && selection.from + i <= view!.last
-					}))
-				}))
-			};
+			const gathered = await gatherTotals(
+				[{ account: line.account, department: row.key, span: { from: selection.from, to: selection.to } }],
+				{
+					scenario: target!.code,
+					besides: selection.scenario,
+					calendar,
+					isOpen: (period) => period >= open && period <= last,
+					edit: () => undefined,
+					key: ({ account, department }) => partKey(account, department),
+					account: nameIn(data.accounts),
+					department: nameIn(data.departments),
+					typed
+				}
+			);
+			spreading = { ...gathered, title: `Target: ${line.name}, ${row.label}` };
 		} catch (e) {
-			notices.say(e instanceof ApiError ? e.message : 'The targets could not be read.', true);
+			notices.say(
+				e instanceof CannotSpread || e instanceof ApiError ? e.message : 'The targets could not be read.',
+				true
+			);
 		}
-	}
-	async function shapeOf(other: string): Promise<(number | null)[][]> {
-		const found = new Map(
-			(await read(spreading!.query, other)).map((u) => [`${u.department}${BETWEEN}${u.account}`, u])
-		);
-		return spreading!.rows.map((r) => r.cells.map((_, i) => number(found.get(r.key)?.cells[i])));
 	}
 	async function save(edits: Edit[]) {
 		const target = view!.target!;
 		try {
-			const { saved, batch } = await post<{ saved: number; batch: string }>('plan/targets', {
+			const { saved, batch } = await post<{ saved: number; batch: string }>('plan/cells', {
 				scenario: target.code,
-				edits: edits.map(({ row, column, before, value }) => {
-					const [department, account] = row.split(BETWEEN);
-					return { department, account, period: calendar.parse(column)!, before, value };
-				})
+				department: selection.department,
+				edits: edits.map(({ row, column, before, value }) => ({
+					...placeOf(row, selection.department),
+					period: calendar.parse(column)!,
+					before,
+					value
+				}))
 			});
 			await reread();
 			notices.say(`The target is saved, in ${saved.toLocaleString('en-GB')} cells.`, false, {
@@ -280,7 +255,7 @@
 		format="money"
 		decimals={company.data.company.decimals}
 		scenarios={data.scenarios.filter((s) => s.code !== view.target!.code && s.kind !== 'actuals')}
-		{shapeOf}
+		shapeOf={(code) => shapeOf(spreading!, code, view!.target!.code, calendar)}
 		onapply={(list) => void save(list)}
 		onclose={() => (spreading = null)}
 	/>

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { saveInDepartments } from '$lib/server/department-plan';
 import { api, body } from '$lib/server/http';
+import { newBatch } from '$lib/server/journal';
 import { Amount } from '$lib/server/schemas';
 
 const Cells = z.strictObject({
@@ -23,12 +24,7 @@ const Cells = z.strictObject({
 
 export const POST = api(async ({ db, user, event }) => {
 	const { scenario, department, edits } = await body(event, Cells);
-	return {
-		saved: await saveInDepartments(
-			db,
-			user,
-			scenario,
-			edits.map((e) => ({ department, ...e }))
-		)
-	};
+	const cells = edits.map((e) => ({ department, ...e }));
+	const batch = newBatch();
+	return { saved: await saveInDepartments(db, user, scenario, cells, { kind: 'plan', batch }), batch };
 });
