@@ -215,7 +215,7 @@
 			<span role="status">{kept}</span>
 		</p>
 	{/if}
-	<div class="cells">
+	<div class="cells" class:several={(rows[0]?.cells.length ?? 0) > 1}>
 		<table>
 			<thead>
 				<tr>
@@ -303,6 +303,16 @@
 		padding: 1px 6px;
 		text-align: right;
 		white-space: nowrap;
+	}
+	/* Totals stay in sight beside the months. */
+	.several :is(td, th):last-child {
+		position: sticky;
+		right: 0;
+		background: var(--sheet);
+	}
+	.several thead th:last-child {
+		background: var(--ground);
+		z-index: 1;
 	}
 	th[scope='row'] {
 		text-align: left;

@@ -273,7 +273,9 @@
 	/** Focuses a cell, for pages that lead here. */
 	export function goTo(rowKey: string, columnKey: string) {
 		const r = rows.findIndex(({ row }) => row.key === rowKey);
-		const c = columns.findIndex((column) => column.key === columnKey);
+		// Where that column is not shown, the row at least is.
+		const own = columns.findIndex((column) => column.key === columnKey);
+		const c = own < 0 ? columns.findIndex((column) => column.kind === 'figure') : own;
 		if (r < 0 || c < 0) return;
 		select({ r, c });
 		scroller?.focus();
