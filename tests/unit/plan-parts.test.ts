@@ -81,7 +81,11 @@ describe('the parts of a plan', () => {
 		const open = (account: string) => under.filter((u) => u.account === account).map((u) => u.open);
 		expect(open('6240')).toEqual([true, true]);
 		expect(open('4010')).toContain(false);
+		const canBeTyped = async () =>
+			(await readParts(db, maren, WINDOW, 'sales', ['6240', '4010'])).rows.map((r) => r.open);
+		expect(await canBeTyped()).toEqual([true, false, true, false]);
 		await setLock(db, maren, WINDOW.scenario, true, 'done');
+		expect(await canBeTyped()).toEqual([false, false, false, false]);
 		expect(
 			(await readUnder(db, maren, { ...WINDOW, department: 'sales', account: '6240' })).some((u) => u.open)
 		).toBe(false);
@@ -142,11 +146,48 @@ describe('a plan as it would be', () => {
 		expect(rows[0].typed![0]).toBeNull();
 		expect(rows[0].total).toBe(rows[0].basisTotal);
 	});
+	it('tells a row whose basis alone would give another figure', async () => {
+		await saveBasis(db, maren, WINDOW.scenario, 'dealer-sales', '6220', {
+			kind: 'percent-of',
+			account: '6240',
+			percent: 0.37
+		});
+		const months = Array.from({ length: 12 }, (_, i) => APR27 + i);
+		await saveInDepartments(
+			db,
+			maren,
+			WINDOW.scenario,
+			await Promise.all(
+				months.map(async (period) => ({
+					account: '6220',
+					department: 'dealer-sales',
+					period,
+					before: await typedAt('6220', 'dealer-sales', period),
+					value: 5
+				}))
+			)
+		);
+		const edits = [{ account: '6240', department: 'dealer-sales', period: APR27, value: 1_000_000 }];
+		const [row] = await previewPlan(db, maren, WINDOW, edits, [
+			{ department: 'dealer-sales', accounts: ['6220'] }
+		]);
+		expect(row.total).toBe(60);
+		expect(row.basisTotal).toBeGreaterThan(370_000);
+	});
+	it('leaves closed months alone', async () => {
+		const OCT26 = 2026 * 12 + 9;
+		const window = { scenario: 'fy27-forecast-6-6', from: OCT26 - 2, to: OCT26 + 2 };
+		const all = [{ department: 'dealer-sales', accounts: null }];
+		const at = (period: number) => [{ account: '6240', department: 'dealer-sales', period, value: 7 }];
+		expect(await previewPlan(db, maren, window, at(OCT26 - 1), all)).toEqual([]);
+		expect(await previewPlan(db, maren, window, at(OCT26), all)).not.toEqual([]);
+	});
 	it('says nothing of cells that cannot be typed', async () => {
 		const nowhere = [
 			{ account: 'selling', department: 'dealer-sales', period: APR27, value: 1 },
 			{ account: '6240', department: 'sales', period: APR27, value: 1 },
 			{ account: '6240', department: 'dealer-sales', period: APR27 + 400, value: 1 },
+			{ account: '6240', department: 'dealer-sales', period: 12, value: 1 },
 			{ account: '1000', department: 'dealer-sales', period: APR27, value: 1 }
 		];
 		expect(await previewPlan(db, maren, WINDOW, nowhere, shown)).toEqual([]);

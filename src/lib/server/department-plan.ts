@@ -15,7 +15,7 @@ import { Refusal } from './refusal';
 import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
 import { targetOf } from './targets';
-import { editRight, editRights, markDrafting, type EditRight } from './submissions';
+import { editRights, markDrafting, type EditRight } from './submissions';
 
 export interface DepartmentPlan {
 	rows: PlanRow[];
@@ -101,14 +101,25 @@ export interface DepartmentEdit extends PlanEdit {
 	department: string;
 }
 
-async function mustEdit(db: Knex, user: User, scenario: string, department: string): Promise<EditRight> {
+/** Rights to edit departments, one by one. @throws Refusal for the first that may not be edited */
+async function mustEdit(
+	db: Knex,
+	user: User,
+	scenario: string,
+	departments: Iterable<string>
+): Promise<Map<string, EditRight>> {
 	const { structure } = await companyState(db);
-	mustRead(user, department, structure.departments);
+	const rights = new Map<string, EditRight>();
+	for (const department of departments) mustRead(user, department, structure.departments);
 	await mustSee(db, user, scenario);
 	await writableScenario(db, scenario);
-	const right = await editRight(db, user, scenario, department);
-	if (!right.editable) throw new Refusal(403, right.reason);
-	return right;
+	const rightTo = await editRights(db, user, scenario);
+	for (const department of departments) {
+		const right = rightTo(department);
+		if (!right.editable) throw new Refusal(403, right.reason);
+		rights.set(department, right);
+	}
+	return rights;
 }
 
 /** Saves typed cells of one department; answers how many changed. */
@@ -141,9 +152,7 @@ export async function saveInDepartments(
 	as: SavedAs = { kind: 'plan', batch: newBatch() }
 ): Promise<number> {
 	return db.transaction(async (trx) => {
-		const rights = new Map<string, EditRight>();
-		for (const { department } of edits)
-			if (!rights.has(department)) rights.set(department, await mustEdit(trx, user, scenario, department));
+		const rights = await mustEdit(trx, user, scenario, new Set(edits.map((e) => e.department)));
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
 		const own = await writableScenario(trx, scenario);
@@ -192,7 +201,7 @@ export async function saveBasis(
 	basis: Basis
 ): Promise<void> {
 	await db.transaction(async (trx) => {
-		const right = await mustEdit(trx, user, scenario, department);
+		const rights = await mustEdit(trx, user, scenario, [department]);
 		const { accounts } = (await companyState(trx)).structure;
 		const takes = (code: string) => {
 			const a = accounts.get(code);
@@ -232,6 +241,6 @@ export async function saveBasis(
 		await touchScenario(trx, scenario);
 		// Calculated before it is kept: a percentage of itself, however far around, is refused here.
 		await planOf(trx, scenario);
-		await markDrafting(trx, user, right, department);
+		await markDrafting(trx, user, rights.get(department)!, department);
 	});
 }

@@ -75,14 +75,6 @@ export async function editRights(
 	};
 }
 
-/** Whether and why not the user may edit one department of a scenario. */
-export const editRight = async (
-	db: Knex,
-	user: User,
-	scenario: string,
-	department: string
-): Promise<EditRight> => (await editRights(db, user, scenario))(department);
-
 /** Notes that somebody has begun to write: not started and returned become drafting. */
 export async function markDrafting(
 	trx: Knex.Transaction,

@@ -145,7 +145,7 @@ export interface TypedAccount {
 
 /**
  * Answers a question about the plan as it would be with these cells typed, and leaves it as it was.
- * Cells outside the open months, of groups, or of unknown accounts and departments change nothing.
+ * Cells of closed or unknown months, of groups, or of unknown accounts and departments change nothing.
  */
 export function tryTyped<T>(plan: Plan, cells: readonly TypedAccount[], question: () => T): T {
 	const { calculation, inputs, structure } = plan;
@@ -161,7 +161,8 @@ export function tryTyped<T>(plan: Plan, cells: readonly TypedAccount[], question
 	const tried = cells.flatMap((cell) => {
 		const known =
 			structure.departmentRow.has(cell.department) && calculation.has(LEDGER_BLOCK, typedLine(cell.account));
-		if (!known || cell.period < plan.open || cell.period > plan.scenario.last) return [];
+		const t = cell.period - calculation.axis.first;
+		if (!known || t < 0 || t >= calculation.axis.length) return [];
 		const was = plan.typed(cell.account, cell.department, cell.period);
 		return [{ cell, was: typeof was === 'number' ? was : null }];
 	});
