@@ -62,6 +62,7 @@ describe('how an address arranges a model', () => {
 				lines: 'units',
 				where: 'product:kayaks,product.size:10%2C%20long',
 				open: 'units,units>product:kayaks',
+				find: ' Eider ',
 				empty: 'hide'
 			}).data
 		).toEqual({
@@ -70,6 +71,7 @@ describe('how an address arranges a model', () => {
 			lines: ['units'],
 			where: { product: 'kayaks', 'product.size': '10, long' },
 			open: ['units', 'units>product:kayaks'],
+			find: 'eider',
 			empty: 'hide'
 		});
 	});
