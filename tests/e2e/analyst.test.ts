@@ -104,7 +104,7 @@ describe('an afternoon', () => {
 		await p.says('.sum b', /→ 483$/);
 		await p.click('button', /^Spread$/);
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		const units = await cells('units', `product:${KAYAK}`);
 		expect(sum([...units.values()].flat())).toBe(483);
 		const base = sum([...lastYear.values()].flat());
@@ -127,7 +127,7 @@ describe('an afternoon', () => {
 		await p.says('h3', /^Units/);
 		await p.click('button', /^Spread$/);
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		const after = await cells('units', 'channel:dealer');
 		expect(sum([...after.values()].flat())).toBe(wanted);
 		for (const [row, months] of after)
@@ -213,7 +213,7 @@ describe('an afternoon', () => {
 			months.forEach((v, m) => expect(v).toBeCloseTo(prices.get(row)![m] * (m >= SEPTEMBER ? 1.035 : 1), 9));
 		expect(await cells('list_price', 'product:dinghies')).toEqual(others);
 		await p.click('button', 'Take it back');
-		await p.says('.notice', /The inputs are as they were/);
+		await p.told(/The inputs are as they were/);
 		expect(await cells('list_price', 'product:kayaks')).toEqual(prices);
 		expect(await resultFromCells()).toEqual(before);
 		expect(await p.complaints()).toEqual([]);

@@ -50,7 +50,7 @@ describe('a second scenario', () => {
 		expect(await p.cellText('4010', '@beside/total')).not.toMatch(/\d/);
 		await (await p.cell('4010', '@beside/2027-09')).click();
 		await p.keys('5');
-		await p.says('.notice', /is shown to compare with/);
+		await p.told(/is shown to compare with/);
 	});
 	it('stands beside a driver model, and the difference follows what is typed before it is saved', async () => {
 		await p.go(

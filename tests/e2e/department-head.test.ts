@@ -62,7 +62,7 @@ describe('a department head', () => {
 		await p.cellShows('6210', '2027-05', '1,201');
 		await p.cellShows('6230', '2027-05', '−150');
 		await p.click('button', 'Save');
-		await p.says('.notice', /3 cells saved/);
+		await p.told(/3 cells saved/);
 		expect(await saved('2027-05')).toEqual([1200.5, 2400, -150]);
 		await p.driver.wait(
 			async () => (await p.cellText('selling', '2027-05')) !== total,
@@ -97,7 +97,7 @@ describe('a department head', () => {
 		await p.paste(COLUMN);
 		await p.says('.count', /3 cells not saved/);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /3 cells saved/);
+		await p.told(/3 cells saved/);
 		expect(await saved('2027-06')).toEqual([1200.5, 2400, -150]);
 		await p.chord(Key.SHIFT, Key.F10);
 		await p.says('[role=menuitem]', /^Notes, items, attachments$/);

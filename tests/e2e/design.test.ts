@@ -48,7 +48,7 @@ describe('a new driver model', () => {
 		await (await p.find('select[aria-label^="Account of posting"]')).sendKeys('6240');
 		await (await p.find('select[aria-label^="Department of posting"]')).sendKeys('Refit Yard');
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /Yard jobs is saved/);
+		await p.told(/Yard jobs is saved/);
 
 		await p.click('a', 'Figures');
 		await (await p.cell('jobs', '2027-04')).click();
@@ -57,7 +57,7 @@ describe('a new driver model', () => {
 		await p.keys('30', Key.ENTER);
 		await p.cellShows('sundries', '2027-04', '240');
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /saved/);
+		await p.told(/saved/);
 		expect((await account('refit-yard', '6240'))[0]).toBeCloseTo(240, 6);
 	});
 	it('says which typed figures a change would take, takes them, and History brings them back', async () => {
@@ -68,11 +68,11 @@ describe('a new driver model', () => {
 		await p.click('button', /^Save/);
 		await p.says('dialog', /Jobs: 1 cells in FY28 Budget/);
 		await p.click('dialog button', 'Save and take them out');
-		await p.says('.notice', /is saved/);
+		await p.told(/is saved/);
 		expect((await account('refit-yard', '6240'))[0] ?? 0).toBe(0);
 		await p.go(`${app.url}/forecast/history?${BUDGET}`);
 		await p.click('button', /^Take back/);
-		await p.says('.notice', /taken back/i);
+		await p.told(/taken back/i);
 		expect((await account('refit-yard', '6240'))[0]).toBeCloseTo(240, 6);
 	});
 });
@@ -90,7 +90,7 @@ describe('a new product', () => {
 		await (await p.find('#member-like')).sendKeys('Scoter 14');
 		await (await p.find('#member-name')).sendKeys('Petrel 15');
 		await p.click('dialog button', 'Add');
-		await p.says('.notice', /Petrel 15 is there, with 11 rows and \d+ figures/);
+		await p.told(/Petrel 15 is there, with 11 rows and \d+ figures/);
 		await p.says('td', /Petrel 15/);
 		const after = (await account('kelpwick', '4010')) as number[];
 		const raw = async (product: string) => {
@@ -121,7 +121,7 @@ describe('combination rules', () => {
 		await p.driver.executeScript(
 			'document.querySelector(\'[aria-label="Switch Islands: no touring boats"]\').click()'
 		);
-		await p.says('.notice', /is on. Figures stay/);
+		await p.told(/is on. Figures stay/);
 		await p.go(`${app.url}/drivers/boat_sales?${BUDGET}&open=units&where=product:scoter-16,region:islands`);
 		const at = 'units@scoter-16|dealer|islands';
 		const cell = await p.cell(at, '2027-04');
@@ -129,11 +129,11 @@ describe('combination rules', () => {
 		const was = await p.cellText(at, '2027-04');
 		await cell.click();
 		await p.keys('7');
-		await p.says('.notice', /“Islands: no touring boats” keeps data out/);
+		await p.told(/“Islands: no touring boats” keeps data out/);
 		await p.keys(Key.DELETE);
 		expect(await p.cellText(at, '2027-04')).not.toMatch(/\d/);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		expect(await p.cellText(at, '2027-04')).not.toMatch(/\d/);
 		expect(was).toMatch(/\d/);
 	});
@@ -152,7 +152,7 @@ describe('combination rules', () => {
 		await p.click('button', /^remove\s*Boards by dealers/);
 		await p.says('.notice', /is removed/);
 		await p.click('.notice button', 'Undo');
-		await p.says('.notice', /is back/);
+		await p.told(/is back/);
 		await p.says('section h2', /Boards by dealers/);
 	});
 });

@@ -32,7 +32,7 @@ describe('the first month, on the demo', () => {
 		await p.says('section h2', /All ledger accounts are mapped/);
 		await p.says('.proof b', /\+ 0 unmapped/);
 		await p.click('button', /^Load Oct 26$/);
-		await p.says('.notice', /October 2026: \d+ entries loaded/);
+		await p.told(/October 2026: \d+ entries loaded/);
 		await p.says('.listing td', /^October 2026$/);
 	});
 
@@ -56,7 +56,7 @@ describe('the first month, on the demo', () => {
 		await p.keys('10', Key.ENTER);
 		await p.says('.count', /1 cell not saved/);
 		await p.click('button', 'Save');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		await p.go(`${app.url}/plan?scenario=fy27-forecast-6-6&department=kelpwick`);
 		const after = await p.cellText('4010', '2026-12');
 		const number = (t: string) => Number(t.replaceAll(',', ''));
@@ -98,12 +98,12 @@ describe('the first month, on the demo', () => {
 		await p.chord(Key.CONTROL, 'y');
 		await p.says('.count', /4 cells not saved/);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /4 cells saved/);
+		await p.told(/4 cells saved/);
 		await p.cellShows('6240', '2027-07', '−100');
 		await (await p.cell('6240', '2027-07')).click();
 		await p.keys(Key.DELETE);
 		await p.click('button', 'Save');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		expect(await p.cellText('6240', '2027-07')).not.toBe('−100');
 		expect(await p.cellText('6240', '2027-04')).toBe('2,500');
 	});
@@ -115,7 +115,7 @@ describe('the first month, on the demo', () => {
 		await months.clear();
 		await months.sendKeys('6');
 		await p.click('dialog button', 'Save basis');
-		await p.says('.notice', /basis is saved/);
+		await p.told(/basis is saved/);
 		await p.cellShows('6240', 'basis', 'run-rate, 6 mo.');
 		// What was typed stays over it.
 		expect(await p.cellText('6240', '2027-04')).toBe('2,500');
@@ -131,11 +131,11 @@ describe('the first month, on the demo', () => {
 			await (await p.cell('6240', '2027-08')).click();
 			await p.keys('222', Key.ENTER);
 			await p.click('button', 'Save');
-			await p.says('.notice', /1 cell saved/);
+			await p.told(/1 cell saved/);
 			await other.click('button', 'Save');
 			await other.says('dialog', /Somebody else has changed this cell[\s\S]*111[\s\S]*222[\s\S]*Tom Aldous/);
 			await other.click('dialog button', 'Keep mine and save');
-			await other.says('.notice', /1 cell saved/);
+			await other.told(/1 cell saved/);
 			await other.cellShows('6240', '2027-08', '111');
 		} finally {
 			await other.close();
@@ -180,7 +180,7 @@ describe('the first month, on the demo', () => {
 		await p.click('button', /^Close Oct 26 …$/);
 		expect(await (await p.find('#close-name')).getAttribute('value')).toBe('FY27 Forecast 7+5');
 		await p.click('dialog button', 'Close the month');
-		await p.says('.notice', /October 2026 is closed/);
+		await p.told(/October 2026 is closed/);
 		await p.says('h1', /^Plan/);
 		await p.says('.top p', /actuals through October 2026/);
 		// Seven closed months, the boundary before November.

@@ -81,7 +81,7 @@ describe('filling', () => {
 	});
 	it('is undone over a save, and saved again', async () => {
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /5 cells saved/);
+		await p.told(/5 cells saved/);
 		await (await p.cell('5210', '2027-04')).click();
 		await p.chord(Key.CONTROL, 'z');
 		expect(await unsaved()).toBe(3);
@@ -89,7 +89,7 @@ describe('filling', () => {
 		await p.chord(Key.CONTROL, 'z');
 		expect(await unsaved()).toBe(5);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /5 cells saved/);
+		await p.told(/5 cells saved/);
 		const { rows } = await client.get(PLAN);
 		const row = rows.find((r: { account: string }) => r.account === '5210');
 		expect(row.typed.slice(0, 5)).toEqual([null, null, null, null, null]);
@@ -223,7 +223,7 @@ describe('keeping scenarios', () => {
 		await name.sendKeys('Kayak ideas');
 		await p.click('dialog[open] label', /^its owner and named people$/);
 		await p.click('dialog[open] button', 'Save');
-		await p.says('.notice', /Kayak ideas is changed/);
+		await p.told(/Kayak ideas is changed/);
 		await p.says('tr', /^Kayak ideas\s*named people/);
 		const oliver = await Client.signIn(app, at('oliver.strand'));
 		const codes = (await oliver.get('scenarios')).scenarios.map((s: { code: string }) => s.code);
@@ -248,7 +248,7 @@ describe('keeping scenarios', () => {
 		await row.findElement(By.css('button.plain')).click();
 		await p.says('tbody li', /Dealer support, Dealer Sales, Jun 27: blank → 2900\.5/);
 		await row.findElement(By.xpath('.//button[contains(., "Take back")]')).click();
-		await p.says('.notice', /1 change is taken back/);
+		await p.told(/1 change is taken back/);
 		const { rows } = await client.get(
 			'plan?scenario=fy28-budget&department=dealer-sales&from=2027-06&to=2027-06'
 		);

@@ -67,7 +67,7 @@ describe('by keyboard alone', () => {
 		await p.says('section h2', /All ledger accounts are mapped/);
 		await tabTo(/^Load Oct 26/);
 		await p.keys(Key.ENTER);
-		await p.says('.notice', /October 2026: \d+ entries loaded/);
+		await p.told(/October 2026: \d+ entries loaded/);
 		await tabTo(/^See the variances/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Variance.*October 2026/);
@@ -102,7 +102,7 @@ describe('by keyboard alone', () => {
 		await p.keys(Key.ARROW_LEFT, '2', Key.ENTER);
 		await p.says('.count', /1 cell not saved/);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 	});
 
 	it('opens a formula, sees the mistake, leaves it as it was', async () => {
@@ -139,7 +139,7 @@ describe('by keyboard alone', () => {
 		await p.chord(Key.CONTROL, 'z');
 		await p.says('.count', /1 cell not saved/);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		await p.keys(Key.HOME, Key.ARROW_RIGHT, Key.ENTER);
 		await p.says('dialog h3', /Basis of Dealer support/);
 		await p.keys(Key.ESCAPE);

@@ -61,13 +61,13 @@ describe('nothing that was typed is lost', () => {
 		await type('2027-04', 901);
 		await follows();
 		await p.click('button', 'Save');
-		await p.says('.notice', /cannot be reached/);
+		await p.told(/cannot be reached/);
 		await p.says('.count', /1 cell not saved/);
 		await type('2027-05', before + 1);
 		await p.says('.count', /2 cells not saved/);
 		wire.lead(app.url);
 		await p.click('button', 'Save');
-		await p.says('.notice', /2 cells saved/);
+		await p.told(/2 cells saved/);
 		expect([await units('2027-04'), await units('2027-05')]).toEqual([901, before + 1]);
 	});
 
@@ -94,7 +94,7 @@ describe('nothing that was typed is lost', () => {
 			);
 			if ((await texts('.count')).length) {
 				await p.click('button', 'Save');
-				await p.says('.notice', /cells? saved/);
+				await p.told(/cells? saved/);
 				await p.gone('.count');
 			}
 			expect([await units('2027-04'), await units('2027-05')]).toEqual([one, two]);
@@ -108,13 +108,13 @@ describe('nothing that was typed is lost', () => {
 		await p.says('button', /^Saving …$/);
 		await type('2027-04', 922);
 		await type('2027-05', 923);
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		wire.delay(0);
 		await p.says('.count', /2 cells not saved/);
 		expect(await p.cellText(ROW, '2027-04')).toBe('922');
 		expect(await units('2027-04')).toBe(921);
 		await p.click('button', 'Save');
-		await p.says('.notice', /2 cells saved/);
+		await p.told(/2 cells saved/);
 		expect([await units('2027-04'), await units('2027-05')]).toEqual([922, 923]);
 	});
 
@@ -122,7 +122,7 @@ describe('nothing that was typed is lost', () => {
 		await type('2027-04', 931);
 		await p.driver.manage().deleteAllCookies();
 		await p.click('button', 'Save');
-		await p.says('.notice', /session has ended/);
+		await p.told(/session has ended/);
 		await p.says('.count', /1 cell not saved/);
 		const first = await p.driver.getWindowHandle();
 		await p.driver.switchTo().newWindow('tab');
@@ -130,7 +130,7 @@ describe('nothing that was typed is lost', () => {
 		await p.driver.close();
 		await p.driver.switchTo().window(first);
 		await p.click('button', 'Save');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		expect(await units('2027-04')).toBe(931);
 	});
 });

@@ -54,7 +54,7 @@ describe('a plan of several departments', () => {
 		// Nothing is saved by it.
 		expect(await rowIn('kelpwick', '6200')).toEqual(before.group);
 		await p.click('button', 'Save');
-		await p.says('.notice', /^1 cell saved/);
+		await p.told(/^1 cell saved/);
 		expect((await rowIn('kelpwick', 'selling')).cells[1]).toBeCloseTo((selling.cells[1] as number) + more, 6);
 		await p.cellShows('6200@sales', '2027-05', whole((await rowIn('sales', '6200')).cells[1]));
 	});
@@ -68,7 +68,7 @@ describe('a plan of several departments', () => {
 		await p.click('button', /^Spread$/);
 		await p.cellShows('6210', 'total', '123,457');
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		const after = await leaves();
 		const cents = (rows: PlanRow[]) =>
 			rows.flatMap((r) => r.typed!).reduce<number>((sum, v) => sum + Math.round((v ?? 0) * 100), 0);
@@ -80,7 +80,7 @@ describe('a plan of several departments', () => {
 		// One save, one undo.
 		await p.click('button[aria-label^="Undo"]', /.*/);
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		expect((await leaves()).map((r) => r.cells)).toEqual(before.map((r) => r.cells));
 	});
 	it('stands with departments across, each of which can be typed as a total', async () => {
@@ -94,7 +94,7 @@ describe('a plan of several departments', () => {
 		await p.cellShows('6240', 'department/sales', '36,000');
 		await p.cellShows('6240', 'total', '36,000');
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		expect((await rowIn('sales', '6240')).total).toBeCloseTo(36_000, 6);
 	});
 	it('stands by departments, each of which opens into its statement', async () => {
@@ -134,7 +134,7 @@ describe('a plan of several departments', () => {
 		const row = `6300@${closed[0]}`;
 		await (await p.cell(row, '2027-04')).click();
 		await p.keys('1');
-		await p.says('.notice', new RegExp(closed[1].reason.slice(0, 30)));
+		await p.told(new RegExp(closed[1].reason.slice(0, 30)));
 		expect(await p.complaints()).toEqual([]);
 	});
 	it('shows another scenario beside departments too', async () => {

@@ -123,12 +123,12 @@ describe('a server under stress', () => {
 			await p.keys('777', Key.ENTER);
 			await p.driver.manage().deleteAllCookies();
 			await p.click('button', 'Save');
-			await p.says('.notice', /session has ended/);
+			await p.told(/session has ended/);
 			await p.says('.count', /1 cell not saved/);
 			expect(await p.cellText('6240', '2027-05')).toBe('777');
 			app.process.kill('SIGKILL');
 			await p.click('button', 'Save');
-			await p.says('.notice', /cannot be reached/);
+			await p.told(/cannot be reached/);
 			await p.says('.count', /1 cell not saved/);
 		} finally {
 			await p.close();

@@ -127,7 +127,7 @@ describe('typing', () => {
 		await p.go(`${app.url}/plan?scenario=fy28-budget&department=rigging`);
 		await (await p.cell('5210', '2027-04')).click();
 		await p.keys('12x', Key.ENTER);
-		await p.says('.notice', /“12x” is no number/);
+		await p.told(/“12x” is no number/);
 		await p.keys(Key.ESCAPE);
 		expect((await p.driver.findElements(By.css('.unsaved'))).length).toBe(0);
 	});
@@ -157,7 +157,7 @@ describe('typing', () => {
 		await p.says('dialog[open] tr', /A total of the accounts under it/);
 		expect((await p.driver.findElements(By.css('.unsaved'))).length).toBe(0);
 		await p.click('dialog[open] button', 'Paste 2 cells');
-		await p.says('.notice', /2 cells pasted, 4 left out\./);
+		await p.told(/2 cells pasted, 4 left out\./);
 		await p.cellShows('5210', '2027-05', '2');
 		await p.click('button', 'Discard');
 	});
@@ -202,7 +202,7 @@ describe('a driver model', () => {
 		await (await p.cell(cell, '2027-04')).click();
 		await p.keys(String(was + 100), Key.ENTER);
 		await p.chord(Key.CONTROL, 's');
-		await p.says('.notice', /1 cell saved/);
+		await p.told(/1 cell saved/);
 		await p.cellShows('units', '2027-04', (total + 100).toLocaleString('en-GB'));
 		await (await p.cell(cell, '2027-04')).click();
 		await p.keys(' ');
@@ -216,9 +216,9 @@ describe('a driver model', () => {
 		await (await p.find('[data-row="units"] .toggle')).click();
 		await (await p.cell('revenue', '2027-04')).click();
 		await p.keys('5');
-		await p.says('.notice', /cannot be typed/);
+		await p.told(/cannot be typed/);
 		await p.keys(' ');
-		await p.says('.notice', /44 rows together\. Open one month of one row/);
+		await p.told(/44 rows together\. Open one month of one row/);
 	});
 });
 
@@ -275,11 +275,11 @@ describe('rounds and months', () => {
 		await p.click('dialog button', 'Copy');
 		await p.says('tr', /^Warm winter what-if/);
 		await choose(/^Lock/);
-		await p.says('.notice', /FY27 Forecast 6\+6 is locked/);
+		await p.told(/FY27 Forecast 6\+6 is locked/);
 		await choose(/^Unlock …/);
 		await (await p.find('#answer')).sendKeys('One correction.');
 		await p.click('dialog button', 'Unlock');
-		await p.says('.notice', /is unlocked/);
+		await p.told(/is unlocked/);
 		await p.click('button', /^Reopen Sep 26/);
 		await (await p.find('#answer')).sendKeys('A late invoice.');
 		await p.click('dialog button', 'Reopen');
@@ -289,10 +289,10 @@ describe('rounds and months', () => {
 		await p.go(`${app.url}/setup/map`);
 		await (await p.find('input[aria-label="Find an account"]')).sendKeys('petty');
 		await choose('select[aria-label="Planning account for 100080"]', 'not mapped');
-		await p.says('.notice', /100080 is no longer mapped/);
+		await p.told(/100080 is no longer mapped/);
 		await p.says('p.muted', /= [−\d,.]+ mapped \+/);
 		await choose('select[aria-label="Planning account for 100080"]', '1000 Cash');
-		await p.says('.notice', /100080 is now part of Cash, in all months/);
+		await p.told(/100080 is now part of Cash, in all months/);
 	});
 });
 

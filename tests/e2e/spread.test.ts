@@ -49,7 +49,7 @@ describe('a total that is typed', () => {
 		await maren.click('button', /^Spread$/);
 		await maren.cellShows('units', 'total', '1,001');
 		await maren.click('button', 'Save');
-		await maren.says('.notice', /cells saved/);
+		await maren.told(/cells saved/);
 		const after = await units();
 		expect(sum([...after.values()].flat())).toBe(1001);
 		expect([...after.values()].flat().every(Number.isInteger)).toBe(true);
@@ -86,7 +86,7 @@ describe('a total that is typed', () => {
 		await maren.click('button', /^Spread$/);
 		await maren.cellShows('units', '2026-11', '90');
 		await maren.click('button', 'Save');
-		await maren.says('.notice', /saved/);
+		await maren.told(/saved/);
 		expect(sum([...(await units()).values()].map((c) => c[1]))).toBe(90);
 		expect(await maren.complaints()).toEqual([]);
 	});
@@ -112,7 +112,7 @@ describe('a total that is typed', () => {
 		await maren.says('.sum b', /→ 60,000\.00$/);
 		await maren.click('button', /^Spread$/);
 		await maren.click('button', 'Save');
-		await maren.says('.notice', /12 cells saved/);
+		await maren.told(/12 cells saved/);
 		const { cells, total } = await read('6040');
 		expect(Math.round(total * 100)).toBe(6_000_000);
 		cells.forEach((v, i) => expect(v).toBeCloseTo((60_000 * shape.cells[i]) / shape.total, 0));
@@ -121,7 +121,7 @@ describe('a total that is typed', () => {
 		await (await maren.cell('web-season', '0')).click();
 		await maren.keys('50', Key.ENTER);
 		await maren.click('button', 'Save');
-		await maren.says('.notice', /profiles are saved/);
+		await maren.told(/profiles are saved/);
 		const { profiles } = await client.get('profiles');
 		expect(profiles).toHaveLength(1);
 		expect(profiles[0].weights[0]).toBe(0.5);
@@ -140,7 +140,7 @@ describe('a total that is typed', () => {
 		await maren.click('button', /^Spread$/);
 		await maren.cellShows('6240', 'total', '36,000');
 		await maren.click('button', 'Save');
-		await maren.says('.notice', /12 cells saved/);
+		await maren.told(/12 cells saved/);
 		const { cells, total } = await read();
 		expect(Math.round(total * 100)).toBe(3_600_000);
 		const before = (

@@ -38,7 +38,7 @@ describe('targets', () => {
 		await p.go(`${app.url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`);
 		await p.says('main', /has no targets yet/);
 		await p.click('main button', 'Make targets');
-		await p.says('.notice', /Targets are made/);
+		await p.told(/Targets are made/);
 		const { target, lines, rows } = await targets();
 		const revenue = lines.findIndex((l) => l.account === 'revenue');
 		const sales = rows.find((r) => r.department === 'dealer-sales')!.cells[revenue];
@@ -75,7 +75,7 @@ describe('targets', () => {
 		await (await p.find('main label select')).sendKeys('Profit');
 		await (await p.cell('kelpwick', 'profit/target')).click();
 		await p.keys('5');
-		await p.says('.notice', /mixes revenue and expense/);
+		await p.told(/mixes revenue and expense/);
 	});
 	it('stand beside a department’s plan with the gap, which follows what is typed', async () => {
 		const { target } = await targets();

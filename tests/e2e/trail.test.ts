@@ -62,7 +62,7 @@ describe('a figure that comes from elsewhere', () => {
 		await (await p.cell('6240', '2027-06')).click();
 		await withAlt(Key.ENTER);
 		await p.says('aside h2', /^Dealer support$/);
-		await p.says('.notice', /comes from no other page/);
+		await p.told(/comes from no other page/);
 	});
 	it('is forgotten when another way is taken', async () => {
 		await p.go(`${app.url}/plan?${WINDOW}&department=dealer-sales&account=4010`);

@@ -61,7 +61,7 @@ describe('a what-if', () => {
 		await p.click('button', /^Spread$/);
 		await p.cellShows('units', 'dealer/total', '1,500');
 		await p.click('button', 'Save');
-		await p.says('.notice', /cells saved/);
+		await p.told(/cells saved/);
 		const after = await cells('units', 'product:kayaks,channel:dealer', FORECAST);
 		expect(sum([...after.values()].flat())).toBe(1500);
 		expect([...after.values()].flat().every(Number.isInteger)).toBe(true);
@@ -141,7 +141,7 @@ describe('a what-if', () => {
 			months.forEach((v, i) => expect(v).toBeCloseTo(prices.get(row)![i] * (i < 5 ? 1 : 1.05), 9));
 		await p.says('article[data-adjustment="kayak-prices"]', /Written into the inputs/);
 		await p.click('button', 'Take it back');
-		await p.says('.notice', /The inputs are as they were/);
+		await p.told(/The inputs are as they were/);
 		expect(await cells('list_price', 'product:kayaks')).toEqual(prices);
 		expect(await account('profit')).toBe(profit);
 		expect(await p.complaints()).toEqual([]);

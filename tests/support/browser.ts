@@ -107,6 +107,12 @@ export class Person {
 	async says(css: string, words: RegExp) {
 		await this.named(css, words);
 	}
+	/** Waits to be told this at the foot of the screen and puts it away, so that it is not taken for the next word. */
+	async told(words: RegExp) {
+		const notice = await this.named('.notice', words);
+		await this.driver.executeScript(`[...arguments[0].querySelectorAll('button')].at(-1).click()`, notice);
+		await this.driver.wait(until.stalenessOf(notice), WAIT, `${words} does not go`);
+	}
 	async gone(css: string) {
 		await this.driver.wait(
 			async () => (await this.driver.findElements(By.css(css))).length === 0,
