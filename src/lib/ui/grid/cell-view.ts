@@ -37,3 +37,21 @@ export function classesOf(column: GridColumn, cell: GridCell | undefined, state:
 	add('action', cell.action);
 	return list;
 }
+
+/** What is special about a cell, for those who do not see it. @param open first open period */
+export function describe(
+	column: GridColumn,
+	cell: GridCell,
+	{ unsaved, open }: { unsaved: boolean; open: number }
+): string {
+	const parts: string[] = [];
+	if (unsaved) parts.push('not saved');
+	else if (cell.preview) parts.push('with what is not saved');
+	if (cell.override) parts.push('typed over its basis');
+	if (cell.blocked) parts.push('blocked by a combination rule');
+	for (const glyph of cell.glyphs ?? []) parts.push(glyph.words);
+	if (column.span !== undefined && column.span.to < open) parts.push('closed');
+	else if (cell.editable) parts.push('can be typed');
+	else if (cell.spreads) parts.push('a total that can be typed and is spread');
+	return parts.length ? `, ${parts.join(', ')}` : '';
+}

@@ -101,3 +101,4 @@ export function gridTable(source: Source) {
 		resetWidth: (key: string) => table.getColumn(key)?.resetSize()
 	};
 }
+export type GridTable = ReturnType<typeof gridTable>;

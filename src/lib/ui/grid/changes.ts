@@ -1,0 +1,89 @@
+/** Changes to what is chosen in a sheet, and its text for the clipboard. */
+import { plain } from '../format';
+import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
+import { continued, linesFrom } from './fill';
+import { heightOf, placesOf, widthOfBlock, type Block } from './range';
+import { formatOf, reasonOf, type Put, type Sheet } from './sheet.svelte';
+
+/** Takes away what is typed. @returns whether there was anything that can be taken away */
+export function clearChosen(sheet: Sheet): boolean {
+	const list = placesOf(sheet.range).filter((at) => sheet.clearable(at));
+	sheet.put(list.map((at) => ({ ...at, value: null })));
+	return list.length > 0;
+}
+
+/** A block takes the values of its first column or row; a single cell those of its neighbour before it. */
+export function fillChosen(sheet: Sheet, direction: 'right' | 'down'): void {
+	const { range } = sheet;
+	const right = direction === 'right';
+	const alone = right ? widthOfBlock(range) === 1 : heightOf(range) === 1;
+	const from = (right ? range.left : range.top) - (alone ? 1 : 0);
+	if (from < 0) return;
+	const list = placesOf(range).filter((at) => sheet.writable(at) && (right ? at.c : at.r) > from);
+	sheet.put(
+		list.map((at) => ({
+			...at,
+			value: sheet.numberAt(right ? { r: at.r, c: from } : { r: from, c: at.c })
+		}))
+	);
+}
+
+/** What the fill handle was drawn over goes on from what is chosen, and is chosen with it. */
+export function fillOver(sheet: Sheet, target: Block): void {
+	const list: Put[] = [];
+	for (const { known, onto } of linesFrom(sheet.range, target))
+		continued(
+			known.map((at) => sheet.numberAt(at)),
+			onto.length
+		).forEach((value, i) => {
+			if (sheet.writable(onto[i])) list.push({ ...onto[i], value });
+		});
+	sheet.put(list);
+	sheet.selectBlock(target);
+}
+
+/** What is chosen as a block of text. @param heads the row's and the columns' names with it */
+export function copied(sheet: Sheet, heads: { corner: string } | null): string {
+	const { range } = sheet;
+	const chosen = sheet.columns.slice(range.left, range.right + 1);
+	const lines: string[][] = [];
+	if (heads) lines.push([heads.corner, ...chosen.map((c) => [c.group, c.label].filter(Boolean).join(' '))]);
+	for (let r = range.top; r <= range.bottom; r++) {
+		const row = sheet.rowAt(r)!;
+		lines.push([
+			...(heads ? [row.label] : []),
+			...chosen.map((column) => {
+				const cell = sheet.cellOf(row, column);
+				if (!cell || column.kind === 'shape' || column.kind === 'bar') return '';
+				return column.kind === 'text' ? (cell.text ?? '') : plain(sheet.valueIn(row, column, cell));
+			})
+		]);
+	}
+	return writeBlock(lines);
+}
+
+/** Where each cell of a pasted text goes, and what its shape is. */
+export function pasteInto(
+	sheet: Sheet,
+	text: string
+): { plan: PastePlan; pasted: { rows: number; columns: number } } {
+	const block = readBlock(text);
+	const plan = planPaste(block, sheet.range, sheet.size, (place) => {
+		const cell = sheet.cellAt(place);
+		return {
+			editable: cell?.editable === true,
+			format: cell ? formatOf(sheet.rowAt(place.r)!, cell) : 'number',
+			reason: reasonOf(cell)
+		};
+	});
+	return { plan, pasted: { rows: block.length, columns: Math.max(...block.map((l) => l.length)) } };
+}
+
+/** Types what was pasted. @returns what was done, in words */
+export function carryOut(sheet: Sheet, plan: PastePlan): string {
+	sheet.put(plan.put);
+	sheet.selectBlock(plan.block);
+	const n = plan.put.length;
+	const out = plan.left.length + plan.outside;
+	return `${n.toLocaleString('en-GB')} ${n === 1 ? 'cell' : 'cells'} pasted${out ? `, ${out.toLocaleString('en-GB')} left out` : ''}.`;
+}

@@ -1,0 +1,58 @@
+/** Typing in a cell, from its first key to the figure that is taken up. */
+import { plain, readTyped } from '../format';
+import { userStyle } from '../user-style.svelte';
+import { formatOf, type Sheet } from './sheet.svelte';
+import type { GridColumn, GridRow, Place } from './types';
+
+/** What came of it when typing ended. */
+export type Typed =
+	/** The text is no number: said why, and typing goes on. */
+	| { kind: 'refused'; reason: string }
+	/** A figure for a total; null where it is what stood there. */
+	| { kind: 'total'; cell: { row: GridRow; column: GridColumn }; value: number | null }
+	| { kind: 'put'; at: Place };
+
+export class Typing {
+	readonly #sheet: Sheet;
+	/** The cell and its text so far. */
+	at = $state<(Place & { text: string }) | null>(null);
+
+	constructor(sheet: Sheet) {
+		this.#sheet = sheet;
+	}
+
+	/** @param first the key that it begins with, instead of what stands in the cell */
+	begin(first?: string): void {
+		const place = this.#sheet.active;
+		const row = this.#sheet.rowAt(place.r)!;
+		const cell = this.#sheet.cellAt(place)!;
+		const edit = this.#sheet.pending(row, this.#sheet.columns[place.c], cell);
+		const value = edit ? edit.value : (cell.under ?? cell.value);
+		const asPercent = formatOf(row, cell) === 'percent' && typeof value === 'number';
+		const text = asPercent ? `${plain(Number((value * 100).toPrecision(12)))}%` : plain(value);
+		this.at = { ...place, text: first ?? text };
+	}
+	cancel(): void {
+		this.at = null;
+	}
+	/** Takes up what was typed; undefined when nothing was, or its cell has gone. */
+	end(): Typed | undefined {
+		if (!this.at) return undefined;
+		const { r, c, text } = this.at;
+		const [row, column, cell] = [this.#sheet.rowAt(r), this.#sheet.columns[c], this.#sheet.cellAt({ r, c })];
+		if (!row || !cell) {
+			this.at = null;
+			return undefined;
+		}
+		const value = readTyped(text, formatOf(row, cell), this.#sheet.valueIn(row, column, cell));
+		if (value === undefined) return { kind: 'refused', reason: noNumber(text) };
+		this.at = null;
+		if (cell.spreads && !cell.editable)
+			return { kind: 'total', cell: { row, column }, value: value === cell.value ? null : value };
+		this.#sheet.put([{ r, c, value }]);
+		return { kind: 'put', at: { r, c } };
+	}
+}
+
+const noNumber = (text: string) =>
+	`“${text}” is no number. Type one such as ${userStyle.decimal === ',' ? '1.234,50' : '1,234.50'}, 12k, =1200*1${userStyle.decimal}05 or +5%, or leave the cell empty.`;
