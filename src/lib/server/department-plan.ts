@@ -4,13 +4,13 @@ import { firstOpen } from '../core/plan/assemble';
 import { LEDGER_BLOCK, type Basis } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
 import { planRows, type PlanRow } from '../core/plan/plan-rows';
-import type { Plan } from '../core/plan/scenario';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type SavedAs } from './cells';
 import { marksIn, type CellMark } from './cell-marks';
 import { basisToRow } from './db/rows';
 import { newBatch, note } from './journal';
+import { driversOf, type BasisDriver } from './basis-drivers';
 import { Refusal } from './refusal';
 import { mustSee, planOf, touchScenario, writableScenario } from './scenarios';
 import { companyState } from './structure';
@@ -31,7 +31,7 @@ export interface DepartmentPlan {
 	/** Cells whose value is an error. */
 	errors: number;
 	/** Lines of driver models that a basis may name, or names already (`model.line`). */
-	drivers: { code: string; name: string }[];
+	drivers: BasisDriver[];
 	/** Notes, items and attachments on cells of this department. */
 	marks: CellMark[];
 	/** Whether others may be chosen. */
@@ -73,22 +73,6 @@ export async function readDepartmentPlan(
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)
 	};
-}
-
-/** All lines that can be read from an account; for those who may not see driver models only those in use. */
-function driversOf(plan: Plan, user: User, rows: readonly PlanRow[]): DepartmentPlan['drivers'] {
-	const all = [...plan.models.values()].flatMap(({ definition }) =>
-		definition.lines
-			.filter((l) => l.rollup.members === 'sum' || definition.dimensions.length === 0)
-			.map((l) => ({ code: `${definition.code}.${l.code}`, name: `${definition.name}: ${l.label}` }))
-	);
-	if (may(user, 'see driver models', plan.structure.departments)) return all;
-	const used = new Set(
-		rows.flatMap(({ origin }) =>
-			origin?.kind === 'basis' && origin.basis.kind === 'driver' ? [origin.basis.driver] : []
-		)
-	);
-	return all.filter((d) => used.has(d.code));
 }
 
 export interface PlanEdit {

@@ -7,6 +7,7 @@ import { isBalance } from '../core/model/sign';
 import { planRows, tryTyped, typedCells, type PlanRow, type TypedAccount } from '../core/plan/plan-rows';
 import type { Structure } from '../core/plan/structure';
 import { mustRead } from './auth/policy';
+import { driversOf, type BasisDriver } from './basis-drivers';
 import type { User } from './auth/sessions';
 import { notFound, Refusal } from './refusal';
 import { calculatesAtOnce, mustSee, planOf } from './scenarios';
@@ -25,6 +26,8 @@ export interface PlanParts {
 	rows: PlanRow[];
 	/** By department: whether it can be planned by this user. */
 	rights: Record<string, EditRight>;
+	/** Lines of driver models that bases of these rows name. */
+	drivers: BasisDriver[];
 }
 
 /** @throws Refusal 404 for an account that is not there, 422 for a balance */
@@ -56,17 +59,19 @@ export async function readParts(
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(db, user, scenario);
 	const children = structure.departments.children(department);
+	const rows = children.flatMap((d) =>
+		planRows(plan, {
+			department: d.code,
+			window: { from, to },
+			accounts: own,
+			target: set,
+			mayPlan: (leaf) => rightTo(leaf).editable
+		})
+	);
 	return {
-		rows: children.flatMap((d) =>
-			planRows(plan, {
-				department: d.code,
-				window: { from, to },
-				accounts: own,
-				target: set,
-				mayPlan: (leaf) => rightTo(leaf).editable
-			})
-		),
-		rights: Object.fromEntries(children.map((d) => [d.code, rightTo(d.code)]))
+		rows,
+		rights: Object.fromEntries(children.map((d) => [d.code, rightTo(d.code)])),
+		drivers: driversOf(plan, user, rows)
 	};
 }
 

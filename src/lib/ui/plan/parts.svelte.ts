@@ -13,12 +13,19 @@ interface Answer {
 	/** Of departments under one, or of the one that was read. */
 	rights?: Record<string, Right>;
 	right?: Right;
+	drivers?: Driver[];
+}
+/** A line of a driver model that bases name (`model.line`). */
+interface Driver {
+	code: string;
+	name: string;
 }
 
 export class PlanParts {
 	/** By account and department. */
 	rows = $state.raw<ReadonlyMap<string, PlanRow>>(new Map());
 	rights = $state.raw<ReadonlyMap<string, Right>>(new Map());
+	drivers = $state.raw<readonly Driver[]>([]);
 	#version: unknown;
 	#about = '';
 	readonly #asked = new Set<string>();
@@ -62,9 +69,11 @@ export class PlanParts {
 		this.rows = new Map();
 		this.rights = new Map();
 	}
-	#take({ rows, rights, right }: Answer): void {
+	#take({ rows, rights, right, drivers = [] }: Answer): void {
 		this.rows = new Map([...this.rows, ...rows.map((r) => [partKey(r.account, r.department), r] as const)]);
 		const told = right && rows[0] ? { [rows[0].department]: right } : (rights ?? {});
 		this.rights = new Map([...this.rights, ...Object.entries(told)]);
+		const known = new Set(this.drivers.map((d) => d.code));
+		this.drivers = [...this.drivers, ...drivers.filter((d) => !known.has(d.code))];
 	}
 }

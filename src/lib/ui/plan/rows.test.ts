@@ -5,6 +5,7 @@ import {
 	cellRow,
 	departmentsUnder,
 	figuresOf,
+	openedToFind,
 	partKey,
 	pathsFor,
 	placeOf,
@@ -141,5 +142,19 @@ describe('what is read', () => {
 			'plan quay'
 		]);
 		expect(pathsFor({ ...tree(['sales']), selected: departments[4] }, 'accounts')).toEqual([]);
+	});
+});
+
+describe('a department that is sought', () => {
+	const found = (words: string) => openedToFind(tree([]), words);
+	it('has what it lies under opened, and nothing else', () => {
+		expect(found('yar')).toEqual(['department:profit@north']);
+		expect(found('SOUTH')).toEqual([]);
+		expect(found('north')).toEqual([]);
+		expect(found('nowhere')).toEqual([]);
+		expect(found('')).toEqual([]);
+	});
+	it('is then among the rows', () => {
+		expect(keys(tree(found('yard')), 'departments')).toContain('.department:profit@yard▸');
 	});
 });

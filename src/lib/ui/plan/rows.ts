@@ -146,6 +146,26 @@ function departmentRows(tree: PlanTree, department: Department, indent: number):
 			];
 }
 
+/** Rows that must be opened so that departments with these words in their names are among them. */
+export function openedToFind(
+	{ departments, selected, accounts }: Pick<PlanTree, 'departments' | 'selected' | 'accounts'>,
+	words: string
+): string[] {
+	const result = resultOf(accounts)?.account;
+	if (!words || !result) return [];
+	const has = (d: Department) => d.name.toLowerCase().includes(words.toLowerCase());
+	const keysUnder = (code: string): { keys: string[]; found: boolean } => {
+		let [keys, found]: [string[], boolean] = [[], false];
+		for (const d of departmentsUnder(departments, code)) {
+			const under = d.leaf ? { keys: [], found: false } : keysUnder(d.code);
+			if (under.found) keys = [...keys, DEPARTMENT + partKey(result, d.code), ...under.keys];
+			found ||= under.found || has(d);
+		}
+		return { keys, found };
+	};
+	return keysUnder(selected.code).keys;
+}
+
 /** What is to be read for the rows that are opened: paths of the API after the common part of the query. */
 export function pathsFor(
 	{

@@ -4,23 +4,21 @@
 	import { Button } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import type { Cell } from '$lib/core/engine/values';
 	import type { Basis } from '$lib/core/model/schema';
 	import { ApiError, post } from '$lib/ui/api';
-	import { Beside, besideKey, besideValue, less } from '$lib/ui/beside.svelte';
+	import { Beside, besideKey } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
-	import { gapTo } from '$lib/core/plan/targets';
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
-	import { day, exact, share, widthOf } from '$lib/ui/format';
+	import { day, exact, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import { isMonth, spanColumn } from '$lib/ui/grid/columns';
+	import { isMonth } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
-	import type { CellOf, GridCell, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
+	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import SaveBar from '$lib/ui/SaveBar.svelte';
@@ -30,6 +28,9 @@
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/reread';
+	import { hasBasis } from '$lib/ui/plan/basis';
+	import { PlanCells } from '$lib/ui/plan/cells.svelte';
+	import { acrossOf, planColumns } from '$lib/ui/plan/columns';
 	import { PlanParts } from '$lib/ui/plan/parts.svelte';
 	import { PlanPreview } from '$lib/ui/plan/preview.svelte';
 	import {
@@ -37,6 +38,7 @@
 		cellRow,
 		departmentsUnder,
 		figuresOf,
+		openedToFind,
 		partKey,
 		pathsFor,
 		placeOf,
@@ -57,11 +59,11 @@
 	const edits = new EditBatch();
 	const folded = new SvelteSet<string>();
 	const opened = new SvelteSet<string>();
-	/** Rows are searched for: folded ones too. */
-	let finding = $state(false);
+	/** Words that rows are searched for: folded ones too. */
+	let sought = $state('');
 	const NONE: ReadonlySet<string> = new Set();
 	let showEmpty = $state(false);
-	let choosing = $state<{ account: string; name: string; basis: Basis } | null>(null);
+	let choosing = $state.raw<{ account: string; department: string; name: string; basis: Basis } | null>(null);
 	let spreading = $state.raw<PlanSpread | null>(null);
 	const folds = new Folds(calendar);
 	let submitting = $state(false);
@@ -112,313 +114,85 @@
 		});
 		untrack(() => beside.read(other ? `plan?${address}` : ''));
 	});
-	const otherRows = $derived(new Map((beside.data?.rows ?? []).map((r) => [r.account, r])));
-	const otherRow = ({ account, department }: PlanRow) =>
-		department === selection.department
-			? otherRows.get(account)
-			: otherParts.rows.get(partKey(account, department));
-	/** What stands in a column of months or the total. */
-	function valueAt(row: PlanRow | undefined, key: string): Cell {
-		if (!row) return null;
-		if (key === 'total') return row.total;
-		const span = spans.find((s) => spanColumn(calendar, s, 0).key === key)!;
-		return isMonth(span)
-			? row.cells[span.from - selection.from]
-			: row.quarters[quarters.findIndex((q) => q.from === span.from)];
-	}
-	/** Before a department's code, in the name of its column. */
-	const ACROSS = 'department/';
-	const acrossOf = ({ key }: GridColumn) => (key.startsWith(ACROSS) ? key.slice(ACROSS.length) : undefined);
-	const columns: GridColumn[] = $derived([
-		{ key: 'shape', label: 'Shape', width: 68, kind: 'shape' },
-		...(single ? [{ key: 'basis', label: 'Basis', width: 118, kind: 'text' } as GridColumn] : []),
-		...(arrangement === 'across'
-			? children.map((d): GridColumn => ({
-					key: ACROSS + d.code,
-					label: d.name,
-					width: Math.max(totalWidth, 12 + 7 * d.name.length),
-					kind: 'figure'
-				}))
-			: spans.map((span) => spanColumn(calendar, span, isMonth(span) ? monthWidth : totalWidth))),
-		{ key: 'total', label: 'Total', width: totalWidth, kind: 'figure', apart: true },
-		...(other && arrangement !== 'across' ? beside.columns(calendar, spans, other.name, monthWidth) : []),
-		{
-			key: 'lastYear',
-			label: 'Year before',
-			width: Math.max(84, totalWidth),
-			kind: 'figure',
-			apart: other !== undefined
-		},
-		{ key: 'change', label: 'Change', width: Math.max(76, totalWidth), kind: 'figure' },
-		{ key: 'percent', label: '%', width: 64, kind: 'text', align: 'right' },
-		...(plan?.target
-			? ([
-					{ key: 'target', label: 'Target', width: Math.max(84, totalWidth), kind: 'figure', apart: true },
-					{ key: 'gap', label: 'Gap', width: Math.max(76, totalWidth), kind: 'figure' }
-				] as GridColumn[])
-			: []),
-		...(single
-			? ([
-					{
-						key: 'basisTotal',
-						label: 'Basis gives',
-						width: Math.max(84, totalWidth),
-						kind: 'figure',
-						apart: true
-					},
-					{ key: 'over', label: 'Typed on top', width: Math.max(92, totalWidth), kind: 'figure' }
-				] as GridColumn[])
-			: [])
-	]);
+	const otherRows = $derived(
+		beside.data &&
+			new Map([
+				...otherParts.rows,
+				...beside.data.rows.map((r) => [partKey(r.account, r.department), r] as const)
+			])
+	);
+	/** Rows of single departments are opened. */
+	const anyBases = $derived([...parts.rows.values()].some((r) => r.origin !== null));
+	const columns = $derived(
+		planColumns({
+			calendar,
+			spans,
+			across: arrangement === 'across' ? children : null,
+			beside:
+				other && arrangement !== 'across' ? beside.columns(calendar, spans, other.name, monthWidth) : [],
+			bases: single || (arrangement !== 'across' && anyBases),
+			onTop: single,
+			targets: plan?.target != null,
+			monthWidth,
+			totalWidth
+		})
+	);
 
 	const departmentName = (code: string) => data.departments.find((d) => d.code === code)?.name ?? code;
 	const accountName = (code: string) => data.accounts.find((a) => a.code === code)?.name ?? code;
-	const percent = (v: number) => `${v < 0 ? '−' : '+'}${Number(Math.abs(v * 100).toPrecision(6))} %`;
-	/** A driver's line; its model stands in the list to choose from. */
-	const driverName = (code: string) =>
-		(plan?.drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '');
-	function basisWords(row: PlanRow): string {
-		if (!row.origin) return '';
-		if (row.origin.kind === 'posted')
-			return row.origin.models
-				.map((m) => data.models.find((x) => x.code === m)?.name ?? 'Driver model')
-				.join(', ');
-		const { basis } = row.origin;
-		switch (basis.kind) {
-			case 'typed':
-				return 'typed';
-			case 'last-year':
-				return `last year ${percent(basis.percent)}`;
-			case 'percent-of':
-				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
-			case 'run-rate':
-				return `run-rate, ${basis.months} mo.`;
-			case 'driver':
-				return `${driverName(basis.driver)} × ${Number(basis.rate.toPrecision(8))}`;
+	const drivers = $derived([...(plan?.drivers ?? []), ...parts.drivers]);
+	const cells = new PlanCells({
+		get plan() {
+			return plan;
+		},
+		get department() {
+			return { code: selection.department, leaf: single };
+		},
+		calendar,
+		get window() {
+			return window;
+		},
+		get spans() {
+			return spans;
+		},
+		get quarters() {
+			return quarters;
+		},
+		edits,
+		parts,
+		preview,
+		get other() {
+			return other && { name: other.name, last: other.last, rows: otherRows, difference: beside.difference };
+		},
+		names: {
+			account: accountName,
+			model: (code) => data.models.find((m) => m.code === code)?.name ?? 'Driver model',
+			// Its model stands in the list to choose from.
+			driver: (code) => (drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '')
+		},
+		get leads() {
+			return data.may['see driver models'] === true;
 		}
-	}
-	const hasBasis = (row: PlanRow) =>
-		row.origin !== null && (row.origin.kind === 'posted' || row.origin.basis.kind !== 'typed');
-
-	/**
-	 * Months of a row with what is typed and not saved, until the preview says it with all that rests on it; null where
-	 * only that can tell what a basis gives.
-	 */
-	function typedSum(row: PlanRow, from: number, to: number): number | null {
-		if (!row.leaf || !row.sums || !row.typed) return null;
-		const own = cellRow(row.account, row.department, selection.department);
-		const typed = edits.list.filter((e) => e.row === own);
-		if (!typed.length) return null;
-		const by = new Map(typed.map((e) => [e.column, e.value]));
-		let [sum, changed] = [0, false];
-		for (let p = from; p <= to; p++) {
-			const own = by.get(calendar.key(p));
-			if (own === null) return null;
-			const cell = row.cells[p - selection.from];
-			if (own !== undefined) changed = true;
-			sum += own ?? (typeof cell === 'number' ? cell : 0);
-		}
-		return changed ? sum : null;
-	}
-	/** Months of a row together, as saved or as they would be. */
-	function sumOf(row: PlanRow, of: (row: PlanRow) => Cell, from: number, to: number) {
-		const quick = preview.current ? null : typedSum(row, from, to);
-		const value = quick ?? of(preview.rows.get(partKey(row.account, row.department)) ?? row);
-		return { value, preview: value !== of(row) };
-	}
-	const isOpen = (period: number) => period >= plan!.open && period <= plan!.last;
-	const rightTo = (department: string) =>
-		department === selection.department
-			? plan!.right
-			: (parts.rights.get(department) ?? { editable: false, reason: 'This row is still being read.' });
-	/** Groups of accounts in which all are of one type: their sum can be spread. */
-	const alike = $derived.by(() => {
-		const rows = plan?.rows ?? [];
-		const found = new Set<string>();
-		for (const [i, group] of rows.entries()) {
-			const end = rows.findIndex((r, j) => j > i && r.depth <= group.depth);
-			const under = rows.slice(i + 1, end < 0 ? undefined : end);
-			if (group.type !== 'statistical' && group.type !== 'rate' && under.every((r) => r.type === group.type))
-				found.add(group.account);
-		}
-		return found;
 	});
-	/** What a driver model posts is changed there. */
-	const spreadable = (row: PlanRow) =>
-		plan!.plans &&
-		row.sums &&
-		row.open &&
-		(row.leaf || alike.has(row.account)) &&
-		(row.origin === null || rightTo(row.department).editable);
-
-	function monthCell(row: PlanRow, period: number): GridCell {
-		const i = period - selection.from;
-		const shown = preview.rows.get(partKey(row.account, row.department));
-		const value = (shown ?? row).cells[i];
-		const typed = row.typed?.[i] ?? null;
-		const own = row.typed !== null;
-		const right = rightTo(row.department);
-		const posted = row.origin?.kind === 'posted';
-		return {
-			value,
-			typed,
-			under: typed !== null && typed !== row.cells[i] ? typed : undefined,
-			without: shown?.cells[i],
-			at: {
-				row: cellRow(row.account, row.department, selection.department),
-				column: calendar.key(period)
-			},
-			preview: value !== row.cells[i],
-			editable: own && right.editable && isOpen(period),
-			spreads: !own && spreadable(row) && isOpen(period),
-			override: typed !== null && hasBasis(row),
-			glyphs: single ? glyphsOf(row.account, period) : undefined,
-			title: !own
-				? undefined
-				: period < plan!.open
-					? `${exact(value, row.format)} · closed`
-					: right.editable
-						? posted
-							? `${exact(value, row.format)} · from ${basisWords(row)}`
-							: undefined
-						: right.reason,
-			reason: !own
-				? !plan!.plans
-					? plan!.right.reason
-					: `A total of the ${row.leaf ? 'departments' : 'accounts'} under it; type into ${spreadable(row) ? 'it alone to spread it, or into those' : 'those'}.`
-				: !right.editable
-					? right.reason
-					: `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`
-		};
-	}
-	const marks = $derived(new Map((plan?.marks ?? []).map((m) => [`${m.line}/${m.period}`, m])));
-	function glyphsOf(account: string, period: number): GridCell['glyphs'] {
-		const mark = marks.get(`${account}/${period}`);
-		if (!mark) return undefined;
-		const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
-		return [
-			...(mark.notes
-				? [{ shape: 'note' as const, words: `${many(mark.notes, 'note', 'notes')}: ${mark.last}` }]
-				: []),
-			...(mark.items
-				? [{ shape: 'items' as const, words: `made up of ${many(mark.items, 'item', 'items')}` }]
-				: []),
-			...(mark.attachments
-				? [{ shape: 'attachment' as const, words: many(mark.attachments, 'attachment', 'attachments') }]
-				: [])
-		];
-	}
-	const cell: CellOf = (gridRow, column) => {
-		const row = rowOf(gridRow.key);
-		if (!row) return undefined;
-		const total = () => sumOf(row, (r) => r.total, selection.from, selection.to);
-		const asked = besideKey(column.key);
-		if (asked !== null) {
-			const theirs = valueAt(otherRow(row), asked);
-			return {
-				value:
-					beside.data && other
-						? besideValue(valueAt(row, asked), theirs, beside.difference, column.span ?? window, other)
-						: null,
-				reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
-			};
-		}
-		if (column.span) {
-			const { span } = column;
-			if (isMonth(span)) return monthCell(row, span.from);
-			const at = quarters.findIndex((q) => q.from === span.from);
-			return {
-				...sumOf(row, (r) => r.quarters[at], span.from, span.to),
-				spreads: spreadable(row) && isOpen(span.to)
-			};
-		}
-		const across = acrossOf(column);
-		if (across !== undefined) {
-			const part = parts.rows.get(partKey(row.account, across));
-			if (!part) return { value: null };
-			return {
-				...sumOf(part, (r) => r.total, selection.from, selection.to),
-				spreads: spreadable(part) && selection.to >= plan!.open
-			};
-		}
-		switch (column.key) {
-			case 'shape':
-				return { value: null, values: row.cells };
-			case 'basis': {
-				const action = plan!.right.editable && row.origin?.kind === 'basis';
-				const leads = row.origin?.kind === 'posted' && data.may['see driver models'];
-				const words = basisWords(row);
-				return {
-					value: null,
-					text: words,
-					action: action || leads,
-					title: row.origin
-						? `${words}${action ? '. Press Enter to change it.' : leads ? '. Press Enter to go there.' : ''}`
-						: undefined
-				};
-			}
-			case 'total':
-				return { ...total(), spreads: spreadable(row) && selection.to >= plan!.open };
-			case 'lastYear':
-				return { value: row.lastYear };
-			case 'change':
-				return { value: less(total().value, row.lastYear), preview: total().preview };
-			case 'percent': {
-				const [now, before] = [total().value, row.lastYear];
-				return {
-					value: null,
-					text:
-						typeof now === 'number' && typeof before === 'number' && before !== 0
-							? share((now - before) / Math.abs(before))
-							: ''
-				};
-			}
-			case 'target':
-				return {
-					value: row.target,
-					reason: `Targets are set in ${plan!.target?.name ?? 'another scenario'}.`
-				};
-			case 'gap': {
-				const { gap, verdict } = gapTo(total().value, row.target, row.type);
-				return {
-					value: gap,
-					preview: total().preview,
-					tone: verdict === 'favourable' ? 'good' : verdict === 'unfavourable' ? 'bad' : undefined,
-					reason: 'Plan less target; it is calculated.'
-				};
-			}
-			case 'basisTotal':
-				return { value: row.basisTotal };
-			case 'over':
-				return {
-					value: row.basisTotal === null ? null : less(total().value, row.basisTotal),
-					preview: total().preview
-				};
-		}
-	};
-	const byAccount = $derived(new Map((plan?.rows ?? []).map((r) => [r.account, r])));
-	const rowIn = (account: string, department: string): PlanRow | undefined =>
-		department === selection.department
-			? byAccount.get(account)
-			: parts.rows.get(partKey(account, department));
-	/** The saved figures of a row of the grid. */
-	function rowOf(key: string): PlanRow | undefined {
-		const place = figuresOf(key, selection.department);
-		return place ? rowIn(place.account, place.department) : undefined;
-	}
+	const cell: CellOf = (row, column) => cells.at(row, column);
+	const openedNow = $derived.by((): ReadonlySet<string> => {
+		if (arrangement !== 'departments' || !plan || !department) return opened;
+		const about = { departments: data.departments, selected: department, accounts: plan.rows };
+		return new Set([...opened, ...openedToFind(about, sought)]);
+	});
 	const tree = $derived({
 		departments: data.departments,
 		selected: department!,
 		accounts: plan?.rows ?? [],
-		row: rowIn,
-		folded: finding ? NONE : folded,
-		opened,
+		row: (account: string, department: string) => cells.row(account, department),
+		folded: sought ? NONE : folded,
+		opened: openedNow,
 		shown: (r: PlanRow) =>
 			showEmpty ||
 			asked === r.account ||
 			r.total !== null ||
 			r.lastYear !== null ||
-			hasBasis(r) ||
+			hasBasis(r.origin) ||
 			edits.list.some((e) => e.row === cellRow(r.account, r.department, selection.department))
 	});
 	const rows: GridRow[] = $derived(plan ? planGridRows(tree, arrangement) : []);
@@ -524,8 +298,8 @@
 	}
 
 	/** A total was typed, or cells are to be changed together: all cells under them are what it is spread into. */
-	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
-		const wanted = cells.flatMap(({ row, column }) => {
+	async function spreadCells(chosen: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		const wanted = chosen.flatMap(({ row, column }) => {
 			const place = figuresOf(row.key, selection.department);
 			if (!place) return [];
 			const department = acrossOf(column) ?? place.department;
@@ -536,7 +310,7 @@
 			spreading = await gatherTotals(wanted, {
 				scenario: selection.scenario,
 				calendar,
-				isOpen,
+				isOpen: cells.isOpen,
 				edit: ({ account, department }, period) =>
 					edits.at(cellRow(account, department, selection.department), calendar.key(period)),
 				key: ({ account, department }) => cellRow(account, department, selection.department),
@@ -560,13 +334,10 @@
 		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
 	}
 	function chooseBasis(row: GridRow) {
-		const found = byAccount.get(row.key);
-		if (found?.origin?.kind === 'posted') {
+		const found = cells.rowOf(row.key);
+		if (found?.origin?.kind === 'posted')
 			void goto(withSelection(`/drivers/${found.origin.models[0]}`, selection, calendar));
-			return;
-		}
-		if (found?.origin?.kind === 'basis')
-			choosing = { account: found.account, name: found.name, basis: found.origin.basis };
+		else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
 	}
 
 	const saving = new Saving({
@@ -599,7 +370,7 @@
 		try {
 			await post('plan/basis', {
 				scenario: selection.scenario,
-				department: selection.department,
+				department: choosing.department,
 				account: choosing.account,
 				basis
 			});
@@ -686,7 +457,7 @@
 		labelWidth={arrangement === 'departments' ? 236 : 196}
 		onopen={openFigure}
 		onfollow={followFigure}
-		onfind={(words) => (finding = words !== '')}
+		onfind={(words) => (sought = words)}
 		onaction={chooseBasis}
 		ontoggle={toggle}
 		{menu}
@@ -750,11 +521,13 @@
 	{/if}
 	{#if choosing}
 		<BasisDialog
-			name={choosing.name}
+			name={choosing.department === selection.department
+				? choosing.name
+				: `${choosing.name}, ${departmentName(choosing.department)}`}
 			account={choosing.account}
 			basis={choosing.basis}
 			accounts={plan.rows.filter((r) => r.leaf).map((r) => ({ code: r.account, name: r.name }))}
-			drivers={plan.choosesDrivers ? plan.drivers : []}
+			drivers={plan.choosesDrivers ? drivers : []}
 			onsave={saveBasis}
 			onclose={() => (choosing = null)}
 		/>
