@@ -1,13 +1,8 @@
 /** The grid in a real browser: from a keystroke to repainted totals, opening, scrolling. Prints JSON lines. */
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { ModelDefinition, type Series } from '../src/lib/core/model/schema';
 import type { CompanyData } from '../src/lib/server/company/data';
-import { storeCompany } from '../src/lib/server/company/store';
-import { openDatabase } from '../src/lib/server/db/connect';
-import { serve } from '../tests/support/app';
-import { Person } from '../tests/support/browser';
+import type { Person } from '../tests/support/browser';
+import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
 
 const APR26 = 2026 * 12 + 3;
 const EMAIL = 'a@bench.example';
@@ -120,68 +115,13 @@ function company(rows: number, months: number): CompanyData {
 
 const key = (p: number) => `${Math.floor(p / 12)}-${String((p % 12) + 1).padStart(2, '0')}`;
 
-async function withModel(rows: number, months: number, run: (p: Person, url: string) => Promise<void>) {
-	const home = mkdtempSync(join(tmpdir(), 'bench-'));
-	const database = join(home, 'bench.sqlite');
-	const db = await openDatabase(database);
-	await storeCompany(db, company(rows, months));
-	await db.destroy();
-	const app = await serve(home, database, {});
-	const p = await Person.open();
-	try {
-		await p.signIn(app.url, EMAIL);
-		await run(
-			p,
-			`${app.url}/drivers/sales?scenario=plan&department=all&from=${key(APR26)}&to=${key(APR26 + months - 1)}&open=units`
-		);
-	} finally {
-		await p.close();
-		await app.stop();
-		rmSync(home, { recursive: true, force: true });
-	}
-}
-const print = (metric: string, ours: number, goal: number, note: string) =>
-	console.log(
-		JSON.stringify({
-			metric,
-			ours: Number(ours.toPrecision(4)),
-			other: goal,
-			ratio: Number((ours / goal).toPrecision(4)),
-			unit: 'ms',
-			note
-		})
+function withModel(rows: number, months: number, run: (p: Person, url: string) => Promise<void>) {
+	const window = `from=${key(APR26)}&to=${key(APR26 + months - 1)}`;
+	return withCompany(company(rows, months), EMAIL, (p, url) =>
+		run(p, `${url}/drivers/sales?scenario=plan&department=all&${window}&open=units`)
 	);
-const at = (list: number[], share: number) =>
-	[...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
+}
 
-/** In the page: types into a cell again and again, and waits each time until a total has been painted anew. */
-const TYPING = `
-const [times, done] = arguments;
-const grid = document.querySelector('[role=treegrid]');
-const total = () => document.querySelector('[data-row="units"] [data-column="${key(APR26)}"] .value').textContent;
-const frame = () => new Promise((r) => requestAnimationFrame(() => setTimeout(r)));
-(async () => {
-	const taken = [];
-	const cell = document.querySelector('[data-row="units@p0"] [data-column="${key(APR26)}"]');
-	cell.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, button: 0 }));
-	window.dispatchEvent(new PointerEvent('pointerup'));
-	grid.focus();
-	for (let n = 0; n < times; n++) {
-		grid.dispatchEvent(new KeyboardEvent('keydown', { key: 'F2', bubbles: true, cancelable: true }));
-		await frame();
-		const input = grid.querySelector('input.typing');
-		input.value = String(1000 + n * 37);
-		input.dispatchEvent(new Event('input', { bubbles: true }));
-		const before = total();
-		const start = performance.now();
-		input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
-		while (total() === before && performance.now() - start < 5000) await frame();
-		taken.push(performance.now() - start);
-		grid.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
-		await frame();
-	}
-	done(taken);
-})();`;
 const SCROLLING = `
 const [frames, done] = arguments;
 const grid = document.querySelector('[role=treegrid]');
@@ -200,35 +140,35 @@ const step = (now) => {
 requestAnimationFrame(step);`;
 
 /** Opens a page: how long until its grid answers, and until it has all its rows. */
-async function opening(p: Person, url: string, rows: number): Promise<{ answers: number; whole: number }> {
+async function openingWhole(
+	p: Person,
+	url: string,
+	rows: number
+): Promise<{ answers: number; whole: number }> {
 	const start = performance.now();
-	await p.driver.get(url);
-	const until = (condition: string) =>
-		p.driver.wait(() => p.driver.executeScript(`return ${condition}`), 60_000, condition, 20);
-	await until(
-		`document.querySelector('[data-row="units@p0"]') && document.documentElement.dataset.ready === 'yes'`
+	const answers = await opening(p, url, '[data-row="units@p0"]');
+	const whole = await since(
+		start,
+		p,
+		`Number(document.querySelector('[role=treegrid]').ariaRowCount) > ${rows}`
 	);
-	const answers = performance.now() - start;
-	await until(`Number(document.querySelector('[role=treegrid]').ariaRowCount) > ${rows}`);
-	return { answers, whole: performance.now() - start };
+	return { answers, whole };
 }
-const script = (p: Person, text: string, times: number) =>
-	p.driver.executeAsyncScript(text, times) as Promise<number[]>;
 
 async function main() {
 	await withModel(2000, 36, async (p, url) => {
-		await opening(p, url, 2000);
-		await p.driver.manage().setTimeouts({ script: 120_000 });
+		await openingWhole(p, url, 2000);
+		const [cell, total] = [cellAt('units@p0', key(APR26)), `${cellAt('units', key(APR26))} .value`];
 		// The first answers wait for the scenario to be loaded into the page's thread.
-		await script(p, TYPING, 3);
-		const taken = await script(p, TYPING, 40);
+		await typing(p, 3, cell, total);
+		const taken = await typing(p, 40, cell, total);
 		print('grid.edit', at(taken, 0.95), 100, '95th percentile of 40, 2,000 × 36, 5 formula lines');
 		print('grid.edit.median', at(taken, 0.5), 100, 'the same, median');
 	});
 	await withModel(10_000, 60, async (p, url) => {
-		await opening(p, url, 10_000);
-		const opened: Awaited<ReturnType<typeof opening>>[] = [];
-		for (let i = 0; i < 5; i++) opened.push(await opening(p, url, 10_000));
+		await openingWhole(p, url, 10_000);
+		const opened: Awaited<ReturnType<typeof openingWhole>>[] = [];
+		for (let i = 0; i < 5; i++) opened.push(await openingWhole(p, url, 10_000));
 		const median = (of: 'answers' | 'whole') =>
 			at(
 				opened.map((o) => o[of]),
@@ -241,8 +181,7 @@ async function main() {
 			'median of 5, 10,000 × 60, from the address to a grid that answers'
 		);
 		print('grid.open.whole', median('whole'), 5000, 'the same, until all rows can be scrolled to');
-		await p.driver.manage().setTimeouts({ script: 120_000 });
-		const frames = await script(p, SCROLLING, 300);
+		const frames: number[] = await p.driver.executeAsyncScript(SCROLLING, 300);
 		print('grid.scroll', at(frames, 0.5), 20, 'median frame of 300 while scrolling 10,000 × 60');
 		print('grid.scroll.p95', at(frames, 0.95), 20, 'the same, 95th percentile');
 	});

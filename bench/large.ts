@@ -1,0 +1,131 @@
+/** Ten times the demo company in a real browser: each main page, typing, saving, loading a month. Prints JSON lines. */
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { readFolder } from '../src/lib/server/company/folder';
+import { readCompany } from '../src/lib/server/company/read';
+import { Key, type Person } from '../tests/support/browser';
+import { at, cellAt, opening, print, since, stands, typing, withCompany } from './browser';
+import { multiplied } from './multiply';
+
+const TIMES = Number(process.argv[2] ?? 10);
+const EMAIL = 'maren.holt@kelpwick.example';
+const FORECAST = 'fy27-forecast-6-6';
+const WINDOW = 'from=2027-04&to=2028-03';
+
+/** What is read once the figures stand: a cell with a figure in it. */
+const figure = (row: string, column: string) => `${cellAt(row, column)} .value:not(:empty)`;
+const PAGES: [name: string, path: string, css: string][] = [
+	['model', `drivers/boat_sales?scenario=${FORECAST}&open=units`, figure('units', '2026-12')],
+	[
+		'model.arranged',
+		`drivers/boat_sales?scenario=${FORECAST}&rows=line,product&across=channel&open=units`,
+		'[data-row="units"] .value:not(:empty)'
+	],
+	['plan.whole', `plan?scenario=fy28-budget&department=kelpwick&${WINDOW}`, figure('revenue', '2027-04')],
+	[
+		'plan.departments',
+		`plan?scenario=fy28-budget&department=kelpwick&arranged=departments&${WINDOW}`,
+		'[role=treegrid] .row:nth-child(3) .value:not(:empty)'
+	],
+	[
+		'plan.department',
+		`plan?scenario=fy28-budget&department=dealer-sales&${WINDOW}`,
+		figure('6240', '2027-04')
+	],
+	['compare', `compare?scenario=${FORECAST}`, figure('revenue', 'difference')],
+	['scenarios', 'forecast', 'main table td'],
+	['history', `forecast/history?scenario=fy28-budget`, 'main h1'],
+	['what-if', 'forecast/what-if?scenario=dearer-kayaks', 'tr[data-measure="account:revenue"] td'],
+	['map', 'setup/map', 'main h1'],
+	['collect', 'collect', 'main table td'],
+	['members', 'drivers/members?scenario=fy28-budget', 'main h1']
+];
+const GOAL = 1000;
+
+async function pages(p: Person, url: string) {
+	for (const [name, path, css] of PAGES) {
+		const taken: number[] = [];
+		for (let i = 0; i < 3; i++) taken.push(await opening(p, `${url}/${path}`, css));
+		print(`large.${name}`, at(taken, 0.5), GOAL, 'median of 3, from the address to figures');
+	}
+}
+/** Types and saves: the first figure that follows, those after it, and the save. */
+async function edits(p: Person, name: string, address: string, cell: string, total: string) {
+	await opening(p, address, `${cell} .value`);
+	const first = await typing(p, 1, cell, total);
+	print(`large.${name}.first`, first[0], GOAL, 'from Enter to the total, at once after opening');
+	const taken = await typing(p, 15, cell, total);
+	print(`large.${name}.edit`, at(taken, 0.95), 200, '95th percentile of 15 after it');
+	const start = performance.now();
+	await p.chord(Key.CONTROL, 's');
+	print(
+		`large.${name}.save`,
+		await since(start, p, `/saved/.test(document.querySelector('.notice')?.textContent ?? '')`),
+		GOAL,
+		'from Ctrl+S to the word that it is saved'
+	);
+}
+async function targets(p: Person, url: string) {
+	const address = `${url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`;
+	await opening(p, address, 'main button');
+	const start = performance.now();
+	await p.click('main button', 'Make targets');
+	const css = figure('kelpwick', 'revenue/target');
+	print('large.targets.make', await since(start, p, stands(css)), GOAL, 'a scenario of targets is made');
+	const taken: number[] = [];
+	for (let i = 0; i < 3; i++) taken.push(await opening(p, address, css));
+	print('large.targets', at(taken, 0.5), GOAL, 'median of 3, from the address to figures');
+}
+/** A month's file, from choosing it to the word that it is loaded. */
+async function load(p: Person, url: string) {
+	const [head, ...rows] = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8').trimEnd().split('\n');
+	const folder = mkdtempSync(join(tmpdir(), 'bench-'));
+	const file = join(folder, 'ledger-2026-10.csv');
+	writeFileSync(file, [head, ...Array.from({ length: TIMES }, () => rows).flat(), ''].join('\n'));
+	try {
+		await opening(p, `${url}/setup/feed`, '#file');
+		const start = performance.now();
+		await (await p.find('#file')).sendKeys(file);
+		await p.says('section h2', /not mapped/);
+		print('large.feed.preview', performance.now() - start, 5000, `${rows.length * TIMES} entries`);
+		const loading = performance.now();
+		await p.click('button', /^Load Oct/);
+		await p.says('.notice', /loaded/);
+		print('large.feed.load', performance.now() - loading, 5000, 'the same entries');
+	} finally {
+		rmSync(folder, { recursive: true, force: true });
+	}
+}
+
+async function main() {
+	const data = multiplied(readCompany(readFolder('demo/company')), TIMES);
+	console.log(
+		JSON.stringify({
+			company: `${data.entries.length} entries, ${data.departments.length} departments, ${data.models.reduce((n, m) => n + m.rows.length, 0)} model rows`
+		})
+	);
+	await withCompany(data, EMAIL, async (p, url) => {
+		const start = performance.now();
+		await p.go(`${url}/plan?scenario=fy28-budget&department=kelpwick&${WINDOW}`);
+		print('large.first', performance.now() - start, 5000, 'the first page after the server has started');
+		await pages(p, url);
+		await edits(
+			p,
+			'model',
+			`${url}/drivers/boat_sales?scenario=${FORECAST}&open=units`,
+			cellAt('units@tern-9|dealer|south', '2026-12'),
+			`${cellAt('units', '2026-12')} .value`
+		);
+		await edits(
+			p,
+			'plan',
+			`${url}/plan?scenario=fy28-budget&department=dealer-sales&${WINDOW}`,
+			cellAt('6240', '2027-04'),
+			`${cellAt('6240', 'total')} .value`
+		);
+		await targets(p, url);
+		await load(p, url);
+	});
+}
+await main();
