@@ -86,6 +86,20 @@ describe('a server under stress', () => {
 		expect(binary.error!.message).toMatch(/no text file/);
 	});
 
+	it('ends when it is told to, while a page listens', async () => {
+		const own = await startApp('demo/company');
+		try {
+			const tom = await Client.signIn(own, ANALYST);
+			const listening = await tom.fetch('/api/v1/events?scenario=fy28-budget&tab=x&at=/plan');
+			expect(listening.status).toBe(200);
+			const ended = new Promise<number | null>((done) => own.process.once('exit', done));
+			own.process.kill('SIGTERM');
+			expect(await ended).toBe(0);
+		} finally {
+			await own.stop();
+		}
+	});
+
 	it('killed at any moment of a load, has all of it or nothing, and every save it acknowledged', async () => {
 		const { options } = await maren.send('feeds/preview', 'october.csv', OCTOBER, {});
 		const saved = await maren.post('plan/cells', {

@@ -8,3 +8,6 @@ let opened: Promise<Knex> | null = null;
 export function database(): Promise<Knex> {
 	return (opened ??= openDatabase(databaseFile()));
 }
+
+// A server that has answered its last request ends; an open handle would keep it.
+process.once('sveltekit:shutdown', () => void opened?.then((db) => db.destroy()));

@@ -99,10 +99,16 @@ async function addEvent(trx: Knex.Transaction, event: SubmissionEvent): Promise<
 	await insertMany(trx, 'submission_event', Object.keys(event), [Object.values(event)]);
 }
 
-/** Totals of every planned account of a department over the scenario's months, to the cent. */
-export function departmentFigures(plan: Plan, department: string): Record<string, number> {
+/**
+ * Totals of every planned account of a department over the scenario's months, to the cent.
+ * @param series its accounts, where they have been summed already
+ */
+export function departmentFigures(
+	plan: Plan,
+	department: string,
+	series = accountSeries(plan, [department])
+): Record<string, number> {
 	const { accounts } = plan.structure;
-	const series = accountSeries(plan, [department]);
 	const figures: Record<string, number> = {};
 	for (const account of accounts.all) {
 		if (!accounts.isLeaf(account.code) || isBalance(account.type)) continue;
@@ -171,9 +177,10 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 			.filter((r) => mayRead(user, r.department, structure.departments))
 			.sort((a, b) => order.get(a.department)! - order.get(b.department)!)
 			.map((r): SubmissionView => {
-				const figures = departmentFigures(plan, r.department);
+				const accounts = accountSeries(plan, [r.department]);
+				const figures = departmentFigures(plan, r.department, accounts);
 				const submitted = r.figures ? (JSON.parse(r.figures) as Record<string, number>) : null;
-				const series = root ? accountSeries(plan, [r.department]).get(root.code)! : null;
+				const series = root ? accounts.get(root.code)! : null;
 				const total = (from: number, to: number) => {
 					const cell = series ? overTime(plan, series, from, to) : null;
 					return typeof cell === 'number' ? cell : null;

@@ -1,6 +1,6 @@
 /** Account totals over departments and time. */
 import type { Plan } from '../plan/scenario';
-import { BLANK, NUMBER, toCell, type Cell } from '../engine/values';
+import { BLANK, NUMBER, toCell, type Cell, type Matrix } from '../engine/values';
 import { LEDGER_BLOCK, type Account } from '../model/schema';
 import { signInParent } from '../model/sign';
 
@@ -28,34 +28,50 @@ export function accountSeries(
 	const build = (account: Account): AccountSeries => {
 		const values = new Float64Array(axis.length);
 		const marks = new Uint8Array(axis.length).fill(BLANK);
-		const add = (t: number, value: number, mark: number) => {
-			if (mark === BLANK || marks[t] > BLANK) return;
-			marks[t] = mark;
-			values[t] += value;
-		};
-		if (accounts.isLeaf(account.code)) {
-			const matrix = plan.calculation.matrix(LEDGER_BLOCK, account.code);
-			for (let t = 0; t < axis.length; t++)
-				for (const r of rows) {
-					const i = t * matrix.rows + r;
-					add(t, matrix.values[i], matrix.marks ? matrix.marks[i] : NUMBER);
-				}
-		} else {
+		const series = { account, values, marks };
+		if (accounts.isLeaf(account.code))
+			sumRows(series, plan.calculation.matrix(LEDGER_BLOCK, account.code), rows);
+		else {
 			// Statistics under one heading differ in unit: their sum would say nothing.
 			const adds = account.type !== 'statistical' && account.type !== 'rate';
 			for (const child of accounts.children(account.code)) {
 				const part = build(child);
-				const sign = signInParent(child.type, account.type);
-				if (adds) for (let t = 0; t < axis.length; t++) add(t, sign * part.values[t], part.marks[t]);
+				if (adds) addTo(series, part, signInParent(child.type, account.type));
 			}
 		}
-		const series = { account, values, marks };
 		result.set(account.code, series);
 		return series;
 	};
 	if (only === undefined) accounts.roots.forEach(build);
 	else if (accounts.get(only)) build(accounts.get(only)!);
 	return result;
+}
+
+/** Sums rows of a matrix month by month: blanks are skipped, the first error stands for all. */
+function sumRows({ values, marks }: AccountSeries, matrix: Matrix, rows: readonly number[]): void {
+	const from = matrix.marks;
+	for (let t = 0; t < values.length; t++) {
+		const start = t * matrix.rows;
+		let sum = 0;
+		let mark = BLANK;
+		for (let k = 0; k < rows.length; k++) {
+			const i = start + rows[k];
+			const own = from === null ? NUMBER : from[i];
+			if (own === BLANK) continue;
+			mark = own;
+			if (own !== NUMBER) break;
+			sum += matrix.values[i];
+		}
+		values[t] = sum;
+		marks[t] = mark;
+	}
+}
+function addTo({ values, marks }: AccountSeries, part: AccountSeries, sign: number): void {
+	for (let t = 0; t < values.length; t++) {
+		if (part.marks[t] === BLANK || marks[t] > BLANK) continue;
+		marks[t] = part.marks[t];
+		values[t] += sign * part.values[t];
+	}
 }
 
 /** A span of periods (ordinals, both included) as one figure, by the account's roll-up over time. */

@@ -33,20 +33,26 @@ export function unpackScenario(parcel: ScenarioPackage): { structure: Structure;
 
 /** As JSON: doubles are written so that they are read back to the last bit; NaN, which stands for a blank, is null. */
 export function packageToJson(parcel: ScenarioPackage): string {
-	return JSON.stringify(parcel, (_, value: unknown) => {
-		if (value instanceof Map) return { $map: [...value] };
-		if (value instanceof Float64Array) return { $doubles: [...value] };
-		if (value instanceof Uint8Array) return { $bytes: [...value] };
-		return value;
-	});
+	return JSON.stringify(plain(parcel));
+}
+export function packageFromJson(text: string): ScenarioPackage {
+	return typed(JSON.parse(text)) as ScenarioPackage;
 }
 
-export function packageFromJson(text: string): ScenarioPackage {
-	return JSON.parse(text, (_, value: unknown) => {
-		if (typeof value !== 'object' || value === null) return value;
-		if ('$map' in value) return new Map(value.$map as [unknown, unknown][]);
-		if ('$doubles' in value) return Float64Array.from(value.$doubles as (number | null)[], (v) => v ?? NaN);
-		if ('$bytes' in value) return Uint8Array.from(value.$bytes as number[]);
-		return value;
-	}) as ScenarioPackage;
+/** Maps and typed arrays by name. Both ways walk objects, not numbers: those are most of it. */
+function plain(value: unknown): unknown {
+	if (typeof value !== 'object' || value === null) return value;
+	if (value instanceof Float64Array) return { $doubles: Array.from(value) };
+	if (value instanceof Uint8Array) return { $bytes: Array.from(value) };
+	if (value instanceof Map) return { $map: plain([...value]) };
+	if (Array.isArray(value)) return value.map(plain);
+	return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, plain(v)]));
+}
+function typed(value: unknown): unknown {
+	if (typeof value !== 'object' || value === null) return value;
+	if (Array.isArray(value)) return value.map(typed);
+	if ('$doubles' in value) return Float64Array.from(value.$doubles as (number | null)[], (v) => v ?? NaN);
+	if ('$bytes' in value) return Uint8Array.from(value.$bytes as number[]);
+	if ('$map' in value) return new Map(typed(value.$map) as [unknown, unknown][]);
+	return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, typed(v)]));
 }

@@ -8,6 +8,8 @@
 	let { data } = $props();
 	let text = $state('');
 	let onlyUnmapped = $state(false);
+	/** The row whose planning account is being chosen: a list in every row would be thousands of entries. */
+	let choosing = $state('');
 	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
 	const nameOf = (code: string | null) => data.planning.find((p) => p.code === code)?.name ?? '';
 	const shown = $derived(
@@ -71,11 +73,15 @@
 					<td>
 						<select
 							value={row.account ?? ''}
+							onpointerdown={() => (choosing = row.code)}
+							onfocus={() => (choosing = row.code)}
 							onchange={(e) => mapTo(row.code, e.currentTarget.value || null)}
 							aria-label="Planning account for {row.code}"
 						>
 							<option value="">not mapped</option>
-							{#each data.planning as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
+							{#each choosing === row.code ? data.planning : data.planning.filter((p) => p.code === row.account) as p (p.code)}
+								<option value={p.code}>{p.code} {p.name}</option>
+							{/each}
 						</select>
 					</td>
 					<td>
