@@ -283,6 +283,15 @@ describe('incremental calculation', () => {
 						for (let r = 0; r < 3; r++)
 							for (let t = 0; t < PERIODS; t++)
 								expect(incremental.cell('m', line, r, 100 + t)).toBe(full.cell('m', line, r, 100 + t));
+					// What all the edits together have changed lies where it is said to.
+					const former = build(values, chosen);
+					for (const line of ['a', 'b', 'c', 'e']) {
+						const reach = incremental.reachOf('m', line);
+						for (let r = 0; r < 3; r++)
+							for (let t = 0; t < PERIODS; t++)
+								if (!reach || r < reach.lo || r >= reach.hi || t < reach.from)
+									expect(incremental.cell('m', line, r, 100 + t)).toBe(former.cell('m', line, r, 100 + t));
+					}
 				}
 			),
 			{ numRuns: 200 }

@@ -26,6 +26,8 @@ export class Calculation {
 	private readonly passes: Pass[];
 	private readonly machine: Machine;
 	private changed = new Map<number, Dirt>();
+	/** By line: what recalculations may have changed since everything was calculated. */
+	private readonly reached = new Map<number, Dirt>();
 
 	/**
 	 * @throws ModelError when a reference leads nowhere, a line that cannot be summed would have to be,
@@ -82,6 +84,7 @@ export class Calculation {
 			if (writers[i].length) line.matrix.errors = false;
 		});
 		this.changed.clear();
+		this.reached.clear();
 		for (const pass of this.passes) this.runPass(pass, null);
 		return this;
 	}
@@ -118,6 +121,9 @@ export class Calculation {
 	recalculate(): this {
 		if (!this.changed.size) return this;
 		const dirt = spreadChanges(this.network, this.passes, this.axis.open, this.changed);
+		const reach = (line: number, own: Dirt) => this.reached.set(line, join(this.reached.get(line), own));
+		for (const [line, own] of this.changed) reach(line, own);
+		for (const [{ nodes }, own] of dirt) for (const n of nodes) reach(this.network.nodes[n].target, own);
 		this.changed.clear();
 		for (const pass of this.passes) if (pass.components.some((c) => dirt.has(c))) this.runPass(pass, dirt);
 		return this;
@@ -231,6 +237,14 @@ export class Calculation {
 		return node?.kind === 'program' ? { expr: node.expr, rule: node.rule } : null;
 	}
 
+	/**
+	 * Where a line may hold other values than when everything was calculated last: the rows lo (included) to hi
+	 * (excluded, at most all) from a period index on; null where nothing can have changed.
+	 */
+	reachOf(block: string, line: string): Readonly<Dirt> | null {
+		return this.reached.get(this.network.find(block, line)) ?? null;
+	}
+
 	/** All values, to be taken up by a calculation of the same making elsewhere. */
 	results(): CalculationResults {
 		return this.network.lines.map(({ matrix: { values, marks, errors } }) => ({
@@ -248,6 +262,7 @@ export class Calculation {
 			matrix.errors = results[i].errors;
 		});
 		this.changed.clear();
+		this.reached.clear();
 		return this;
 	}
 

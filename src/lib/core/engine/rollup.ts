@@ -14,6 +14,12 @@ export interface RollupLine {
 	expr: Expr | null;
 }
 
+const WEIGHTED = 'weighted:';
+/** The formula by which a line is recomputed from totals of others; null where its own values are rolled up. */
+export function totalsBy({ members, time, expr }: RollupLine): Expr | null {
+	return members === 'formula' || (time === 'formula' && !members.startsWith(WEIGHTED)) ? expr : null;
+}
+
 export interface Grouping {
 	/** For each row its group, −1 to leave it out. */
 	rows: Int32Array;
@@ -34,13 +40,9 @@ export function rollUp(
 ): Map<string, Matrix> {
 	const { groups, buckets } = grouping;
 	const specs: LineSpec[] = lines.map((line) => {
-		const weighted = line.members.startsWith('weighted:');
-		const byFormula = line.members === 'formula' || (line.time === 'formula' && !weighted);
-		if (byFormula && line.expr)
-			return { code: line.code, additive: true, rules: [{ from: 0, expr: line.expr }] };
-		const weight = line.members.startsWith('weighted:')
-			? matrixOf(line.members.slice('weighted:'.length))
-			: null;
+		const expr = totalsBy(line);
+		if (expr) return { code: line.code, additive: true, rules: [{ from: 0, expr }] };
+		const weight = line.members.startsWith(WEIGHTED) ? matrixOf(line.members.slice(WEIGHTED.length)) : null;
 		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouping) };
 	});
 	const axis = bareAxis(buckets, 0, 1);
@@ -65,39 +67,41 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 		if (b >= 0) lastOf[b] = t;
 	});
 	const meanOfMembers = line.members === 'average';
-	const meanOfPeriods = line.time === 'average';
 	const { values, marks } = source;
 	const weights = weight?.values ?? null;
-	/** Rows that belong to a group: often few of many. */
-	const rows = Int32Array.from(Array.from(g.rows.keys()).filter((r) => g.rows[r] >= 0));
-	const groups = Int32Array.from(rows, (r) => g.rows[r]);
+	const runs = runsOf(g.rows);
 	for (let t = 0; t < source.periods; t++) {
 		const bucket = g.periods[t];
 		if (bucket < 0 || (line.time === 'last' && t !== lastOf[bucket])) continue;
-		const from = t * source.rows;
-		const to = bucket * g.groups;
-		for (let k = 0; k < rows.length;) {
-			// Neighbours of one group are summed in place, without looking up their total for each.
-			const group = groups[k];
-			const o = to + group;
+		const start = t * source.rows;
+		for (const { group, from, to } of runs) {
+			const o = bucket * g.groups + group;
+			const end = start + to;
 			let sum = sums[o];
-			let seen = count[o];
-			for (; k < rows.length && groups[k] === group; k++) {
-				const i = from + rows[k];
-				if (marks !== null && marks[i] !== NUMBER) {
-					if (marks[i] !== BLANK) error[o] = marks[i];
-					continue;
+			let numbers = 0;
+			let weighed = 0;
+			if (marks === null && weights === null) {
+				for (let i = start + from; i < end; i++) sum += values[i];
+				numbers = to - from;
+			} else
+				for (let i = start + from; i < end; i++) {
+					if (marks !== null && marks[i] !== NUMBER) {
+						if (marks[i] !== BLANK) error[o] = marks[i];
+						continue;
+					}
+					numbers++;
+					if (weights === null) sum += values[i];
+					else {
+						sum += values[i] * weights[i];
+						weighed += weights[i];
+					}
 				}
-				const w = weights === null ? 1 : weights[i];
-				sum += values[i] * w;
-				seen += w;
-				if (meanOfPeriods && lastSeen[o] !== t) {
-					lastSeen[o] = t;
-					periodsIn[o]++;
-				}
-			}
 			sums[o] = sum;
-			count[o] = seen;
+			count[o] += weights === null ? numbers : weighed;
+			if (numbers > 0 && lastSeen[o] !== t) {
+				lastSeen[o] = t;
+				periodsIn[o]++;
+			}
 		}
 	}
 	for (let b = 0; b < g.buckets; b++)
@@ -111,7 +115,20 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 				out.values[o] = 0;
 				marksOf(out)[o] = BLANK;
 			} else if (weight || meanOfMembers) out.values[o] /= count[o];
-			else if (meanOfPeriods) out.values[o] /= periodsIn[o];
+			else if (line.time === 'average') out.values[o] /= periodsIn[o];
 		}
 	return out;
+}
+
+/** Neighbouring rows of one group: they are summed without looking anything up for each. */
+function runsOf(groupOf: Int32Array): { group: number; from: number; to: number }[] {
+	const runs: { group: number; from: number; to: number }[] = [];
+	for (let r = 0; r < groupOf.length; r++) {
+		const group = groupOf[r];
+		const last = runs.at(-1);
+		if (group < 0) continue;
+		if (last?.group === group && last.to === r) last.to++;
+		else runs.push({ group, from: r, to: r + 1 });
+	}
+	return runs;
 }

@@ -1,8 +1,9 @@
 /** A driver model's figures as a page shows them: the rows of an arrangement, each rolled up in its line's own way. */
 import type { Span } from '../calendar/spans';
-import { rollUp, type RollupLine } from '../engine/rollup';
+import { rollUp, totalsBy, type RollupLine } from '../engine/rollup';
 import { cellAt, type Cell, type Matrix } from '../engine/values';
 import { walk } from '../formula/ast';
+import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
 import { rowKey, type ModelDefinition } from '../model/schema';
 import {
@@ -302,11 +303,31 @@ function apart(spans: readonly Span[]): number[][] {
 	return lists;
 }
 
-/** How each line of a model rolls up; by formula it is the line's own. */
+/** How each line of a model rolls up; by formula it is the line's own. Definitions never change, so it is found once. */
 export function rollupLines(definition: ModelDefinition): RollupLine[] {
-	return definition.lines.map((l) => ({
-		...l.rollup,
-		code: l.code,
-		expr: l.formula === undefined ? null : parseFormula(l.formula).expr
-	}));
+	let lines = rollups.get(definition);
+	if (!lines) {
+		lines = definition.lines.map((l) => ({
+			...l.rollup,
+			code: l.code,
+			expr: l.formula === undefined ? null : parseFormula(l.formula).expr
+		}));
+		rollups.set(definition, lines);
+	}
+	return lines;
+}
+const rollups = new WeakMap<ModelDefinition, RollupLine[]>();
+
+/** Whether a line is recomputed from totals by a function that may look from one of them to those before or after it. */
+export function looksAcrossTotals(definition: ModelDefinition): boolean {
+	const PLAIN = ['logic', 'arithmetic'];
+	return rollupLines(definition).some((line) => {
+		const expr = totalsBy(line);
+		let looks = false;
+		if (expr)
+			walk(expr, (e) => {
+				if (e.kind === 'call' && !PLAIN.includes(FUNCTIONS.get(e.name)?.group ?? '')) looks = true;
+			});
+		return looks;
+	});
 }

@@ -43,32 +43,43 @@ const rows = names.flatMap((p, i) =>
 				[p, 'shop']
 			]
 );
-/** Own past, a look ahead, totals over other rows, an error where something is 0, an exception. */
-const definition = ModelDefinition.parse({
-	code: 'm',
-	name: 'M',
-	dimensions: ['product', 'channel'],
-	lines: [
-		{ code: 'units', label: 'Units' },
-		{ code: 'price', label: 'Price', rollup: { time: 'formula', members: 'weighted:units' } },
-		{ code: 'income', label: 'Income', formula: 'units * price' },
-		{ code: 'stock', label: 'Stock', formula: 'opening(stock) + units', rollup: { time: 'last' } },
-		{ code: 'kin', label: 'Kin', formula: 'total(units, product)' },
-		{ code: 'ahead', label: 'Ahead', formula: 'lead(units, 2) + 1' },
-		{
-			code: 'part',
-			label: 'Part',
-			formula: 'price / units',
-			rollup: { time: 'average', members: 'average' }
-		},
-		{
-			code: 'other',
-			label: 'Other',
-			formula: 'units * 2',
-			scoped: [{ where: { product: 'g', channel: 'web' }, formula: 'income / 10' }]
-		}
-	]
-});
+/** Own past, a look ahead, totals over other rows, an error where something is 0, an exception, a recomputed total. */
+const plain = [
+	{ code: 'units', label: 'Units' },
+	{ code: 'price', label: 'Price', rollup: { time: 'formula', members: 'weighted:units' } },
+	{ code: 'income', label: 'Income', formula: 'units * price' },
+	{ code: 'stock', label: 'Stock', formula: 'opening(stock) + units', rollup: { time: 'last' } },
+	{ code: 'kin', label: 'Kin', formula: 'total(units, product)' },
+	{ code: 'ahead', label: 'Ahead', formula: 'lead(units, 2) + 1' },
+	{
+		code: 'part',
+		label: 'Part',
+		formula: 'price / units',
+		rollup: { time: 'average', members: 'average' }
+	},
+	{
+		code: 'other',
+		label: 'Other',
+		formula: 'units * 2',
+		scoped: [{ where: { product: 'g', channel: 'web' }, formula: 'income / 10' }]
+	},
+	{
+		code: 'each',
+		label: 'Each',
+		formula: 'ratio(income, units)',
+		rollup: { time: 'formula', members: 'formula' }
+	}
+];
+/** A total that is recomputed from the total before it. */
+const moves = {
+	code: 'moved',
+	label: 'Moved',
+	formula: 'income - lag(income, 1)',
+	rollup: { time: 'formula', members: 'formula' }
+};
+const model = (code: string, lines: object[]) =>
+	ModelDefinition.parse({ code, name: code, dimensions: ['product', 'channel'], lines });
+const definitions = [model('m', plain), model('n', [...plain, moves])];
 const data: ScenarioData = {
 	scenario: {
 		code: 's',
@@ -82,14 +93,17 @@ const data: ScenarioData = {
 		locked: false,
 		description: ''
 	},
-	models: [{ definition, rows }],
+	models: definitions.map((definition) => ({ definition, rows })),
 	series: rows.flatMap((row, r) =>
-		(['units', 'price'] as const).map((line, l): Series => ({
-			block: 'm',
-			line,
+		['m/units', 'm/price', 'n/units', 'n/price'].map((name, n): Series => ({
+			block: name.split('/')[0],
+			line: name.split('/')[1],
 			row: rowKey(row),
 			first: APR,
-			values: Float64Array.from({ length: MONTHS }, (_, t) => ((r * 7 + t * 3 + l) % 9) * (l ? 2.5 : 1))
+			values: Float64Array.from(
+				{ length: MONTHS },
+				(_, t) => ((r * 7 + t * 3 + (n % 2)) % 9) * (n % 2 ? 2.5 : 1)
+			)
 		}))
 	),
 	bases: [],
@@ -100,13 +114,15 @@ const spans = [
 	{ from: APR, to: APR + 2 },
 	{ from: APR, to: APR + MONTHS - 1 }
 ];
-const lines = definition.lines.map((l) => l.code);
+const lines = definitions[1].lines.map((l) => l.code);
 const queries: ModelQuery[] = [
 	{ model: 'm', spans, open: lines },
 	{ model: 'm', spans, rows: ['product', 'line'], open: ['product:g', 'product:p4'] },
 	{ model: 'm', spans, rows: ['line', 'product'], across: 'channel', open: ['units', 'part', 'income'] },
 	{ model: 'm', spans, open: ['units'], where: { product: 'g' }, lines: ['units', 'other'] },
-	{ model: 'm', spans, open: lines, hideEmpty: true }
+	{ model: 'm', spans, open: lines, hideEmpty: true },
+	{ model: 'n', spans, open: lines },
+	{ model: 'n', spans, rows: ['line', 'product'], across: 'channel', open: ['units', 'moved'] }
 ];
 
 const edit = fc.record({
@@ -120,11 +136,12 @@ const once = (edits: readonly PreviewEdit[]) => [
 	...new Map(edits.map((e) => [`${e.line}${e.row}${e.period}`, e])).values()
 ];
 /** The scenario with cells typed, calculated from nothing. */
-function typed(edits: readonly PreviewEdit[]) {
+function typed(edits: readonly PreviewEdit[], model: string) {
 	const series = data.series.map((s) => {
 		const values = s.values.slice();
 		for (const e of edits)
-			if (e.line === s.line && e.row === s.row) values[e.period - s.first] = e.value ?? NaN;
+			if (s.block === model && e.line === s.line && e.row === s.row)
+				values[e.period - s.first] = e.value ?? NaN;
 		return { ...s, values };
 	});
 	return calculateScenario(structure, { ...data, series });
@@ -139,7 +156,7 @@ describe('changes while typing', () => {
 				const edits = once(some);
 				const saved = modelFigures(plan, query);
 				const before = new Map(saved.rows.map((r) => [r.key, r]));
-				const now = modelFigures(typed(edits), query);
+				const now = modelFigures(typed(edits, query.model), query);
 				const expected = now.rows.filter(
 					(r) => !before.has(r.key) || r.cells.some((c, i) => c !== before.get(r.key)!.cells[i])
 				);

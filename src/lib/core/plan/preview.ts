@@ -1,8 +1,10 @@
 /** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
 import { rowKey } from '../model/schema';
+import { NUMBER, type Cell, type Matrix } from '../engine/values';
 import { calculateScenario } from './assemble';
 import {
 	layoutOf,
+	looksAcrossTotals,
 	modelFigures,
 	typedCell,
 	type Layout,
@@ -24,7 +26,7 @@ export interface PreviewEdit {
 export class Preview {
 	readonly plan: Plan;
 	/** Cells that differ from what is saved, with what is saved there. */
-	private readonly saved = new Map<string, PreviewEdit>();
+	private readonly saved = new Map<string, { model: string; cell: PreviewEdit }>();
 
 	/** @throws ModelError for a model that cannot be calculated */
 	constructor(parcel: ScenarioPackage) {
@@ -44,27 +46,33 @@ export class Preview {
 	 */
 	changes(edits: readonly PreviewEdit[], query: ModelQuery, saved: ModelFigures): PreviewChanges {
 		const touched = this.touchedBy(edits, query.model);
-		const now = modelFigures(this.plan, query, this.layout(query), touched);
+		const { definition } = this.plan.models.get(query.model)!;
+		const { first } = this.plan.calculation.axis;
+		// Spans without a touched month are as they were, unless totals look from one to another.
+		const spans = query.spans.flatMap(({ from, to }, s) =>
+			looksAcrossTotals(definition) || (from <= touched.to + first && to >= touched.from + first) ? [s] : []
+		);
+		const narrow = { ...query, spans: spans.map((s) => query.spans[s]), hideEmpty: false };
+		const now = modelFigures(this.plan, narrow, this.layout(query), touched.rows);
 		const before = this.rowsByKey(saved);
-		const same = (a: ViewRow, b: ViewRow | undefined) =>
-			b !== undefined && a.cells.every((c, i) => c === b.cells[i]) && sameTyped(a, b);
-		const errorsBefore = now.rows.reduce((n, r) => n + errorsIn(before.get(r.key)), 0);
-		return {
-			rows: now.rows.filter((r) => !same(r, before.get(r.key))),
-			errors: saved.errors - errorsBefore + now.errors
-		};
+		const rows = now.rows
+			.map((r) => widened(r, before.get(r.key), spans, query.spans.length))
+			.filter((r) => !query.hideEmpty || r.open !== null || r.cells.some((c) => c !== null));
+		const errors = rows.reduce((n, r) => n + errorsIn(r) - errorsIn(before.get(r.key)), saved.errors);
+		return { rows: rows.filter((r) => !same(r, before.get(r.key))), errors };
 	}
 
 	/** Puts these cells in, takes back all others, and calculates. */
 	private type(edits: readonly PreviewEdit[], model: string): void {
-		const wanted = new Map(edits.map((e) => [keyOf(e), e]));
-		for (const [key, cell] of this.saved)
+		const wanted = new Map(edits.map((e) => [keyOf(model, e), e]));
+		for (const [key, { model, cell }] of this.saved)
 			if (!wanted.has(key)) {
 				this.set(model, cell);
 				this.saved.delete(key);
 			}
 		for (const [key, edit] of wanted) {
-			if (!this.saved.has(key)) this.saved.set(key, { ...edit, value: this.valueOf(model, edit) });
+			if (!this.saved.has(key))
+				this.saved.set(key, { model, cell: { ...edit, value: this.valueOf(model, edit) } });
 			this.set(model, edit);
 		}
 		this.plan.calculation.recalculate();
@@ -72,8 +80,8 @@ export class Preview {
 
 	/** The values of a model's lines with nothing typed. */
 	private readonly bases = new Map<string, Map<string, { values: Float64Array; marks: Uint8Array | null }>>();
-	/** Rows of the model that hold other values once these cells are typed, or where one of them is. */
-	private touchedBy(edits: readonly PreviewEdit[], model: string): Uint8Array {
+	/** What of the model holds other values once these cells are typed, and where one of them is. */
+	private touchedBy(edits: readonly PreviewEdit[], model: string): Touched {
 		const { calculation } = this.plan;
 		const lines = this.plan.models.get(model)!.definition.lines.map((l) => l.code);
 		let base = this.bases.get(model);
@@ -88,16 +96,11 @@ export class Preview {
 			this.bases.set(model, base);
 		}
 		this.type(edits, model);
-		const touched = new Uint8Array(calculation.block(model).rows.length);
-		for (const edit of edits) touched[this.place(model, edit)[0]] = 1;
+		const touched = { rows: new Uint8Array(calculation.block(model).rows.length), from: Infinity, to: -1 };
+		for (const edit of edits) touch(touched, ...this.place(model, edit));
 		for (const line of lines) {
-			const { values, marks, rows } = calculation.matrix(model, line);
-			const was = base.get(line)!;
-			touchRows(touched, rows, values, was.values);
-			if (marks || was.marks) {
-				const none = new Uint8Array(values.length);
-				touchRows(touched, rows, marks ?? none, was.marks ?? none);
-			}
+			const reach = calculation.reachOf(model, line);
+			if (reach) touchDifferences(touched, calculation.matrix(model, line), base.get(line)!, reach);
 		}
 		return touched;
 	}
@@ -142,18 +145,58 @@ export interface PreviewChanges {
 }
 
 const errorsIn = (row: ViewRow | undefined) => row?.cells.filter((c) => typeof c === 'string').length ?? 0;
-const sameTyped = (a: ViewRow, b: ViewRow) =>
-	(a.typed ?? a.cells).every((c, i) => c === (b.typed ?? b.cells)[i]);
+const typedOf = (row: ViewRow) => row.typed ?? row.cells;
+const same = (a: ViewRow, b: ViewRow | undefined) =>
+	b !== undefined &&
+	a.cells.every((c, i) => c === b.cells[i]) &&
+	typedOf(a).every((c, i) => c === typedOf(b)[i]);
 
-/** Rows in which two matrices differ; an error equals nothing, itself neither, so that its row counts as touched. */
-function touchRows(
-	touched: Uint8Array,
-	rows: number,
-	now: Float64Array | Uint8Array,
-	was: Float64Array | Uint8Array
-): void {
-	for (let from = 0; from < now.length; from += rows)
-		for (let r = 0; r < rows; r++) if (now[from + r] !== was[from + r]) touched[r] = 1;
+/**
+ * A row of which only some spans have been read, with all of them.
+ * @param before as it was; a row that was not there was blank
+ * @param read places of the spans that have been read, among so many
+ */
+function widened(row: ViewRow, before: ViewRow | undefined, read: readonly number[], spans: number): ViewRow {
+	if (read.length === spans) return row;
+	const blank = new Array<Cell>(row.targets.length * spans).fill(null);
+	const whole = (cells: readonly Cell[], former: readonly Cell[] = blank) => {
+		const list = former.length ? [...former] : [...blank];
+		cells.forEach((c, i) => (list[Math.floor(i / read.length) * spans + read[i % read.length]] = c));
+		return list;
+	};
+	const cells = whole(row.cells, before?.cells);
+	const typed = whole(typedOf(row), before && typedOf(before));
+	const { typed: _, ...rest } = row;
+	return { ...rest, cells, ...(typed.every((c, i) => c === cells[i]) ? {} : { typed }) };
 }
 
-const keyOf = (e: PreviewEdit) => `${e.line}\u0000${e.row}\u0000${e.period}`;
+/** Rows of a model, one byte each, and its first and last period (indexes) in which something differs. */
+interface Touched {
+	rows: Uint8Array;
+	from: number;
+	to: number;
+}
+function touch(touched: Touched, row: number, t: number): void {
+	touched.rows[row] = 1;
+	touched.from = Math.min(touched.from, t);
+	touched.to = Math.max(touched.to, t);
+}
+/** Touches where a matrix differs from what it was, so far as it can; an error equals nothing, itself neither. */
+function touchDifferences(
+	touched: Touched,
+	{ values, marks, rows, periods }: Matrix,
+	was: { values: Float64Array; marks: Uint8Array | null },
+	reach: { from: number; lo: number; hi: number }
+): void {
+	const end = Math.min(reach.hi, rows);
+	const [now, then] = [marks ?? NO_MARKS, was.marks ?? NO_MARKS];
+	for (let t = reach.from; t < periods; t++)
+		for (let r = reach.lo; r < end; r++) {
+			const i = t * rows + r;
+			// Beyond its end an array gives undefined: no mark.
+			if (values[i] !== was.values[i] || (now[i] ?? NUMBER) !== (then[i] ?? NUMBER)) touch(touched, r, t);
+		}
+}
+const NO_MARKS = new Uint8Array(0);
+
+const keyOf = (model: string, e: PreviewEdit) => [model, e.line, e.row, e.period].join('\u0000');
