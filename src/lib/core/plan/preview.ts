@@ -166,8 +166,7 @@ function widened(row: ViewRow, before: ViewRow | undefined, read: readonly numbe
 	};
 	const cells = whole(row.cells, before?.cells);
 	const typed = whole(typedOf(row), before && typedOf(before));
-	const { typed: _, ...rest } = row;
-	return { ...rest, cells, ...(typed.every((c, i) => c === cells[i]) ? {} : { typed }) };
+	return { ...row, cells, typed: typed.every((c, i) => c === cells[i]) ? undefined : typed };
 }
 
 /** Rows of a model, one byte each, and its first and last period (indexes) in which something differs. */
