@@ -79,6 +79,46 @@ describe('filling', () => {
 		await p.chord(Key.CONTROL, 'z');
 		expect(await unsaved()).toBe(5);
 	});
+	it('goes on in even steps by the keyboard alone, and makes columns wider', async () => {
+		await (await p.cell('5210', '2027-04')).click();
+		const width = async () => (await (await p.cell('5210', '2027-04')).getRect()).width;
+		const before = await width();
+		const alt = (...keys: string[]) =>
+			p.driver
+				.actions()
+				.keyDown(Key.ALT)
+				.keyDown(Key.SHIFT)
+				.sendKeys(...keys)
+				.keyUp(Key.SHIFT)
+				.keyUp(Key.ALT)
+				.perform();
+		await alt(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+		await p.driver.wait(async () => (await width()) === before + 32, 5000, 'the column is not wider');
+		await p.keys('50', Key.TAB, '60', Key.ENTER);
+		await p.keys(Key.ARROW_UP, Key.ARROW_LEFT);
+		await p.driver
+			.actions()
+			.keyDown(Key.SHIFT)
+			.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT)
+			.keyUp(Key.SHIFT)
+			.perform();
+		await p.chord(Key.SHIFT, Key.F10);
+		await p.named('[role=menuitem]', /^Fill right in even steps/);
+		for (let i = 0; ; i++) {
+			const at = await p.driver.executeScript('return document.activeElement.textContent.trim()');
+			if (/^Fill right in even steps/.test(at as string)) break;
+			expect(i).toBeLessThan(30);
+			await p.keys(Key.ARROW_DOWN);
+		}
+		await p.keys(Key.ENTER);
+		await p.cellShows('5210', '2027-06', '70');
+		await p.cellShows('5210', '2027-07', '80');
+		for (let i = 0; i < 3; i++) await p.chord(Key.CONTROL, 'z');
+		expect(await unsaved()).toBe(5);
+		await p.chord(Key.SHIFT, Key.F10);
+		await p.click('[role=menuitem]', /^Usual widths$/);
+		await p.driver.wait(async () => (await width()) === before, 5000, 'the column keeps its width');
+	});
 	it('is undone over a save, and saved again', async () => {
 		await p.chord(Key.CONTROL, 's');
 		await p.told(/5 cells saved/);

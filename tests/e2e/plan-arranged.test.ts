@@ -3,7 +3,7 @@ import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { PlanRow } from '../../src/lib/core/plan/plan-rows';
 import { Client, startApp, type App } from '../support/app';
-import { Person } from '../support/browser';
+import { By, Person } from '../support/browser';
 
 let app: App;
 let p: Person;
@@ -122,6 +122,32 @@ describe('a plan of several departments', () => {
 		await p.keys(Key.DELETE);
 		await p.cellShows('4010@dealer-sales', '2027-04', whole(kayaks));
 		expect((await rowIn('kelpwick', 'profit')).cells).toEqual(all.cells);
+	});
+	it('finds an account in every department, and says when there is none', async () => {
+		const box = await p.find('.seek input');
+		await box.sendKeys('travel');
+		await p.cell('6250@dealer-sales', '2027-04');
+		await p.cell('6250@baltic-sales', '2027-04');
+		expect((await p.driver.findElements(By.css('[data-row="4010@dealer-sales"]'))).length).toBe(0);
+		await box.sendKeys('agon');
+		await p.says('.none', /^No row has “travelagon”/);
+		await box.clear();
+		await box.sendKeys(' ', Key.BACK_SPACE);
+	});
+	it('says what an account of one department comes from, and changes its basis there', async () => {
+		await p.go(`${app.url}/plan?${WINDOW}&department=kelpwick&account=6240`);
+		await (await p.cell('6240', '2027-04')).click();
+		await unfold();
+		await (await p.cell('6240@sales', '2027-04')).click();
+		await unfold();
+		const before = (await rowIn('direct-web', '6240')).origin;
+		await (await p.cell('6240@dealer-sales', 'basis')).click();
+		await p.says('dialog[open] h3', /Dealer Sales/);
+		await p.click('dialog[open] label', /^The average of the last closed months$/);
+		await p.click('dialog[open] button', 'Save basis');
+		await p.told(/basis is saved/);
+		expect((await rowIn('dealer-sales', '6240')).origin).toMatchObject({ basis: { kind: 'run-rate' } });
+		expect((await rowIn('direct-web', '6240')).origin).toEqual(before);
 	});
 	it('can be typed only where the department may be planned', async () => {
 		const { rights } = await client.get(`plan/parts?${WINDOW}&department=kelpwick&accounts=6300`);

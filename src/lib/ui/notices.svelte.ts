@@ -11,7 +11,9 @@ class Notices {
 	#next = 0;
 	say(text: string, bad = false, action?: Notice['action']) {
 		const id = this.#next++;
-		this.list = [...this.list.slice(-2), { id, text, bad, action }];
+		// The same words again take the place of the former.
+		const others = this.list.filter((n) => n.text !== text || n.action || action);
+		this.list = [...others.slice(-2), { id, text, bad, action }];
 		setTimeout(() => this.drop(id), bad || action ? 15_000 : 7_000);
 	}
 	drop(id: number) {

@@ -6,7 +6,7 @@
 	import { userStyle } from '../user-style.svelte';
 	import Bar from './Bar.svelte';
 	import { classesOf, describe } from './cell-view';
-	import { carryOut, clearChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
+	import { carryOut, clearChosen, continueChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
 	import type { EditBatch } from './edits.svelte';
 	import GridFoot from './GridFoot.svelte';
 	import GridHead from './GridHead.svelte';
@@ -89,6 +89,8 @@
 		onsay
 	}: Props = $props();
 
+	/** Pixels by which a key makes a column wider. */
+	const WIDTH_STEP = 16;
 	const id = $props.id();
 	const ROW = $derived(userStyle.density === 'dense' ? 22 : 27);
 	const HEAD = $derived(columns.some((c) => c.group) ? 64 : 44);
@@ -261,8 +263,15 @@
 		undo: () => edits?.undo(),
 		redo: () => edits?.redo(),
 		'fill right': () => fillChosen(sheet, 'right'),
-		'fill down': () => fillChosen(sheet, 'down')
+		'fill down': () => fillChosen(sheet, 'down'),
+		wider: () => widen('column'),
+		narrower: () => widen('column', true)
 	};
+	/** By keys or the menu; the mouse draws a column's edge. */
+	function widen(of: 'column' | 'names', narrower = false) {
+		table.widen(of === 'names' ? NAME : columns[sheet.active.c].key, narrower ? -WIDTH_STEP : WIDTH_STEP);
+		void reveal();
+	}
 	function here() {
 		const { r, c } = sheet.active;
 		return { row: sheet.rowAt(r)!, column: columns[c], cell: sheet.cellAt(sheet.active) };
@@ -419,7 +428,10 @@
 					copy: (heads) => void copyFromMenu(heads),
 					paste: () => void pasteFromMenu(),
 					fill: (direction) => fillChosen(sheet, direction),
-					clear: commands.clear
+					go: (direction) => continueChosen(sheet, direction),
+					clear: commands.clear,
+					widen,
+					usualWidths: table.resetWidths
 				})
 	);
 
@@ -550,6 +562,9 @@
 				{/if}
 			{/each}
 		</div>
+		{#if words.trim() && !rows.length}
+			<p class="none">No row has “{words.trim()}” in its name. What is not unfolded may not be searched.</p>
+		{/if}
 	</div>
 	<GridFoot {seeks} bind:words rows={rows.length} summary={sheet.summary} {onfind} />
 	<span class="sr-only" id="{id}-keys"
@@ -657,6 +672,13 @@
 		z-index: 2;
 		height: 100%;
 		background: var(--ground);
+	}
+	.none {
+		position: sticky;
+		left: 0;
+		width: fit-content;
+		padding: 18px 20px;
+		color: var(--ink-2);
 	}
 	.body {
 		position: relative;

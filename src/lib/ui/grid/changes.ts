@@ -42,6 +42,19 @@ export function fillOver(sheet: Sheet, target: Block): void {
 	sheet.selectBlock(target);
 }
 
+/** Whether a block holds enough to go on from: two columns or rows, and more after them. */
+export const goesOn = (block: Block, direction: 'right' | 'down') =>
+	(direction === 'right' ? widthOfBlock(block) : heightOf(block)) > 2;
+/** The rest of a block goes on from its first two columns or rows, in even steps. */
+export function continueChosen(sheet: Sheet, direction: 'right' | 'down'): void {
+	const block = sheet.range;
+	if (!goesOn(block, direction)) return;
+	sheet.selectBlock(
+		direction === 'right' ? { ...block, right: block.left + 1 } : { ...block, bottom: block.top + 1 }
+	);
+	fillOver(sheet, block);
+}
+
 /** What is chosen as a block of text. @param heads the row's and the columns' names with it */
 export function copied(sheet: Sheet, heads: { corner: string } | null): string {
 	const { range } = sheet;

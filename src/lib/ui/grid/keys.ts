@@ -26,6 +26,7 @@ export function placeAfter(
 ): Place | undefined {
 	const { size, page } = grid;
 	const step = ARROWS[key.key];
+	if (step && key.altKey && key.shiftKey) return undefined;
 	if (step)
 		return controls(key)
 			? edgeFrom(from, step, size, grid.filled)
@@ -45,7 +46,7 @@ export function placeAfter(
 
 /** Whether Alt and an arrow fold or unfold a row. */
 export function foldOf(key: Key): 'fold' | 'unfold' | undefined {
-	if (!key.altKey) return undefined;
+	if (!key.altKey || key.shiftKey) return undefined;
 	return key.key === 'ArrowLeft' ? 'fold' : key.key === 'ArrowRight' ? 'unfold' : undefined;
 }
 
@@ -61,7 +62,9 @@ export type Command =
 	| 'undo'
 	| 'redo'
 	| 'fill right'
-	| 'fill down';
+	| 'fill down'
+	| 'wider'
+	| 'narrower';
 
 /** Commands that belong to grids that can be typed in; elsewhere the browser has their keys. */
 export const CHANGING: ReadonlySet<Command> = new Set(['undo', 'redo', 'fill right', 'fill down']);
@@ -83,6 +86,10 @@ export function commandOf(key: Key): Command | undefined {
 			return key.altKey ? undefined : 'clear';
 		case 'Escape':
 			return 'one';
+		case 'ArrowRight':
+			return key.altKey && key.shiftKey ? 'wider' : undefined;
+		case 'ArrowLeft':
+			return key.altKey && key.shiftKey ? 'narrower' : undefined;
 	}
 	if (!controls(key)) return undefined;
 	switch (key.key.toLowerCase()) {

@@ -1,6 +1,7 @@
 /** The menu of a cell. */
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
+import { goesOn } from './changes';
 import { placesOf } from './range';
 import { typable, type Sheet } from './sheet.svelte';
 import type { GridColumn, GridRow, MenuItem } from './types';
@@ -21,7 +22,12 @@ export interface MenuActs {
 	copy: (heads: boolean) => void;
 	paste: () => void;
 	fill: (direction: 'right' | 'down') => void;
+	/** Fills on in even steps. */
+	go: (direction: 'right' | 'down') => void;
 	clear: () => void;
+	/** Makes the column of the chosen cell, or that of the rows' names, wider or narrower. */
+	widen: (of: 'column' | 'names', narrower?: boolean) => void;
+	usualWidths: () => void;
 }
 
 /** Its lines, in groups of those that belong together; some may be empty. */
@@ -37,7 +43,8 @@ export function menuOf(sheet: Sheet, acts: MenuActs): MenuItem[][] {
 			{ label: 'Copy with headings', act: () => acts.copy(true) }
 		],
 		sheet.edits ? changeItems(sheet, acts) : [],
-		foldItems(acts, row, column)
+		foldItems(acts, row, column),
+		widthItems(acts)
 	];
 }
 
@@ -60,6 +67,12 @@ function changeItems(sheet: Sheet, acts: MenuActs): MenuItem[] {
 		{ label: 'Paste', keys: 'Ctrl+V', act: acts.paste },
 		{ label: 'Fill right', keys: 'Ctrl+R', disabled: none, act: () => acts.fill('right') },
 		{ label: 'Fill down', keys: 'Ctrl+D', disabled: none, act: () => acts.fill('down') },
+		...(goesOn(sheet.range, 'right')
+			? [{ label: 'Fill right in even steps', disabled: none, act: () => acts.go('right') }]
+			: []),
+		...(goesOn(sheet.range, 'down')
+			? [{ label: 'Fill down in even steps', disabled: none, act: () => acts.go('down') }]
+			: []),
 		{ label: 'Clear', keys: 'Del', disabled: none, act: acts.clear }
 	];
 	const { onspread } = acts;
@@ -75,6 +88,14 @@ function changeItems(sheet: Sheet, acts: MenuActs): MenuItem[] {
 	}
 	return list;
 }
+
+const widthItems = ({ widen, usualWidths }: MenuActs): MenuItem[] => [
+	{ label: 'Wider column', keys: 'Alt+Shift+→', act: () => widen('column') },
+	{ label: 'Narrower column', keys: 'Alt+Shift+←', act: () => widen('column', true) },
+	{ label: 'Wider row names', act: () => widen('names') },
+	{ label: 'Narrower row names', act: () => widen('names', true) },
+	{ label: 'Usual widths', act: usualWidths }
+];
 
 function foldItems({ ontoggle, onfold, calendar }: MenuActs, row: GridRow, column: GridColumn): MenuItem[] {
 	const list: MenuItem[] = [];

@@ -1,7 +1,7 @@
 /** A sheet without a page: what is chosen in it, typed, filled, copied and pasted. */
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
-import { clearChosen, carryOut, copied, fillChosen, fillOver, pasteInto } from './changes';
+import { clearChosen, carryOut, continueChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
 import { EditBatch } from './edits.svelte';
 import { drawnTo, linesFrom } from './fill';
 import { begins, commandOf, foldOf, placeAfter, type Key } from './keys';
@@ -75,11 +75,16 @@ describe('keys', () => {
 		[key('y', 'Ctrl'), 'redo'],
 		[key('r', 'Ctrl'), 'fill right'],
 		[key('D', 'Ctrl'), 'fill down'],
-		[key('s', 'Ctrl'), undefined]
+		[key('s', 'Ctrl'), undefined],
+		[key('ArrowRight', 'Alt', 'Shift'), 'wider'],
+		[key('ArrowLeft', 'Alt', 'Shift'), 'narrower'],
+		[key('ArrowLeft', 'Shift'), undefined]
 	])('%j does %j', (pressed, command) => expect(commandOf(pressed)).toBe(command));
 	it('fold with Alt and an arrow, and begin typing alone', () => {
 		expect([foldOf(key('ArrowLeft', 'Alt')), foldOf(key('ArrowRight', 'Alt'))]).toEqual(['fold', 'unfold']);
-		expect([foldOf(key('ArrowLeft')), foldOf(key('ArrowUp', 'Alt'))]).toEqual([undefined, undefined]);
+		for (const other of [key('ArrowLeft'), key('ArrowUp', 'Alt'), key('ArrowLeft', 'Alt', 'Shift')])
+			expect(foldOf(other)).toBeUndefined();
+		expect(placeAfter(key('ArrowLeft', 'Alt', 'Shift'), { r: 4, c: 2 }, grid)).toBeUndefined();
 		expect([begins(key('7')), begins(key('7', 'Ctrl')), begins(key('7', 'Alt')), begins(key('Tab'))]).toEqual(
 			[true, false, false, false]
 		);
@@ -206,6 +211,16 @@ describe('filling', () => {
 		fillChosen(one.sheet, 'right');
 		expect(one.typed()).toEqual(['b/m2=2']);
 	});
+	it('by the menu goes on in even steps from the first two, where there are more', () => {
+		const { sheet, typed } = example();
+		sheet.selectBlock({ top: 0, bottom: 1, left: 0, right: 1 });
+		continueChosen(sheet, 'right');
+		expect(typed()).toEqual([]);
+		sheet.selectBlock({ top: 0, bottom: 0, left: 0, right: 2 });
+		continueChosen(sheet, 'right');
+		expect(typed()).toEqual(['a/m3=3']);
+		expect(sheet.range).toEqual({ top: 0, bottom: 0, left: 0, right: 2 } satisfies Block);
+	});
 });
 
 describe('the clipboard', () => {
@@ -269,7 +284,17 @@ describe('the pointer', () => {
 });
 
 describe('the menu', () => {
-	const acts = { calendar: monthCalendar(1), copy() {}, paste() {}, fill() {}, clear() {} };
+	const acts = {
+		calendar: monthCalendar(1),
+		copy() {},
+		paste() {},
+		fill() {},
+		go() {},
+		clear() {},
+		widen() {},
+		usualWidths() {}
+	};
+	const WIDTHS = ['Wider column', 'Narrower column', 'Wider row names', 'Narrower row names', 'Usual widths'];
 	const labels = (sheet: Sheet, more = {}) =>
 		menuOf(sheet, { ...acts, ...more })
 			.flat()
@@ -282,7 +307,8 @@ describe('the menu', () => {
 			'Paste',
 			'Fill right',
 			'Fill down',
-			'Clear'
+			'Clear',
+			...WIDTHS
 		]);
 		sheet.select({ r: 2, c: 0 });
 		expect(labels(sheet, { onopen() {}, onfollow() {} })).toEqual([
@@ -293,7 +319,8 @@ describe('the menu', () => {
 			'Paste',
 			'(Fill right)',
 			'(Fill down)',
-			'(Clear)'
+			'(Clear)',
+			...WIDTHS
 		]);
 	});
 	it('gives a spread the cells that can be typed or spread', () => {

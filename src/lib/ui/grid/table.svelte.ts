@@ -97,8 +97,15 @@ export function gridTable(source: Source) {
 		widthOf: (key: string) => widths.get(key) ?? 80,
 		/** Begins to draw a column wider or narrower. */
 		resize: (key: string, event: MouseEvent | TouchEvent) => resizers.get(key)?.(event),
+		/** Makes a column wider, or narrower by a negative number of pixels. */
+		widen: (key: string, by: number) => {
+			const least = table.getColumn(key)?.columnDef.minSize ?? 0;
+			const width = Math.max(least, (widths.get(key) ?? 80) + by);
+			table.setColumnSizing((former) => ({ ...former, [key]: width }));
+		},
 		/** Back to the width it had. */
-		resetWidth: (key: string) => table.getColumn(key)?.resetSize()
+		resetWidth: (key: string) => table.getColumn(key)?.resetSize(),
+		resetWidths: () => table.resetColumnSizing(true)
 	};
 }
 export type GridTable = ReturnType<typeof gridTable>;

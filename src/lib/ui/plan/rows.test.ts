@@ -5,6 +5,7 @@ import {
 	cellRow,
 	departmentsUnder,
 	figuresOf,
+	MOST_SEARCHED,
 	openedToFind,
 	partKey,
 	pathsFor,
@@ -153,6 +154,13 @@ describe('a department that is sought', () => {
 		expect(found('north')).toEqual([]);
 		expect(found('nowhere')).toEqual([]);
 		expect(found('')).toEqual([]);
+	});
+	it('is opened into its accounts where one of these is sought, unless there are too many', () => {
+		const all = ['north', 'quay', 'yard', 'south'].map((d) => `department:profit@${d}`);
+		expect(found('wage')).toEqual(all);
+		expect(keys(tree(found('wage')), 'departments')).toContain('...wages@yard');
+		const many = Array.from({ length: MOST_SEARCHED }, (_, i) => ({ ...departments[4], code: `d${i}` }));
+		expect(openedToFind({ ...tree([]), departments: [...departments, ...many] }, 'wage')).toEqual([]);
 	});
 	it('is then among the rows', () => {
 		expect(keys(tree(found('yard')), 'departments')).toContain('.department:profit@yard▸');

@@ -146,18 +146,27 @@ function departmentRows(tree: PlanTree, department: Department, indent: number):
 			];
 }
 
-/** Rows that must be opened so that departments with these words in their names are among them. */
+/** In a plan of more departments than this their accounts are not all read to find one. */
+export const MOST_SEARCHED = 40;
+
+/**
+ * Rows of departments that must be opened so that those with these words in their names are among them, and accounts
+ * with these words.
+ */
 export function openedToFind(
 	{ departments, selected, accounts }: Pick<PlanTree, 'departments' | 'selected' | 'accounts'>,
 	words: string
 ): string[] {
 	const result = resultOf(accounts)?.account;
 	if (!words || !result) return [];
-	const has = (d: Department) => d.name.toLowerCase().includes(words.toLowerCase());
+	const has = ({ name }: { name: string }) => name.toLowerCase().includes(words.toLowerCase());
+	const leavesUnder = (code: string): number =>
+		departmentsUnder(departments, code).reduce((n, d) => n + (d.leaf ? 1 : leavesUnder(d.code)), 0);
+	const byAccount = accounts.some(has) && leavesUnder(selected.code) <= MOST_SEARCHED;
 	const keysUnder = (code: string): { keys: string[]; found: boolean } => {
 		let [keys, found]: [string[], boolean] = [[], false];
 		for (const d of departmentsUnder(departments, code)) {
-			const under = d.leaf ? { keys: [], found: false } : keysUnder(d.code);
+			const under = d.leaf ? { keys: [], found: byAccount } : keysUnder(d.code);
 			if (under.found) keys = [...keys, DEPARTMENT + partKey(result, d.code), ...under.keys];
 			found ||= under.found || has(d);
 		}
