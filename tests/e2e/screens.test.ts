@@ -40,6 +40,22 @@ describe('the selection bar', () => {
 		await p.driver.navigate().back();
 		await p.says('h1', /^Plan: Kelpwick Boatworks$/);
 	});
+	it('shows any months that are asked for', async () => {
+		await p.go(`${app.url}/plan?scenario=fy27-forecast-6-6&department=dealer-sales&from=2026-04&to=2027-03`);
+		await choose('header label:nth-of-type(3) select', 'Other months …');
+		await choose('#window-from', 'February 2027');
+		await choose('#window-to', 'November 2026');
+		await p.click('dialog[open] button', 'Show');
+		await p.says('dialog[open] [role=alert]', /last month lies before the first/);
+		await choose('#window-to', 'June 2027');
+		await p.click('dialog[open] button', 'Show');
+		await p.cell('6240', '2027-06');
+		expect((await address()).search).toContain('from=2027-02&to=2027-06');
+		const groups = await p.driver.executeScript(
+			`return [...document.querySelectorAll('header optgroup')].map((g) => g.label + ': ' + g.children.length)`
+		);
+		expect(groups).toContain('FY27: 2');
+	});
 	it('keeps the choice from stage to stage', async () => {
 		await p.go(`${app.url}/plan?scenario=fy27-budget&department=baltic`);
 		await p.click('nav a', /^Drivers/);

@@ -4,6 +4,7 @@ import { readableRoots, mayRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
+import { MOST_MONTHS } from '../core/calendar/spans';
 import { firstOpen } from '../core/plan/assemble';
 import type { Scenario } from '../core/model/schema';
 
@@ -14,8 +15,6 @@ export interface Selection {
 	from: number;
 	to: number;
 }
-
-const MOST_MONTHS = 120;
 
 /** The scenario to begin with: the newest open forecast, else the newest plan, else actuals. */
 export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S | undefined {

@@ -3,6 +3,7 @@
 	import Dialog from './Dialog.svelte';
 	import { untrack } from 'svelte';
 	import type { Basis } from '../core/model/schema';
+	import { plain, readFigure } from './format';
 
 	interface Props {
 		name: string;
@@ -17,13 +18,13 @@
 	let { name, account, basis, accounts, drivers, onsave, onclose }: Props = $props();
 	const start = untrack(() => basis);
 	let kind: Basis['kind'] = $state(start.kind);
-	const asText = (v: number) => String(Number((v * 100).toPrecision(10)));
+	const asText = (v: number) => plain(Number((v * 100).toPrecision(10)));
 	let rise = $state(start.kind === 'last-year' ? asText(start.percent) : '3');
 	let part = $state(start.kind === 'percent-of' ? asText(start.percent) : '10');
 	let of = $state(start.kind === 'percent-of' ? start.account : '');
 	let months = $state(start.kind === 'run-rate' ? String(start.months) : '3');
 	let driver = $state(start.kind === 'driver' ? start.driver : '');
-	let rate = $state(start.kind === 'driver' ? String(start.rate) : '');
+	let rate = $state(start.kind === 'driver' ? plain(start.rate) : '');
 	let problem = $state('');
 	const others = $derived(
 		accounts.filter((a) => a.code !== account).map((a) => ({ value: a.code, name: a.name }))
@@ -31,7 +32,7 @@
 
 	function save(event: SubmitEvent) {
 		event.preventDefault();
-		const number = (t: string) => (t.trim() === '' ? NaN : Number(t.replace('%', '').trim()));
+		const number = (t: string) => readFigure(t.replace('%', ''), 'number') ?? NaN;
 		problem = '';
 		if (kind === 'typed') return onsave({ kind });
 		if (kind === 'last-year') {

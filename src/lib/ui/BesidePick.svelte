@@ -1,10 +1,12 @@
 <script lang="ts">
 	import type { Beside } from './beside.svelte';
+	import type { FrameData } from './company';
+	import ScenarioOptions from './ScenarioOptions.svelte';
 
 	/** Chooses another scenario to stand beside the grid's own, as figures or as the difference. */
 	interface Props {
 		beside: Beside<unknown>;
-		scenarios: readonly { code: string; name: string }[];
+		scenarios: FrameData['scenarios'];
 	}
 	let { beside, scenarios }: Props = $props();
 </script>
@@ -17,7 +19,7 @@
 		onchange={(e) => beside.choose({ beside: e.currentTarget.value })}
 	>
 		<option value="">nothing</option>
-		{#each scenarios as s (s.code)}<option value={s.code}>{s.name}</option>{/each}
+		<ScenarioOptions {scenarios} />
 	</select>
 </label>
 {#if beside.scenario}

@@ -7,6 +7,8 @@
 	import { live } from './live.svelte';
 	import { notices } from './notices.svelte';
 	import { reread } from './reread';
+	import ScenarioOptions from './ScenarioOptions.svelte';
+	import WindowDialog from './WindowDialog.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();
@@ -51,6 +53,21 @@
 		add(data.selection.from, data.selection.to, '');
 		return list;
 	});
+	/** Asks for any months. */
+	const OTHER_MONTHS = 'other';
+	let choosingMonths = $state(false);
+	const shownWindow = $derived(`${data.selection.from}:${data.selection.to}`);
+	function chooseWindow(list: HTMLSelectElement) {
+		const { value } = list;
+		// The list goes on showing the window that there is.
+		list.value = shownWindow;
+		if (value === OTHER_MONTHS) {
+			choosingMonths = true;
+			return;
+		}
+		const [from, to] = value.split(':').map(Number);
+		choose({ from, to });
+	}
 	const label = (w: { from: number; to: number; name: string }) =>
 		`${calendar.label(w.from)} – ${calendar.label(w.to)}${w.name ? ` (${w.name})` : ''}`;
 	const initialsOf = (name: string) =>
@@ -88,9 +105,7 @@
 	<label>
 		<span>Scenario</span>
 		<select value={data.selection.scenario} onchange={(e) => chooseScenario(e.currentTarget.value)}>
-			{#each data.scenarios as s (s.code)}
-				<option value={s.code}>{s.name}{s.locked && s.kind !== 'actuals' ? ' (locked)' : ''}</option>
-			{/each}
+			<ScenarioOptions scenarios={data.scenarios} />
 		</select>
 	</label>
 	<label>
@@ -103,16 +118,11 @@
 	</label>
 	<label>
 		<span>Window</span>
-		<select
-			value="{data.selection.from}:{data.selection.to}"
-			onchange={(e) => {
-				const [from, to] = e.currentTarget.value.split(':').map(Number);
-				choose({ from, to });
-			}}
-		>
+		<select value={shownWindow} onchange={(e) => chooseWindow(e.currentTarget)}>
 			{#each windows as w (`${w.from}:${w.to}`)}
 				<option value="{w.from}:{w.to}">{label(w)}</option>
 			{/each}
+			<option value={OTHER_MONTHS}>Other months …</option>
 		</select>
 	</label>
 	<button class="goto" onclick={ongoto} aria-label="Go to or do"
@@ -173,6 +183,16 @@
 		</div>
 	</details>
 </header>
+{#if choosingMonths}
+	<WindowDialog
+		window={data.selection}
+		onchoose={(window) => {
+			choosingMonths = false;
+			choose(window);
+		}}
+		onclose={() => (choosingMonths = false)}
+	/>
+{/if}
 
 <svelte:window
 	onclick={(e) => {

@@ -18,6 +18,7 @@ export interface FrameData {
 		code: string;
 		name: string;
 		kind: string;
+		folder: string;
 		locked: boolean;
 		first: number;
 		last: number;

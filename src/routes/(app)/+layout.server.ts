@@ -40,10 +40,11 @@ export const load = ({ locals, url, cookies }) =>
 			closedThrough,
 			user: { email: user.email, name: user.name, role: user.role },
 			stages: await stagesFor(db, user, tree),
-			scenarios: scenarios.map(({ code, name, kind, locked, first, last, actualsThrough }) => ({
+			scenarios: scenarios.map(({ code, name, kind, folder, locked, first, last, actualsThrough }) => ({
 				code,
 				name,
 				kind,
+				folder,
 				locked,
 				first,
 				last,

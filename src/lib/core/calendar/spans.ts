@@ -7,6 +7,9 @@ export interface Span {
 	to: Period;
 }
 
+/** So many periods are shown side by side at most: ten years of months. */
+export const MOST_MONTHS = 120;
+
 /** The quarter of a period, as far as it lies in a window. */
 export function quarterSpan(calendar: Calendar, period: Period, window: Span): Span {
 	const same = (p: Period) =>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import ScenarioOptions from '$lib/ui/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
@@ -198,9 +199,7 @@
 			>Against
 			<select value={report.query.against} onchange={(e) => choose({ against: e.currentTarget.value })}>
 				<option value="last-year">Last year</option>
-				{#each data.scenarios.filter((s) => s.code !== report.query.scenario) as s (s.code)}<option
-						value={s.code}>{s.name}</option
-					>{/each}
+				<ScenarioOptions scenarios={data.scenarios.filter((s) => s.code !== report.query.scenario)} />
 			</select>
 		</label>
 		<label
