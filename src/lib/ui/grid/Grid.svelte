@@ -566,7 +566,7 @@
 			<p class="none">No row has “{words.trim()}” in its name. What is not unfolded may not be searched.</p>
 		{/if}
 	</div>
-	<GridFoot {seeks} bind:words rows={rows.length} summary={sheet.summary} {onfind} />
+	<GridFoot {seeks} bind:words found={table.found} summary={sheet.summary} {onfind} />
 	<span class="sr-only" id="{id}-keys"
 		>Arrow keys go from cell to cell, Space says what a figure is made of.{edits
 			? ' Type to change a cell. Escape, then Tab leaves the grid.'

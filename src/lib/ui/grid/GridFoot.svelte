@@ -4,13 +4,13 @@
 		/** Rows can be sought by their names. */
 		seeks: boolean;
 		words: string;
-		/** Rows that are shown. */
-		rows: number;
+		/** Rows that hold them. */
+		found: number;
 		summary: string;
 		/** Words that rows are searched for, after a pause. */
 		onfind?: (words: string) => void;
 	}
-	let { seeks, words = $bindable(), rows, summary, onfind }: Props = $props();
+	let { seeks, words = $bindable(), found, summary, onfind }: Props = $props();
 
 	const PAUSE_MS = 300;
 	let searching: ReturnType<typeof setTimeout> | undefined;
@@ -26,7 +26,7 @@
 			><span class="sr-only">Find rows</span>
 			<input type="search" placeholder="Find rows" bind:value={words} oninput={seek} />
 		</label>
-		{#if words}<span>{rows.toLocaleString('en-GB')} {rows === 1 ? 'row' : 'rows'}</span>{/if}
+		{#if words}<span>{found.toLocaleString('en-GB')} {found === 1 ? 'row' : 'rows'}</span>{/if}
 	{/if}
 	<span class="summary" aria-live="polite">{summary}</span>
 </div>

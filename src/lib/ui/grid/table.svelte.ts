@@ -94,6 +94,11 @@ export function gridTable(source: Source) {
 		get rows() {
 			return flat;
 		},
+		/** Rows that hold the words that are sought; others are shown because these stand under them. */
+		get found() {
+			const words = source.words.trim().toLowerCase();
+			return flat.filter(({ row }) => sought.get(row.key)?.includes(words)).length;
+		},
 		widthOf: (key: string) => widths.get(key) ?? 80,
 		/** Begins to draw a column wider or narrower. */
 		resize: (key: string, event: MouseEvent | TouchEvent) => resizers.get(key)?.(event),

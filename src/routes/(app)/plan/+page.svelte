@@ -16,7 +16,7 @@
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
 	import { day, exact, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import { isMonth } from '$lib/ui/grid/columns';
+	import { isMonth, nested } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
@@ -195,7 +195,10 @@
 			hasBasis(r.origin) ||
 			edits.list.some((e) => e.row === cellRow(r.account, r.department, selection.department))
 	});
-	const rows: GridRow[] = $derived(plan ? planGridRows(tree, arrangement) : []);
+	/** Nested, so that a row that is found stands under what it belongs to. */
+	const rows: GridRow[] = $derived(
+		plan ? nested(planGridRows(tree, arrangement).map((row) => ({ depth: row.indent ?? 0, row }))) : []
+	);
 
 	// Another department has other rows to open.
 	const shownDepartment = $derived(selection.department);
