@@ -1,6 +1,12 @@
 /** What a typed total is spread into, as plain data. */
 import type { NumberFormat } from '../core/model/schema';
 
+/** The year before, among scenarios whose shape can be taken. */
+export const LAST_YEAR = '@last-year';
+
+/** Says why totals cannot be typed. */
+export class CannotSpread extends Error {}
+
 export interface SpreadCellView {
 	column: string;
 	label: string;

@@ -4,7 +4,7 @@ import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { PlanRow } from '../../core/plan/plan-rows';
-import { besideKey, besideValue, less } from '../beside.svelte';
+import { besideKey, besideValue, less } from '../beside';
 import { exact, share } from '../format';
 import { isMonth, spanColumn } from '../grid/columns';
 import type { EditBatch } from '../grid/edits.svelte';

@@ -5,11 +5,8 @@ import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/model/schema';
 import { get } from '../api';
 import type { Edit } from '../grid/edits.svelte';
-import type { SpreadRow } from '../spread';
+import { CannotSpread, LAST_YEAR, type SpreadRow } from '../spread';
 import { partKey } from './rows';
-
-/** The year before, among scenarios whose shape can be taken. */
-export const LAST_YEAR = '@last-year';
 
 interface Place {
 	account: string;
@@ -35,9 +32,6 @@ export interface PlanSpread {
 	from: number;
 	to: number;
 }
-
-/** Says why totals cannot be typed. */
-export class CannotSpread extends Error {}
 
 interface Page {
 	scenario: string;

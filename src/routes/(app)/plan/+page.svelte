@@ -6,7 +6,8 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/model/schema';
 	import { ApiError, post } from '$lib/ui/api';
-	import { Beside, besideKey } from '$lib/ui/beside.svelte';
+	import { besideColumns, besideKey } from '$lib/ui/beside';
+	import { Beside } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
@@ -24,7 +25,7 @@
 	import SaveBar from '$lib/ui/SaveBar.svelte';
 	import { sheet, type Opened } from '$lib/ui/sheet.svelte';
 	import { landingIn, trail } from '$lib/ui/trail.svelte';
-	import { entryDecimals } from '$lib/ui/spread';
+	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/spread';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/reread';
@@ -47,7 +48,7 @@
 		type PlanArrangement
 	} from '$lib/ui/plan/rows';
 	import type { PlanRow } from '$lib/core/plan/plan-rows';
-	import { CannotSpread, gatherTotals, LAST_YEAR, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
+	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -129,7 +130,9 @@
 			spans,
 			across: arrangement === 'across' ? children : null,
 			beside:
-				other && arrangement !== 'across' ? beside.columns(calendar, spans, other.name, monthWidth) : [],
+				other && arrangement !== 'across'
+					? besideColumns(calendar, spans, { name: other.name, difference: beside.difference }, monthWidth)
+					: [],
 			bases: single || (arrangement !== 'across' && anyBases),
 			onTop: single,
 			targets: plan?.target != null,

@@ -4,24 +4,27 @@
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { columnSpans } from '$lib/core/calendar/spans';
-	import type { Cell } from '$lib/core/engine/values';
-	import { EACH_ROW, LINES, type Arrangement } from '$lib/core/plan/arrangement';
-	import { ROW_SEPARATOR, type Line, type ScopedFormula } from '$lib/core/model/schema';
-	import { scopeAt } from '$lib/core/plan/scope';
+	import { LINES, type Arrangement } from '$lib/core/plan/arrangement';
+	import type { Line } from '$lib/core/model/schema';
 	import type { FigureRef } from '$lib/core/plan/trace';
 	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
-	import { Beside, besideKey, besideValue } from '$lib/ui/beside.svelte';
+	import { besideColumns } from '$lib/ui/beside';
+	import { Beside } from '$lib/ui/beside.svelte';
 	import BesidePick from '$lib/ui/BesidePick.svelte';
 	import Conflicts from '$lib/ui/Conflicts.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import { exact } from '$lib/ui/format';
 	import FormulaDialog from '$lib/ui/FormulaDialog.svelte';
-	import { isMonth, nested, spanColumn } from '$lib/ui/grid/columns';
+	import { isMonth, nested } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
+	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
+	import { ModelCells } from '$lib/ui/model/cells.svelte';
+	import { modelColumns, monthWidth } from '$lib/ui/model/columns';
+	import { cellKey, cellPlace } from '$lib/ui/model/keys';
+	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/model/spreading';
 	import { ApiError, get } from '$lib/ui/api';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
@@ -33,7 +36,7 @@
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import { LANDING, landingIn, trail } from '$lib/ui/trail.svelte';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
-	import { entryDecimals, type SpreadRow } from '$lib/ui/spread';
+	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/spread';
 	import { reread } from '$lib/ui/reread';
 
 	let { data } = $props();
@@ -100,8 +103,7 @@
 	});
 	$effect(() => {
 		const typed = edits.list.map((e) => {
-			const [line, row] = e.row.split(AT);
-			return { line, row, period: calendar.parse(e.column)!, value: e.value };
+			return { ...cellPlace(e.row), period: calendar.parse(e.column)!, value: e.value };
 		});
 		const { scenario } = selection;
 		const query = previewQuery;
@@ -116,26 +118,8 @@
 	let grid: Grid | undefined = $state();
 	let addingRows = $state(false);
 	const mayDesign = $derived(data.may['change driver models']);
-	interface Spreading {
-		title: string;
-		typed: number | null;
-		line: Line;
-		rows: SpreadRow[];
-		periods: number[];
-		hint: string;
-	}
-	let spreading = $state<Spreading | null>(null);
+	let spreading = $state.raw<ModelSpread | null>(null);
 
-	/** Between a line and a row of the model, in the name of a typed cell. */
-	const AT = '@';
-	const keyOf = (line: string, row: string) => `${line}${AT}${row}`;
-	const lineOf = (code: string) => definition.lines.find((l) => l.code === code)!;
-
-	/** What a column shows: an entry across, and one of its spans. */
-	interface Shows {
-		entry: number;
-		span: number;
-	}
 	const window = $derived({ from: selection.from, to: selection.to });
 	const beside = new Beside<ModelFigures>();
 	const others = $derived(
@@ -147,165 +131,53 @@
 		const address = apiAddress(other?.code ?? '');
 		untrack(() => beside.read(other ? address : ''));
 	});
-	const otherRows = $derived(new Map((beside.data?.rows ?? []).map((r) => [r.key, r])));
-	/** A figure of the other scenario, or the difference to it, in the first entry across. */
-	function besideCell(row: ViewRow, key: string): GridCell {
-		const show = layout.shows.get(model.across[0].key ? `${model.across[0].key}/${key}` : key)!;
-		const target = row.targets[0];
-		if (!target) return { value: null };
-		const theirs = valueAt(otherRows.get(row.key), show);
-		return {
-			value:
-				beside.data && other
-					? besideValue(valueAt(row, show), theirs, beside.difference, monthsOf(show), other)
-					: null,
-			format: lineOf(target.line).format,
-			reason: `${other?.name ?? 'The other scenario'} is shown to compare with; choose it above to change it.`
-		};
-	}
+	const otherRows = $derived(beside.data && new Map(beside.data.rows.map((r) => [r.key, r])));
 	const layout = $derived.by(() => {
-		const columns: GridColumn[] = [];
-		const shows = new Map<string, Shows>();
-		const formulas = arrangement.rows.includes(LINES);
-		if (formulas) columns.push({ key: 'formula', label: 'Formula', width: 170, kind: 'text', frozen: true });
-		if (model.across.length === 1) columns.push({ key: 'shape', label: 'Shape', width: 68, kind: 'shape' });
 		const spans = columnSpans(calendar, window, (first) => folds.has(first));
-		model.across.forEach((across, entry) => {
-			const of = (key: string) => (across.key ? `${across.key}/${key}` : key);
-			const group = model.across.length > 1 ? across.label : other ? scenarioName : undefined;
-			spans.forEach((span, i) => {
-				const column = spanColumn(calendar, span, 68);
-				shows.set(of(column.key), {
-					entry,
-					span: model.spans.findIndex((s) => s.from === span.from && s.to === span.to)
-				});
-				columns.push({ ...column, key: of(column.key), group, apart: entry > 0 && i === 0 });
-			});
-			shows.set(of('total'), { entry, span: model.spans.length - 1 });
-			columns.push({ key: of('total'), label: 'Total', group, width: 88, kind: 'figure', apart: true });
+		return modelColumns({
+			calendar,
+			spans,
+			read: model.spans,
+			across: model.across,
+			formulas: arrangement.rows.includes(LINES),
+			beside: other
+				? {
+						columns: besideColumns(
+							calendar,
+							spans,
+							{ name: other.name, difference: beside.difference },
+							monthWidth
+						),
+						own: scenarioName
+					}
+				: null
 		});
-		if (other) columns.push(...beside.columns(calendar, spans, other.name, 68));
-		return { columns, shows };
 	});
 	const columns = $derived(layout.columns);
-	const monthsOf = ({ span }: Shows) => model.spans[span];
-
-	/** Means of other weights may differ in their last digit and say the same. */
-	const differs = (a: Cell, b: Cell) =>
-		typeof a === 'number' && typeof b === 'number'
-			? Math.abs(a - b) > 1e-12 * Math.max(Math.abs(a), Math.abs(b))
-			: a !== b;
 	const savedRows = $derived(new Map(model.rows.map((r) => [r.key, r])));
-	const shownRow = (key: string) => changed.get(key) ?? savedRows.get(key);
-	const valueAt = (row: ViewRow | undefined, { entry, span }: Shows): Cell =>
-		row?.cells[entry * model.spans.length + span] ?? null;
-
-	const typedAt = (row: ViewRow | undefined, show: Shows): Cell =>
-		row?.typed ? (row.typed[show.entry * model.spans.length + show.span] ?? null) : valueAt(row, show);
-
-	/** A total can be typed where it is a sum of what can be typed. */
-	function spreads(line: Line, single: boolean, { from, to }: { from: number; to: number }): boolean {
-		if (!model.editable || line.formula !== undefined || line.scoped?.length) return false;
-		if (!single && line.rollup.members !== 'sum') return false;
-		return (from === to || line.rollup.time === 'sum') && to >= model.open && from <= model.last;
-	}
-	/** Members above each one, by dimension: what a scoped formula is limited to may be a group of members. */
-	const groups = $derived(
-		new Map(
-			model.dimensions.map((d) => {
-				const path: string[] = [];
-				const above = d.members.map((m) => {
-					path.length = m.depth;
-					path.push(m.code);
-					return [m.code, new Set(path)] as const;
-				});
-				return [d.code, new Map(above)] as const;
-			})
-		)
-	);
-	/** The exception of a line that applies in a cell. */
-	function scopeOf(line: Line, row: string, period: number): ScopedFormula | null {
-		if (!line.scoped?.length) return null;
-		const members = row.split(ROW_SEPARATOR);
-		return scopeAt(line, period, calendar, (where) =>
-			Object.entries(where).every(([dimension, under]) => {
-				const member = members[definition.dimensions.indexOf(dimension)];
-				return member !== undefined && groups.get(dimension)?.get(member)?.has(under) === true;
-			})
-		);
-	}
-	const cell: CellOf = (gridRow, column) => {
-		const row = shownRow(gridRow.key);
-		if (!row) return undefined;
-		if (column.key === 'formula') return formulaCell(row);
-		if (!row.cells.length) return { value: null, reason: 'The figures of this row are still being read.' };
-		if (column.kind === 'shape') {
-			const months = model.spans.flatMap((s, span) => (isMonth(s) ? [valueAt(row, { entry: 0, span })] : []));
-			return { value: null, values: months };
+	const cells = new ModelCells({
+		get model() {
+			return model;
+		},
+		calendar,
+		get layout() {
+			return layout;
+		},
+		get saved() {
+			return savedRows;
+		},
+		get changed() {
+			return changed;
+		},
+		get other() {
+			return other && { name: other.name, last: other.last, rows: otherRows, difference: beside.difference };
 		}
-		const asked = besideKey(column.key);
-		if (asked !== null) return besideCell(row, asked);
-		const show = layout.shows.get(column.key)!;
-		const target = row.targets[show.entry];
-		if (!target) return undefined;
-		const line = lineOf(target.line);
-		const value = valueAt(row, show);
-		const saved = valueAt(savedRows.get(row.key), show);
-		const typed = typedAt(savedRows.get(row.key), show);
-		const adjusted = differs(typedAt(row, show), value);
-		const span = monthsOf(show);
-		const month = isMonth(span) && column.span !== undefined;
-		const open = span.to >= model.open && span.from <= model.last;
-		const one = month && target.row !== null;
-		const scope = target.row === null ? null : scopeOf(line, target.row, span.from);
-		const typedLine = one ? (scope ? scope.formula : line.formula) === undefined : line.formula === undefined;
-		const blocked = target.row === null ? undefined : model.blocked[target.row];
-		return {
-			value,
-			typed: one && typeof typed === 'number' ? typed : null,
-			under: one && adjusted ? typedAt(row, show) : undefined,
-			at: one ? { row: keyOf(line.code, target.row!), column: calendar.key(span.from) } : undefined,
-			preview: differs(value, saved),
-			blocked: blocked !== undefined,
-			editable: one && typedLine && open && model.editable && !blocked,
-			erasable: blocked !== undefined && one && typedLine && open && model.editable,
-			spreads: !one && !blocked && spreads(line, target.row !== null, span),
-			format: line.format,
-			reason: !model.editable
-				? model.reason
-				: blocked
-					? `The combination rule “${blocked}” keeps data out of here; what is there can be taken out with Delete.`
-					: !typedLine
-						? `${line.label} is calculated and cannot be typed; Enter on its formula opens it.`
-						: !open
-							? 'This is outside the months that can be planned and cannot be typed.'
-							: 'These are several cells together and cannot be typed; type into those under it.',
-			title: () =>
-				one && typedLine && !model.editable
-					? model.reason
-					: one && adjusted
-						? `${exact(value, line.format)} · adjusted, typed is ${exact(typedAt(row, show), line.format)}`
-						: !typedLine
-							? `${exact(value, line.format)} · calculated: ${(scope ? scope.formula : line.formula) ?? ''}${scope ? `, exception ${line.scoped!.indexOf(scope) + 1}` : ''}`
-							: month && span.from < model.open && value === null
-								? 'Closed: drivers are not derived from actuals here.'
-								: undefined
-		};
-	};
-	function formulaCell(row: ViewRow): GridCell {
-		if (row.heads === null) return { value: null, text: '' };
-		const { formula } = lineOf(row.heads);
-		return {
-			value: null,
-			text: formula ?? 'typed',
-			action: formula !== undefined,
-			title: formula === undefined ? 'Typed in, month by month.' : `${formula}\nEnter opens it.`
-		};
-	}
+	});
+	const cell: CellOf = (row, column) => cells.at(row, column);
 	const rows: GridRow[] = $derived(
 		nested(
 			model.rows.map((row) => {
-				const line = row.heads === null ? null : lineOf(row.heads);
+				const line = row.heads === null ? null : cells.line(row.heads);
 				const posts = line !== null && definition.postings.some((p) => p.line === line.code);
 				return {
 					depth: row.depth,
@@ -354,12 +226,13 @@
 	}
 	function withFigure(row: GridRow, column: GridColumn, act: (ref: FigureRef) => void) {
 		const show = layout.shows.get(column.key);
-		const target = show && shownRow(row.key)?.targets[show.entry];
+		const view = cells.row(row.key);
+		const target = show && view?.targets[show.entry];
 		if (!show || !target) return;
-		const span = monthsOf(show);
+		const span = cells.monthsOf(show);
 		if (!isMonth(span) || target.row === null) {
 			notices.say(
-				`This is ${shownRow(row.key)!.count} ${shownRow(row.key)!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
+				`This is ${view!.count} ${view!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
 			);
 			return;
 		}
@@ -387,153 +260,47 @@
 		});
 	});
 
-	/** Rows of one line under some members over some months, in this or another scenario. */
-	async function rowsOf(
-		line: string,
-		where: Readonly<Record<string, string>>,
-		scenario: string,
-		from: number,
-		to: number
-	): Promise<{ key: string; name: string; cells: Cell[]; adjusted: boolean }[]> {
-		const query = new URLSearchParams({
-			scenario,
-			from: calendar.key(from),
-			to: calendar.key(to),
-			rows: definition.dimensions.length ? `${LINES},${EACH_ROW}` : LINES,
-			lines: line,
-			open: line,
-			where: Object.entries(where)
-				.map(([k, v]) => `${k}:${encodeURIComponent(v)}`)
-				.join(',')
-		});
-		const found = await get<ModelFigures>(`models/${definition.code}?${query}`);
-		return found.rows.flatMap((r) => {
-			const key = r.targets[0]?.row;
-			const leaf = definition.dimensions.length ? r.depth === 1 : true;
-			// What is typed is changed, whatever adjustments make of it.
-			return leaf && key !== null && key !== undefined
-				? [{ key, name: r.label, cells: r.typed ?? r.cells, adjusted: r.typed !== undefined }]
+	const spreadPage = (typed: number | null) => ({
+		scenario: selection.scenario,
+		calendar,
+		model: { ...model, definition, arrangement },
+		edit: (line: string, row: string, period: number) => edits.at(cellKey(line, row), calendar.key(period)),
+		typed
+	});
+	/** A total was typed, or cells are to be changed together: the cells under them are gathered, and how is asked. */
+	async function spreadCells(chosen: { row: GridRow; column: GridColumn }[], typed: number | null) {
+		const wanted = chosen.flatMap(({ row, column }) => {
+			const show = layout.shows.get(column.key);
+			const view = cells.row(row.key);
+			return show && view?.targets[show.entry]
+				? [{ view, entry: show.entry, span: cells.monthsOf(show) }]
 				: [];
 		});
-	}
-	/** Filters, narrowed to the members of a row and of what stands across. */
-	function under(row: ViewRow, entry: number): Record<string, string> {
-		const { across } = arrangement;
-		const member = model.across[entry].key;
-		return {
-			...arrangement.where,
-			...row.where,
-			...(across && across !== LINES && member ? { [across]: member } : {})
-		};
-	}
-	/** A total was typed, or cells are to be changed together: the cells under them are gathered, and how is asked. */
-	async function spreadCells(cells: { row: GridRow; column: GridColumn }[], typed: number | null) {
-		const wanted = cells.flatMap(({ row, column }) => {
-			const show = layout.shows.get(column.key);
-			const view = shownRow(row.key);
-			const target = show && view?.targets[show.entry];
-			return target ? [{ view: view!, show, target, span: monthsOf(show) }] : [];
-		});
-		const line = wanted[0] && lineOf(wanted[0].target.line);
-		if (!line) return;
-		if (wanted.some((w) => w.target.line !== line.code)) {
-			notices.say('Cells of one line can be changed together. Choose cells of one line.');
-			return;
-		}
-		const first = Math.min(...wanted.map((w) => w.span.from));
-		const last = Math.max(...wanted.map((w) => w.span.to));
-		const chosen = new Map<string, Set<number>>();
-		const names = new Map<string, { name: string; cells: Cell[]; adjusted: boolean }>();
+		if (!wanted.length) return;
 		try {
-			// Cells of one row or of the same members are read at once.
-			const groups = new Map<string, typeof wanted>();
-			for (const w of wanted) {
-				const key = `${w.view.key}/${w.show.entry}`;
-				groups.set(key, [...(groups.get(key) ?? []), w]);
-			}
-			for (const group of groups.values()) {
-				const { view, show, target } = group[0];
-				const found = await rowsOf(line.code, under(view, show.entry), selection.scenario, first, last);
-				for (const r of found) {
-					if (target.row !== null && r.key !== target.row) continue;
-					names.set(r.key, r);
-					const months = chosen.get(r.key) ?? new Set();
-					chosen.set(r.key, months);
-					for (const { span } of group) for (let p = span.from; p <= span.to; p++) months.add(p);
-				}
-			}
+			spreading = await gatherRows(wanted, spreadPage(typed));
 		} catch (e) {
-			notices.say(e instanceof ApiError ? e.message : 'The rows could not be read.', true);
-			return;
+			const said = e instanceof CannotSpread || e instanceof ApiError;
+			notices.say(said ? e.message : 'The rows could not be read.', !(e instanceof CannotSpread));
 		}
-		const months = [...new Set([...chosen.values()].flatMap((s) => [...s]))].sort((a, b) => a - b);
-		const rows = [...chosen].map(([key, own]): SpreadRow => ({
-			key: keyOf(line.code, key),
-			name: names.get(key)!.name,
-			cells: months.map((period) => {
-				const cell = names.get(key)!.cells[period - first];
-				const before = typeof cell === 'number' ? cell : null;
-				const edit = edits.at(keyOf(line.code, key), calendar.key(period));
-				return {
-					column: calendar.key(period),
-					label: calendar.shortLabel(period),
-					value: edit ? edit.value : before,
-					before,
-					open: period >= model.open && period <= model.last && own.has(period) && !model.blocked[key]
-				};
-			})
-		}));
-		const [from, to] = [calendar.label(months[0]), calendar.label(months.at(-1)!)];
-		const name =
-			cells.length === 1 && wanted[0].view.heads === null
-				? `${line.label}, ${wanted[0].view.label}`
-				: line.label;
-		spreading = {
-			title: `${name}, ${from}${from === to ? '' : ` – ${to}`}`,
-			typed,
-			line,
-			rows,
-			periods: months,
-			hint: [...names.values()].some((n) => n.adjusted)
-				? 'Adjustments lie over some of these cells: what is spread here is what they start from.'
-				: ''
-		};
-	}
-	const LAST_YEAR = '@last-year';
-	async function shapeOf(scenario: string): Promise<(number | null)[][]> {
-		const { line, rows, periods } = spreading!;
-		const ago = scenario === LAST_YEAR ? 12 : 0;
-		const from = periods[0] - ago;
-		const found = await rowsOf(
-			line.code,
-			arrangement.where,
-			ago ? selection.scenario : scenario,
-			from,
-			periods.at(-1)! - ago
-		);
-		const by = new Map(found.map((r) => [keyOf(line.code, r.key), r.cells]));
-		return rows.map((r) =>
-			periods.map((period) => {
-				const cell = by.get(r.key)?.[period - ago - from];
-				return typeof cell === 'number' ? cell : null;
-			})
-		);
 	}
 	function openFormula(row: GridRow) {
-		const code = shownRow(row.key)?.heads;
-		editing = code ? lineOf(code) : null;
+		const code = cells.row(row.key)?.heads;
+		editing = code ? cells.line(code) : null;
 	}
 	const saving = new Saving({
 		edits,
 		path: () => `models/${definition.code}/cells`,
 		request: (list) => ({
 			scenario: selection.scenario,
-			edits: list.map((e) => {
-				const [line, row] = e.row.split(AT);
-				return { line, row, period: calendar.parse(e.column), before: e.before, value: e.value };
-			})
+			edits: list.map((e) => ({
+				...cellPlace(e.row),
+				period: calendar.parse(e.column),
+				before: e.before,
+				value: e.value
+			}))
 		}),
-		cellOf: (c) => ({ row: keyOf(c.edit.line, c.edit.row), column: calendar.key(c.edit.period) }),
+		cellOf: (c) => ({ row: cellKey(c.edit.line, c.edit.row), column: calendar.key(c.edit.period) }),
 		view: (c) => {
 			const line = definition.lines.find((l) => l.code === c.edit.line);
 			const format = line?.format ?? 'number';
@@ -662,7 +429,7 @@
 			{ code: LAST_YEAR, name: 'last year' },
 			...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 		]}
-		{shapeOf}
+		shapeOf={(code) => shapeOfRows(spreading!, code, spreadPage(null))}
 		onapply={(list) => edits.apply(list)}
 		onclose={() => (spreading = null)}
 	/>

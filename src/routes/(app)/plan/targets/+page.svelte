@@ -11,7 +11,8 @@
 	import { notices } from '$lib/ui/notices.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';
 	import { partKey, placeOf } from '$lib/ui/plan/rows';
-	import { CannotSpread, gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
+	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
+	import { CannotSpread } from '$lib/ui/spread';
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { reread } from '$lib/ui/reread';
 
