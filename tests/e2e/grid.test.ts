@@ -53,6 +53,27 @@ describe('quarters', () => {
 	});
 });
 
+describe('marks and keys', () => {
+	it('are explained one key away, each drawn as in the grid, and the grid has the focus again', async () => {
+		await (await p.cell('5210', '2027-05')).click();
+		await p.keys(Key.F1);
+		await p.says('dialog[open] h3', /^Marks and keys$/);
+		await p.says('dialog[open] dd', /^typed and not saved$/);
+		const look = (css: string) =>
+			p.driver.executeScript(
+				`return getComputedStyle(document.querySelector(${JSON.stringify(css)})).backgroundImage`
+			);
+		expect(await look('dialog[open] .cell.editable')).toBe(
+			await look('[data-row="5210"] [data-column="2027-05"]')
+		);
+		await p.keys(Key.ESCAPE);
+		await p.gone('dialog[open]');
+		await p.keys(Key.ARROW_RIGHT, Key.ARROW_LEFT, '7', Key.ESCAPE);
+		expect(await unsaved()).toBe(0);
+		await p.find('[role=treegrid]:focus');
+	});
+});
+
 describe('filling', () => {
 	it('goes right and down by keys, and on with even steps by the handle', async () => {
 		await (await p.cell('5210', '2027-04')).click();

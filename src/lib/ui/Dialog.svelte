@@ -10,6 +10,8 @@
 		/** The form that the main button sends; without one it calls `onaction`. */
 		form?: string;
 		disabled?: boolean;
+		/** Nothing is undone by leaving it: one button will do. */
+		reads?: boolean;
 		size?: 'sm' | 'md' | 'lg' | 'xl';
 		problem?: string;
 		onaction?: () => void;
@@ -21,6 +23,7 @@
 		action,
 		form,
 		disabled = false,
+		reads = false,
 		size = 'sm',
 		problem = '',
 		onaction,
@@ -45,7 +48,7 @@
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	{#snippet footer()}
 		<Button type={form ? 'submit' : 'button'} {form} {disabled} onclick={onaction}>{action}</Button>
-		<Button color="light" onclick={onclose}>Cancel</Button>
+		{#if !reads}<Button color="light" onclick={onclose}>Cancel</Button>{/if}
 	{/snippet}
 </Modal>
 

@@ -5,10 +5,12 @@
 	import { exact, type Figures } from '../format';
 	import { userStyle } from '../user-style.svelte';
 	import Bar from './Bar.svelte';
+	import './cells.css';
 	import { classesOf, describe } from './cell-view';
 	import { carryOut, clearChosen, continueChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
 	import type { EditBatch } from './edits.svelte';
 	import GridFoot from './GridFoot.svelte';
+	import GridHelp from './GridHelp.svelte';
 	import GridHead from './GridHead.svelte';
 	import GridMenu from './GridMenu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
@@ -98,6 +100,7 @@
 	let room = $state(0);
 	let focused = $state(false);
 	let words = $state(untrack(() => find));
+	let helping = $state(false);
 	let pasting = $state<ReturnType<typeof pasteInto> | null>(null);
 	let menuAt = $state<{ x: number; y: number } | null>(null);
 	/** Tab leaves the grid after Esc; else it goes from cell to cell where cells can be typed. */
@@ -255,6 +258,7 @@
 			if (cell && column.kind === 'figure') onfollow?.(row, column);
 		},
 		menu: openMenuAtCell,
+		help: () => (helping = true),
 		clear() {
 			if (!clearChosen(sheet) && edits) onsay?.('There is nothing here that can be cleared.');
 		},
@@ -566,7 +570,14 @@
 			<p class="none">No row has “{words.trim()}” in its name. What is not unfolded may not be searched.</p>
 		{/if}
 	</div>
-	<GridFoot {seeks} bind:words found={table.found} summary={sheet.summary} {onfind} />
+	<GridFoot
+		{seeks}
+		bind:words
+		found={table.found}
+		summary={sheet.summary}
+		{onfind}
+		onhelp={() => (helping = true)}
+	/>
 	<span class="sr-only" id="{id}-keys"
 		>Arrow keys go from cell to cell, Space says what a figure is made of.{edits
 			? ' Type to change a cell. Escape, then Tab leaves the grid.'
@@ -580,6 +591,15 @@
 		groups={menuGroups}
 		onclose={() => {
 			menuAt = null;
+			focus();
+		}}
+	/>
+{/if}
+{#if helping}
+	<GridHelp
+		types={edits !== undefined}
+		onclose={() => {
+			helping = false;
 			focus();
 		}}
 	/>
@@ -735,51 +755,8 @@
 		color: var(--ink-2);
 		line-height: 1;
 	}
-	.cell {
-		position: absolute;
-		top: 0;
-		bottom: 0;
-		padding: 0 6px;
-		/* One line each, so that no box has to be aligned. */
-		line-height: calc(var(--row) - 1px);
-		text-align: right;
-		border-bottom: 1px solid var(--rule);
-		white-space: nowrap;
-		cursor: cell;
-		font-variant-numeric: tabular-nums;
-		user-select: none;
-	}
-	.cell.text,
-	.cell.bar,
-	.cell.shape {
-		text-align: left;
-		background: var(--ground);
-		cursor: default;
-	}
-	.cell.rightward {
-		text-align: right;
-		font-variant-numeric: tabular-nums;
-	}
-	.cell > :global(svg) {
-		display: inline-block;
-		vertical-align: middle;
-	}
-	.cell.action {
-		cursor: pointer;
-	}
-	.cell.action .value {
-		text-decoration: underline dotted;
-		text-underline-offset: 3px;
-	}
-	.cell.text {
-		overflow: hidden;
-		text-overflow: ellipsis;
-	}
 	.pinned .cell {
 		border-right: 1px solid var(--rule-strong);
-	}
-	.apart {
-		border-left: 1px solid var(--rule-strong);
 	}
 	.heading .name,
 	.heading .cell {
@@ -794,73 +771,6 @@
 	.part .name {
 		color: var(--ink-2);
 	}
-	.editable {
-		background-color: var(--sheet);
-	}
-	/* The line to write on: drawn as a background, for a box of its own in every cell slows scrolling down. */
-	.spreads,
-	.editable {
-		--dash: 1px;
-		--gap: 2px;
-		background-image: repeating-linear-gradient(
-			90deg,
-			var(--rule-strong) 0 var(--dash),
-			transparent var(--dash) calc(var(--dash) + var(--gap))
-		);
-		background-position: 6px calc(100% - 3px);
-		background-size: calc(100% - 12px) 1px;
-		background-repeat: no-repeat;
-	}
-	.spreads {
-		--dash: 3px;
-		--gap: 3px;
-	}
-	.unsaved {
-		background: var(--plum-tint);
-		color: var(--plum);
-		font-style: italic;
-		font-weight: 600;
-	}
-	.preview {
-		color: var(--plum);
-		font-style: italic;
-	}
-	.unsaved::before {
-		content: '';
-		position: absolute;
-		left: 0;
-		top: 2px;
-		bottom: 2px;
-		width: 3px;
-		background: var(--plum);
-	}
-	.override .value::before {
-		content: '^';
-		color: var(--timber);
-		font-weight: 600;
-		padding-right: 2px;
-	}
-	.good {
-		color: var(--green);
-	}
-	.bad,
-	.error,
-	.attention {
-		color: var(--clay);
-	}
-	.error {
-		font-family: var(--font-mono);
-		font-size: 11px;
-	}
-	.chosen {
-		background: var(--green-tint);
-	}
-	.active {
-		box-shadow: inset 0 0 0 1px var(--rule-strong);
-	}
-	.active.focused {
-		box-shadow: inset 0 0 0 2px var(--green);
-	}
 	.typing {
 		position: absolute;
 		inset: 0;
@@ -872,12 +782,6 @@
 		border: 2px solid var(--plum);
 		outline: none;
 	}
-	.blocked {
-		background-image: repeating-linear-gradient(-45deg, transparent 0 5px, var(--rule-strong) 5px 6px);
-	}
-	.drawnover {
-		background: var(--plum-tint);
-	}
 	.handle {
 		position: absolute;
 		right: 0;
@@ -887,27 +791,5 @@
 		background: var(--green);
 		border: 1px solid var(--sheet);
 		cursor: crosshair;
-	}
-	.glyphs {
-		position: absolute;
-		right: 1px;
-		top: 2px;
-		display: flex;
-		gap: 1px;
-	}
-	.glyphs i {
-		width: 5px;
-		height: 5px;
-		background: var(--timber);
-	}
-	.glyphs .note {
-		clip-path: polygon(0 0, 100% 0, 100% 100%);
-	}
-	.glyphs .items {
-		background: none;
-		border-block: 2px solid var(--timber);
-	}
-	.glyphs .attachment {
-		border-radius: 50%;
 	}
 </style>

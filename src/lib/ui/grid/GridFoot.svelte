@@ -9,8 +9,9 @@
 		summary: string;
 		/** Words that rows are searched for, after a pause. */
 		onfind?: (words: string) => void;
+		onhelp: () => void;
 	}
-	let { seeks, words = $bindable(), found, summary, onfind }: Props = $props();
+	let { seeks, words = $bindable(), found, summary, onfind, onhelp }: Props = $props();
 
 	const PAUSE_MS = 300;
 	let searching: ReturnType<typeof setTimeout> | undefined;
@@ -20,7 +21,7 @@
 	}
 </script>
 
-<div class="foot" class:empty={!summary && !seeks}>
+<div class="foot">
 	{#if seeks}
 		<label class="seek"
 			><span class="sr-only">Find rows</span>
@@ -29,6 +30,7 @@
 		{#if words}<span>{found.toLocaleString('en-GB')} {found === 1 ? 'row' : 'rows'}</span>{/if}
 	{/if}
 	<span class="summary" aria-live="polite">{summary}</span>
+	<button class="help" onclick={onhelp}>Marks and keys <kbd>F1</kbd></button>
 </div>
 
 <style>
@@ -44,8 +46,10 @@
 	.summary {
 		margin-left: auto;
 	}
-	.foot.empty {
-		display: none;
+	.help {
+		color: var(--green);
+		text-decoration: underline;
+		text-underline-offset: 2px;
 	}
 	.foot {
 		display: flex;

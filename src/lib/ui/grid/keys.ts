@@ -56,6 +56,7 @@ export type Command =
 	| 'type'
 	| 'follow'
 	| 'menu'
+	| 'help'
 	| 'clear'
 	| 'one'
 	| 'all'
@@ -75,6 +76,8 @@ export function commandOf(key: Key): Command | undefined {
 			return 'open';
 		case 'Enter':
 			return key.altKey ? 'follow' : 'enter';
+		case 'F1':
+			return 'help';
 		case 'F2':
 			return 'type';
 		case 'ContextMenu':

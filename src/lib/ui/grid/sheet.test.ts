@@ -62,6 +62,7 @@ describe('keys', () => {
 		[key(' '), 'open'],
 		[key('Enter', 'Shift'), 'enter'],
 		[key('Enter', 'Alt'), 'follow'],
+		[key('F1'), 'help'],
 		[key('F2'), 'type'],
 		[key('F10', 'Shift'), 'menu'],
 		[key('F10'), undefined],

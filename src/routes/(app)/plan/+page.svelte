@@ -505,6 +505,7 @@
 			title="Notes and items of {department?.name}"
 			action="Done"
 			size="md"
+			reads
 			onaction={() => (listing = false)}
 			onclose={() => (listing = false)}
 		>
