@@ -440,6 +440,9 @@
 	);
 
 	onMount(() => {
+		// Who comes to type begins where that can be done.
+		const begin = edits && sheet.firstTypable();
+		if (begin) sheet.select(begin);
 		const first = columns.findIndex((c) => c.span && open >= c.span.from && open <= c.span.to);
 		// One closed month stays in sight, so that the boundary is.
 		if (startsAtOpen && first > 1) layout.beginAt(first - 1);

@@ -23,6 +23,9 @@ export const reasonOf = (cell: GridCell | undefined) =>
 	cell?.reason ?? 'This figure is calculated and cannot be typed.';
 export const formatOf = (row: GridRow, cell: GridCell) => cell.format ?? row.format;
 
+/** Among so many rows the first cell that can be typed is sought. */
+const FIRST_ROWS = 60;
+
 export class Sheet {
 	readonly #source: SheetSource;
 	/** The chosen cell, and the one that a chosen block was begun at. */
@@ -58,6 +61,13 @@ export class Sheet {
 	selectBlock(block: Block): void {
 		this.#anchor = { r: block.top, c: block.left };
 		this.#active = { r: block.bottom, c: block.right };
+	}
+	/** The first cell that can be typed, row by row, not far down. */
+	firstTypable(): Place | undefined {
+		const { rows, columns } = this.size;
+		for (let r = 0; r < Math.min(rows, FIRST_ROWS); r++)
+			for (let c = 0; c < columns; c++) if (typable(this.cellAt({ r, c }))) return { r, c };
+		return undefined;
 	}
 	/** Of a block, the chosen cell alone stays chosen. */
 	selectOne(): void {

@@ -102,6 +102,17 @@ describe('a sheet', () => {
 		sheet.selectOne();
 		expect(sheet.several).toBe(false);
 	});
+	it('tells the first cell that can be typed', () => {
+		const shut = { editable: false };
+		const { sheet } = example({ 'a/m1': shut, 'a/m2': shut, 'a/m3': shut, 'b/m1': shut });
+		expect(sheet.firstTypable()).toEqual({ r: 1, c: 1 });
+		const none = Object.fromEntries(
+			['a', 'b', 'all'].flatMap((r) =>
+				['m1', 'm2', 'm3'].map((m) => [`${r}/${m}`, { ...shut, spreads: false }])
+			)
+		);
+		expect(example(none).sheet.firstTypable()).toBeUndefined();
+	});
 	it('sums what is chosen, words and blanks left out, with what is not saved', () => {
 		const { sheet, edits } = example();
 		sheet.selectBlock({ top: 0, bottom: 1, left: 0, right: 3 });
