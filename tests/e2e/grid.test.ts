@@ -53,6 +53,29 @@ describe('quarters', () => {
 	});
 });
 
+describe('the rod', () => {
+	it('is drawn over to see some months alone, by the menu too, and Back leads back', async () => {
+		const months = async () =>
+			(await p.driver.executeScript(
+				`return [...document.querySelectorAll('.title.drawable')].map((t) => t.querySelector('span').textContent)`
+			)) as string[];
+		const all = await months();
+		const heads = await p.driver.findElements(By.css('.title.drawable'));
+		await p.driver.actions().dragAndDrop(heads[4], heads[2]).perform();
+		await p.driver.wait(async () => (await months()).length === 3, 10_000, 'other months stay');
+		expect(await months()).toEqual(all.slice(2, 5));
+		await (await p.cell('5210', '2027-06')).click();
+		await p.chord(Key.SHIFT, Key.ARROW_RIGHT);
+		await p.chord(Key.SHIFT, Key.F10);
+		await p.click('[role=menuitem]', /^Show these months alone$/);
+		await p.driver.wait(async () => (await months()).length === 2, 10_000, 'the third month stays');
+		await p.driver.navigate().back();
+		await p.driver.navigate().back();
+		await p.driver.wait(async () => (await months()).length === all.length, 10_000, 'they do not come back');
+		expect(await months()).toEqual(all);
+	});
+});
+
 describe('marks and keys', () => {
 	it('are explained one key away, each drawn as in the grid, and the grid has the focus again', async () => {
 		await (await p.cell('5210', '2027-05')).click();

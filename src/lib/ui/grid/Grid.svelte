@@ -51,6 +51,8 @@
 		ontoggle?: (row: GridRow) => void;
 		/** Folds or unfolds the quarter of a column. */
 		onfold?: (span: Span) => void;
+		/** Shows some months alone. */
+		onwindow?: (span: Span) => void;
 		/** A figure was typed into a total; null asks what the cells are to come to. */
 		onspread?: (cells: { row: GridRow; column: GridColumn }[], value: number | null) => void;
 		/** What else can be done with a cell. */
@@ -83,6 +85,7 @@
 		onfollow,
 		ontoggle,
 		onfold,
+		onwindow,
 		onspread,
 		menu: moreMenu,
 		onenter,
@@ -427,6 +430,7 @@
 					onfollow,
 					ontoggle,
 					onfold,
+					onwindow,
 					onspread,
 					more: moreMenu,
 					copy: (heads) => void copyFromMenu(heads),
@@ -520,7 +524,18 @@
 		onpointerenter={() => onenter?.()}
 		onblur={() => (focused = false)}
 	>
-		<GridHead name={head} {nameWidth} height={HEAD} {columns} {table} {layout} {calendar} {open} {onfold} />
+		<GridHead
+			name={head}
+			{nameWidth}
+			height={HEAD}
+			{columns}
+			{table}
+			{layout}
+			{calendar}
+			{open}
+			{onfold}
+			{onwindow}
+		/>
 		<div class="body" role="presentation" style:height="{layout.height}px" style:width="{layout.width}px">
 			{#each layout.rows as r, at (at)}
 				{@const entry = rows[r]}

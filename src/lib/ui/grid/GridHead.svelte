@@ -3,6 +3,7 @@
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { Span } from '../../core/calendar/spans';
 	import type { GridLayout } from './layout.svelte';
+	import { RodDrawing } from './rod-drawing.svelte';
 	import RodSegment from './RodSegment.svelte';
 	import { NAME, type GridTable } from './table.svelte';
 	import type { GridColumn } from './types';
@@ -19,15 +20,52 @@
 		/** First open period. */
 		open: number;
 		onfold?: (span: Span) => void;
+		/** Months were drawn over. */
+		onwindow?: (span: Span) => void;
 	}
-	let { name, nameWidth, height, columns, table, layout, calendar, open, onfold }: Props = $props();
+	let { name, nameWidth, height, columns, table, layout, calendar, open, onfold, onwindow }: Props = $props();
 
 	const grouped = $derived(columns.some((c) => c.group));
 	const firstPeriod = $derived(columns.findIndex((c) => c.span !== undefined));
+	const drawing = new RodDrawing();
+	const drawn = $derived(drawing.span);
+	/** Months under the pointer. */
+	const spanAt = (target: EventTarget | null) => {
+		const title = (target as Element).closest<HTMLElement>('[data-title]');
+		return title && columns[Number(title.dataset.title)]?.span;
+	};
+	/** Listeners of the whole head: a column's head is nothing to press by itself. */
+	function draws(node: HTMLElement) {
+		const press = (e: PointerEvent) => {
+			const span = e.button === 0 && !(e.target as Element).closest('button, .grip') && spanAt(e.target);
+			if (!span || !onwindow) return;
+			e.preventDefault();
+			drawing.press(span);
+		};
+		const move = (e: PointerEvent) => {
+			const span = spanAt(e.target);
+			if (span) drawing.move(span);
+		};
+		const release = () => {
+			const span = drawing.release();
+			if (span) onwindow?.(span);
+		};
+		node.addEventListener('pointerdown', press);
+		node.addEventListener('pointerover', move);
+		window.addEventListener('pointerup', release);
+		return { destroy: () => window.removeEventListener('pointerup', release) };
+	}
 	const goesOn = (c: number) => c > 0 && columns[c].group === columns[c - 1].group;
 </script>
 
-<div class="head" role="row" aria-rowindex={1} style:height="{height}px" style:width="{layout.width}px">
+<div
+	class="head"
+	role="row"
+	aria-rowindex={1}
+	use:draws
+	style:height="{height}px"
+	style:width="{layout.width}px"
+>
 	<div class="pinned" role="presentation" style:width="{layout.frozenWidth}px">
 		<div class="corner" role="columnheader" aria-colindex={1} style:width="{nameWidth}px">
 			{name}
@@ -48,6 +86,10 @@
 		class:words={column.kind !== 'figure' && column.align !== 'right'}
 		class:apart={column.apart}
 		class:openmonth={column.span !== undefined && column.span.to >= open}
+		class:drawable={column.span !== undefined && onwindow !== undefined}
+		class:drawn={drawn && column.span && column.span.from >= drawn.from && column.span.to <= drawn.to}
+		title={column.span && onwindow ? 'Draw over months to see these alone' : undefined}
+		data-title={c}
 		style:left="{layout.lefts[c]}px"
 		style:width="{layout.widths[c]}px"
 		role="columnheader"
@@ -144,6 +186,13 @@
 	.title.openmonth > span {
 		font-weight: 400;
 		color: var(--ink-2);
+	}
+	.title.drawable {
+		user-select: none;
+		cursor: ew-resize;
+	}
+	.title.drawn {
+		background: var(--green-tint);
 	}
 	.norod {
 		height: 20px;

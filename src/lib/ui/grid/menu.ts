@@ -16,6 +16,7 @@ export interface MenuActs {
 	onfollow?: At;
 	ontoggle?: (row: GridRow) => void;
 	onfold?: (span: Span) => void;
+	onwindow?: (span: Span) => void;
 	onspread?: (cells: { row: GridRow; column: GridColumn }[], value: number | null) => void;
 	/** What the page adds. */
 	more?: (row: GridRow, column: GridColumn) => MenuItem[];
@@ -43,7 +44,7 @@ export function menuOf(sheet: Sheet, acts: MenuActs): MenuItem[][] {
 			{ label: 'Copy with headings', act: () => acts.copy(true) }
 		],
 		sheet.edits ? changeItems(sheet, acts) : [],
-		foldItems(acts, row, column),
+		[...foldItems(acts, row, column), ...windowItems(sheet, acts)],
 		widthItems(acts)
 	];
 }
@@ -87,6 +88,16 @@ function changeItems(sheet: Sheet, acts: MenuActs): MenuItem[] {
 		});
 	}
 	return list;
+}
+
+/** The chosen months alone, where there are others. */
+function windowItems(sheet: Sheet, { onwindow }: MenuActs): MenuItem[] {
+	const { left, right } = sheet.range;
+	const spans = sheet.columns.slice(left, right + 1).flatMap(({ span }) => (span ? [span] : []));
+	const others = sheet.columns.some(({ span }, c) => span && (c < left || c > right));
+	if (!onwindow || spans.length < 2 || !others) return [];
+	const span = { from: Math.min(...spans.map((s) => s.from)), to: Math.max(...spans.map((s) => s.to)) };
+	return [{ label: 'Show these months alone', act: () => onwindow(span) }];
 }
 
 const widthItems = ({ widen, usualWidths }: MenuActs): MenuItem[] => [

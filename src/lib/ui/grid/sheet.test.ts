@@ -8,6 +8,7 @@ import { begins, commandOf, foldOf, placeAfter, type Key } from './keys';
 import { menuOf } from './menu';
 import { Pointer } from './pointer.svelte';
 import { blockOf, contains, placesOf, type Block } from './range';
+import { RodDrawing } from './rod-drawing.svelte';
 import { Sheet } from './sheet.svelte';
 import { Typing } from './typing.svelte';
 import type { GridCell, GridColumn, GridRow } from './types';
@@ -295,6 +296,23 @@ describe('the pointer', () => {
 	});
 });
 
+describe('the rod', () => {
+	const month = (n: number) => ({ from: n, to: n });
+	it('is drawn over from either side, and a press alone shows nothing', () => {
+		const drawing = new RodDrawing();
+		drawing.move(month(3));
+		expect(drawing.release()).toBeNull();
+		drawing.press(month(3));
+		expect(drawing.span).toBeNull();
+		expect(drawing.release()).toBeNull();
+		drawing.press(month(7));
+		drawing.move({ from: 3, to: 5 });
+		expect(drawing.span).toEqual({ from: 3, to: 7 });
+		expect(drawing.release()).toEqual({ from: 3, to: 7 });
+		expect(drawing.span).toBeNull();
+	});
+});
+
 describe('the menu', () => {
 	const acts = {
 		calendar: monthCalendar(1),
@@ -334,6 +352,24 @@ describe('the menu', () => {
 			'(Clear)',
 			...WIDTHS
 		]);
+	});
+	it('offers the chosen months alone, where there are others', () => {
+		const { sheet } = example();
+		sheet.columns.forEach((column, c) => {
+			if (column.kind === 'figure') column.span = { from: 100 + c, to: 100 + c };
+		});
+		const asked: unknown[] = [];
+		const more = { onwindow: (span: unknown) => asked.push(span) };
+		const item = () =>
+			menuOf(sheet, { ...acts, ...more })
+				.flat()
+				.find((i) => i.label === 'Show these months alone');
+		expect(item()).toBeUndefined();
+		sheet.selectBlock({ top: 0, bottom: 1, left: 1, right: 3 });
+		item()!.act();
+		expect(asked).toEqual([{ from: 101, to: 102 }]);
+		sheet.selectBlock({ top: 0, bottom: 0, left: 0, right: 2 });
+		expect(item()).toBeUndefined();
 	});
 	it('gives a spread the cells that can be typed or spread', () => {
 		const { sheet } = example();

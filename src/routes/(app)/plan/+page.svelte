@@ -29,6 +29,7 @@
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/reread';
+	import { showMonths } from '$lib/ui/window';
 	import { hasBasis } from '$lib/ui/plan/basis';
 	import { PlanCells } from '$lib/ui/plan/cells.svelte';
 	import { acrossOf, planColumns } from '$lib/ui/plan/columns';
@@ -469,6 +470,7 @@
 		{menu}
 		onspread={spreadCells}
 		onfold={(span) => folds.toggle(span)}
+		onwindow={(span) => showMonths(calendar, span)}
 		onsay={(m) => notices.say(m)}
 	/>
 	<p class="hint muted">

@@ -38,6 +38,7 @@
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/spread';
 	import { reread } from '$lib/ui/reread';
+	import { showMonths } from '$lib/ui/window';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -408,6 +409,7 @@
 	ontoggle={toggle}
 	onspread={spreadCells}
 	onfold={(span) => folds.toggle(span)}
+	onwindow={(span) => showMonths(calendar, span)}
 	onsay={(m) => notices.say(m)}
 />
 <p class="hint muted">
