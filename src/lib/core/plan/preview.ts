@@ -1,5 +1,6 @@
 /** A plan with typed cells that are not saved yet: they are put in, and taken out again when they are taken back. */
 import { rowKey } from '../model/schema';
+import type { Span } from '../calendar/spans';
 import { NUMBER, type Cell, type Matrix } from '../engine/values';
 import { calculateScenario } from './assemble';
 import {
@@ -49,9 +50,9 @@ export class Preview {
 		const { definition } = this.plan.models.get(query.model)!;
 		const { first } = this.plan.calculation.axis;
 		// Spans without a touched month are as they were, unless totals look from one to another.
-		const spans = query.spans.flatMap(({ from, to }, s) =>
-			looksAcrossTotals(definition) || (from <= touched.to + first && to >= touched.from + first) ? [s] : []
-		);
+		const all = looksAcrossTotals(definition);
+		const reached = ({ from, to }: Span) => from <= touched.to + first && to >= touched.from + first;
+		const spans = query.spans.flatMap((span, s) => (all || reached(span) ? [s] : []));
 		const narrow = { ...query, spans: spans.map((s) => query.spans[s]), hideEmpty: false };
 		const now = modelFigures(this.plan, narrow, this.layout(query), touched.rows);
 		const before = this.rowsByKey(saved);
