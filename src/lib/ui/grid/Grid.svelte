@@ -584,10 +584,12 @@
 				{/if}
 			{/each}
 		</div>
-		{#if words.trim() && !rows.length}
-			<p class="none">No row has “{words.trim()}” in its name. What is not unfolded may not be searched.</p>
-		{/if}
 	</div>
+	<p class="none" role="status">
+		{#if words.trim() && !rows.length}
+			No row has “{words.trim()}” in its name. What is not unfolded may not be searched.
+		{/if}
+	</p>
 	<GridFoot
 		{seeks}
 		bind:words
@@ -685,6 +687,7 @@
 
 <style>
 	.frame {
+		position: relative;
 		display: flex;
 		flex-direction: column;
 		min-height: 0;
@@ -711,11 +714,11 @@
 		height: 100%;
 		background: var(--ground);
 	}
+	/* In the place of the rows that are not there. */
 	.none {
-		position: sticky;
-		left: 0;
-		width: fit-content;
-		padding: 18px 20px;
+		position: absolute;
+		top: 82px;
+		left: 20px;
 		color: var(--ink-2);
 	}
 	.body {

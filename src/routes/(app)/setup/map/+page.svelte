@@ -120,6 +120,10 @@
 		font: inherit;
 		padding: 3px 26px 3px 8px;
 	}
+	/* As wide whether all accounts are listed in it or the present one alone. */
+	td select {
+		width: 280px;
+	}
 	.odd {
 		color: var(--clay);
 	}
