@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Beside } from './beside.svelte';
-	import type { FrameData } from './company';
+	import { useCompany, type FrameData } from './company';
 	import ScenarioOptions from './ScenarioOptions.svelte';
 
 	/** Chooses another scenario to stand beside the grid's own, as figures or as the difference. */
@@ -9,6 +9,10 @@
 		scenarios: FrameData['scenarios'];
 	}
 	let { beside, scenarios }: Props = $props();
+	const company = useCompany();
+	const other = $derived(scenarios.find((s) => s.code === beside.scenario));
+	/** Nothing stands beside months that the other scenario does not have. */
+	const ends = $derived(other && other.last < company.data.selection.to ? other.last : null);
 </script>
 
 <label>
@@ -33,6 +37,7 @@
 		<option value="difference">the difference</option>
 	</select>
 {/if}
+{#if ends !== null}<span class="muted">ends in {company.calendar.label(ends)}</span>{/if}
 
 <style>
 	label {

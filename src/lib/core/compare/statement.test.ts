@@ -2,8 +2,8 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
-import { newMatrix, setCell } from '../engine/values';
-import type { Account, Department, Scenario } from '../model/schema';
+import { DIV0, marksOf, newMatrix, setCell } from '../engine/values';
+import { LEDGER_BLOCK, type Account, type Department, type Scenario } from '../model/schema';
 import { buildStructure } from '../plan/structure';
 import { calculateScenario } from '../plan/assemble';
 import type { Plan } from '../plan/scenario';
@@ -137,6 +137,33 @@ describe('totals', () => {
 				}
 			})
 		);
+	});
+	it('of an error are that error, whatever stands beside it', () => {
+		const { plan } = planOf({
+			accounts: [-1, 0, 0],
+			types: ['revenue', 'revenue', 'revenue'],
+			departments: [-1, 0, 0],
+			values: Array(54).fill(1)
+		});
+		// In the first department or the second, in the first account or the second.
+		for (const [account, row, t] of [
+			['a1', 0, 0],
+			['a1', 1, 1],
+			['a2', 0, 2],
+			['a2', 1, 3]
+		] as const) {
+			const m = plan.calculation.matrix(LEDGER_BLOCK, account);
+			const i = (t + FIRST - plan.calculation.axis.first) * m.rows + row;
+			m.values[i] = NaN;
+			marksOf(m)[i] = DIV0;
+		}
+		const series = accountSeries(plan, ['d1', 'd2']);
+		const cells = (code: string) => cellsOf(plan, series.get(code)!, FIRST, FIRST + 4);
+		expect(cells('a0')).toEqual([...Array(4).fill('#DIV/0!'), 4]);
+		expect(cells('a1')).toEqual(['#DIV/0!', '#DIV/0!', 2, 2, 2]);
+		expect(overTime(plan, series.get('a0')!, FIRST, FIRST + 4)).toBe('#DIV/0!');
+		expect(overTime(plan, series.get('a0')!, FIRST + 4, FIRST + 5)).toBe(8);
+		expect(cellsOf(plan, accountSeries(plan, ['d2']).get('a0')!, FIRST, FIRST)).toEqual([2]);
 	});
 	it('outside the axis are blank', () => {
 		const { plan } = planOf({

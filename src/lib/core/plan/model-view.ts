@@ -256,6 +256,8 @@ function reader(
 	return (node, e, line) => {
 		const entry = entries[e];
 		const under = rowsUnder(node, entry);
+		// Nothing is there: a formula that makes 0 of blanks would say otherwise.
+		if (!under.length) return spans.map(() => null);
 		const single = under.length === 1 ? under[0] : -1;
 		const matrix = matrices.get(line)!;
 		const [kind, place, of] = places(e);

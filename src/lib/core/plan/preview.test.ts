@@ -50,6 +50,7 @@ const plain = [
 	{ code: 'income', label: 'Income', formula: 'units * price' },
 	{ code: 'stock', label: 'Stock', formula: 'opening(stock) + units', rollup: { time: 'last' } },
 	{ code: 'kin', label: 'Kin', formula: 'total(units, product)' },
+	{ code: 'before', label: 'Before', formula: 'lag(units, 1)' },
 	{ code: 'ahead', label: 'Ahead', formula: 'lead(units, 2) + 1' },
 	{
 		code: 'part',
@@ -167,6 +168,57 @@ describe('changes while typing', () => {
 			}),
 			{ numRuns: 250 }
 		);
+	});
+	it('tell a blank from a 0, in later months too', () => {
+		const preview = new Preview(packScenario(structure, data));
+		const saved = modelFigures(calculateScenario(structure, data), queries[0]);
+		const row = rowKey(rows[0]);
+		const before = saved.rows.find((r) => r.key === `before@${row}`)!;
+		expect(before.cells[1]).toBe(0);
+		const changes = preview.changes([{ line: 'units', row, period: APR, value: null }], queries[0], saved);
+		expect(changes.rows.find((r) => r.key === before.key)?.cells).toEqual(
+			before.cells.map((c, i) => (i === 1 ? null : c))
+		);
+	});
+	it('tell what was typed where adjustments have made something else of it', () => {
+		const adjusted: ScenarioData = {
+			...data,
+			adjustments: [
+				{
+					code: 'more',
+					name: 'More',
+					on: true,
+					steps: [
+						{
+							operation: 'multiply',
+							value: 2,
+							lines: [{ block: 'm', line: 'units' }],
+							where: { product: 'g' },
+							from: APR + 2
+						}
+					]
+				}
+			]
+		};
+		const preview = new Preview(packScenario(structure, adjusted));
+		const saved = modelFigures(calculateScenario(structure, adjusted), queries[0]);
+		for (const period of [APR + 5, APR]) {
+			const edits = [{ line: 'units', row: rowKey(rows[0]), period, value: 7 }];
+			const series = data.series.map((s) => {
+				const values = s.values.slice();
+				if (s.block === 'm' && s.line === 'units' && s.row === edits[0].row) values[period - APR] = 7;
+				return { ...s, values };
+			});
+			const now = modelFigures(calculateScenario(structure, { ...adjusted, series }), queries[0]);
+			const by = new Map(now.rows.map((r) => [r.key, r]));
+			const changes = preview.changes(edits, queries[0], saved);
+			expect(changes.rows.map((r) => r.key)).toContain(`units@${edits[0].row}`);
+			for (const r of changes.rows) {
+				expect(r.cells).toEqual(by.get(r.key)!.cells);
+				expect(r.typed).toEqual(by.get(r.key)!.typed);
+			}
+			expect(changes.rows.some((r) => r.typed !== undefined)).toBe(true);
+		}
 	});
 	it('are none once everything is taken back', () => {
 		const preview = new Preview(packScenario(structure, data));

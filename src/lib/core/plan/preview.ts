@@ -181,7 +181,7 @@ function touch(touched: Touched, row: number, t: number): void {
 	touched.from = Math.min(touched.from, t);
 	touched.to = Math.max(touched.to, t);
 }
-/** Touches where a matrix differs from what it was, so far as it can; an error equals nothing, itself neither. */
+/** Touches where a matrix differs from what it was, so far as it can. */
 function touchDifferences(
 	touched: Touched,
 	{ values, marks, rows, periods }: Matrix,
@@ -193,8 +193,10 @@ function touchDifferences(
 	for (let t = reach.from; t < periods; t++)
 		for (let r = reach.lo; r < end; r++) {
 			const i = t * rows + r;
-			// Beyond its end an array gives undefined: no mark.
-			if (values[i] !== was.values[i] || (now[i] ?? NUMBER) !== (then[i] ?? NUMBER)) touch(touched, r, t);
+			const [a, b] = [values[i], was.values[i]];
+			// An error is NaN, which equals nothing: its mark says which it is. Beyond its end an array gives no mark.
+			const same = (a === b || (a !== a && b !== b)) && (now[i] ?? NUMBER) === (then[i] ?? NUMBER);
+			if (!same) touch(touched, r, t);
 		}
 }
 const NO_MARKS = new Uint8Array(0);
