@@ -229,6 +229,20 @@ describe('changes while typing', () => {
 	});
 });
 
+describe('a combination without rows', () => {
+	it('is blank, also where a formula would make 0 of it', () => {
+		const query = queries[6];
+		const { across, rows: shown } = modelFigures(calculateScenario(structure, data), query);
+		const moved = shown.find((r) => r.label === 'p5' && r.targets[0]?.line === 'moved')!;
+		const under = (member: string) => {
+			const e = across.findIndex((a) => a.key === member);
+			return moved.cells.slice(e * spans.length, (e + 1) * spans.length);
+		};
+		expect(under('shop')).toEqual(spans.map(() => null));
+		expect(under('web').every((c) => typeof c === 'number')).toBe(true);
+	});
+});
+
 describe('only the first rows with figures', () => {
 	it('are the same as among all, and those after them have none', () => {
 		const plan = calculateScenario(structure, data);

@@ -48,7 +48,6 @@ export const goesOn = (block: Block, direction: 'right' | 'down') =>
 /** The rest of a block goes on from its first two columns or rows, in even steps. */
 export function continueChosen(sheet: Sheet, direction: 'right' | 'down'): void {
 	const block = sheet.range;
-	if (!goesOn(block, direction)) return;
 	sheet.selectBlock(
 		direction === 'right' ? { ...block, right: block.left + 1 } : { ...block, bottom: block.top + 1 }
 	);

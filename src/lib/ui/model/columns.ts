@@ -15,7 +15,7 @@ export interface ModelColumns {
 	shows: ReadonlyMap<string, Shows>;
 }
 
-const MONTH_WIDTH = 68;
+export const MONTH_WIDTH = 68;
 const TOTAL_WIDTH = 88;
 
 export function modelColumns(shown: {
@@ -54,6 +54,3 @@ export function modelColumns(shown: {
 
 /** The key of a column of months, or of the total, under a member across. */
 export const acrossKey = (member: string, key: string) => (member ? `${member}/${key}` : key);
-
-/** The width of months, for columns beside them. */
-export const monthWidth = MONTH_WIDTH;

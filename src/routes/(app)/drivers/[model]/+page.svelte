@@ -22,7 +22,7 @@
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { ModelCells } from '$lib/ui/model/cells.svelte';
-	import { modelColumns, monthWidth } from '$lib/ui/model/columns';
+	import { modelColumns, MONTH_WIDTH } from '$lib/ui/model/columns';
 	import { cellKey, cellPlace } from '$lib/ui/model/keys';
 	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/model/spreading';
 	import { ApiError, get } from '$lib/ui/api';
@@ -147,7 +147,7 @@
 							calendar,
 							spans,
 							{ name: other.name, difference: beside.difference },
-							monthWidth
+							MONTH_WIDTH
 						),
 						own: scenarioName
 					}
