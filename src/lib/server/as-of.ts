@@ -1,11 +1,11 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
 import { type Basis, type ModelDefinition, type Series } from '../core/model/schema';
+import { trimBlanks } from '../core/plan/series';
 import { putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { JournalRecord } from './company/data';
-import { trimBlanks } from './company/read';
 import { keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import { basisToRow } from './db/rows';
 import { insertMany } from './db/bulk';

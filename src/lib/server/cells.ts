@@ -1,11 +1,11 @@
 /** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
 import type { Knex } from 'knex';
 import type { Calendar } from '../core/calendar/calendar';
+import { trimBlanks } from '../core/plan/series';
 import { fromBlob, toBlob } from './db/bulk';
 import { cellSubject, note, type Change } from './journal';
 import { Refusal } from './refusal';
 import { touchScenario } from './scenarios';
-import { trimBlanks } from './company/read';
 
 export interface CellEdit {
 	block: string;

@@ -166,9 +166,8 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		const series = carrySeries(
 			await readSeries(trx, previous.code),
 			models,
-			next.last,
-			input.accounts,
-			calendar.periodsPerYear
+			{ had: previous.last, last: next.last, periodsPerYear: calendar.periodsPerYear },
+			input.accounts
 		);
 		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
 		for (const follower of input.followers) {

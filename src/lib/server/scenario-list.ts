@@ -128,9 +128,8 @@ export async function changeScenario(
 			const series = carrySeries(
 				await readSeries(trx, code),
 				models,
-				change.last,
-				'year-ago',
-				calendar.periodsPerYear
+				{ had: scenario.last, last: change.last, periodsPerYear: calendar.periodsPerYear },
+				'year-ago'
 			);
 			await trx('series').where({ scenario: code }).delete();
 			await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));

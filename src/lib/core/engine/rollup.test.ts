@@ -1,7 +1,7 @@
 import * as fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { rollUp, type Grouping } from './rollup';
-import { cellAt, newMatrix, setCell, type Cell, type Matrix } from './values';
+import { BLANK, cellAt, marksOf, newMatrix, setCell, type Cell, type Matrix } from './values';
 
 const ROWS = 6;
 const PERIODS = 12;
@@ -82,14 +82,102 @@ it('averages months that hold a number, of the sum over members', () => {
 	});
 });
 
-it('averages over members and months that hold a number', () => {
-	agrees('average', 'average', (list, rows, g, q) => {
-		const all = cells(list, rows, g, months(q));
-		return all.length ? sum(all) / all.length : null;
-	});
+const mean = (l: number[]) => (l.length ? sum(l) / l.length : null);
+const numbers = (l: (number | null)[]) => l.filter((v): v is number => v !== null);
+/** What several members are in each month, then what several months are. */
+const overTime = { sum: (l: number[]) => (l.length ? sum(l) : null), average: mean };
+
+it.each(['sum', 'average'] as const)('averages members in each month first, then %ss months', (time) => {
+	agrees(time, 'average', (list, rows, g, q) =>
+		overTime[time](numbers(months(q).map((t) => mean(cells(list, rows, g, [t])))))
+	);
 });
 
-it('weighs by another line; without weight there is no mean', () => {
+it.each(['sum', 'average', 'last'] as const)(
+	'weighs members in each month first, then takes the %s of months; one row alone is not weighed',
+	(time) => {
+		agrees(time, 'weighted:w', (list, rows, g, q, weight) => {
+			const own = rows.flatMap((group, r) => (group === g ? [r] : []));
+			const monthly = (t: number) => {
+				const held = own.filter((r) => list[t * ROWS + r] !== null);
+				const heft = (r: number) => (own.length === 1 ? 1 : (weight[t * ROWS + r] ?? 0));
+				const mass = sum(held.map(heft));
+				return mass === 0 ? null : sum(held.map((r) => list[t * ROWS + r]! * heft(r))) / mass;
+			};
+			if (time === 'last') return monthly(3 * q + 2);
+			return overTime[time](numbers(months(q).map(monthly)));
+		});
+	}
+);
+
+it.each([
+	['sum', 60],
+	['average', 20],
+	['last', 30]
+] as const)('one row of 10, 20, 30 has the %s %d, whatever its members are', (time, expected) => {
+	for (const members of ['sum', 'average', 'weighted:w']) {
+		const x = newMatrix(1, 3);
+		[10, 20, 30].forEach((v, t) => setCell(x, 0, t, v));
+		const none = newMatrix(1, 3);
+		const whole = { rows: Int32Array.of(0), groups: 1, periods: Int32Array.of(0, 0, 0), buckets: 1 };
+		const rolled = rollUp((code) => (code === 'x' ? x : none), line(time, members), whole);
+		expect(cellAt(rolled.get('x')!, 0, 0)).toBe(expected);
+	}
+});
+
+/** The table of the manual: two rows over three months. */
+const WORKED = {
+	values: [
+		[10, 20, 30],
+		[14, 24, 34]
+	],
+	weights: [
+		[1, 1, 1],
+		[3, 1, 3]
+	]
+};
+it.each([
+	['sum', 'sum', 132],
+	['sum', 'average', 66],
+	['sum', 'weighted:w', 68],
+	['last', 'sum', 64],
+	['last', 'average', 32],
+	['last', 'weighted:w', 33],
+	['average', 'sum', 44],
+	['average', 'average', 22],
+	['average', 'weighted:w', 68 / 3],
+	['formula', 'weighted:w', 22.8]
+] as const)('time %s and members %s of the manual’s two rows: %d', (time, members, expected) => {
+	const matrixOf = (rows: number[][]) => {
+		const m = newMatrix(2, 3);
+		rows.forEach((row, r) => row.forEach((v, t) => setCell(m, r, t, v)));
+		return m;
+	};
+	const x = matrixOf(WORKED.values);
+	const w = matrixOf(WORKED.weights);
+	const rolled = rollUp(
+		(code) => (code === 'x' ? x : w),
+		[{ code: 'x', time, members, expr: null }],
+		{ rows: Int32Array.of(0, 0), groups: 1, periods: Int32Array.of(0, 0, 0), buckets: 1 }
+	);
+	expect(cellAt(rolled.get('x')!, 0, 0)).toBeCloseTo(expected, 9);
+});
+
+it('says that a weight is an error rather than weighing by it', () => {
+	const [x, w] = [newMatrix(2, 1), newMatrix(2, 1)];
+	marksOf(w)[1] = BLANK + 1;
+	w.values[1] = NaN;
+	const rolled = rollUp((code) => (code === 'x' ? x : w), line('sum', 'weighted:w'), {
+		rows: Int32Array.of(0, 0),
+		groups: 1,
+		periods: Int32Array.of(0),
+		buckets: 1
+	});
+	expect(cellAt(rolled.get('x')!, 0, 0)).toBe(cellAt(w, 1, 0));
+	expect(cellAt(w, 1, 0)).toMatch(/^#/);
+});
+
+it('pools months and members by weight where a typed line is recomputed over time', () => {
 	fc.assert(
 		fc.property(
 			values,
@@ -99,7 +187,7 @@ it('weighs by another line; without weight there is no mean', () => {
 				const [x, w] = [matrix(list), matrix(weight)];
 				const rolled = rollUp(
 					(code) => (code === 'x' ? x : w),
-					line('sum', 'weighted:w'),
+					[{ code: 'x', time: 'formula', members: 'weighted:w', expr: null }],
 					grouping(rows)
 				).get('x')!;
 				for (let g = 0; g < 3; g++)

@@ -53,71 +53,79 @@ export function rollUp(
 	return new Map(lines.map((line) => [line.code, calculation.matrix('rollup', line.code)]));
 }
 
+/**
+ * Two questions, one after the other: what several members are in a period, then what several periods are. Weighted
+ * members of a line that is recomputed over time are pooled: each period counts by its weight.
+ */
 function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouping): Matrix {
 	const out = newMatrix(g.groups, g.buckets);
-	const sums = out.values;
 	const cells = g.groups * g.buckets;
-	const count = new Float64Array(cells);
-	/** Periods that held a number, per cell: an average does not count blanks. */
-	const periodsIn = new Float64Array(cells);
-	const lastSeen = new Int32Array(cells).fill(-1);
+	const pooled = weight !== null && line.time === 'formula';
+	/** Periods that hold a number, per cell: nothing is averaged over blanks. Of what is pooled, its weight. */
+	const counted = new Float64Array(cells);
 	const error = new Uint8Array(cells);
 	const lastOf = new Int32Array(g.buckets).fill(-1);
 	g.periods.forEach((b, t) => {
 		if (b >= 0) lastOf[b] = t;
 	});
-	const meanOfMembers = line.members === 'average';
-	const { values, marks } = source;
-	const weights = weight?.values ?? null;
 	const runs = runsOf(g.rows);
+	const single = pooled ? null : groupsOfOne(g);
+	/** Of a period, per group: the sum, and how many numbers or how much weight are in it. */
+	const sum = new Float64Array(g.groups);
+	const mass = new Float64Array(g.groups);
+	const { values, marks } = source;
+	const addPlain = (group: number, from: number, to: number) => {
+		let total = sum[group];
+		for (let i = from; i < to; i++) total += values[i];
+		sum[group] = total;
+		mass[group] += to - from;
+	};
+	const add = (group: number, from: number, to: number, at: number, weights: Matrix | null) => {
+		for (let i = from; i < to; i++) {
+			if (marks !== null && marks[i] !== NUMBER) {
+				if (marks[i] !== BLANK) error[at] = marks[i];
+				continue;
+			}
+			if (weights?.marks && weights.marks[i] > BLANK) error[at] = weights.marks[i];
+			const weight = weights === null ? 1 : weights.values[i];
+			sum[group] += values[i] * weight;
+			mass[group] += weight;
+		}
+	};
+	const mean = !pooled && (weight !== null || line.members === 'average');
 	for (let t = 0; t < source.periods; t++) {
 		const bucket = g.periods[t];
 		if (bucket < 0 || (line.time === 'last' && t !== lastOf[bucket])) continue;
 		const start = t * source.rows;
-		for (const { group, from, to } of runs) {
-			const o = bucket * g.groups + group;
-			const end = start + to;
-			let sum = sums[o];
-			let numbers = 0;
-			let weighed = 0;
-			if (marks === null && weights === null) {
-				for (let i = start + from; i < end; i++) sum += values[i];
-				numbers = to - from;
-			} else
-				for (let i = start + from; i < end; i++) {
-					if (marks !== null && marks[i] !== NUMBER) {
-						if (marks[i] !== BLANK) error[o] = marks[i];
-						continue;
-					}
-					numbers++;
-					if (weights === null) sum += values[i];
-					else {
-						sum += values[i] * weights[i];
-						weighed += weights[i];
-					}
-				}
-			sums[o] = sum;
-			count[o] += weights === null ? numbers : weighed;
-			if (numbers > 0 && lastSeen[o] !== t) {
-				lastSeen[o] = t;
-				periodsIn[o]++;
-			}
+		const first = bucket * g.groups;
+		sum.fill(0);
+		mass.fill(0);
+		for (const { group, from, to } of runs)
+			if (marks === null && weight === null) addPlain(group, start + from, start + to);
+			else add(group, start + from, start + to, first + group, single?.[group] ? null : weight);
+		for (let group = 0; group < g.groups; group++) {
+			if (mass[group] === 0 && !pooled) continue;
+			out.values[first + group] += mean ? sum[group] / mass[group] : sum[group];
+			counted[first + group] += pooled ? mass[group] : 1;
 		}
 	}
-	for (let b = 0; b < g.buckets; b++)
-		for (let group = 0; group < g.groups; group++) {
-			const o = b * g.groups + group;
-			if (error[o]) {
-				marksOf(out)[o] = error[o];
-				out.values[o] = NaN;
-				out.errors = true;
-			} else if (count[o] === 0) {
-				out.values[o] = 0;
-				marksOf(out)[o] = BLANK;
-			} else if (weight || meanOfMembers) out.values[o] /= count[o];
-			else if (line.time === 'average') out.values[o] /= periodsIn[o];
-		}
+	for (let o = 0; o < cells; o++)
+		if (error[o]) {
+			marksOf(out)[o] = error[o];
+			out.values[o] = NaN;
+			out.errors = true;
+		} else if (counted[o] === 0) {
+			out.values[o] = 0;
+			marksOf(out)[o] = BLANK;
+		} else if (pooled || line.time === 'average') out.values[o] /= counted[o];
 	return out;
+}
+
+/** Groups of a single row: that row is what they are, whatever it weighs. */
+function groupsOfOne(g: Grouping): Uint8Array {
+	const rows = new Uint32Array(g.groups);
+	for (const group of g.rows) if (group >= 0) rows[group]++;
+	return Uint8Array.from(rows, (n) => (n === 1 ? 1 : 0));
 }
 
 /** Neighbouring rows of one group: they are summed without looking anything up for each. */

@@ -2,38 +2,46 @@
 import type { Calendar, Period } from '../calendar/calendar';
 import type { ModelDefinition, Scenario, Series } from '../model/schema';
 import { LEDGER_BLOCK } from '../model/schema';
+import { trimBlanks } from './series';
 
 /** How a typed series is carried into new months. */
 export type Extend = 'year-ago' | 'last' | 'blank';
 
-/** A series continued to `last`: each new month as the same month a year before, as the last month, or left blank. */
-export function extendSeries(series: Series, last: Period, method: Extend, periodsPerYear: number): Series {
-	const had = series.values.length;
-	const needed = last - series.first + 1;
-	if (needed <= had || method === 'blank') return series;
-	const values = new Float64Array(needed).fill(NaN);
-	values.set(series.values);
-	for (let i = had; i < needed; i++) {
-		const from = method === 'last' ? i - 1 : i - periodsPerYear;
-		if (from >= 0) values[i] = values[from];
-	}
-	return { ...series, values };
+/** The window a scenario had and the one it gets: its last period before and after. */
+export interface Longer {
+	had: Period;
+	last: Period;
+	periodsPerYear: number;
 }
 
-/** Typed series of a forecast continued to `last`: model lines as each says, planned accounts by `accounts`. */
+/**
+ * A series continued from the end of the former window to that of the new one: each new period as the same period a
+ * year before (which may be new itself), as the former window's last one, or left blank. Periods of the former window
+ * stay as they are, blanks among them.
+ */
+export function extendSeries(series: Series, { had, last, periodsPerYear }: Longer, method: Extend): Series {
+	if (method === 'blank' || last <= had) return series;
+	const { first } = series;
+	const values = new Float64Array(Math.max(last - first + 1, series.values.length)).fill(NaN);
+	values.set(series.values);
+	for (let p = Math.max(had + 1, first); p <= last; p++)
+		values[p - first] = values[(method === 'last' ? had : p - periodsPerYear) - first] ?? NaN;
+	return { ...series, ...trimBlanks(first, values) };
+}
+
+/** Typed series of a scenario continued into a longer window: model lines as each says, planned accounts by `accounts`. */
 export function carrySeries(
 	series: readonly Series[],
 	models: readonly ModelDefinition[],
-	last: Period,
-	accounts: Extend,
-	periodsPerYear: number
+	longer: Longer,
+	accounts: Extend
 ): Series[] {
 	const methods = new Map(
 		models.flatMap((m) => m.lines.map((l) => [`${m.code}.${l.code}`, l.extend] as const))
 	);
 	return series.map((s) => {
 		const method = s.block === LEDGER_BLOCK ? accounts : (methods.get(`${s.block}.${s.line}`) ?? 'blank');
-		return extendSeries(s, last, method, periodsPerYear);
+		return extendSeries(s, longer, method);
 	});
 }
 

@@ -7,7 +7,7 @@ import { ModelDefinition, type Account, type Basis, type Scenario } from '../mod
 import { buildStructure } from './structure';
 import { calculateScenario, firstOpen } from './assemble';
 import type { ScenarioData } from './scenario';
-import { carrySeries, extendSeries, nextForecast } from './carry';
+import { nextForecast } from './carry';
 import { trace } from './trace';
 
 const calendar = monthCalendar(4);
@@ -255,41 +255,8 @@ describe('a driver model in a scenario', () => {
 	});
 });
 
-describe('carrying a forecast on', () => {
-	const series = {
-		block: 'm',
-		line: 'units',
-		row: 'p',
-		first: at('2026-04'),
-		values: Float64Array.from({ length: 12 }, (_, i) => i + 1)
-	};
-	it('fills new months as a year ago, as the last, or not', () => {
-		expect(extendSeries(series, at('2027-05'), 'year-ago', 12).values.slice(12)).toEqual(
-			Float64Array.from([1, 2])
-		);
-		expect(extendSeries(series, at('2027-05'), 'last', 12).values.slice(12)).toEqual(
-			Float64Array.from([12, 12])
-		);
-		expect(extendSeries(series, at('2027-05'), 'blank', 12).values).toHaveLength(12);
-		expect(extendSeries(series, at('2027-01'), 'last', 12)).toBe(series);
-	});
-	it('asks each line of a model how, and the caller for typed accounts', () => {
-		const model = ModelDefinition.parse({
-			code: 'm',
-			name: 'M',
-			lines: [{ code: 'units', label: 'U', extend: 'last' }]
-		});
-		const [a, b] = carrySeries(
-			[series, { ...series, block: 'ledger', line: 'sales' }],
-			[model],
-			at('2027-04'),
-			'year-ago',
-			12
-		);
-		expect(a.values[12]).toBe(12);
-		expect(b.values[12]).toBe(1);
-	});
-	it('names the next forecast by closed and open months, reaching twelve ahead', () => {
+describe('the next forecast', () => {
+	it('is named by closed and open months, reaching twelve ahead', () => {
 		expect(nextForecast(calendar, scenario, at('2026-10'), 12)).toEqual({
 			name: 'FY27 Forecast 7+5',
 			actualsThrough: at('2026-10'),

@@ -20,6 +20,7 @@ import {
 } from '../../core/model/schema';
 import { buildTree, TreeError, type Tree, type TreeItem } from '../../core/model/tree';
 import { ruleFaults } from '../../core/plan/combinations';
+import { trimBlanks } from '../../core/plan/series';
 import { takesTyping } from '../../core/plan/scope';
 import { definitionFaults } from '../../core/plan/check-definition';
 import type { NameSources } from '../../core/plan/names';
@@ -984,13 +985,4 @@ function figures(text: string): Record<string, number> {
 
 function dedupe<T extends { code: string }>(items: readonly T[]): T[] {
 	return [...new Map(items.map((i) => [i.code, i])).values()];
-}
-
-/** Cuts blanks off both ends; what is wholly blank keeps one cell. */
-export function trimBlanks(first: number, values: Float64Array): { first: number; values: Float64Array } {
-	let a = 0;
-	let b = values.length;
-	while (a < b - 1 && Number.isNaN(values[a])) a++;
-	while (b > a + 1 && Number.isNaN(values[b - 1])) b--;
-	return { first: first + a, values: values.slice(a, b) };
 }
