@@ -199,6 +199,31 @@ describe('adopting', () => {
 		await undoSave(db, maren, WHAT_IF, undo.batch);
 		expect(await figures(WHAT_IF)).toEqual(after);
 	});
+	it('writes a shifted account in, whatever its plan comes from; taking it back restores all of it', async () => {
+		const lines = ['5010', '6240'].map((line) => ({ block: 'ledger', line }));
+		const later: AdjustmentDefinition = {
+			...rise,
+			steps: [{ operation: 'shift', periods: 1, lines, where: {}, from: '2026-12' }]
+		};
+		const origins = async () => {
+			const { rows } = await readDepartmentPlan(db, maren, WHAT_IF, 'dealer-sales', OCT26, OCT26 + 11);
+			return rows.filter((r) => lines.some((l) => l.line === r.account)).map((r) => r.origin!.kind);
+		};
+		expect(new Set(await origins())).toEqual(new Set(['posted', 'basis']));
+		const without = await figures(WHAT_IF);
+		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: later });
+		const shifted = await figures(WHAT_IF);
+		expect(shifted).not.toEqual(without);
+		const stored = await contentOf(db, ['series', 'basis', 'adjustment']);
+		const { batch } = await adoptAdjustments(db, maren, WHAT_IF, ['rise']);
+		// Over a basis that would show again, a month that was moved away holds 0.
+		const amounts = (all: Awaited<ReturnType<typeof figures>>) =>
+			all.map((rows) => rows.map((r) => r.map((c) => c ?? 0)));
+		expect(amounts(await figures(WHAT_IF))).toEqual(amounts(shifted));
+		await undoSave(db, maren, WHAT_IF, batch);
+		expect(await contentOf(db, ['series', 'basis', 'adjustment'])).toBe(stored);
+		expect(await figures(WHAT_IF)).toEqual(shifted);
+	});
 	it('is not taken back over what somebody has typed since', async () => {
 		const { batch } = await adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']);
 		const [change] = await db('journal').where({ batch, kind: 'adopt' }).limit(1);

@@ -355,6 +355,47 @@ describe('changing a model', () => {
 	});
 });
 
+describe('a model by department alone', () => {
+	it('shows what the ledger holds on each department’s account in closed months, tagged or not', async () => {
+		const code = await createModel(db, maren, {
+			scenarios: [BUDGET],
+			name: 'Wages',
+			description: '',
+			from: { kind: 'blank', dimensions: ['department'] },
+			rows: { kind: 'all' }
+		});
+		await change(code, (d) => ({
+			...d,
+			lines: [{ ...d.lines[0], closed: 'actuals' }],
+			postings: [
+				{
+					line: 'amount',
+					account: { code: '6240' },
+					department: { attribute: 'department.code' },
+					where: {}
+				}
+			]
+		}));
+		const { calculation } = await planOf(db, BUDGET);
+		const rows = calculation.block(code).rows.map(([department]) => department);
+		const entries = (await db('ledger_entry')
+			.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
+			.where({ account: '6240', period: 2026 * 12 + 8 })
+			.select('department', 'amount')) as { department: string; amount: number }[];
+		expect(entries.length).toBeGreaterThan(0);
+		for (const [r, department] of rows.entries()) {
+			const own = entries.filter((e) => e.department === department);
+			const shown = calculation.cell(code, 'amount', r, 2026 * 12 + 8);
+			if (own.length)
+				expect(shown).toBeCloseTo(
+					own.reduce((sum, e) => sum + e.amount, 0),
+					6
+				);
+			else expect(shown).toBeNull();
+		}
+	});
+});
+
 describe('rows', () => {
 	it('are added blank in every scenario, and taken out while nothing is typed in them', async () => {
 		const before = totalOf(headOf(await view('boat_sales'), 'revenue'));

@@ -200,26 +200,48 @@ export async function adoptAdjustments(
 	});
 }
 
-/** Cells that hold something else once these adjustments alone are on. */
+/** Cells that hold something else once these adjustments are in them. */
 function adoptionEdits(
 	{ structure }: CompanyState,
 	data: ScenarioData,
 	chosen: ReadonlySet<string>
 ): CellEdit[] {
 	const all = data.adjustments ?? [];
-	const only = (on: boolean): Adjustment[] => all.map((a) => ({ ...a, on: on && chosen.has(a.code) }));
-	const [without, with_] = [false, true].map((on) =>
-		calculateScenario(structure, { ...data, adjustments: only(on) })
-	);
 	const named = new Map<string, { block: string; line: string }>();
 	for (const a of all)
 		if (chosen.has(a.code))
 			for (const step of a.steps) for (const l of step.lines) named.set(`${l.block}.${l.line}`, l);
-	return [...named.values()].flatMap((l) =>
-		l.block === LEDGER_BLOCK
-			? accountEdits(without, with_, l.line)
-			: lineEdits(without, with_, l.block, l.line)
-	);
+	const accounts = [...named.values()].filter((l) => l.block === LEDGER_BLOCK);
+	const lines = [...named.values()].filter((l) => l.block !== LEDGER_BLOCK);
+	/** The scenario without the chosen ones and with them, among some of the others. */
+	const both = (others: readonly Adjustment[]) =>
+		[false, true].map((on) => {
+			const adjustments = all.flatMap((a) =>
+				chosen.has(a.code) ? [{ ...a, on }] : others.filter((o) => o.code === a.code)
+			);
+			return calculateScenario(structure, { ...data, adjustments });
+		});
+	const edits: CellEdit[] = [];
+	if (lines.length) {
+		const [without, with_] = both([]);
+		for (const l of lines) edits.push(...lineEdits(without, with_, l.block, l.line));
+	}
+	if (accounts.length) {
+		// An account is typed as it stands under the others that are on; what they do to it itself stays on top of it.
+		const [without, with_] = both(all.map((a) => sparing(a, accounts)));
+		for (const l of accounts) edits.push(...accountEdits(without, with_, l.line));
+	}
+	return edits;
+}
+
+/** An adjustment without what it does to some accounts. */
+function sparing(a: Adjustment, accounts: readonly { line: string }[]): Adjustment {
+	const spared = new Set(accounts.map((l) => l.line));
+	const steps = a.steps.map((s) => ({
+		...s,
+		lines: s.lines.filter((l) => l.block !== LEDGER_BLOCK || !spared.has(l.line))
+	}));
+	return { ...a, steps };
 }
 
 function lineEdits(without: Plan, with_: Plan, block: string, line: string): CellEdit[] {
@@ -242,15 +264,18 @@ function accountEdits(without: Plan, with_: Plan, account: string): CellEdit[] {
 	with_.structure.departmentRows.forEach(({ code }, r) => {
 		for (let period = with_.open; period < axis.first + axis.length; period++) {
 			const [was, value] = [without, with_].map((p) => p.calculation.cell(LEDGER_BLOCK, account, r, period));
-			if (was === value || typeof value !== 'number') continue;
+			if (was === value || typeof value === 'string') continue;
 			const typed = without.typed(account, code, period);
+			const origin = with_.origin(account, code);
+			// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
+			const blank = origin.kind === 'basis' && origin.basis.kind === 'typed' ? null : 0;
 			edits.push({
 				block: LEDGER_BLOCK,
 				line: account,
 				row: code,
 				period,
 				before: typeof typed === 'number' ? typed : null,
-				value
+				value: value ?? blank
 			});
 		}
 	});

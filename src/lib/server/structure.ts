@@ -106,14 +106,13 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 
 const tagged = new WeakMap<CompanyState, TaggedTotal[]>();
 
-/** Actual values of planning accounts by month and tags, natural amounts; entries without tags are left out. */
+/** Actual values of planning accounts by month, department and tags, natural amounts. */
 export async function taggedTotals(db: Knex, state: CompanyState): Promise<TaggedTotal[]> {
 	const kept = tagged.get(state);
 	if (kept) return kept;
 	const rows = (await db('ledger_entry')
 		.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
 		.whereNotNull('ledger_account.account')
-		.whereNot({ tags: '' })
 		.groupBy('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
 		.select('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
 		.sum({ amount: 'ledger_entry.amount' })) as {

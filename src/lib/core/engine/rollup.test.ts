@@ -155,11 +155,12 @@ it.each([
 	};
 	const x = matrixOf(WORKED.values);
 	const w = matrixOf(WORKED.weights);
-	const rolled = rollUp(
-		(code) => (code === 'x' ? x : w),
-		[{ code: 'x', time, members, expr: null }],
-		{ rows: Int32Array.of(0, 0), groups: 1, periods: Int32Array.of(0, 0, 0), buckets: 1 }
-	);
+	const rolled = rollUp((code) => (code === 'x' ? x : w), [{ code: 'x', time, members, expr: null }], {
+		rows: Int32Array.of(0, 0),
+		groups: 1,
+		periods: Int32Array.of(0, 0, 0),
+		buckets: 1
+	});
 	expect(cellAt(rolled.get('x')!, 0, 0)).toBeCloseTo(expected, 9);
 });
 

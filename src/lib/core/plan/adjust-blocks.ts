@@ -2,27 +2,23 @@
 import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
-import { BLANK, cellAt, marksOf, newMatrix, setCell, type Cell, type Matrix } from '../engine/values';
+import { cellAt, setCell, type Cell, type Matrix } from '../engine/values';
 import { LEDGER_BLOCK } from '../model/schema';
 import { adjustInputs, type Adjustment, type AdjustmentStep } from './adjust';
-import { call, ref, times } from './basis';
-import { typedLine } from './ledger-block';
+import { adjustedAccount, type ScopedStep } from './adjust-account';
 
 type Within = (dimension: string, member: string, under: string) => boolean;
 
-const adjustedLine = (part: 'plan' | 'factor' | 'extra', account: string) => `${part}:${account}`;
-/** An adjusted account's plan before adjustments. */
-export const planLine = (account: string) => adjustedLine('plan', account);
-
-/** A line whose inputs adjustments change, with these inputs as they were. */
+/** A line or account that adjustments name, with the inputs they write. */
 interface Target {
 	block: BlockSpec;
-	line: string;
-	/** The line or account that adjustments name. */
 	named: string;
-	original: Matrix;
-	/** What a step does to this line; null when it does nothing. */
-	effect: (step: AdjustmentStep) => AdjustmentStep | null;
+	/** Codes of the lines whose inputs are written. */
+	lines: string[];
+	/** What was typed under the adjustments, where the line itself is typed. */
+	original: Matrix | null;
+	/** The lines' inputs under these steps; null when the target was not built for them. */
+	under(steps: readonly ScopedStep[]): Matrix[] | null;
 }
 
 /** Inputs under adjustments: they can be switched, and what was typed can be changed under them. */
@@ -41,8 +37,8 @@ export class AdjustedInputs {
 
 	/** What was typed, where adjustments may lie over it; undefined where none does. */
 	typed(block: string, line: string, row: number, t: number): Cell | undefined {
-		const target = this.find(block, line);
-		return target && cellAt(target.original, row, t);
+		const original = this.find(block, line)?.original;
+		return original ? cellAt(original, row, t) : undefined;
 	}
 
 	/** Types an input under the adjustments; recalculating is the caller's. */
@@ -55,51 +51,53 @@ export class AdjustedInputs {
 		value: number | null
 	): void {
 		const target = this.find(block, line);
-		if (!target) return calculation.setInput(block, line, row, t, value);
+		if (!target?.original) return calculation.setInput(block, line, row, t, value);
 		setCell(target.original, row, t, value);
-		calculation.changeInputs(block, line, { from: 0, lo: row, hi: row + 1 }, (matrix) =>
-			this.write(target, matrix)
-		);
+		const [now] = target.under(this.stepsOn(target, this.adjustments))!;
+		calculation.changeInputs(block, line, { from: 0, lo: row, hi: row + 1 }, (m) => put(now, m));
 	}
 
 	/**
 	 * Works with other adjustments from now on; recalculating is the caller's.
-	 * @returns false when they name a line that the scenario was not built for; nothing is changed then
+	 * @returns false when they do what the scenario was not built for: name another line, or move an account's plan by
+	 * other periods; nothing is changed then
 	 */
 	use(calculation: Calculation, adjustments: readonly Adjustment[]): boolean {
 		const known = new Set(this.targets.map((t) => `${t.block.id}.${t.named}`));
 		const named = adjustments.flatMap((a) => a.steps.flatMap((s) => s.lines));
 		if (named.some((l) => !known.has(`${l.block}.${l.line}`))) return false;
+		const inputs = this.targets.map((t) => t.under(this.stepsOn(t, adjustments)));
+		if (inputs.includes(null)) return false;
 		this.adjustments = adjustments;
-		for (const target of this.targets)
-			calculation.changeInputs(
-				target.block.id,
-				target.line,
-				{ from: 0, lo: 0, hi: target.block.rows.length },
-				(matrix) => this.write(target, matrix)
-			);
+		this.targets.forEach(({ block, lines }, i) =>
+			lines.forEach((line, k) =>
+				calculation.changeInputs(block.id, line, { from: 0, lo: 0, hi: block.rows.length }, (m) =>
+					put(inputs[i]![k], m)
+				)
+			)
+		);
 		return true;
 	}
 
-	/** Writes a line's inputs as the adjustments make them. */
-	write(target: Target, matrix: Matrix): void {
-		matrix.values.set(target.original.values);
-		if (matrix.marks) matrix.marks.set(target.original.marks ?? new Uint8Array(matrix.values.length));
-		else if (target.original.marks) matrix.marks = target.original.marks.slice();
-		for (const { on, steps } of this.adjustments) {
-			if (!on) continue;
-			for (const step of steps) {
-				if (!step.lines.some((l) => l.block === target.block.id && l.line === target.named)) continue;
-				const effect = target.effect(step);
-				if (!effect) continue;
-				const { rows, from, to } = this.scopeOf(target.block, step);
-				adjustInputs(matrix, rows, from, to, effect);
-			}
-		}
+	/** Inputs as the adjustments make them, before anything is calculated. */
+	begin(): { block: string; line: string; matrix: Matrix }[] {
+		return this.targets.flatMap((target) => {
+			const inputs = target.under(this.stepsOn(target, this.adjustments))!;
+			return target.lines.map((line, k) => ({ block: target.block.id, line, matrix: inputs[k] }));
+		});
+	}
+
+	/** Steps that are on and change the target, in their order, each with what it reaches. */
+	private stepsOn({ block, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
+		return adjustments
+			.filter((a) => a.on)
+			.flatMap((a) => a.steps)
+			.filter((step) => step.lines.some((l) => l.block === block.id && l.line === named))
+			.map((step) => ({ step, ...this.scopeOf(block, step) }));
 	}
 
 	private find(block: string, line: string): Target | undefined {
-		return this.targets.find((t) => t.block.id === block && t.line === line);
+		return this.targets.find((t) => t.block.id === block && t.lines.includes(line));
 	}
 
 	/** Rows and period indexes of a step. */
@@ -120,12 +118,18 @@ export class AdjustedInputs {
 
 const copyOf = (m: Matrix): Matrix => ({ ...m, values: m.values.slice(), marks: m.marks?.slice() ?? null });
 
+/** Writes inputs over a line's matrix. */
+function put(from: Matrix, into: Matrix): void {
+	into.values.set(from.values);
+	if (into.marks) into.marks.set(from.marks ?? new Uint8Array(into.values.length));
+	else if (from.marks) into.marks = from.marks.slice();
+}
+
 /**
  * Applies the adjustments that are on, in their order, to the open periods of the blocks given. The blocks are made
  * for those that are off too, so that they can be switched.
  * - A typed line is changed itself.
- * - An account's plan, wherever it comes from, is multiplied, added to or set after its basis; only what was typed
- *   for it can be shifted in time.
+ * - An account's plan is changed after its basis, wherever it comes from.
  * @throws ModelError for a line that is computed or not there
  */
 export function adjustBlocks(
@@ -134,17 +138,26 @@ export function adjustBlocks(
 	axis: Axis,
 	within: Within
 ): { blocks: BlockSpec[]; inputs: AdjustedInputs } {
-	const named = new Map<string, Adjustment>();
-	for (const a of adjustments)
-		for (const step of a.steps) for (const l of step.lines) named.set(`${l.block}.${l.line}`, a);
+	const named = new Map<string, { name: string; steps: AdjustmentStep[] }>();
+	for (const { name, steps } of adjustments)
+		for (const step of steps)
+			for (const l of step.lines) {
+				const key = `${l.block}.${l.line}`;
+				const found = named.get(key);
+				if (found) found.steps.push(step);
+				else named.set(key, { name, steps: [step] });
+			}
 	const targets: Target[] = [];
 	const adjusted = blocks.map((block) => ({
 		...block,
 		lines: block.lines.flatMap((line): LineSpec[] => {
-			if (!named.delete(`${block.id}.${line.code}`)) return [line];
-			return block.id === LEDGER_BLOCK
-				? adjustAccount(block, line, axis, targets)
-				: [adjustTyped(block, line, targets)];
+			const key = `${block.id}.${line.code}`;
+			const own = named.get(key);
+			if (!own || !named.delete(key)) return [line];
+			if (block.id !== LEDGER_BLOCK) return [adjustTyped(block, line, targets)];
+			const { lines, inputs, under } = adjustedAccount(block, line, axis, own.steps);
+			targets.push({ block, named: line.code, lines: inputs, original: null, under });
+			return lines;
 		})
 	}));
 	for (const [key, { name }] of named) {
@@ -152,10 +165,8 @@ export function adjustBlocks(
 		throw new ModelError(block, line, `“${name}” changes ${key}, which is not there.`);
 	}
 	const inputs = new AdjustedInputs(targets, adjustments, axis, within);
-	for (const target of targets) {
-		const line = adjusted.find((b) => b.id === target.block.id)!.lines.find((l) => l.code === target.line)!;
-		inputs.write(target, line.seed!);
-	}
+	for (const { block, line, matrix } of inputs.begin())
+		put(matrix, adjusted.find((b) => b.id === block)!.lines.find((l) => l.code === line)!.seed!);
 	return { blocks: adjusted, inputs };
 }
 
@@ -167,49 +178,17 @@ function adjustTyped(block: BlockSpec, line: LineSpec, targets: Target[]): LineS
 			line.code,
 			`${block.id}.${line.code} is computed; an adjustment changes what is typed. Adjust what it is computed from.`
 		);
-	targets.push({ block, line: line.code, named: line.code, original: copyOf(line.seed), effect: (s) => s });
-	return line;
-}
-
-/** The account's plan before adjustments gets a line of its own, and the account becomes plan × factor + extra. */
-function adjustAccount(block: BlockSpec, line: LineSpec, axis: Axis, targets: Target[]): LineSpec[] {
-	const rows = block.rows.length;
-	const factor = newMatrix(rows, axis.length);
-	factor.values.fill(1);
-	const extra = newMatrix(rows, axis.length);
-	marksOf(extra).fill(BLANK);
-	const typed = block.lines.find((l) => l.code === typedLine(line.code));
-	const at = (code: string, original: Matrix, effect: Target['effect']) =>
-		targets.push({ block, line: code, named: line.code, original: copyOf(original), effect });
-	at(adjustedLine('factor', line.code), factor, (s) =>
-		s.operation === 'shift' || s.operation === 'add'
-			? null
-			: { ...s, value: s.operation === 'multiply' ? s.value : 0 }
-	);
-	at(adjustedLine('extra', line.code), extra, (s) => (s.operation === 'shift' ? null : s));
-	if (typed?.seed) at(typed.code, typed.seed, (s) => (s.operation === 'shift' ? s : null));
-	const plan = ref(planLine(line.code));
-	const more = ref(adjustedLine('extra', line.code));
-	const scaled = times(plan, ref(adjustedLine('factor', line.code)));
-	return [
-		{ ...line, code: planLine(line.code), seed: { ...line.seed! } },
-		{ code: adjustedLine('factor', line.code), additive: false, seed: factor },
-		{ code: adjustedLine('extra', line.code), additive: true, seed: extra },
-		{
-			...line,
-			rules: [
-				{
-					from: axis.open,
-					// A blank has nothing to be multiplied.
-					expr: call('if', call('is_blank', plan), more, {
-						kind: 'binary',
-						op: '+',
-						left: scaled,
-						right: more,
-						span: { from: 0, to: 0 }
-					})
-				}
-			]
+	const original = copyOf(line.seed);
+	targets.push({
+		block,
+		named: line.code,
+		lines: [line.code],
+		original,
+		under: (steps) => {
+			const inputs = copyOf(original);
+			for (const { step, rows, from, to } of steps) adjustInputs(inputs, rows, from, to, step);
+			return [inputs];
 		}
-	];
+	});
+	return line;
 }
