@@ -3,6 +3,7 @@ import { walk, type Expr } from '../formula/ast';
 import { NONE } from '../formula/check';
 import { sharedDimensions } from './align';
 import type { Calculation } from './calculation';
+import { wholeAccount } from './network';
 import { rollUp, type Grouping, type RollupLine } from './rollup';
 import { ACCOUNTS_BLOCK, attributeColumn, foreignBlock } from './spec';
 import { cellAt, type Cell } from './values';
@@ -71,14 +72,14 @@ export function operandsAt(
 	const { network, axis } = calculation;
 	const own = calculation.block(block);
 	const found: OperandValue[] = [];
-	const add = (at: Expr, from: string, code: string, when: number) => {
-		const { line, index } = network.source(own, from, code);
+	const add = (at: Expr, from: string, code: string, when: number, to = own) => {
+		const { line, index } = network.source(to, from, code);
 		const sourceRow = index ? index[row] : row;
 		const { matrix } = network.lines[line];
 		const t = when - axis.first;
 		const outside = !matrix.timeless && (t < 0 || t >= axis.length);
 		const other = network.block(from);
-		const summed = from !== block && sharedDimensions(other, own).length < other.dimensions.length;
+		const summed = from !== block && sharedDimensions(other, to).length < other.dimensions.length;
 		found.push({
 			expr: at,
 			block: from,
@@ -113,6 +114,10 @@ export function operandsAt(
 				if (e.name === 'lag') return visit(a, shift + periods, scenario);
 				if (e.name === 'opening') return visit(a, shift + 1, scenario);
 				if (e.name === 'lead') return visit(a, shift - periods, scenario);
+				const over =
+					e.name === 'total' ? e.args.slice(1).map((d) => (d.kind === 'reference' ? d.line : '')) : [];
+				const whole = e.name === 'total' ? wholeAccount(a, over, own.dimensions) : null;
+				if (whole) return add(e, whole.block, whole.code, period - shift, { ...own, dimensions: [] });
 				if (e.name === 'at' || e.name === 'total') return visit(a, shift, scenario);
 				for (const arg of e.args) visit(arg, shift, scenario);
 			}

@@ -3,7 +3,7 @@
  * (`stride`, 0 where all periods share it), and whether it has a value per row (`step` 1) or one for all (`step` 0).
  * The four operations that carry nearly all the work are written out.
  */
-import { ceiling, floor, mround, round, roundDown, roundUp } from '../functions/rounding';
+import { ceiling, floor, int, mround, round, roundDown, roundUp } from '../functions/rounding';
 import type { Matrix } from './values';
 
 export interface View {
@@ -259,7 +259,7 @@ export const BINARY = {
 	not: lift((x) => truth(x === 0)),
 	abs: lift((x) => Math.abs(x)),
 	sign: lift((x) => Math.sign(x)),
-	int: lift((x) => Math.floor(x)),
+	int: lift(int),
 	sqrt: lift((x) => Math.sqrt(x)),
 	exp: lift((x) => Math.exp(x)),
 	ln: lift((x) => (x > 0 ? Math.log(x) : NaN)),

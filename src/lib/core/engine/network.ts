@@ -324,6 +324,8 @@ export class Network {
 	}
 
 	private total(block: BlockSpec, line: string, expr: Expr, over: string[]): Source {
+		const account = wholeAccount(expr, over, block.dimensions);
+		if (account) return this.source({ ...block, dimensions: [] }, account.block, account.code);
 		const at =
 			expr.kind === 'reference' &&
 			expr.line !== NONE &&
@@ -400,6 +402,25 @@ export class Network {
 		if (isHelper(code) || block.includes('#')) return null;
 		return block === ACCOUNTS_BLOCK ? `account ${code}` : `${block}.${code}`;
 	}
+}
+
+/**
+ * The account that a total over departments is of, with its block: in a model by department an account is the row’s own
+ * department’s, but its total is that of all departments, whether the model has rows for them or not.
+ */
+export function wholeAccount(
+	e: Expr,
+	over: readonly string[],
+	dimensions: readonly string[]
+): { block: string; code: string } | null {
+	const named = over.length ? over : dimensions;
+	if (e.kind !== 'call' || named.length !== 1 || named[0] !== 'department') return null;
+	const [first, second] = e.args;
+	const code = (x: Expr | undefined) => (x?.kind === 'text' ? x.value : '');
+	if (e.name === 'account') return { block: ACCOUNTS_BLOCK, code: code(first) };
+	if (e.name === 'scenario' && second.kind === 'call' && second.name === 'account')
+		return { block: foreignBlock(code(first), ACCOUNTS_BLOCK), code: code(second.args[0]) };
+	return null;
 }
 
 /** Lines that serve another one: `#…` of the engine, `part:line` of what is put together. */

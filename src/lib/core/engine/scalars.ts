@@ -8,6 +8,7 @@ import { activeShare, renewingShare } from '../functions/active';
 import { edate, eomonth, yearfrac } from '../functions/dates';
 import { db, ddb, depreciationByPolicy, METHODS, POLICIES, sln, syd, vdb } from '../functions/depreciation';
 import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../functions/financial';
+import { roundDown } from '../functions/rounding';
 import { textCode } from './texts';
 
 export const DIVIDED_BY_ZERO = Infinity;
@@ -56,10 +57,7 @@ function overMonths(axis: Axis, t: number, ofMonth: (monthNumber: number) => num
 }
 
 export const SCALARS = {
-	trunc: plain((x, digits = 0) => {
-		const scale = 10 ** Math.trunc(digits);
-		return Math.trunc(Number((x * scale).toPrecision(15))) / scale;
-	}),
+	trunc: plain((x, digits = 0) => roundDown(x, digits)),
 	date: plain((y, m, d) => toSerial(Math.trunc(y), Math.trunc(m), Math.trunc(d))),
 	year: plain((s) => day(s, (d) => d.year)),
 	month: plain((s) => day(s, (d) => d.month)),

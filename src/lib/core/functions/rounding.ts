@@ -1,11 +1,14 @@
 /**
- * Rounding as in OpenFormula (OASIS ODF part 4, section 6.17). It works on the shortest decimal form of a number,
- * so that 1.005 rounds to 1.01 although its binary form lies a little below.
+ * Rounding as in OpenFormula (OASIS ODF part 4, section 6.17). It works on decimals of 15 significant digits, so that
+ * 1.005 rounds to 1.01 although its binary form lies a little below, and 3.3 ÷ 3 × 10 is the whole number 11.
  */
+
+/** A number without what binary fractions leave over; whole numbers stay as they are. */
+const decimal = (x: number) => (Number.isInteger(x) ? x : Number(x.toPrecision(15)));
 
 /** Moves the decimal point; exact where the result can be written in decimals. */
 function shift(value: number, places: number): number {
-	const [mantissa, exponent] = String(value).split('e');
+	const [mantissa, exponent] = String(decimal(value)).split('e');
 	return Number(`${mantissa}e${Number(exponent ?? 0) + places}`);
 }
 
@@ -22,8 +25,11 @@ export const roundUp = (x: number, digits = 0) => roundBy(Math.ceil, x, digits);
 /** Towards zero. */
 export const roundDown = (x: number, digits = 0) => roundBy(Math.floor, x, digits);
 
-/** x ÷ step, with what binary fractions leave over cut off: 0.3 ÷ 0.1 is 3. */
-const steps = (x: number, step: number) => Number((x / step).toPrecision(15));
+/** Down to a whole number. */
+export const int = (x: number) => Math.floor(decimal(x));
+
+/** x ÷ step: 0.3 ÷ 0.1 is 3. */
+const steps = (x: number, step: number) => decimal(x / step);
 
 /** Up to a multiple of the step; 0 for a step of 0. */
 export function ceiling(x: number, step = 1): number {
@@ -39,4 +45,4 @@ export function mround(x: number, multiple: number): number {
 	if (Math.sign(x) !== Math.sign(multiple)) return NaN;
 	return fromSteps(Math.round(steps(x, multiple)), multiple);
 }
-const fromSteps = (n: number, step: number) => Number((n * step).toPrecision(15)) + 0;
+const fromSteps = (n: number, step: number) => decimal(n * step) + 0;

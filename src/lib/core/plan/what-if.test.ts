@@ -205,6 +205,31 @@ describe('what formulas may refer to', () => {
 		expect(cell(p, 'part', 1, '2026-05')).toBeCloseTo(800 / 2100, 12);
 		expect(cell(p, 'of_boats', 0, '2026-05')).toBeCloseTo(1000 / 1800, 12);
 	});
+	it('are accounts: a department’s own in a model by department, and the whole of them as a total', () => {
+		const definition = ModelDefinition.parse({
+			code: 'd',
+			name: 'D',
+			dimensions: ['department'],
+			lines: [
+				line({ code: 'own', formula: 'account("travel")' }),
+				line({ code: 'whole', formula: 'total(account("travel"), department)' }),
+				line({ code: 'part', formula: 'share(account("travel"), department)' }),
+				line({ code: 'before', formula: 'lag(total(account("travel")), 1)' })
+			]
+		});
+		const travel = [series('travel', 'a', 30, 'ledger'), series('travel', 'b', 90, 'ledger')];
+		const p = plan({ models: [{ definition, rows: [['a']] }], series: travel, bases: [] }, definition);
+		const inMay = (code: string) => p.calculation.cell('d', code, 0, at('2026-05'));
+		expect(['own', 'whole', 'part', 'before'].map(inMay)).toEqual([30, 120, 0.25, 120]);
+		const [formula] = trace(p, {
+			kind: 'line',
+			model: 'd',
+			line: 'whole',
+			row: 'a',
+			period: at('2026-05')
+		}).explanations;
+		expect(formula).toMatchObject({ operands: [{ value: 120 }] });
+	});
 	it('are lines and accounts of other scenarios', () => {
 		const budget = plan({ series: INPUTS.map((s) => ({ ...s, values: s.values.map((v) => v * 2) })) });
 		const reading = model([
