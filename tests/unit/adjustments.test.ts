@@ -124,7 +124,7 @@ describe('adjustments', () => {
 			steps: [{ ...rise.steps[0], ...more, lines: [{ block, line }] }] as AdjustmentDefinition['steps']
 		});
 		expect((await put(on('boat_sales', 'margin'))).message).toMatch(/is computed/);
-		expect((await put(on('boat_sales', 'gone'))).message).toMatch(/is not there/);
+		expect((await put(on('boat_sales', 'gone'))).message).toMatch(/no line “boat_sales.gone”/);
 		expect((await put(on('boat_sales', 'units', { from: 'spring' }))).message).toMatch(
 			/“spring” is no month/
 		);

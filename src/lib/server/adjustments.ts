@@ -1,6 +1,7 @@
 /** What-if: a scenario's adjustments, and writing them into its inputs. */
 import type { Knex } from 'knex';
 import { calculateScenario } from '../core/plan/assemble';
+import { adjustmentFaults } from '../core/plan/check-adjustment';
 import type { Adjustment } from '../core/plan/adjust';
 import type { Plan, ScenarioData } from '../core/plan/scenario';
 import { cellAt } from '../core/engine/values';
@@ -12,7 +13,15 @@ import { saveCells } from './save-cells';
 import { adjustmentToRow } from './db/rows';
 import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
-import { dataOf, mustSee, planOf, storedAdjustments, touchScenario, writableScenario } from './scenarios';
+import {
+	dataOf,
+	mustSee,
+	planOf,
+	scenarioModels,
+	storedAdjustments,
+	touchScenario,
+	writableScenario
+} from './scenarios';
 import { companyState, type CompanyState } from './structure';
 
 export type AdjustmentChange =
@@ -61,7 +70,7 @@ export async function changeAdjustments(
 	change: AdjustmentChange
 ): Promise<void> {
 	await db.transaction(async (trx) => {
-		const { calendar } = await open(trx, user, scenario);
+		const { structure } = await open(trx, user, scenario);
 		const list = await storedAdjustments(trx, scenario);
 		const code = change.action === 'put' ? change.adjustment.code : change.code;
 		const at = list.findIndex((a) => a.code === code);
@@ -70,10 +79,7 @@ export async function changeAdjustments(
 		const was = adjustmentWords(list, code);
 		switch (change.action) {
 			case 'put':
-				for (const step of change.adjustment.steps)
-					for (const month of [step.from, step.to])
-						if (month !== undefined && calendar.parse(month) === null)
-							throw new Refusal(422, `“${month}” is no month such as 2026-10.`);
+				await mustBeAdjustment(trx, scenario, structure, change.adjustment);
 				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
 					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
 				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, { ...change.adjustment, adopted: null });
@@ -105,6 +111,18 @@ export async function changeAdjustments(
 		await touchScenario(trx, scenario);
 		await planOf(trx, scenario);
 	});
+}
+
+/** @throws Refusal 422 with each step that changes what is computed, not planned, or not there */
+async function mustBeAdjustment(
+	trx: Knex.Transaction,
+	scenario: string,
+	structure: CompanyState['structure'],
+	adjustment: AdjustmentDefinition
+): Promise<void> {
+	const definitions = (await scenarioModels(trx, scenario)).map((m) => m.definition);
+	const faults = adjustmentFaults(adjustment, structure, definitions);
+	if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
 }
 
 /** Puts an adjustment back into a list as the journal's words have it, in its place; empty words take it out. */

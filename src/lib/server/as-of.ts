@@ -10,6 +10,7 @@ import { keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from './compan
 import { basisToRow } from './db/rows';
 import { insertMany } from './db/bulk';
 import { Refusal } from './refusal';
+import { mustBeSound } from './soundness';
 import {
 	copyScenario,
 	getScenario,
@@ -56,6 +57,7 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 				description: `“${source.name}” as it stood after the save of ${moment} (UTC).`
 			});
 		await touchScenario(trx, code);
+		await mustBeSound(trx, code);
 		await planOf(trx, code);
 		return code;
 	});

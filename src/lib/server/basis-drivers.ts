@@ -1,4 +1,5 @@
 /** Lines of driver models that a basis may name. */
+import { carriesAccounts } from '../core/plan/check-basis';
 import type { PlanRow } from '../core/plan/plan-rows';
 import type { Plan } from '../core/plan/scenario';
 import { may } from './auth/policy';
@@ -14,7 +15,7 @@ export interface BasisDriver {
 export function driversOf(plan: Plan, user: User, rows: readonly PlanRow[]): BasisDriver[] {
 	const all = [...plan.models.values()].flatMap(({ definition }) =>
 		definition.lines
-			.filter((l) => l.rollup.members === 'sum' || definition.dimensions.length === 0)
+			.filter((l) => carriesAccounts(definition, l))
 			.map((l) => ({ code: `${definition.code}.${l.code}`, name: `${definition.name}: ${l.label}` }))
 	);
 	if (may(user, 'see driver models', plan.structure.departments)) return all;

@@ -2,7 +2,8 @@
 import type { Knex } from 'knex';
 import { firstOpen } from '../core/plan/assemble';
 import { LEDGER_BLOCK, type Basis } from '../core/model/schema';
-import { isBalance } from '../core/model/sign';
+import { planFault } from '../core/model/chart';
+import { basisFaults } from '../core/plan/check-basis';
 import { planRows, type PlanRow } from '../core/plan/plan-rows';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -142,12 +143,8 @@ export async function saveInDepartments(
 		const own = await writableScenario(trx, scenario);
 		const open = firstOpen(own);
 		for (const e of edits) {
-			const account = accounts.get(e.account);
-			if (!account || !accounts.isLeaf(e.account) || isBalance(account.type))
-				throw new Refusal(
-					422,
-					`“${account?.name ?? e.account}” is a total or a balance and cannot be typed.`
-				);
+			const fault = planFault(accounts, e.account);
+			if (fault) throw new Refusal(422, `${fault} It cannot be typed.`);
 			if (e.period < open || e.period > own.last)
 				throw new Refusal(
 					422,
@@ -186,23 +183,12 @@ export async function saveBasis(
 ): Promise<void> {
 	await db.transaction(async (trx) => {
 		const rights = await mustEdit(trx, user, scenario, [department]);
-		const { accounts } = (await companyState(trx)).structure;
-		const takes = (code: string) => {
-			const a = accounts.get(code);
-			return a !== undefined && accounts.isLeaf(code) && !isBalance(a.type);
-		};
-		if (!takes(account)) throw new Refusal(422, `“${account}” takes no plan.`);
-		if (basis.kind === 'percent-of' && !takes(basis.account))
-			throw new Refusal(422, `“${basis.account}” takes no plan.`);
+		const { structure } = await companyState(trx);
 		const plan = await planOf(trx, scenario);
-		if (basis.kind === 'driver') {
-			mustMay(user, 'see driver models', plan.structure.departments);
-			if (!driversOf(plan, user, []).some((d) => d.code === basis.driver))
-				throw new Refusal(
-					422,
-					`“${basis.driver}” is no line of a driver model that an account can be planned by.`
-				);
-		}
+		if (basis.kind === 'driver') mustMay(user, 'see driver models', structure.departments);
+		const definitions = [...plan.models.values()].map((m) => m.definition);
+		const faults = basisFaults({ account, department, basis }, structure, definitions);
+		if (faults.length) throw new Refusal(422, faults[0].message, faults);
 		const origin = plan.origin(account, department);
 		if (origin.kind === 'posted')
 			throw new Refusal(

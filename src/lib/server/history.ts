@@ -21,6 +21,7 @@ import {
 	touchScenario,
 	writableScenario
 } from './scenarios';
+import { mustBeSound } from './soundness';
 import { companyState } from './structure';
 
 /** Changes that were saved together. */
@@ -113,6 +114,7 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		else await saveCells(trx, user, scenario, edits, as);
 		for (const c of models) await undoModel(trx, user, scenario, c, as);
 		await touchScenario(trx, scenario);
+		await mustBeSound(trx, scenario);
 		await planOf(trx, scenario);
 		return changes.length;
 	});

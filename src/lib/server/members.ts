@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../core/model/attributes';
 import { ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
 import { codeFor, RESERVED_CODES } from '../core/model/code';
+import { own } from '../core/model/text';
 import type { DimensionView } from '../core/model/dimension-view';
 import { buildTree, TreeError } from '../core/model/tree';
 import { membersAt } from '../core/plan/combinations';
@@ -12,12 +13,14 @@ import { takesTyping } from '../core/plan/scope';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries } from './company/store';
+import { adjustmentFromRow, type AdjustmentRow } from './db/rows';
 import { newBatch, note } from './journal';
 import { keepingLockedFigures } from './locked-figures';
 import { definitionsInUse, mustBeRows, storedRows, storeRows } from './model-rows';
 import { saveModelCells, type ModelEdit } from './models';
 import { notFound, Refusal } from './refusal';
 import { mustSee, visibleScenarios, writableScenario } from './scenarios';
+import { mustStillBuild } from './soundness';
 import { companyState, touchCompany, type CompanyState } from './structure';
 
 /** Dimensions of the company with their members and where they are used. */
@@ -173,6 +176,7 @@ export async function addMember(
 				await touchCompany(trx);
 			}
 		);
+		await mustStillBuild(trx, user);
 		await note(trx, [
 			{
 				user: user.email,
@@ -336,6 +340,7 @@ export async function changeMember(
 				for (const m of models) await mustBeRowsStill(trx, now, m.code);
 			}
 		);
+		await mustStillBuild(trx, user);
 		await note(trx, [
 			{
 				user: user.email,
@@ -385,6 +390,7 @@ export async function removeMember(db: Knex, user: User, dimensionCode: string, 
 			}
 		]);
 		await touchCompany(trx);
+		await mustStillBuild(trx, user);
 	});
 }
 
@@ -403,6 +409,11 @@ async function mustHoldNothing(
 			refuse(`has rows in ${m.definition.name}`);
 		for (const { definition } of await definitionsInUse(trx, m.code))
 			if (speaksOf(definition, dimension, code)) refuse(`is named by ${definition.name}`);
+	}
+	// Also those of scenarios that were deleted, and may be brought back.
+	for (const row of (await trx('adjustment').whereNull('adopted')) as AdjustmentRow[]) {
+		const { name, steps } = adjustmentFromRow(row);
+		if (steps.some((s) => own(s.where, dimension) === code)) refuse(`is named by the adjustment “${name}”`);
 	}
 	const tag = `${dimension}=${code}`;
 	const entry = await trx('ledger_entry')
@@ -429,7 +440,7 @@ function speaksOf(definition: ModelDefinition, dimension: string, code: string):
 		...definition.lines.flatMap((l) => (l.scoped ?? []).map((s) => s.where))
 	];
 	return (
-		wheres.some((w) => w[dimension] === code) ||
+		wheres.some((w) => own(w, dimension) === code) ||
 		definition.lines.some((l) =>
 			[l.formula, l.actual, ...(l.scoped ?? []).map((s) => s.formula)].some((f) => f?.includes(`"${code}"`))
 		)

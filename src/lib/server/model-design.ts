@@ -100,12 +100,36 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 		if (definition.dimensions.length)
 			await storeRows(trx, code, await rowsFor(trx, user, state, definition, wanted));
 		for (const scenario of wanted.scenarios) {
+			await mustBeDefinition(trx, user, scenario, definition);
 			await put(trx, user, scenario, definition, { before: '', why: name, batch: newBatch() });
 			if (from.kind === 'copy' && from.withValues) await copyValues(trx, scenario, from.model, definition);
 			await planOf(trx, scenario);
 		}
 		return code;
 	});
+}
+
+/** @throws Refusal 422 with each mistake in a definition, among the other models of the scenario */
+async function mustBeDefinition(
+	trx: Knex.Transaction,
+	user: User,
+	scenario: string,
+	definition: ModelDefinition
+): Promise<void> {
+	const { structure, calendar } = await companyState(trx);
+	const others = (await scenarioModels(trx, scenario)).map((m) => m.definition);
+	const faults = definitionFaults(
+		definition,
+		[...others.filter((d) => d.code !== definition.code), definition],
+		await nameSources(trx, user, structure, scenario),
+		calendar
+	);
+	if (faults.length)
+		throw new Refusal(
+			422,
+			`${faults.length === 1 ? 'One place has' : `${faults.length} places have`} to be mended.`,
+			faults
+		);
 }
 
 /** A copy posts nothing: two models that post the same would count twice. */
@@ -268,19 +292,7 @@ export async function changeModel(
 					throw new Refusal(422, 'A model’s dimensions stay what they are. Make a new model for others.');
 				if (models.some((d) => d.code !== change.model && d.name === definition.name))
 					throw new Refusal(409, `There is a driver model named “${definition.name}” already.`);
-				const others = models.filter((d) => d.code !== change.model);
-				const faults = definitionFaults(
-					definition,
-					[...others, definition],
-					await nameSources(trx, user, structure, scenario),
-					calendar
-				);
-				if (faults.length)
-					throw new Refusal(
-						422,
-						`${faults.length === 1 ? 'One place has' : `${faults.length} places have`} to be mended.`,
-						faults
-					);
+				await mustBeDefinition(trx, user, scenario, definition);
 			}
 			const gone = await displacedBy(trx, scenario, old, definition);
 			for (const g of gone) displaced.push(g.words);

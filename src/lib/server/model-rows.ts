@@ -1,9 +1,8 @@
 /** Which combinations of members a driver model holds: adding some, taking out those without data. */
 import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey, type ModelDefinition } from '../core/model/schema';
-import { ModelError } from '../core/engine/spec';
 import { membersAt } from '../core/plan/combinations';
-import { collectPostings } from '../core/plan/postings';
+import { rowFaults } from '../core/plan/check-rows';
 import { rowName } from '../core/plan/row-name';
 import { treeOf } from '../core/plan/structure';
 import { mustMay } from './auth/policy';
@@ -90,30 +89,18 @@ export async function mustBeRows(
 	rows: readonly Coordinate[]
 ): Promise<void> {
 	for (const { definition } of await definitionsInUse(trx, model)) {
+		const [fault] = rowFaults(definition, rows, state.structure);
+		if (fault)
+			throw new Refusal(422, `${definition.name}, row ${fault.row + 1}: ${fault.message}`, [
+				{ message: fault.message, row: fault.row + 1, column: fault.dimension ?? undefined }
+			]);
 		for (const row of rows) {
-			if (row.length !== definition.dimensions.length)
-				throw new Refusal(422, `A row of ${definition.name} names ${definition.dimensions.join(', ')}.`);
-			definition.dimensions.forEach((d, i) => {
-				const tree = treeOf(state.structure, d);
-				if (!tree?.get(row[i])) throw new Refusal(422, `There is no ${d} “${row[i]}”.`);
-				if (!tree.isLeaf(row[i]))
-					throw new Refusal(
-						422,
-						`“${tree.get(row[i])!.name}” is a total of others and holds no data itself.`
-					);
-			});
 			const rule = state.blocking(membersAt(definition.dimensions, row));
 			if (rule)
 				throw new Refusal(
 					422,
 					`${rowName(state.structure, definition, rowKey(row))} may hold no data, by the combination rule “${rule.name}”.`
 				);
-		}
-		try {
-			collectPostings([{ definition, rows: rows.map((r) => [...r]) }], state.structure);
-		} catch (e) {
-			if (!(e instanceof ModelError)) throw e;
-			throw new Refusal(422, `${definition.name}: ${e.message}`);
 		}
 	}
 }

@@ -9,7 +9,8 @@ import { isTypedCell } from '../core/plan/scope';
 import type { Plan } from '../core/plan/scenario';
 import { treeOf, type Structure } from '../core/plan/structure';
 import { checkProofs, type ProofResult } from '../core/plan/proof';
-import { lineQuantity, namesFor, type NameSources } from '../core/plan/names';
+import type { DefinitionSources } from '../core/plan/check-definition';
+import { lineQuantity, namesFor } from '../core/plan/names';
 import { periodsOf, quartersOf, type Span } from '../core/calendar/spans';
 import { attributesOf } from '../core/model/attributes';
 import type { Arrangement } from '../core/plan/arrangement';
@@ -259,11 +260,12 @@ export async function nameSources(
 	user: User,
 	structure: Structure,
 	scenario: string
-): Promise<NameSources> {
+): Promise<DefinitionSources> {
 	// A scenario that is hidden from somebody is not read by their formulas either.
 	const others = (await visibleScenarios(db, user)).filter((s) => s.code !== scenario);
 	return {
 		accounts: structure.accounts,
+		departments: structure.departments,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
 		currency: structure.currency,
 		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])]

@@ -186,7 +186,9 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 			)
 		])
 	);
-	const data = await scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead);
+	const data = await orRefuse(scenario.name, () =>
+		scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead)
+	);
 	const keep = (plan: Plan): Kept => {
 		const result = { key, data, plan };
 		if (!db.isTransaction) {
@@ -225,7 +227,7 @@ async function calculated(
 	data: ScenarioData,
 	keep: (plan: Plan) => Kept
 ): Promise<Kept> {
-	const plan = orRefuse(data, () => buildScenario(state.structure, data));
+	const plan = await orRefuse(data.scenario.name, async () => buildScenario(state.structure, data));
 	const { calculation } = plan;
 	if (calculatesAtOnce(plan)) {
 		calculation.calculate();
@@ -272,12 +274,12 @@ async function calculated(
 }
 
 /** Turns a model's mistake into a refusal that names model and line. */
-function orRefuse<T>(data: ScenarioData, work: () => T): T {
+async function orRefuse<T>(name: string, work: () => Promise<T>): Promise<T> {
 	try {
-		return work();
+		return await work();
 	} catch (e) {
 		if (!(e instanceof ModelError)) throw e;
-		throw new Refusal(422, `“${data.scenario.name}” cannot be calculated: ${e.message}`, [
+		throw new Refusal(422, `“${name}” cannot be calculated: ${e.message}`, [
 			{ message: e.message, file: e.block, column: e.line }
 		]);
 	}

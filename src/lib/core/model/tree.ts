@@ -33,19 +33,58 @@ export class TreeError extends Error {
 	}
 }
 
-/** Builds the tree; throws TreeError on a double code, a missing parent or a loop. */
-export function buildTree<T extends TreeItem>(items: readonly T[]): Tree<T> {
-	const byCode = new Map<string, T>();
+export interface TreeFault {
+	code: string;
+	column: 'code' | 'parent' | 'type';
+	message: string;
+}
+
+/** Deeper than this nothing is nested. */
+export const MOST_LEVELS = 30;
+
+/** Everything because of which items make no tree: codes that stand twice, parents that are not there, circles, depth. */
+export function treeFaults(items: readonly TreeItem[]): TreeFault[] {
+	const faults: TreeFault[] = [];
+	const byCode = new Map<string, TreeItem>();
 	for (const item of items) {
-		if (byCode.has(item.code)) throw new TreeError(item.code, `“${item.code}” stands twice.`);
+		if (byCode.has(item.code))
+			faults.push({ code: item.code, column: 'code', message: `“${item.code}” stands twice.` });
 		byCode.set(item.code, item);
 	}
+	for (const item of byCode.values()) {
+		if (item.parent === null) continue;
+		if (!byCode.has(item.parent)) {
+			const message = `the parent “${item.parent}” of “${item.code}” does not exist.`;
+			faults.push({ code: item.code, column: 'parent', message });
+			continue;
+		}
+		const seen = new Set<string>();
+		let above: TreeItem | undefined = item;
+		while (above && !seen.has(above.code) && seen.size <= MOST_LEVELS) {
+			seen.add(above.code);
+			above = above.parent === null ? undefined : byCode.get(above.parent);
+		}
+		if (above?.code === item.code && seen.size <= MOST_LEVELS)
+			faults.push({ code: item.code, column: 'parent', message: `“${item.code}” is its own ancestor.` });
+		else if (seen.size > MOST_LEVELS)
+			faults.push({
+				code: item.code,
+				column: 'parent',
+				message: `“${item.code}” lies more than ${MOST_LEVELS} levels deep.`
+			});
+	}
+	return faults;
+}
+
+/** Builds the tree; throws TreeError on a double code, a missing parent, a loop or too many levels. */
+export function buildTree<T extends TreeItem>(items: readonly T[]): Tree<T> {
+	const [fault] = treeFaults(items);
+	if (fault) throw new TreeError(fault.code, fault.message);
+	const byCode = new Map(items.map((item) => [item.code, item]));
 	const childrenOf = new Map<string, T[]>();
 	const roots: T[] = [];
 	for (const item of items) {
 		if (item.parent === null) roots.push(item);
-		else if (!byCode.has(item.parent))
-			throw new TreeError(item.code, `the parent “${item.parent}” of “${item.code}” does not exist.`);
 		else {
 			const list = childrenOf.get(item.parent);
 			if (list) list.push(item);
@@ -60,10 +99,6 @@ export function buildTree<T extends TreeItem>(items: readonly T[]): Tree<T> {
 		for (const child of childrenOf.get(item.code) ?? []) walk(child, depth + 1);
 	};
 	for (const root of roots) walk(root, 0);
-	if (all.length < items.length) {
-		const lost = items.find((item) => !depths.has(item.code))!;
-		throw new TreeError(lost.code, `“${lost.code}” is its own ancestor.`);
-	}
 	const subtree = (code: string): T[] => {
 		const item = byCode.get(code);
 		return item ? [item, ...(childrenOf.get(code) ?? []).flatMap((child) => subtree(child.code))] : [];

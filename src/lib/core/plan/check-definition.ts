@@ -1,9 +1,11 @@
 /** What must hold of a driver model's definition before anything is calculated with it. */
 import type { Calendar } from '../calendar/calendar';
 import { checkFormula } from '../formula/check';
+import { planFault } from '../model/chart';
 import { checkRollups } from '../model/check';
 import { RESERVED_CODES } from '../model/code';
-import type { ModelDefinition } from '../model/schema';
+import type { Department, ModelDefinition } from '../model/schema';
+import type { Tree } from '../model/tree';
 import { lineQuantity, namesFor, type NameSources } from './names';
 
 /** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
@@ -13,11 +15,15 @@ export interface DefinitionFault {
 	span?: { from: number; to: number };
 }
 
+export interface DefinitionSources extends NameSources {
+	departments: Tree<Department>;
+}
+
 /** @param all the models of the same scenario, this one among them or not */
 export function definitionFaults(
 	definition: ModelDefinition,
 	all: readonly ModelDefinition[],
-	sources: NameSources,
+	sources: DefinitionSources,
 	calendar: Calendar
 ): DefinitionFault[] {
 	const faults: DefinitionFault[] = [];
@@ -26,8 +32,7 @@ export function definitionFaults(
 	};
 	const names = namesFor(definition, all, sources);
 	const codes = new Set<string>();
-	const takesFigures = (code: string) =>
-		sources.accounts.get(code) !== undefined && sources.accounts.isLeaf(code);
+	const { departments } = sources;
 	const dimensions = new Map(sources.dimensions.map((d) => [d.code, d]));
 	const checkMembers = (where: Readonly<Record<string, string>>, column: string) => {
 		for (const [dimension, member] of Object.entries(where)) {
@@ -39,6 +44,8 @@ export function definitionFaults(
 					column,
 					`“${member}” is no member of ${known.name}`
 				);
+			else if (dimension === 'department')
+				expect(departments.get(member) !== undefined, column, `there is no department “${member}”`);
 		}
 	};
 	const checkMonth = (month: string | undefined, column: string) =>
@@ -52,14 +59,30 @@ export function definitionFaults(
 		const [dimension] = target.attribute.split('.');
 		expect(definition.dimensions.includes(dimension), column, `this model has no dimension “${dimension}”`);
 	};
+	const checkAccount = (target: ModelDefinition['postings'][number]['account']) => {
+		const fault = 'code' in target ? planFault(sources.accounts, target.code) : null;
+		expect(fault === null, 'postings.account', fault ?? '');
+		checkTarget(target, 'postings.account');
+	};
+	const checkDepartment = (target: ModelDefinition['postings'][number]['department']) => {
+		if ('code' in target)
+			expect(
+				departments.get(target.code) !== undefined && departments.isLeaf(target.code),
+				'postings.department',
+				`“${target.code}” is no department that takes figures`
+			);
+		checkTarget(target, 'postings.department');
+	};
 
 	expect(
 		!RESERVED_CODES.has(definition.code) && !dimensions.has(definition.code),
 		'code',
 		`“${definition.code}” has another meaning; call the model something else`
 	);
-	for (const d of definition.dimensions)
+	definition.dimensions.forEach((d, i) => {
 		expect(d === 'department' || dimensions.has(d), 'dimensions', `there is no dimension “${d}”`);
+		expect(definition.dimensions.indexOf(d) === i, 'dimensions', `“${d}” stands twice`);
+	});
 	for (const line of definition.lines) {
 		const at = `lines.${line.code}`;
 		expect(!codes.has(line.code), at, 'the line stands twice');
@@ -88,14 +111,8 @@ export function definitionFaults(
 		faults.push({ column: `lines.${line}.rollup`, message });
 	for (const p of definition.postings) {
 		expect(codes.has(p.line), 'postings.line', `there is no line “${p.line}”`);
-		if ('code' in p.account)
-			expect(
-				takesFigures(p.account.code),
-				'postings.account',
-				`“${p.account.code}” is no planning account that takes figures`
-			);
-		checkTarget(p.account, 'postings.account');
-		checkTarget(p.department, 'postings.department');
+		checkAccount(p.account);
+		checkDepartment(p.department);
 		checkMembers(p.where, 'postings.where');
 	}
 	definition.proofs?.forEach((proof, i) => {

@@ -11,9 +11,10 @@ import {
 } from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
 import type { Knex } from 'knex';
-import { Refusal } from '../refusal';
+import { Refusal, type Fault } from '../refusal';
 import { readCompany } from './read';
-import { readStored, storeCompany } from './store';
+import { loadCompany } from './load';
+import { readStored } from './store';
 import { writeCompany } from './write';
 
 /** Files of a folder that belong to a company: path with forward slashes → content. */
@@ -21,21 +22,31 @@ export function readFolder(folder: string): Map<string, string> {
 	if (!existsSync(folder) || !statSync(folder).isDirectory())
 		throw new Refusal(404, `There is no folder ${folder}.`);
 	const files = new Map<string, string>();
+	const faults: Fault[] = [];
+	const utf8 = new TextDecoder('utf-8', { fatal: true });
 	const visit = (path: string) => {
 		for (const entry of readdirSync(path, { withFileTypes: true })) {
 			const full = join(path, entry.name);
 			if (entry.isDirectory()) visit(full);
-			else if (/\.(csv|json)$/.test(entry.name))
-				files.set(relative(folder, full).split(sep).join('/'), readFileSync(full, 'utf8'));
+			else if (/\.(csv|json)$/.test(entry.name)) {
+				const file = relative(folder, full).split(sep).join('/');
+				try {
+					files.set(file, utf8.decode(readFileSync(full)));
+				} catch (e) {
+					if (!(e instanceof TypeError)) throw e;
+					faults.push({ file, message: 'is not UTF-8. Save it as UTF-8, so that no character is lost.' });
+				}
+			}
 		}
 	};
 	visit(folder);
+	if (faults.length) throw new Refusal(422, 'The company folder was not loaded.', faults);
 	return files;
 }
 
 /** Loads a folder into an empty database; all or nothing. */
 export async function loadFolder(db: Knex, folder: string): Promise<void> {
-	await storeCompany(db, readCompany(readFolder(folder)));
+	await loadCompany(db, readCompany(readFolder(folder)));
 }
 
 /** Writes the company to a folder that is new or empty; it appears whole or not at all. */

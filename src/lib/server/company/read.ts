@@ -18,17 +18,24 @@ import {
 	type Dimension,
 	type Member
 } from '../../core/model/schema';
-import { buildTree, TreeError, type Tree, type TreeItem } from '../../core/model/tree';
+import { chartFaults, planFault } from '../../core/model/chart';
+import { isNoKey, own } from '../../core/model/text';
+import { buildTree, treeFaults, type Tree, type TreeFault, type TreeItem } from '../../core/model/tree';
+import { adjustmentFaults } from '../../core/plan/check-adjustment';
+import { basisFaults } from '../../core/plan/check-basis';
+import { rowFaults } from '../../core/plan/check-rows';
+import { scenarioFaults } from '../../core/plan/check-scenarios';
+import { buildStructure, treeOf, type Structure } from '../../core/plan/structure';
 import { ruleFaults } from '../../core/plan/combinations';
 import { trimBlanks } from '../../core/plan/series';
 import { takesTyping } from '../../core/plan/scope';
-import { definitionFaults } from '../../core/plan/check-definition';
-import type { NameSources } from '../../core/plan/names';
+import { definitionFaults, type DefinitionSources } from '../../core/plan/check-definition';
 import { Refusal, type Fault } from '../refusal';
 import { Role, VISIBILITIES, type CompanyData, type Entry, type ScenarioRecord } from './data';
 import * as cell from './table';
 import { readTable, type CellReader } from './table';
 import { FORMAT } from './write';
+import { companySpan, ledgerSpan, type MonthSpan } from '../settings';
 
 const CompanyFile = z.strictObject({
 	format: z.literal(FORMAT),
@@ -92,15 +99,17 @@ class FolderReader {
 		return null;
 	}
 
-	private tree<T extends TreeItem & { rowNumber?: number }>(file: string, items: readonly T[]): Tree<T> {
-		try {
-			return buildTree(items);
-		} catch (e) {
-			if (!(e instanceof TreeError)) throw e;
-			const row = items.filter((i) => i.code === e.code).at(-1)?.rowNumber;
-			this.faults.push({ file, row, column: 'parent', message: e.message });
-			return buildTree(dedupe(items).map((i) => ({ ...i, parent: null })));
+	/** The items as a tree; where they are none, with each fault told, one beside the other. */
+	private tree<T extends TreeItem & { rowNumber: number }>(
+		file: string,
+		items: readonly T[],
+		faults: readonly TreeFault[] = treeFaults(items)
+	): T[] {
+		for (const { code, column, message } of faults) {
+			const row = items.filter((i) => i.code === code).at(-1)!.rowNumber;
+			this.faults.push({ file, row, column, message });
 		}
+		return faults.length ? dedupe(items).map((i) => ({ ...i, parent: null })) : [...items];
 	}
 
 	private unique<T extends { rowNumber: number }>(
@@ -139,11 +148,7 @@ class FolderReader {
 			decimals: file.decimals
 		};
 		const calendar = monthCalendar(company.fiscalStart);
-		const period: CellReader<number> = (t) => {
-			const p = calendar.parse(t);
-			if (p === null) throw 'a month such as 2026-10';
-			return p;
-		};
+		const period = monthIn(calendar, companySpan(calendar));
 		const closedThrough = file.closedThrough === null ? null : calendar.parse(file.closedThrough);
 		this.expect(
 			file.closedThrough === null || closedThrough !== null,
@@ -157,7 +162,7 @@ class FolderReader {
 			'accounts.csv',
 			{
 				code: cell.code,
-				name: cell.required,
+				name: cell.name,
 				parent: cell.optional,
 				type: cell.oneOf(AccountType.options),
 				rollup: cell.oneOf(TimeRollup.options),
@@ -167,7 +172,7 @@ class FolderReader {
 			{ needed: true, later: ['cash'] }
 		);
 		const accounts = listed.map(({ cash, ...a }) => ({ ...a, nonCash: cash === false }));
-		const accountTree = this.tree('accounts.csv', accounts);
+		const accountTree = buildTree(this.tree('accounts.csv', accounts, chartFaults(accounts)));
 		const takesFigures = (code: string) => accountTree.get(code) !== undefined && accountTree.isLeaf(code);
 
 		const ledgerAccounts = this.unique(
@@ -175,7 +180,7 @@ class FolderReader {
 			'code',
 			this.table(
 				'ledger-accounts.csv',
-				{ code: cell.code, name: cell.required, account: cell.optional },
+				{ code: cell.code, name: cell.name, account: cell.optional },
 				{ needed: true }
 			),
 			(l) => l.code
@@ -192,15 +197,15 @@ class FolderReader {
 		const entities = this.unique(
 			'entities.csv',
 			'code',
-			this.table('entities.csv', { code: cell.code, name: cell.required }, { needed: true }),
+			this.table('entities.csv', { code: cell.code, name: cell.name }, { needed: true }),
 			(e) => e.code
 		);
 		const departments = this.table(
 			'departments.csv',
-			{ code: cell.code, name: cell.required, parent: cell.optional, entity: cell.required },
+			{ code: cell.code, name: cell.name, parent: cell.optional, entity: cell.required },
 			{ needed: true }
 		);
-		const departmentTree = this.tree('departments.csv', departments);
+		const departmentTree = buildTree(this.tree('departments.csv', departments));
 		for (const d of departments)
 			this.expect(
 				entities.some((e) => e.code === d.entity),
@@ -213,23 +218,42 @@ class FolderReader {
 			departmentTree.get(code) !== undefined && departmentTree.isLeaf(code);
 
 		const dimensions = this.dimensions();
-		const memberTrees = new Map(
-			dimensions.map((d) => [d.code, this.tree(`dimensions/${d.code}.csv`, d.members)])
+		const structure = buildStructure(
+			calendar,
+			accountTree.all,
+			departmentTree.all,
+			dimensions,
+			company.currency
 		);
 		const isMember = (dimension: string, member: string) =>
-			dimension === 'department'
-				? isDepartment(member)
-				: memberTrees.get(dimension)?.get(member) !== undefined;
+			treeOf(structure, dimension)?.get(member) !== undefined;
 
-		const models = this.models(isMember);
-		const scenarios = this.scenarios(calendar, period, models, takesFigures, isDepartment);
-		const sources: NameSources = {
-			accounts: this.tree('accounts.csv', accounts),
+		const entries = this.entries(
+			calendar,
+			dimensions,
+			new Set(ledgerAccounts.map((l) => l.code)),
+			isDepartment,
+			isMember
+		);
+		const ledgerLast = entries.reduce((last, e) => Math.max(last, e.period), -1);
+		this.expect(
+			closedThrough === null || closedThrough <= ledgerLast,
+			'company.json',
+			undefined,
+			'closedThrough',
+			'no ledger month so late is there to be closed'
+		);
+		const models = this.models();
+		const rows = this.rowsOf(models, structure);
+		const scenarios = this.scenarios(period, models, rows, structure, ledgerLast);
+		const sources: DefinitionSources = {
+			accounts: accountTree,
+			departments: departmentTree,
 			dimensions,
 			currency: company.currency,
 			scenarios: ['actuals', ...scenarios.map((s) => s.scenario.code)]
 		};
-		const definitions = models.map((m) => m.definition);
+		const definitions = models;
 		const check = (file: string, d: ModelDefinition, all: readonly ModelDefinition[]) => {
 			for (const fault of definitionFaults(d, all, sources, calendar)) this.faults.push({ file, ...fault });
 		};
@@ -239,24 +263,22 @@ class FolderReader {
 				const file = `scenarios/${scenario.code}/models/${d.code}.json`;
 				if (this.files.has(file)) check(file, d, own);
 			}
-		const entries = this.entries(
-			calendar,
-			dimensions,
-			new Set(ledgerAccounts.map((l) => l.code)),
-			isDepartment,
-			isMember
-		);
-		const rules = this.rules((d) => (d === 'department' ? departmentTree : memberTrees.get(d)));
+		const rules = this.rules((d) => treeOf(structure, d));
 		const users = this.users((code) => departmentTree.get(code) !== undefined);
 		const rounds = this.rounds(scenarios);
 		const known = new Set(rounds.map((r) => r.code));
-		const submissions = this.table('submissions.csv', {
-			round: cell.required,
-			department: cell.required,
-			state: cell.oneOf(SUBMISSION_STATES),
-			due: isoDate,
-			figures: (t) => (t === '' ? null : figures(t))
-		});
+		const submissions = this.unique(
+			'submissions.csv',
+			'department',
+			this.table('submissions.csv', {
+				round: cell.required,
+				department: cell.required,
+				state: cell.oneOf(SUBMISSION_STATES),
+				due: isoDate,
+				figures: (t) => (t === '' ? null : figures(t))
+			}),
+			(s) => `${s.round} ${s.department}`
+		);
 		for (const s of submissions) {
 			this.expect(
 				known.has(s.round),
@@ -303,8 +325,8 @@ class FolderReader {
 			period,
 			entries: cell.integer,
 			replaced: cell.integer,
-			debits: cell.decimal,
-			unmapped: cell.decimal
+			debits: cell.sum,
+			unmapped: cell.sum
 		});
 		const strip = <T extends { rowNumber: number; more: unknown }>({ rowNumber: _r, more: _m, ...rest }: T) =>
 			rest;
@@ -316,7 +338,7 @@ class FolderReader {
 			entities: entities.map(strip),
 			departments: departments.map(strip),
 			dimensions,
-			models: models.map((m) => ({ code: m.definition.code, rows: m.rows })),
+			models: models.map(({ code }) => ({ code, rows: rows.get(code)! })),
 			rules,
 			profiles: this.profiles(calendar.periodsPerYear),
 			scenarios,
@@ -334,7 +356,7 @@ class FolderReader {
 		const list = this.unique(
 			'dimensions.csv',
 			'code',
-			this.table('dimensions.csv', { code: cell.code, name: cell.required }),
+			this.table('dimensions.csv', { code: cell.code, name: cell.name }),
 			(d) => d.code
 		);
 		return list.map(({ code, name, rowNumber }) => {
@@ -342,7 +364,7 @@ class FolderReader {
 			const file = `dimensions/${code}.csv`;
 			const rows = this.table(
 				file,
-				{ code: cell.code, name: cell.required, parent: cell.optional },
+				{ code: cell.code, name: cell.name, parent: cell.optional },
 				{ needed: true, more: true }
 			);
 			const members = rows.map((r): Member & { rowNumber: number } => ({
@@ -352,9 +374,15 @@ class FolderReader {
 				attributes: Object.fromEntries(Object.entries(r.more).filter(([, v]) => v !== '')),
 				rowNumber: r.rowNumber
 			}));
-			// Checked as a tree while the row numbers are still known.
-			this.tree(file, members);
-			return { code, name, members: dedupe(members).map(({ rowNumber: _r, ...m }) => m) };
+			for (const attribute of Object.keys(rows[0]?.more ?? {}))
+				this.expect(
+					attribute !== '' && !isNoKey(attribute),
+					file,
+					1,
+					attribute,
+					'an attribute has another name'
+				);
+			return { code, name, members: this.tree(file, members).map(({ rowNumber: _r, ...m }) => m) };
 		});
 	}
 
@@ -362,9 +390,7 @@ class FolderReader {
 		return this.json(file, ModelDefinition as z.ZodType<ModelDefinition>);
 	}
 
-	private models(
-		isMember: (dimension: string, member: string) => boolean
-	): { definition: ModelDefinition; rows: string[][] }[] {
+	private models(): ModelDefinition[] {
 		const list = this.unique(
 			'models.csv',
 			'code',
@@ -382,43 +408,38 @@ class FolderReader {
 				'code',
 				`“${code}” was expected, as in models.csv`
 			);
-			return [{ definition, rows: this.rows(definition, isMember) }];
+			return [definition];
 		});
 	}
 
-	private rows(
-		definition: ModelDefinition,
-		isMember: (dimension: string, member: string) => boolean
-	): string[][] {
-		if (!definition.dimensions.length) return [];
-		const file = `models/${definition.code}.rows.csv`;
-		const columns = Object.fromEntries(definition.dimensions.map((d) => [d, cell.required]));
-		const rows = this.table(file, columns, { needed: true });
-		const seen = new Set<string>();
-		return rows.map((row) => {
-			const coordinate = definition.dimensions.map((d) => (row as unknown as Record<string, string>)[d]);
-			definition.dimensions.forEach((d, i) =>
-				this.expect(isMember(d, coordinate[i]), file, row.rowNumber, d, `there is no ${d} “${coordinate[i]}”`)
-			);
-			const key = rowKey(coordinate);
-			this.expect(
-				!seen.has(key),
-				file,
-				row.rowNumber,
-				definition.dimensions[0],
-				'the combination stands twice'
-			);
-			seen.add(key);
-			return coordinate;
-		});
+	/** Rows by model. */
+	private rowsOf(models: readonly ModelDefinition[], structure: Structure): Map<string, string[][]> {
+		return new Map(
+			models.map((definition) => {
+				const { code, dimensions } = definition;
+				if (!dimensions.length) return [code, []];
+				const file = `models/${code}.rows.csv`;
+				const columns = Object.fromEntries(dimensions.map((d) => [d, cell.required]));
+				const read = this.table(file, columns, { needed: true });
+				const rows = read.map((row) => dimensions.map((d) => (row as unknown as Record<string, string>)[d]));
+				for (const { row, dimension, message } of rowFaults(definition, rows, structure))
+					this.faults.push({
+						file,
+						row: read[row].rowNumber,
+						column: dimension ?? dimensions[0],
+						message
+					});
+				return [code, rows];
+			})
+		);
 	}
 
 	private scenarios(
-		calendar: Calendar,
 		period: CellReader<number>,
-		models: readonly { definition: ModelDefinition; rows: string[][] }[],
-		takesFigures: (code: string) => boolean,
-		isDepartment: (code: string) => boolean
+		models: readonly ModelDefinition[],
+		rowsOf: ReadonlyMap<string, string[][]>,
+		structure: Structure,
+		ledgerLast: number
 	): ScenarioRecord[] {
 		const rows = this.unique(
 			'scenarios.csv',
@@ -427,7 +448,7 @@ class FolderReader {
 				'scenarios.csv',
 				{
 					code: cell.code,
-					name: cell.required,
+					name: cell.name,
 					kind: cell.oneOf(ScenarioKind.options),
 					first: period,
 					last: period,
@@ -435,8 +456,8 @@ class FolderReader {
 					follows: cell.optional,
 					origin: cell.optional,
 					locked: cell.yesNo,
-					description: cell.text,
-					folder: cell.text,
+					description: cell.prose,
+					folder: cell.prose,
 					visibility: cell.orNull(cell.oneOf(VISIBILITIES)),
 					people: cell.text,
 					owner: cell.text,
@@ -448,8 +469,18 @@ class FolderReader {
 			(s) => s.code
 		);
 		this.unique('scenarios.csv', 'name', rows, (s) => s.name);
-		const earlier = new Set<string>();
-		const codes = new Set(rows.map((s) => s.code));
+		const told = scenarioFaults(
+			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through })),
+			ledgerLast,
+			structure.calendar
+		);
+		for (const { scenario, column, message } of told)
+			this.faults.push({
+				file: 'scenarios.csv',
+				row: rows.find((s) => s.code === scenario)!.rowNumber,
+				column,
+				message
+			});
 		return rows.map((s) => {
 			this.expect(
 				s.kind !== 'actuals' && s.code !== 'actuals',
@@ -458,49 +489,30 @@ class FolderReader {
 				'code',
 				'actuals come from the ledger and are not listed'
 			);
-			this.expect(
-				s.last >= s.first,
-				'scenarios.csv',
-				s.rowNumber,
-				'last',
-				'the last month lies before the first'
-			);
-			this.expect(
-				s.last - s.first < 120,
-				'scenarios.csv',
-				s.rowNumber,
-				'last',
-				'a scenario spans at most ten years'
-			);
-			this.expect(
-				s.follows === null || earlier.has(s.follows),
-				'scenarios.csv',
-				s.rowNumber,
-				'follows',
-				`“${s.follows}” is not listed above; a scenario follows an earlier one`
-			);
-			this.expect(
-				s.target === null || (s.target !== s.code && codes.has(s.target)),
-				'scenarios.csv',
-				s.rowNumber,
-				'target',
-				`“${s.target}” is no other scenario`
-			);
-			earlier.add(s.code);
 			const folder = `scenarios/${s.code}`;
 			const without = s.without.split(';').filter(Boolean);
 			for (const code of without)
 				this.expect(
-					models.some((m) => m.definition.code === code),
+					models.some((m) => m.code === code),
 					'scenarios.csv',
 					s.rowNumber,
 					'without',
 					`the model “${code}” is not in models.csv`
 				);
-			const used = models.filter((m) => !without.includes(m.definition.code));
-			const definitions = used.map(({ definition }) => {
-				const own = `${folder}/models/${definition.code}.json`;
-				return (this.files.has(own) ? this.definition(own) : null) ?? definition;
+			const used = models.filter((m) => !without.includes(m.code));
+			const definitions = used.map((standard) => {
+				const file = `${folder}/models/${standard.code}.json`;
+				const definition = this.files.has(file) ? this.definition(file) : null;
+				if (!definition) return standard;
+				for (const part of ['code', 'dimensions'] as const)
+					this.expect(
+						String(definition[part]) === String(standard[part]),
+						file,
+						undefined,
+						part,
+						`“${standard[part]}” was expected, as in models/${standard.code}.json`
+					);
+				return definition;
 			});
 			return {
 				scenario: {
@@ -521,16 +533,9 @@ class FolderReader {
 					target: s.target
 				},
 				definitions,
-				series: this.series(
-					`${folder}/values.csv`,
-					calendar,
-					definitions,
-					models,
-					takesFigures,
-					isDepartment
-				),
-				bases: this.bases(`${folder}/bases.csv`, definitions, takesFigures, isDepartment),
-				adjustments: this.adjustments(`${folder}/adjustments.json`, definitions, calendar, takesFigures),
+				series: this.series(`${folder}/values.csv`, definitions, rowsOf, structure, s),
+				bases: this.bases(`${folder}/bases.csv`, definitions, structure),
+				adjustments: this.adjustments(`${folder}/adjustments.json`, definitions, structure),
 				...this.cellNotes(folder)
 			};
 		});
@@ -538,17 +543,13 @@ class FolderReader {
 
 	private series(
 		file: string,
-		calendar: Calendar,
 		definitions: readonly ModelDefinition[],
-		models: readonly { definition: ModelDefinition; rows: string[][] }[],
-		takesFigures: (code: string) => boolean,
-		isDepartment: (code: string) => boolean
+		rowsOf: ReadonlyMap<string, string[][]>,
+		{ calendar, accounts, departmentRow }: Structure,
+		scenario: { last: number }
 	) {
-		const rowsOf = new Map(
-			models.map((m) => [
-				m.definition.code,
-				new Set(m.definition.dimensions.length ? m.rows.map(rowKey) : [''])
-			])
+		const known = new Map(
+			definitions.map((d) => [d.code, new Set(d.dimensions.length ? rowsOf.get(d.code)!.map(rowKey) : [''])])
 		);
 		const rows = this.table(
 			file,
@@ -559,6 +560,13 @@ class FolderReader {
 		const periods = Object.keys(rows[0].more).map((heading) => {
 			const p = calendar.parse(heading);
 			this.expect(p !== null, file, 1, heading, 'a month such as 2026-10 was expected as heading');
+			this.expect(
+				p === null || p <= scenario.last,
+				file,
+				1,
+				heading,
+				`the scenario ends with ${calendar.key(scenario.last)}`
+			);
 			return p ?? 0;
 		});
 		const inOrder = periods.every((p, i) => p === periods[0] + i);
@@ -566,15 +574,10 @@ class FolderReader {
 		this.unique(file, 'row', rows, (r) => `${r.block} ${r.line} ${r.row}`);
 		return rows.map((r) => {
 			if (r.block === LEDGER_BLOCK) {
+				const fault = planFault(accounts, r.line);
+				this.expect(fault === null, file, r.rowNumber, 'line', fault ?? '');
 				this.expect(
-					takesFigures(r.line),
-					file,
-					r.rowNumber,
-					'line',
-					`“${r.line}” is no planning account that takes figures`
-				);
-				this.expect(
-					isDepartment(r.row),
+					departmentRow.has(r.row),
 					file,
 					r.rowNumber,
 					'row',
@@ -599,7 +602,7 @@ class FolderReader {
 						`“${r.line}” is calculated and takes no values`
 					);
 					this.expect(
-						rowsOf.get(r.block)!.has(r.row),
+						known.get(r.block)!.has(r.row),
 						file,
 						r.rowNumber,
 						'row',
@@ -625,12 +628,7 @@ class FolderReader {
 		});
 	}
 
-	private bases(
-		file: string,
-		definitions: readonly ModelDefinition[],
-		takesFigures: (code: string) => boolean,
-		isDepartment: (code: string) => boolean
-	) {
+	private bases(file: string, definitions: readonly ModelDefinition[], structure: Structure) {
 		const columns = {
 			account: cell.required,
 			department: cell.required,
@@ -641,36 +639,19 @@ class FolderReader {
 			driver: cell.optional,
 			rate: cell.orNull(cell.decimal)
 		};
-		const rows = this.table(file, columns, { later: ['driver', 'rate'] });
+		const rows = this.unique(
+			file,
+			'account',
+			this.table(file, columns, { later: ['driver', 'rate'] }),
+			(r) => `${r.account} ${r.department}`
+		);
 		return rows.map((r) => {
-			this.expect(
-				takesFigures(r.account),
-				file,
-				r.rowNumber,
-				'account',
-				`“${r.account}” is no planning account that takes figures`
-			);
-			this.expect(
-				isDepartment(r.department),
-				file,
-				r.rowNumber,
-				'department',
-				`“${r.department}” is no department that takes figures`
-			);
 			let basis: Basis = { kind: 'typed' };
 			if (r.basis === 'last-year' || r.basis === 'percent-of')
 				this.expect(r.percent !== null, file, r.rowNumber, 'percent', 'a share such as 0.03 was expected');
 			if (r.basis === 'last-year') basis = { kind: 'last-year', percent: r.percent ?? 0 };
-			if (r.basis === 'percent-of') {
-				this.expect(
-					r.of_account !== null && takesFigures(r.of_account),
-					file,
-					r.rowNumber,
-					'of_account',
-					`“${r.of_account ?? ''}” is no planning account that takes figures`
-				);
+			if (r.basis === 'percent-of')
 				basis = { kind: 'percent-of', percent: r.percent ?? 0, account: r.of_account ?? '' };
-			}
 			if (r.basis === 'run-rate') {
 				this.expect(
 					r.months !== null && r.months >= 1 && r.months <= 36,
@@ -682,19 +663,13 @@ class FolderReader {
 				basis = { kind: 'run-rate', months: r.months ?? 1 };
 			}
 			if (r.basis === 'driver') {
-				const [model, line] = (r.driver ?? '').split('.');
-				const known = definitions.find((d) => d.code === model)?.lines.some((l) => l.code === line);
-				this.expect(
-					known === true,
-					file,
-					r.rowNumber,
-					'driver',
-					`“${r.driver ?? ''}” is no line of a driver model (model.line)`
-				);
 				this.expect(r.rate !== null, file, r.rowNumber, 'rate', 'a number was expected');
 				basis = { kind: 'driver', driver: r.driver ?? '', rate: r.rate ?? 0 };
 			}
-			return { account: r.account, department: r.department, basis };
+			const entry = { account: r.account, department: r.department, basis };
+			for (const { column, message } of basisFaults(entry, structure, definitions))
+				this.faults.push({ file, row: r.rowNumber, column, message });
+			return entry;
 		});
 	}
 
@@ -704,7 +679,7 @@ class FolderReader {
 			subject: cell.required,
 			at: cell.required,
 			user: cell.text,
-			text: cell.required,
+			text: cell.prose,
 			answers: cell.orNull(cell.integer)
 		});
 		notes.forEach((n, i) =>
@@ -719,7 +694,7 @@ class FolderReader {
 		);
 		const items = this.table(`${folder}/items.csv`, {
 			subject: cell.required,
-			description: cell.required,
+			description: cell.name,
 			quantity: cell.orNull(cell.decimal),
 			rate: cell.orNull(cell.decimal),
 			amount: cell.decimal
@@ -728,7 +703,7 @@ class FolderReader {
 			subject: cell.required,
 			at: cell.required,
 			user: cell.text,
-			name: cell.required,
+			name: cell.name,
 			content: cell.required
 		});
 		return {
@@ -790,8 +765,7 @@ class FolderReader {
 	private adjustments(
 		file: string,
 		definitions: readonly ModelDefinition[],
-		calendar: Calendar,
-		takesFigures: (code: string) => boolean
+		structure: Structure
 	): AdjustmentDefinition[] {
 		if (!this.files.has(file)) return [];
 		const list = this.json(file, z.array(AdjustmentDefinition).max(200)) ?? [];
@@ -804,28 +778,10 @@ class FolderReader {
 				column,
 				`“${a.code}” stands twice`
 			);
-			for (const step of a.steps) {
-				for (const l of step.lines) {
-					const line = definitions.find((d) => d.code === l.block)?.lines.find((x) => x.code === l.line);
-					this.expect(
-						l.block === LEDGER_BLOCK
-							? takesFigures(l.line)
-							: line !== undefined && line.formula === undefined,
-						file,
-						undefined,
-						`${column}.lines`,
-						`“${l.block}.${l.line}” is no typed line and no planning account that takes figures`
-					);
-				}
-				for (const month of [step.from, step.to])
-					this.expect(
-						month === undefined || calendar.parse(month) !== null,
-						file,
-						undefined,
-						column,
-						`“${month}” is no month such as 2026-10`
-					);
-			}
+			// What was adopted does nothing any more, whatever it once spoke of.
+			if (a.adopted === null)
+				for (const fault of adjustmentFaults(a, structure, definitions))
+					this.faults.push({ file, column: `${column}.${fault.column}`, message: fault.message });
 		});
 		return list;
 	}
@@ -841,17 +797,14 @@ class FolderReader {
 		const columns = dimensions.map((d) => d.code);
 		const paths = [...this.files.keys()].filter((f) => f.startsWith('ledger/')).sort();
 		for (const file of paths) {
-			const period = calendar.parse(file.slice('ledger/'.length, -'.csv'.length));
-			if (
-				!this.expect(
-					period !== null,
-					file,
-					undefined,
-					'name',
-					'the file’s name must be a month such as 2026-10.csv'
-				)
-			)
+			const name = file.slice('ledger/'.length, -'.csv'.length);
+			let month: number;
+			try {
+				month = monthIn(calendar, ledgerSpan(calendar))(name);
+			} catch (expected) {
+				this.faults.push({ file, column: 'name', message: `“${name}” was found; ${expected} was expected` });
 				continue;
+			}
 			const rows = this.table(
 				file,
 				{
@@ -859,15 +812,15 @@ class FolderReader {
 					ledger_account: cell.required,
 					department: cell.required,
 					amount: cell.decimal,
-					document: cell.text,
-					party: cell.text,
-					description: cell.text
+					document: cell.foreign,
+					party: cell.foreign,
+					description: cell.foreign
 				},
 				{ more: columns }
 			);
 			for (const r of rows) {
 				this.expect(
-					calendar.periodOf(r.date) === period,
+					calendar.periodOf(r.date) === month,
 					file,
 					r.rowNumber,
 					'date',
@@ -889,13 +842,13 @@ class FolderReader {
 				);
 				const tags: Record<string, string> = {};
 				for (const d of columns) {
-					const member = r.more[d];
+					const member = own(r.more, d);
 					if (!member) continue;
 					tags[d] = member;
 					this.expect(isMember(d, member), file, r.rowNumber, d, `there is no ${d} “${member}”`);
 				}
 				entries.push({
-					period: period!,
+					period: month,
 					date: r.date,
 					ledgerAccount: r.ledger_account,
 					department: r.department,
@@ -921,7 +874,7 @@ class FolderReader {
 						if (!/^[^\s@]+@[^\s@]+$/.test(t)) throw 'an e-mail address';
 						return t.toLowerCase();
 					},
-					name: cell.required,
+					name: cell.name,
 					role: cell.oneOf(Role.options),
 					departments: (t) => t.split(';').filter(Boolean)
 				},
@@ -949,10 +902,10 @@ class FolderReader {
 			'code',
 			this.table('rounds.csv', {
 				code: cell.code,
-				name: cell.required,
+				name: cell.name,
 				scenario: cell.required,
 				due: isoDate,
-				instructions: cell.text
+				instructions: cell.prose
 			}),
 			(r) => r.code
 		);
@@ -968,6 +921,16 @@ class FolderReader {
 		});
 	}
 }
+
+/** A month within a span. */
+const monthIn =
+	(calendar: Calendar, { from, to }: MonthSpan): CellReader<number> =>
+	(text) => {
+		const month = calendar.parse(text);
+		if (month === null) throw 'a month such as 2026-10';
+		if (month < from || month > to) throw `a month from ${calendar.key(from)} to ${calendar.key(to)}`;
+		return month;
+	};
 
 const anyCalendar = monthCalendar(1);
 const isoDate: CellReader<string> = (t) => {

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Series } from '../../core/model/schema';
-import { insertMany, fromBlob, toBlob } from '../db/bulk';
+import { deferForeignKeys, insertMany, fromBlob, toBlob } from '../db/bulk';
 import {
 	adjustmentFromRow,
 	adjustmentToRow,
@@ -109,6 +109,8 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 				409,
 				'The database holds a company already. Load into an empty one, or move the file away first.'
 			);
+		// Parents may be listed below their children, and scenarios below those that follow them.
+		await deferForeignKeys(trx);
 		const numbered = <T extends object>(rows: readonly T[]) =>
 			rows.map((row, position) => ({ ...row, position }));
 		const insert = async (table: string, rows: readonly object[]) => {

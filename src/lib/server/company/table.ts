@@ -1,7 +1,11 @@
 /** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
+import { cleaned, textFault } from '../../core/model/text';
 import type { Fault } from '../refusal';
+
+/** No amount is larger, whichever way it comes: cents of it are still exact. */
+export const MOST_AMOUNT = 1e15;
 
 /** Reads one cell; throws a string that says what was expected. */
 export type CellReader<T> = (text: string) => T;
@@ -11,18 +15,39 @@ export const required: CellReader<string> = (t) => {
 	if (t === '') throw 'a value';
 	return t;
 };
+/** A name that people read and choose by. */
+export const name: CellReader<string> = (t) => {
+	const fault = textFault(required(t));
+	if (fault) throw `a name on one line, and this ${fault};`;
+	return t;
+};
+/** Text of several lines. */
+export const prose: CellReader<string> = (t) => {
+	const fault = textFault(t, true);
+	if (fault) throw `text, and this ${fault};`;
+	return t;
+};
+/** Text of another system: what cannot stand in it is left out. */
+export const foreign: CellReader<string> = cleaned;
 export const optional: CellReader<string | null> = (t) => (t === '' ? null : t);
 export const code: CellReader<string> = (t) => {
 	if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(t))
 		throw 'a code of letters, digits, dot, dash and underscore';
 	return t;
 };
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/;
 export const decimal: CellReader<number> = (t) => {
-	if (!/^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(t)) throw 'a number such as 1234.56';
+	if (!NUMBER.test(t)) throw 'a number such as 1234.56';
+	if (Math.abs(Number(t)) > MOST_AMOUNT) throw 'a number of at most 10^15';
+	return Number(t);
+};
+/** A sum of amounts. */
+export const sum: CellReader<number> = (t) => {
+	if (!NUMBER.test(t) || !Number.isFinite(Number(t))) throw 'a number such as 1234.56';
 	return Number(t);
 };
 export const integer: CellReader<number> = (t) => {
-	if (!/^-?\d+$/.test(t)) throw 'a whole number';
+	if (!/^-?\d{1,15}$/.test(t)) throw 'a whole number';
 	return Number(t);
 };
 export const yesNo: CellReader<boolean> = (t) => {
@@ -115,11 +140,12 @@ export function readTable<C extends Columns>(
 				row[name] = read(at === undefined ? '' : record[at]);
 			} catch (expected) {
 				good = false;
+				const found = cleaned(at === undefined ? '' : record[at]).slice(0, 100);
 				faults.push({
 					file,
 					row: rowNumber,
 					column: name,
-					message: `“${at === undefined ? '' : record[at]}” was found; ${expected} was expected`
+					message: `“${found}” was found; ${expected} was expected`
 				});
 			}
 		for (const [name, at] of extra) (row.more as Record<string, string>)[name] = record[at];

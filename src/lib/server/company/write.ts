@@ -59,13 +59,15 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			d.members.map((m) => [m.code, m.name, m.parent, ...attributes.map((a) => m.attributes[a] ?? '')])
 		);
 	}
+	const standard = standardDefinitions(data);
+	// A model that no scenario has any more has no form either.
+	const models = data.models.filter((m) => standard.has(m.code));
 	table(
 		'models.csv',
 		['code'],
-		data.models.map((m) => [m.code])
+		models.map((m) => [m.code])
 	);
-	const standard = standardDefinitions(data);
-	for (const model of data.models) {
+	for (const model of models) {
 		const definition = standard.get(model.code)!;
 		files.set(`models/${model.code}.json`, json(definition));
 		if (definition.dimensions.length)
@@ -109,7 +111,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			s.people.join(';'),
 			s.owner,
 			s.target,
-			data.models
+			models
 				.filter((m) => !definitions.some((d) => d.code === m.code))
 				.map((m) => m.code)
 				.join(';')

@@ -24,6 +24,11 @@ export async function insertMany(
 	for (const row of rows) statement.run(...row);
 }
 
+/** References between rows are checked when the transaction ends, not row by row. */
+export async function deferForeignKeys(trx: Knex.Transaction): Promise<void> {
+	await trx.raw('PRAGMA defer_foreign_keys = ON');
+}
+
 /** A series' values as stored: doubles, little endian. */
 export function toBlob(values: Float64Array): Buffer {
 	return Buffer.from(values.buffer, values.byteOffset, values.byteLength);

@@ -7,6 +7,7 @@
 	import type { ModelDefinition } from '$lib/core/model/schema';
 	import { buildTree } from '$lib/core/model/tree';
 	import { LINES } from '$lib/core/plan/arrangement';
+	import { planFault } from '$lib/core/model/chart';
 	import { definitionFaults } from '$lib/core/plan/check-definition';
 	import { namesFor } from '$lib/core/plan/names';
 	import { ApiError, post } from '$lib/ui/api';
@@ -69,6 +70,7 @@
 	const fresh = $derived(!design.definition.lines.some((l) => l.code === line.code));
 	const sources = $derived({
 		accounts: buildTree(design.accounts),
+		departments: buildTree(design.departments),
 		dimensions: design.dimensions,
 		currency: company.data.company.currency,
 		scenarios: design.readable
@@ -93,7 +95,8 @@
 		const tree = buildTree(items);
 		return tree.all.filter((x) => tree.isLeaf(x.code));
 	};
-	const accounts = $derived(leaves(design.accounts));
+	/** What a line can be posted to. */
+	const accounts = $derived(leaves(design.accounts).filter((a) => !planFault(sources.accounts, a.code)));
 	const departments = $derived(leaves(design.departments));
 	const months = $derived(
 		Array.from({ length: scenario.last - scenario.first + 1 }, (_, i) => ({

@@ -1,0 +1,40 @@
+/** What must hold of the chart of accounts, and which accounts can be planned. */
+import { isBalance } from './sign';
+import type { Account, AccountType } from './schema';
+import { treeFaults, type Tree, type TreeFault } from './tree';
+
+const isMoney = (type: AccountType) => type !== 'statistical' && type !== 'rate';
+
+/**
+ * Everything that is wrong with a chart, by account: what is no tree, and statistics or rates under a heading of money,
+ * or money under one of statistics, whose sum would say nothing.
+ */
+export function chartFaults(accounts: readonly Account[]): TreeFault[] {
+	const byCode = new Map(accounts.map((a) => [a.code, a]));
+	const mixed = accounts.flatMap((account): TreeFault[] => {
+		const parent = account.parent === null ? undefined : byCode.get(account.parent);
+		if (!parent || isMoney(parent.type) === isMoney(account.type)) return [];
+		const [what, where] = isMoney(account.type)
+			? [`money (${account.type})`, `a heading of statistics (${parent.type})`]
+			: [account.type === 'rate' ? 'a rate' : 'a statistic', `a heading of money (${parent.type})`];
+		return [
+			{
+				code: account.code,
+				column: 'type',
+				message: `“${account.name}” is ${what}, and “${parent.name}” above it is ${where}: the two do not add up. Give it a heading of its own kind.`
+			}
+		];
+	});
+	return [...treeFaults(accounts), ...mixed];
+}
+
+/** Why an account takes no plan, as a sentence; null where it does. */
+export function planFault(accounts: Tree<Account>, code: string): string | null {
+	const account = accounts.get(code);
+	if (!account) return `“${code}” is no planning account.`;
+	if (!accounts.isLeaf(code))
+		return `“${account.name}” is a total of the accounts under it and takes no figures.`;
+	if (isBalance(account.type))
+		return `“${account.name}” is a balance (${account.type}). Balances are not planned yet; they come from the ledger alone.`;
+	return null;
+}
