@@ -1,5 +1,5 @@
 /** The company folder: out and in again without loss, and every fault with its place. */
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
@@ -7,7 +7,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { octoberFile, kelpwick } from '../../demo/generate';
 import { readFolder, saveFolder } from '../../src/lib/server/company/folder';
 import { readCompany } from '../../src/lib/server/company/read';
-import { storeCompany } from '../../src/lib/server/company/store';
+import { loadCompany } from '../../src/lib/server/company/load';
+import { readStored, storeCompany } from '../../src/lib/server/company/store';
 import { writeCompany } from '../../src/lib/server/company/write';
 import { openDatabase } from '../../src/lib/server/db/connect';
 import { Refusal } from '../../src/lib/server/refusal';
@@ -108,6 +109,12 @@ const withoutLast = (text: string, columns: number) =>
 		.split('\n')
 		.map((line) => line.replace(new RegExp(`(,[^,]*){${columns}}$`), ''))
 		.join('\n');
+
+/** A table with its rows in the opposite order. */
+const upsideDown = (text: string) => {
+	const [heading, ...rows] = text.trimEnd().split('\n');
+	return `${[heading, ...rows.reverse()].join('\n')}\n`;
+};
 
 describe('bad files', () => {
 	/** Faults of the second company with one file changed. */
@@ -233,6 +240,96 @@ describe('bad files', () => {
 			'company.json',
 			replace('"fiscalYearStart": 1', '"fiscalYearStart": 13'),
 			/company\.json::fiscalYearStart/
+		],
+		[
+			'accounts.csv',
+			(c: string) => `${c}kwh,Energy used,cost,statistical,sum,number,\n`,
+			/accounts\.csv:12:type: “Energy used” is a statistic.*do not add up/
+		],
+		[
+			'accounts.csv',
+			(c: string) => `${c}fees,Fees,income,revenue,sum,money,\n`,
+			/:12:code: “fees” stands twice/
+		],
+		['accounts.csv', replace('Treatment', 'Treat\u202ement'), /accounts\.csv:4:name: .*U\+202E/],
+		['company.json', replace('"2026-02"', '"2026-03"'), /closedThrough: no ledger month so late/],
+		[
+			'ledger/2026-02.csv',
+			replace(',34000,', ',1e16,'),
+			/ledger\/2026-02\.csv:\d+:amount: “1e16” was found; a number of at most 10\^15/
+		],
+		['ledger/9999-01.csv', () => 'date\n', /ledger\/9999-01\.csv::name: .*a month from 2001-11 to 2027-11/],
+		[
+			'models/visits.rows.csv',
+			(c: string) => `${c}insured\n`,
+			/models\/visits\.rows\.csv:4:group: the combination stands twice/
+		],
+		[
+			'dimensions/group.csv',
+			replace('insured,Insured,', 'insured,Insured,private'),
+			/models\/visits\.rows\.csv:2:group: “Private” is a total of others/
+		],
+		[
+			'models/visits.json',
+			replace('"code": "fees"', '"code": "bank"'),
+			/postings\.account: “Bank” is a balance \(asset\)\. Balances are not planned yet/
+		],
+		[
+			'scenarios/f2/values.csv',
+			replace('ledger,wages,labor', 'ledger,bank,labor'),
+			/values\.csv:2:line: “Bank” is a balance/
+		],
+		[
+			'scenarios/f2/values.csv',
+			replace(',2027-02', ',2027-03'),
+			/values\.csv:1:block: the months must follow one another/
+		],
+		['scenarios.csv', replace('2027-02', '2027-01'), /values\.csv:1:2027-02: the scenario ends with 2027-01/],
+		[
+			'scenarios/f2/bases.csv',
+			replace('percent-of,0.2,lab', 'percent-of,0.2,bank'),
+			/bases\.csv:4:of_account: “Bank” is a balance/
+		],
+		[
+			'scenarios/f2/bases.csv',
+			(c: string) => `${c}rent,office,typed,,,,,\n`,
+			/bases\.csv:5:account: “rent office” stands twice/
+		],
+		[
+			'scenarios.csv',
+			replace('2025-12', '2026-03'),
+			/scenarios\.csv:2:actuals_through: the ledger ends with 2026-02/
+		],
+		[
+			'scenarios.csv',
+			replace('2026-01,2027-02,2026-02,', '2027-02,2027-02,2026-02,b26'),
+			/scenarios\.csv:3:follows: “Budget 2026” spans 2026-01 to 2026-12; 2027-01 to 2027-01 would be nobody’s plan/
+		],
+		[
+			'scenarios/f2/adjustments.json',
+			() =>
+				JSON.stringify([
+					{
+						code: 'a',
+						name: 'A',
+						on: true,
+						steps: [
+							{
+								operation: 'add',
+								value: 1,
+								lines: [{ block: 'visits', line: 'fee' }],
+								where: { region: 'north' }
+							}
+						]
+					}
+				]),
+			/adjustments\.json::1\.steps\.1\.where: the model “Visits” has no dimension “region”/
+		],
+		[
+			'submissions.csv',
+			() =>
+				'round,department,state,due,figures\nr,labor,drafting,2026-03-01,\nr,labor,drafting,2026-03-01,\n',
+			/submissions\.csv:3:department: “r labor” stands twice/
 		]
 	])('%s: says where and what', (file, change, expected) => {
 		expect(faultsOf(file, change).join('\n')).toMatch(expected);
@@ -273,6 +370,55 @@ describe('bad files', () => {
 		}
 	});
 
+	it('is no company where a basis or formulas close a circle, or a posting leads nowhere', async () => {
+		const loading = async (file: string, change: (content: string) => string) => {
+			const files = readFolder(PRAXIS);
+			files.set(file, change(files.get(file)!));
+			const db = await openDatabase(':memory:');
+			const before = await contentOf(db);
+			const refusal = await loadCompany(db, readCompany(files)).then(
+				() => null,
+				(e: unknown) => e as Refusal
+			);
+			if (refusal) expect(await contentOf(db)).toBe(before);
+			await db.destroy();
+			return refusal?.faults.map((f) => `${f.file}: ${f.message}`).join('\n') ?? '';
+		};
+		expect(await loading('scenarios/f2/bases.csv', (c) => `${c}lab,office,percent-of,1,lab,,,\n`)).toMatch(
+			/scenarios\/f2: .*account lab → account lab/
+		);
+		const visits = 'models/visits.json';
+		expect(await loading(visits, (c) => c.replace('"patients * fee"', '"income * fee"'))).toMatch(
+			/scenarios\/b26: .*income → visits.income/
+		);
+		expect(await loading(visits, (c) => c)).toBe('');
+	});
+	it('may list children above their parents, and scenarios above those they follow', async () => {
+		const files = readFolder(PRAXIS);
+		for (const file of ['accounts.csv', 'departments.csv', 'dimensions/group.csv'])
+			files.set(file, upsideDown(files.get(file)!));
+		files.set('scenarios.csv', files.get('scenarios.csv')!.replace('2025-12,,', '2025-12,f2,'));
+		const db = await openDatabase(':memory:');
+		await loadCompany(db, readCompany(files));
+		expect(writeCompany(await readStored(db)).get('accounts.csv')).toBe(files.get('accounts.csv'));
+		expect((await planOf(db, 'b26')).scenario.follows).toBe('f2');
+		await db.destroy();
+	});
+	it('are not read with characters that stand for others', () => {
+		const home = mkdtempSync(join(tmpdir(), 'folder-'));
+		writeFileSync(join(home, 'users.csv'), Buffer.from('email,name\na@b,Ren\xe9\n', 'latin1'));
+		try {
+			expect(() => readFolder(home)).toThrow(
+				expect.objectContaining({
+					faults: [
+						expect.objectContaining({ file: 'users.csv', message: expect.stringMatching(/not UTF-8/) })
+					]
+				})
+			);
+		} finally {
+			rmSync(home, { recursive: true });
+		}
+	});
 	it('changes nothing in the database when storing fails half-way', async () => {
 		const data = readCompany(readFolder(PRAXIS));
 		data.scenarios[1].series.push(data.scenarios[1].series[0]);
