@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
+import { openMonths, takeOutMonth } from '../../src/lib/server/feeds/months';
+import { companyState } from '../../src/lib/server/structure';
 import { mapAccount, readMap } from '../../src/lib/server/ledger-map';
 import { readDepartmentPlan } from '../../src/lib/server/department-plan';
 import { Refusal } from '../../src/lib/server/refusal';
@@ -107,6 +109,49 @@ describe('the demo’s October', () => {
 		expect(await marketing()).toBeCloseTo(without, 6);
 	});
 
+	it('asks which sign is the decimal one, where no amount tells', async () => {
+		const [head, ...rows] = OCTOBER.trim().split('\n');
+		const file = (amount: string) =>
+			[head, rows[0].replace(/^(([^,]*,){4})[^,]*/, `$1"${amount}"`)].join('\n');
+		const asked = async (amount: string) =>
+			(await previewFeed(db, analyst, 'october.csv', file(amount), null, {})).doubtful;
+		expect(await asked('1,234')).toBe('1,234');
+		expect(await asked('1,234.00')).toBeNull();
+		expect(await asked('1234')).toBeNull();
+		const { options } = await previewFeed(db, analyst, 'october.csv', file('1,234'), null, {});
+		const amounts = async () =>
+			(await db('ledger_entry').where({ period: OCT26 }).pluck('amount')) as number[];
+		await runFeed(db, analyst, 'october.csv', file('1,234'), { ...options, decimal: ',' }, OCT26, {});
+		expect(await amounts()).toEqual([1.234]);
+		await runFeed(db, analyst, 'october.csv', file('1,234'), { ...options, decimal: '.' }, OCT26, {});
+		expect(await amounts()).toEqual([1234]);
+	});
+
+	it('is taken out again, unless a scenario rests on it, and loaded again', async () => {
+		const before = await contentOf(db, ['ledger_entry', 'ledger_total']);
+		await load(OCTOBER, { '620040': '6200' });
+		const with_ = await contentOf(db, ['ledger_entry', 'ledger_total']);
+		expect(await openMonths(db, analyst)).toEqual([{ period: OCT26, entries: await entries() }]);
+		const count = await entries();
+		expect(await takeOutMonth(db, analyst, OCT26)).toBe(count);
+		expect(await contentOf(db, ['ledger_entry', 'ledger_total'])).toBe(before);
+		expect((await companyState(db)).actuals.last).toBe(OCT26 - 1);
+		await load(OCTOBER);
+		const amounts = (content: string) => content.replace(/"id\\*":\d+,/g, '');
+		expect(amounts(await contentOf(db, ['ledger_entry', 'ledger_total']))).toBe(amounts(with_));
+		await db('scenario').where({ code: 'fy28-budget' }).update({ actuals_through: OCT26 });
+		expect((await refusal(() => takeOutMonth(db, analyst, OCT26))).message).toMatch(
+			/“FY28 Budget” takes actuals through October 2026/
+		);
+		await db('scenario')
+			.where({ code: 'fy28-budget' })
+			.update({ actuals_through: OCT26 - 1 });
+		expect((await refusal(() => takeOutMonth(db, analyst, OCT26 - 1))).message).toMatch(/is closed/);
+		expect((await refusal(() => takeOutMonth(db, analyst, OCT26 + 1))).status).toBe(404);
+		const tom = await userOf(db, 'tom');
+		expect((await refusal(() => takeOutMonth(db, tom, OCT26))).status).toBe(403);
+	});
+
 	it('maps on the spot', async () => {
 		expect(await load(OCTOBER, { '620040': '6200' })).toMatchObject({ mappedNow: 1 });
 		expect(await db('ledger_account').where({ code: '620040' }).first()).toMatchObject({
@@ -116,7 +161,6 @@ describe('the demo’s October', () => {
 	});
 
 	it('carries balances on: closing cash is opening cash plus the month’s movements', async () => {
-		const { companyState } = await import('../../src/lib/server/structure');
 		await load(OCTOBER);
 		const { actuals } = await companyState(db);
 		const cash = actuals.accounts.get('1000')!;
@@ -182,6 +226,36 @@ describe('the demo’s October', () => {
 		it('with another month inside', async () => {
 			const r = await refusal(() => load(OCTOBER.replace('2026-10-15', '2026-11-15')));
 			expect(r.faults[0].message).toMatch(/2026-11-15 does not lie in October 2026/);
+		});
+		it('with amounts of another habit, in brackets that do not close, too large, or in both habits', async () => {
+			const [head, ...rows] = OCTOBER.trim().split('\n');
+			const amounts = (list: string[]) =>
+				[head, ...list.map((a, i) => rows[i].replace(/^(([^,]*,){4})[^,]*/, `$1"${a}"`))].join('\n');
+			const faults = async (list: string[]) =>
+				(await refusal(() => load(amounts(list)))).faults.map((f) => `${f.row}:${f.column}: ${f.message}`);
+			expect(await faults(['1,234.56', '1.234,56', '(5', '1,2,3,4', '2000000000000000'])).toEqual([
+				expect.stringMatching(/^3:Amount: “1\.234,56” is no number/),
+				expect.stringMatching(/^4:Amount: “\(5” is no number/),
+				expect.stringMatching(/^5:Amount: “1,2,3,4” is no number/),
+				expect.stringMatching(/^6:Amount: 2000000000000000 is larger than any amount/)
+			]);
+			expect(await faults(['1,234', '5', '1.234'])).toEqual([
+				expect.stringMatching(/^2:Amount: “1,234” stands in a column that uses both/),
+				expect.stringMatching(/^4:Amount: “1\.234” stands in a column that uses both/)
+			]);
+		});
+		it('with dates that have anything behind them, and months that make no sense', async () => {
+			const r = await refusal(() => load(OCTOBER.replace('2026-10-15', '2026-10-15T08:00')));
+			expect(r.faults[0].message).toMatch(/“2026-10-15T08:00” is no date/);
+			for (const year of ['9999', '1901']) {
+				const content = OCTOBER.replaceAll('2026-10-', `${year}-10-`);
+				const p = await previewFeed(db, analyst, 'october.csv', content, null, {});
+				expect(p.faults[0].message).toMatch(/between November 2001 and November 2027/);
+				const at = Number(year) * 12 + 9;
+				expect(
+					(await refusal(() => runFeed(db, analyst, 'october.csv', content, p.options, at, {}))).status
+				).toBe(year === '9999' ? 422 : 409);
+			}
 		});
 		it('for a month that is closed', async () => {
 			const r = await refusal(() => load(OCTOBER.replaceAll('2026-10-', '2026-09-')));

@@ -1,6 +1,7 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { check } from './http';
 import { Refusal } from './refusal';
+import { decodeText, type DecodedText } from './encoding';
 import type { z } from 'zod';
 
 /** An uploaded file with a JSON field `request` beside it. @throws Refusal when either is missing */
@@ -29,20 +30,17 @@ export async function uploadedBytes<T>(
 	};
 }
 
-/** An uploaded text file with its request. @throws Refusal when it is no text */
+/** An uploaded text file with its request. @throws Refusal when it is no text, or in an encoding that is not known */
 export async function upload<T>(
 	event: RequestEvent,
 	schema: z.ZodType<T>
-): Promise<{ name: string; content: string; request: T }> {
+): Promise<{ name: string; text: DecodedText; request: T }> {
 	const { name, bytes, request } = await uploadedBytes(event, schema);
-	if (bytes.subarray(0, 4096).includes(0))
-		throw new Refusal(422, `${name} is no text file. Export it from the ledger as CSV.`);
-	let content: string;
-	try {
-		content = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-	} catch {
-		// Older ledgers export in the Windows Western code page.
-		content = new TextDecoder('windows-1252').decode(bytes);
-	}
-	return { name, content, request };
+	const text = decodeText(bytes);
+	if (!text)
+		throw new Refusal(
+			422,
+			`${name} is no text file, or in an encoding that is not known. Export it from the ledger as CSV in UTF-8.`
+		);
+	return { name, text, request };
 }

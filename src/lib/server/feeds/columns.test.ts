@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
 import { buildStructure } from '../../core/plan/structure';
 import type { CompanyState } from '../structure';
-import { guessOptions, readAmount, readDate, readSheet } from './columns';
+import { guessOptions, readDate, readSheet } from './columns';
 
 const calendar = monthCalendar(1);
 const structure = buildStructure(
@@ -43,26 +43,16 @@ describe('a ledger file', () => {
 	});
 });
 
-describe('amounts', () => {
-	it.each([
-		['1,234.50', '.', 1234.5],
-		['1.234,50', ',', 1234.5],
-		['(99.10)', '.', -99.1],
-		['99.10-', '.', -99.1],
-		["1'234.50", '.', 1234.5],
-		['-0.5', '.', -0.5],
-		['', '.', null],
-		['12a', '.', null],
-		['1.2.3', '.', null]
-	] as const)('%s with %s', (text, decimal, value) => expect(readAmount(text, decimal)).toBe(value));
-});
-
 describe('dates', () => {
 	it.each([
 		['2026-1-5', 'year-first', '2026-01-05'],
 		['5.1.2026', 'day-first', '2026-01-05'],
 		['1/5/2026', 'month-first', '2026-01-05'],
-		['2026-10-31T08:00', 'year-first', '2026-10-31'],
+		['2026-10-31T08:00', 'year-first', null],
+		['2026-10-31 ', 'year-first', '2026-10-31'],
+		['31.10.2026 8:00', 'day-first', null],
+		['2026-10-311', 'year-first', null],
+		['2026-10/31', 'year-first', null],
 		['5.1.26', 'day-first', null],
 		['soon', 'year-first', null]
 	] as const)('%s, %s', (text, style, iso) => expect(readDate(text, style)).toBe(iso));

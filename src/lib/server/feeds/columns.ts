@@ -1,7 +1,9 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
 import { parse } from 'csv-parse/sync';
+import { own } from '../../core/model/text';
 import { Refusal } from '../refusal';
 import type { CompanyState } from '../structure';
+import { habitOf } from './amounts';
 
 /** What a column of the file can be; dimensions come on top, by their code. */
 export const FEED_FIELDS = [
@@ -17,6 +19,8 @@ export const FEED_FIELDS = [
 	'description'
 ] as const;
 export type FeedField = (typeof FEED_FIELDS)[number];
+/** Those that hold amounts. */
+export const AMOUNTS = ['amount', 'debit', 'credit'] as const;
 
 export interface FeedOptions {
 	/** Field or dimension → column index; fields that the file lacks are absent. */
@@ -95,22 +99,25 @@ function guessColumns(heading: readonly string[], state: CompanyState): Record<s
 	return columns;
 }
 
+/** Every amount of the file as text. */
+export function* amountsIn(sheet: Sheet, columns: Readonly<Record<string, number>>): Iterable<string> {
+	const places = AMOUNTS.flatMap((field) => own(columns, field) ?? []);
+	for (const record of sheet.body) for (const place of places) yield record[place] ?? '';
+}
+
 /** What the file's headings and first rows say of its columns and style. */
 export function guessOptions(sheet: Sheet, state: CompanyState): FeedOptions {
 	const columns = guessColumns(sheet.heading, state);
 	const sample = sheet.body.slice(0, 500);
 	const values = (field: string) =>
 		columns[field] === undefined ? [] : sample.map((r) => r[columns[field]] ?? '');
-	const amounts = ['amount', 'debit', 'credit'].flatMap(values);
-	const comma = amounts.filter((a) => /,\d{1,2}\)?$/.test(a.trim())).length;
-	const point = amounts.filter((a) => /\.\d{1,2}\)?$/.test(a.trim())).length;
 	const dates = values('date');
 	const firstParts = dates.map((d) => Number(/^(\d{1,2})[./-]/.exec(d)?.[1] ?? 0));
 	const yearFirst = dates.filter((d) => /^\d{4}/.test(d)).length * 2 >= dates.length;
 	const secondParts = dates.map((d) => Number(/^\d{1,2}[./-](\d{1,2})/.exec(d)?.[1] ?? 0));
 	return {
 		columns,
-		decimal: comma > point ? ',' : '.',
+		decimal: habitOf(amountsIn(sheet, columns)).decimal ?? '.',
 		dates: yearFirst
 			? 'year-first'
 			: Math.max(...secondParts, 0) > 12 && Math.max(...firstParts, 0) <= 12
@@ -120,22 +127,12 @@ export function guessOptions(sheet: Sheet, state: CompanyState): FeedOptions {
 	};
 }
 
-/** A number in the file's style; brackets or a minus behind it make it negative. Null when it is none. */
-export function readAmount(text: string, decimal: '.' | ','): number | null {
-	let t = text.trim().replace(/[\s\u00a0']/g, '');
-	const negative = /^\(.*\)$/.test(t) || /-$/.test(t);
-	t = t.replace(/^\(|\)$|-$/g, '');
-	t = decimal === ',' ? t.replaceAll('.', '').replace(',', '.') : t.replaceAll(',', '');
-	if (!/^[+-]?(\d+\.?\d*|\.\d+)$/.test(t)) return null;
-	return negative ? -Number(t) : Number(t);
-}
-
-/** A date in the file's style as ISO 8601; null when it is none. */
+/** A date in the file's style as ISO 8601; null when it is none, or anything stands behind it. */
 export function readDate(text: string, style: FeedOptions['dates']): string | null {
-	const m = /^(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})$/.exec(text.trim().slice(0, 10));
+	const m = /^(\d{1,4})([./-])(\d{1,2})\2(\d{1,4})$/.exec(text.trim());
 	if (!m) return null;
-	const [a, b, c] = [m[1], m[2], m[3]];
+	const [a, b, c] = [m[1], m[3], m[4]];
 	const [y, mo, d] = style === 'year-first' ? [a, b, c] : style === 'day-first' ? [c, b, a] : [c, a, b];
-	if (y.length !== 4) return null;
+	if (y.length !== 4 || d.length > 2) return null;
 	return `${y}-${mo.padStart(2, '0')}-${d.padStart(2, '0')}`;
 }

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/compare/unusual';
 import { suggestAccount, type Suggestion } from '../../core/model/suggest';
+import { own } from '../../core/model/text';
 import { mustMay } from '../auth/policy';
 import type { User } from '../auth/sessions';
 import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/store';
@@ -11,7 +12,8 @@ import { Refusal, type Fault } from '../refusal';
 import { UPLOAD_LIMIT } from '../settings';
 import { companyState, touchCompany, type CompanyState } from '../structure';
 import { usualSizes } from '../usual';
-import { guessOptions, readSheet, type FeedOptions } from './columns';
+import { habitOf } from './amounts';
+import { amountsIn, guessOptions, readSheet, type FeedOptions } from './columns';
 import { stage, type Staged } from './stage';
 
 export type { FeedOptions } from './columns';
@@ -47,6 +49,8 @@ export interface FeedPreview {
 	options: FeedOptions;
 	rows: number;
 	month: number | null;
+	/** An amount of which it has to be said what its sign means; null where others settle it. */
+	doubtful: string | null;
 	months: { period: number; entries: number }[];
 	closed: boolean;
 	/** Entries of that month already loaded, which a run replaces. */
@@ -97,6 +101,7 @@ export async function previewFeed(
 		heading: sheet.heading,
 		sample: sheet.body.slice(0, 5),
 		options,
+		doubtful: habitOf(amountsIn(sheet, options.columns)).doubtful,
 		rows: sheet.body.length,
 		month,
 		months: [...first.months].map(([period, entries]) => ({ period, entries })),
@@ -134,7 +139,7 @@ function accountTotals(
 	return [...totals]
 		.map(([code, { entries, amount, like }]): AccountTotal => {
 			const ledger = known.get(code);
-			const account = map[code] ?? ledger?.account ?? null;
+			const account = own(map, code) ?? ledger?.account ?? null;
 			const name = ledger?.name ?? staged.names.get(code) ?? '';
 			return {
 				code,

@@ -1,8 +1,11 @@
 /** Reads every row of a ledger file against the company; what cannot be read is a fault with row and column. */
+import { cleaned, own } from '../../core/model/text';
 import type { Entry } from '../company/data';
 import type { Fault } from '../refusal';
+import { ledgerSpan } from '../settings';
 import type { CompanyState } from '../structure';
-import { readAmount, readDate, type FeedOptions, type Sheet } from './columns';
+import { isTooLarge, mixesHabits, readAmount } from './amounts';
+import { AMOUNTS, readDate, type FeedOptions, type Sheet } from './columns';
 
 export interface Staged {
 	entries: Entry[];
@@ -26,10 +29,10 @@ export function stage(
 	const { structure, calendar } = state;
 	const faults: Fault[] = [];
 	const { columns } = options;
-	const headingOf = (field: string) => sheet.heading[columns[field]] ?? field;
-	const needed = ['date', 'ledger_account', 'department'].filter((f) => columns[f] === undefined);
-	if (columns.amount === undefined && columns.debit === undefined && columns.credit === undefined)
-		needed.push('amount');
+	const placeOf = (field: string) => own(columns, field);
+	const headingOf = (field: string) => sheet.heading[placeOf(field) ?? -1] ?? field;
+	const needed = ['date', 'ledger_account', 'department'].filter((f) => placeOf(f) === undefined);
+	if (AMOUNTS.every((f) => placeOf(f) === undefined)) needed.push('amount');
 	for (const field of needed)
 		faults.push({
 			file,
@@ -46,7 +49,7 @@ export function stage(
 	}
 	const memberOf = new Map<string, Map<string, string>>();
 	for (const [code, { dimension }] of structure.dimensions) {
-		if (columns[code] === undefined) continue;
+		if (placeOf(code) === undefined) continue;
 		const map = new Map<string, string>();
 		for (const m of dimension.members) {
 			map.set(m.name.toLowerCase(), m.code);
@@ -54,9 +57,21 @@ export function stage(
 		}
 		memberOf.set(code, map);
 	}
-	const at = (record: string[], field: string) =>
-		columns[field] === undefined ? '' : (record[columns[field]] ?? '').trim();
+	const at = (record: string[], field: string) => cleaned(record[placeOf(field) ?? -1] ?? '').trim();
+	const mixed = new Set(
+		AMOUNTS.filter((field) => {
+			const place = placeOf(field);
+			return (
+				place !== undefined &&
+				mixesHabits(
+					sheet.body.map((record) => record[place] ?? ''),
+					options.decimal
+				)
+			);
+		})
+	);
 	const monthOfDate = new Map<string, number | null>();
+	const span = ledgerSpan(calendar);
 
 	sheet.body.forEach((record, i) => {
 		const row = i + 2;
@@ -77,6 +92,11 @@ export function stage(
 		const period = date === null ? null : (monthOfDate.get(date) ?? null);
 		if (period === null)
 			fault('date', `“${dateText}” is no date; one like ${DATE_EXAMPLE[options.dates]} was expected`);
+		else if (period < span.from || period > span.to)
+			fault(
+				'date',
+				`${date} does not lie between ${calendar.longLabel(span.from)} and ${calendar.longLabel(span.to)}, the months that can be loaded (docs/operations.md says how to change that)`
+			);
 		else if (month !== null && period !== month)
 			fault('date', `${date} does not lie in ${calendar.longLabel(month)}; a file holds one month`);
 		const ledgerAccount = at(record, 'ledger_account');
@@ -104,7 +124,7 @@ export function stage(
 			['debit', 1],
 			['credit', -1]
 		] as const) {
-			if (columns[field] === undefined) continue;
+			if (placeOf(field) === undefined) continue;
 			const text = at(record, field);
 			if (text === '' && field !== 'amount') continue;
 			const value = readAmount(text, options.decimal);
@@ -114,7 +134,17 @@ export function stage(
 					`“${text}” is no number; one like ${options.decimal === ',' ? '1.234,56' : '1,234.56'} was expected`
 				);
 				amount = null;
+			} else if (mixed.has(field) && value !== readAmount(text, options.decimal === ',' ? '.' : ',')) {
+				fault(
+					field,
+					`“${text}” stands in a column that uses both . and , before three digits; which of them is the decimal sign cannot be told. Write its amounts in one way`
+				);
+				amount = null;
 			} else if (amount !== null) amount += sign * value;
+		}
+		if (amount !== null && isTooLarge(amount)) {
+			fault('amount', `${amount} is larger than any amount that is kept, 10^15`);
+			amount = null;
 		}
 		const tags: Record<string, string> = {};
 		for (const [code, members] of memberOf) {

@@ -1,4 +1,5 @@
 import { listRuns } from '$lib/server/feeds/feed';
+import { openMonths } from '$lib/server/feeds/months';
 import { mustMay } from '$lib/server/auth/policy';
 import { page } from '$lib/server/http';
 import { readMap } from '$lib/server/ledger-map';
@@ -10,6 +11,7 @@ export const load = ({ locals }) =>
 		mustMay(user, 'run feeds', structure.departments);
 		return {
 			runs: await listRuns(db, user),
+			openMonths: await openMonths(db, user),
 			planning: (await readMap(db, user)).planning,
 			dimensionNames: [...structure.dimensions.values()].map(({ dimension }) => ({
 				code: dimension.code,

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/feeds/feed';
-	import { ApiError, send, type Fault } from '$lib/ui/api';
+	import { ApiError, remove, send, type Fault } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import Faults from '$lib/ui/Faults.svelte';
 	import { exact, moment } from '$lib/ui/format';
 	import { notices } from '$lib/ui/notices.svelte';
@@ -12,11 +13,15 @@
 	const company = useCompany();
 	const { calendar } = company;
 	let file = $state<File | null>(null);
-	let preview = $state<FeedPreview | null>(null);
+	type Looked = FeedPreview & { encoding: string };
+	let preview = $state<Looked | null>(null);
 	let map: Record<string, string | null> = $state({});
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state('');
 	let over = $state(false);
+	/** Whether it has been said which sign is the decimal one, where the file alone does not tell. */
+	let signSaid = $state(false);
+	let takingOut = $state<{ period: number; entries: number; problem: string } | null>(null);
 	let picker: HTMLInputElement | undefined = $state();
 
 	const FIELDS: [string, string, boolean][] = $derived([
@@ -36,7 +41,11 @@
 	const unmapped = $derived(preview?.accounts.filter((a) => a.account === null) ?? []);
 	const chosenNow = $derived(preview?.accounts.filter((a) => a.account !== null && map[a.code]) ?? []);
 	const ready = $derived(
-		preview !== null && preview.faultCount === 0 && !preview.closed && preview.month !== null
+		preview !== null &&
+			preview.faultCount === 0 &&
+			!preview.closed &&
+			preview.month !== null &&
+			(preview.doubtful === null || signSaid)
 	);
 	const accountName = (code: string) => data.planning.find((p) => p.code === code)?.name ?? code;
 
@@ -44,6 +53,7 @@
 		if (!chosen) return;
 		file = chosen;
 		map = {};
+		signSaid = false;
 		preview = null;
 		await look(null);
 	}
@@ -52,7 +62,7 @@
 		busy = `Reading ${file.name} …`;
 		problem = null;
 		try {
-			preview = await send<FeedPreview>('feeds/preview', file, { options, map });
+			preview = await send<Looked>('feeds/preview', file, { options, map });
 		} catch (e) {
 			preview = null;
 			problem =
@@ -95,6 +105,30 @@
 					: { message: 'The file was not loaded.', faults: [] };
 		} finally {
 			busy = '';
+		}
+	}
+	/** What an amount such as 1,234 is with a decimal sign, in words that no other sign confuses. */
+	function meaning(text: string, decimal: '.' | ',') {
+		const [whole, rest] = text.replace(/[^\d.,]/g, '').split(/[.,]/);
+		return text.includes(decimal)
+			? `It is ${whole} and ${rest} thousandths`
+			: `It is ${whole} thousand ${rest}`;
+	}
+	function saySign(decimal: '.' | ',') {
+		signSaid = true;
+		void look({ ...preview!.options, decimal });
+	}
+	async function takeOut() {
+		const { period } = takingOut!;
+		try {
+			const { entries } = await remove<{ entries: number }>(`feeds/months/${calendar.key(period)}`);
+			takingOut = null;
+			notices.say(
+				`${entries.toLocaleString('en-GB')} entries of ${calendar.longLabel(period)} are taken out. Load its file to have them back.`
+			);
+			await reread();
+		} catch (e) {
+			takingOut!.problem = e instanceof ApiError ? e.message : 'The month was not taken out.';
 		}
 	}
 	function mapTo(ledger: string, account: string) {
@@ -177,6 +211,26 @@
 				preview.month
 			)} is closed, so its entries cannot be replaced. Reopen it under Forecast first."
 		/>
+	{/if}
+	{#if preview.doubtful !== null && preview.faultCount === 0}
+		<section class="panel question">
+			<h2>Which is the decimal sign?</h2>
+			<p>
+				The file has amounts such as <b>{preview.doubtful}</b>, and none that tells what their sign means.
+			</p>
+			<div class="answers">
+				{#each ['.', ','] as const as decimal (decimal)}
+					<Button
+						color={signSaid && preview.options.decimal === decimal ? 'primary' : 'light'}
+						aria-pressed={signSaid && preview.options.decimal === decimal}
+						onclick={() => saySign(decimal)}>{meaning(preview.doubtful, decimal)}</Button
+					>
+				{/each}
+			</div>
+		</section>
+	{/if}
+	{#if preview.encoding !== 'UTF-8'}
+		<p class="muted">Read as {preview.encoding}; check that names with accents are right.</p>
 	{/if}
 	{#if preview.faultCount}
 		<Faults
@@ -287,10 +341,7 @@
 			{/each}
 			<label
 				><span>Decimals</span>
-				<select
-					value={preview.options.decimal}
-					onchange={(e) => look({ ...preview!.options, decimal: e.currentTarget.value as '.' | ',' })}
-				>
+				<select value={preview.options.decimal} onchange={(e) => saySign(e.currentTarget.value as '.' | ',')}>
 					<option value=".">1,234.56</option><option value=",">1.234,56</option>
 				</select>
 			</label>
@@ -361,7 +412,7 @@
 					{#each data.runs as run (run.id)}
 						<tr>
 							<td>{calendar.longLabel(run.period)}</td>
-							<td>{run.file}</td>
+							<td>{run.file || 'taken out'}</td>
 							<td class="num">{run.entries.toLocaleString('en-GB')}</td>
 							<td class="num">{run.replaced ? run.replaced.toLocaleString('en-GB') : '–'}</td>
 							<td class="num">{money(run.debits)}</td>
@@ -372,6 +423,27 @@
 				</tbody>
 			</table>
 		{:else}<p class="muted">No file has been loaded here yet. Choose one above.</p>{/if}
+		{#if data.openMonths.length}
+			<h2 class="further">Loaded and not closed</h2>
+			<table class="listing months">
+				<tbody>
+					{#each data.openMonths as m (m.period)}
+						<tr>
+							<td>{calendar.longLabel(m.period)}</td>
+							<td class="num">{m.entries.toLocaleString('en-GB')} entries</td>
+							<td
+								><Button
+									size="xs"
+									color="light"
+									aria-label="Take {calendar.longLabel(m.period)} out"
+									onclick={() => (takingOut = { ...m, problem: '' })}>Take out …</Button
+								></td
+							>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		{/if}
 		<p class="next">
 			<a class="plain" href={withSelection('/compare', company.data.selection, calendar)}>See the variances</a
 			>
@@ -379,7 +451,32 @@
 	</section>
 {/if}
 
+{#if takingOut}
+	<Dialog
+		title="Take {calendar.longLabel(takingOut.period)} out"
+		action="Take out"
+		problem={takingOut.problem}
+		onaction={takeOut}
+		onclose={() => (takingOut = null)}
+	>
+		<p>
+			{takingOut.entries.toLocaleString('en-GB')} ledger entries of {calendar.longLabel(takingOut.period)} go. What
+			is planned stays as it is; loading the month’s file brings them back.
+		</p>
+	</Dialog>
+{/if}
+
 <style>
+	.further {
+		margin-top: 16px;
+	}
+	.months {
+		max-width: 460px;
+	}
+	.answers {
+		display: flex;
+		gap: 8px;
+	}
 	.drop {
 		display: flex;
 		gap: 14px;

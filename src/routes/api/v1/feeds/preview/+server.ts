@@ -10,6 +10,7 @@ const Request = z.strictObject({
 });
 
 export const POST = api(async ({ db, user, event }) => {
-	const { name, content, request } = await upload(event, Request);
-	return previewFeed(db, user, name, content, request.options, request.map);
+	const { name, text, request } = await upload(event, Request);
+	const { content, encoding } = text;
+	return { ...(await previewFeed(db, user, name, content, request.options, request.map)), encoding };
 });

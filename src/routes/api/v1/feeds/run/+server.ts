@@ -11,6 +11,6 @@ const Request = z.strictObject({
 });
 
 export const POST = api(async ({ db, user, event }) => {
-	const { name, content, request } = await upload(event, Request);
-	return runFeed(db, user, name, content, request.options, request.month, request.map);
+	const { name, text, request } = await upload(event, Request);
+	return runFeed(db, user, name, text.content, request.options, request.month, request.map);
 });
