@@ -8,7 +8,7 @@ import type { CompanyData } from '../src/lib/server/company/data';
 import { insertMany } from '../src/lib/server/db/bulk';
 import { openDatabase } from '../src/lib/server/db/connect';
 import { previewFeed, runFeed } from '../src/lib/server/feeds/feed';
-import { copyScenario } from '../src/lib/server/scenarios';
+import { copyScenario } from '../src/lib/server/scenario-making';
 import { seriesRows, SERIES_COLUMNS, storeCompany } from '../src/lib/server/company/store';
 import { report } from './measure';
 

@@ -9,7 +9,8 @@ import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/serv
 import { savesOf, undoSave } from '../../src/lib/server/history';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
-import { copyScenario, storedAdjustments } from '../../src/lib/server/scenarios';
+import { copyScenario } from '../../src/lib/server/scenario-making';
+import { storedAdjustments } from '../../src/lib/server/scenarios';
 import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
 
 const WHAT_IF = 'dearer-kayaks';

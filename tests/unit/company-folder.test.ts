@@ -14,7 +14,8 @@ import { openDatabase } from '../../src/lib/server/db/connect';
 import { Refusal } from '../../src/lib/server/refusal';
 import { putProfile } from '../../src/lib/server/profiles';
 import { changeScenario } from '../../src/lib/server/scenario-list';
-import { copyScenario, planOf } from '../../src/lib/server/scenarios';
+import { copyScenario } from '../../src/lib/server/scenario-making';
+import { planOf } from '../../src/lib/server/scenarios';
 import { departmentFigures } from '../../src/lib/server/submissions';
 import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
 

@@ -27,7 +27,8 @@ import {
 	restoreScenario,
 	scenarioEntries
 } from '../../src/lib/server/scenario-list';
-import { copyScenario, planOf, visibleScenarios } from '../../src/lib/server/scenarios';
+import { copyScenario } from '../../src/lib/server/scenario-making';
+import { planOf, visibleScenarios } from '../../src/lib/server/scenarios';
 import { openFigure } from '../../src/lib/server/traces';
 import { contentOf, DEMO, loaded, userOf } from '../support/company';
 
@@ -147,7 +148,7 @@ describe('attachments', () => {
 		const [{ id, size }] = (await readNotes(db, tom, BUDGET, cell)).attachments;
 		expect(size).toBe(5);
 		expect(new Uint8Array((await readAttachment(db, oliver, id)).content)).toEqual(bytes);
-		expect((await refused(readAttachment(db, await userOf(db, 'petra'), id))).status).toBe(403);
+		expect((await refused(readAttachment(db, await userOf(db, 'petra'), id))).status).toBe(404);
 		expect(
 			(await refused(addAttachment(db, tom, BUDGET, cell, 'none.txt', new Uint8Array()))).message
 		).toMatch(/empty/);

@@ -1,5 +1,6 @@
 /** What-if: a scenario's adjustments, and writing them into its inputs. */
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import { calculateScenario } from '../core/plan/assemble';
 import { adjustmentFaults } from '../core/plan/check-adjustment';
 import type { Adjustment } from '../core/plan/adjust';
@@ -11,7 +12,7 @@ import type { User } from './auth/sessions';
 import type { CellEdit } from './cells';
 import { saveCells } from './save-cells';
 import { adjustmentToRow } from './db/rows';
-import { newBatch, note } from './journal';
+import { fromJournal, newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
 import {
 	dataOf,
@@ -125,13 +126,15 @@ async function mustBeAdjustment(
 	if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
 }
 
+const Placed = AdjustmentDefinition.extend({ place: z.int().min(0) });
+
 /** Puts an adjustment back into a list as the journal's words have it, in its place; empty words take it out. */
 export function putBack(list: AdjustmentDefinition[], code: string, words: string): void {
 	const at = list.findIndex((a) => a.code === code);
 	if (at >= 0) list.splice(at, 1);
 	if (words === '') return;
-	const { place, ...former } = JSON.parse(words) as { place: number };
-	list.splice(Math.min(place, list.length), 0, AdjustmentDefinition.parse(former));
+	const { place, ...former } = fromJournal(words, Placed);
+	list.splice(Math.min(place, list.length), 0, former);
 }
 
 /** Keeps a scenario's adjustments in this order. */

@@ -9,18 +9,13 @@ import type { JournalRecord } from './company/data';
 import { keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import { basisToRow } from './db/rows';
 import { insertMany } from './db/bulk';
+import { fromJournal } from './journal';
+import { Basis as BasisSchema } from './schemas';
+import { definitionById } from './model-design';
 import { Refusal } from './refusal';
+import { copyScenario, nameIsFree } from './scenario-making';
 import { mustBeSound } from './soundness';
-import {
-	copyScenario,
-	getScenario,
-	mustSee,
-	nameIsFree,
-	planOf,
-	scenarioModels,
-	storedAdjustments,
-	touchScenario
-} from './scenarios';
+import { getScenario, mustSee, planOf, scenarioModels, storedAdjustments, touchScenario } from './scenarios';
 import { companyState } from './structure';
 
 const FOLDER = 'As it stood';
@@ -41,7 +36,7 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 		if (!batch || save?.id == null) throw new Refusal(404, 'There is no such save.');
 		const source = await getScenario(trx, scenario);
 		const moment = save.at.slice(0, 16).replace('T', ' ');
-		const name = await freeName(trx, `${source.name}, as it stood ${moment}`);
+		const name = await freeName(trx, user, `${source.name}, as it stood ${moment}`);
 		const code = await copyScenario(trx, user, scenario, name, source.kind);
 		const since = (await trx('journal')
 			.where({ scenario })
@@ -63,10 +58,10 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 	});
 }
 
-async function freeName(trx: Knex.Transaction, base: string): Promise<string> {
+async function freeName(trx: Knex.Transaction, user: User, base: string): Promise<string> {
 	for (let n = 1; ; n++) {
 		const name = n === 1 ? base : `${base} (${n})`;
-		if (await nameIsFree(trx, name)) return name;
+		if (await nameIsFree(trx, user, name)) return name;
 	}
 }
 
@@ -84,7 +79,7 @@ async function takeOut(
 	for (const { subject, before } of changes) {
 		const [block, line, row, month] = subject.split('/');
 		if (subject === 'last') last = parse(before)!;
-		else if (block === 'basis') await putBasis(trx, code, line, row, JSON.parse(before) as Basis);
+		else if (block === 'basis') await putBasis(trx, code, line, row, fromJournal(before, BasisSchema));
 		else if (block === 'formula') await putFormula(trx, code, line, row, before);
 		else if (block === 'model') await putModel(trx, code, line, before);
 		else if (block === 'adjustment') putBack(adjustments, line, before);
@@ -130,6 +125,11 @@ async function putFormula(
 }
 
 async function putModel(trx: Knex.Transaction, scenario: string, model: string, definition: string) {
+	if (definition !== '' && !(await definitionById(trx, definition)))
+		throw new Refusal(
+			422,
+			'The form that a model had then is not kept: it was not in the folder from which the company was loaded.'
+		);
 	await trx('scenario_model').where({ scenario, model }).delete();
 	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
 }

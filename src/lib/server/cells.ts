@@ -1,6 +1,7 @@
 /** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
 import type { Knex } from 'knex';
 import type { Calendar } from '../core/calendar/calendar';
+import { MOST_AMOUNT } from '../core/model/schema';
 import { trimBlanks } from '../core/plan/series';
 import { fromBlob, toBlob } from './db/bulk';
 import { cellSubject, note, type Change } from './journal';
@@ -48,8 +49,22 @@ export async function writeCells(
 	{ kind, batch }: SavedAs
 ): Promise<number> {
 	const groups = new Map<string, CellEdit[]>();
+	const seen = new Set<string>();
 	for (const edit of edits) {
 		const key = `${edit.block}\u0000${edit.line}\u0000${edit.row}`;
+		const cell = `${key}\u0000${edit.period}`;
+		if (seen.has(cell))
+			throw new Refusal(
+				422,
+				`${calendar.longLabel(edit.period)} of ${edit.line} stands twice in what is to be saved; nothing was saved.`
+			);
+		seen.add(cell);
+		// What is calculated and then written in may be larger than what can be typed.
+		if (edit.value !== null && !(Math.abs(edit.value) <= MOST_AMOUNT))
+			throw new Refusal(
+				422,
+				`${calendar.longLabel(edit.period)} of ${edit.line} would be larger than any amount that is kept, 10^15; nothing was saved.`
+			);
 		const list = groups.get(key);
 		if (list) list.push(edit);
 		else groups.set(key, [edit]);

@@ -9,12 +9,10 @@ import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { Refusal } from './refusal';
+import { copyContent, makeScenario } from './scenario-making';
 import {
-	copyContent,
 	getScenario,
 	mustSee,
-	nameIsFree,
-	newScenarioCode,
 	planOf,
 	scenarioModels,
 	touchScenario,
@@ -139,27 +137,13 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
 		if (previous.first > input.month || previous.last < input.month)
 			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
-		if (!(await nameIsFree(trx, input.name)))
-			throw new Refusal(409, `There is a scenario named “${input.name}” already.`);
-
 		const next = nextForecast(calendar, previous, input.month, AHEAD);
-		const code = await newScenarioCode(trx, input.name);
-		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as {
-			position: number;
-		};
-		await trx('scenario').insert({
-			code,
+		const code = await makeScenario(trx, user, previous, {
 			name: input.name,
 			kind: 'forecast',
-			first: previous.first,
 			last: next.last,
-			actuals_through: next.actualsThrough,
-			follows: previous.follows,
-			origin: previous.code,
-			locked: false,
-			description: `Actuals through ${label}, then as ${previous.name}.`,
-			target: previous.target,
-			position: position + 1
+			actualsThrough: next.actualsThrough,
+			description: `Actuals through ${label}, then as ${previous.name}.`
 		});
 		await copyContent(trx, previous.code, code, false);
 		const models = (await scenarioModels(trx, previous.code)).map((m) => m.definition);
@@ -171,14 +155,11 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		);
 		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
 		for (const follower of input.followers) {
+			await mustSee(trx, user, follower);
 			const scenario = await writableScenario(trx, follower);
 			if (scenario.follows !== previous.code)
 				throw new Refusal(422, `“${scenario.name}” does not look back through ${previous.name}.`);
 			await trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month });
-			// The list has to name a scenario before those that follow it.
-			await trx('scenario')
-				.where({ code: follower })
-				.update({ position: position + 2 + input.followers.indexOf(follower) });
 			await note(trx, [
 				{
 					user: user.email,

@@ -4,6 +4,7 @@ import type { Department } from '../core/model/schema';
 import type { Tree } from '../core/model/tree';
 import { may, mayRead, type Action } from './auth/policy';
 import type { User } from './auth/sessions';
+import { visibleScenarios } from './scenarios';
 
 export const ACTIONS: readonly Action[] = [
 	'run feeds',
@@ -26,8 +27,12 @@ export async function stagesFor(db: Knex, user: User, departments: Tree<Departme
 	if (may(user, 'run feeds', departments)) add('/setup', 'Set up');
 	if (may(user, 'see driver models', departments)) add('/drivers', 'Drivers');
 	add('/plan', 'Plan');
+	const seen = (await visibleScenarios(db, user)).map((s) => s.code);
 	const rows = (
-		(await db('submission').select('department', 'state')) as { department: string; state: string }[]
+		(await db('submission')
+			.join('round', 'round.code', 'submission.round')
+			.whereIn('round.scenario', seen)
+			.select('department', 'state')) as { department: string; state: string }[]
 	).filter((s) => mayRead(user, s.department, departments));
 	const inside = rows.filter((s) => ['submitted', 'in review', 'approved'].includes(s.state)).length;
 	if (user.role !== 'viewer' && (rows.length || user.role === 'analyst'))

@@ -1,6 +1,6 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
 import type { Knex } from 'knex';
-import type { Basis } from '../core/model/schema';
+import { z } from 'zod';
 import { adjustmentWords, putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
@@ -8,17 +8,19 @@ import { writeCells, type CellEdit, type SavedAs } from './cells';
 import type { JournalRecord } from './company/data';
 import { basisFromRow, type BasisRow } from './db/rows';
 import { saveBasis } from './department-plan';
-import { newBatch, note } from './journal';
+import { fromJournal, newBatch, note } from './journal';
 import { changeModel, definitionById } from './model-design';
 import { saveFormula } from './models';
 import { Refusal } from './refusal';
 import { saveCells } from './save-cells';
+import { Basis } from './schemas';
 import {
 	mustSee,
 	planOf,
 	scenarioModels,
 	storedAdjustments,
 	touchScenario,
+	visibleScenarios,
 	writableScenario
 } from './scenarios';
 import { mustBeSound } from './soundness';
@@ -40,6 +42,8 @@ export interface Save {
 
 /** Kinds of changes that a save can be taken back of. */
 const UNDOABLE = new Set(['plan', 'driver', 'basis', 'formula', 'model', 'adopt', 'adjustment', 'undo']);
+/** Kinds that hold codes of other scenarios. */
+const NAMES_SCENARIOS = new Set(['copy', 'close', 'follow', 'scenario']);
 const MOST_SHOWN = 12;
 
 /** Saves of a scenario, newest first. @param before leaves out saves that are not older than this moment */
@@ -60,15 +64,23 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 	if (before) newest.where('at', '<', before);
 	const groups = (await newest) as { batch: string; at: string; user: string; kind: string; count: number }[];
 	const names = new Map((await db('user').select('email', 'name')).map((u) => [u.email, u.name as string]));
+	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+	const all = new Set((await db('scenario').pluck('code')) as string[]);
+	/** A scenario's code, unless it is hidden from whoever reads. */
+	const told = (code: string) => (all.has(code) && !seen.has(code) ? '' : code);
 	return Promise.all(
 		groups.map(async (g) => ({
 			...g,
 			user: names.get(g.user) ?? g.user,
-			changes: await db('journal')
-				.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
-				.orderBy('id')
-				.limit(MOST_SHOWN)
-				.select('subject', 'before', 'after', 'why'),
+			changes: (
+				(await db('journal')
+					.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
+					.orderBy('id')
+					.limit(MOST_SHOWN)
+					.select('subject', 'before', 'after', 'why')) as Save['changes']
+			).map((c) =>
+				NAMES_SCENARIOS.has(g.kind) ? { ...c, before: told(c.before), after: told(c.after) } : c
+			),
 			undoable: g.batch !== '' && UNDOABLE.has(g.kind)
 		}))
 	);
@@ -94,7 +106,7 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);
 		const as = { kind: 'undo', batch: newBatch() };
 		const number = (text: string) => (text === '' ? null : Number(text));
-		const edits: CellEdit[] = [];
+		const edits = new Map<string, CellEdit>();
 		const adjustments: JournalRecord[] = [];
 		const models: JournalRecord[] = [];
 		for (const c of changes) {
@@ -105,13 +117,25 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 			else if (block === 'formula') await undoFormula(trx, user, scenario, c, line, row);
 			else {
 				const period = calendar.parse(month ?? '')!;
-				edits.push({ block, line, row, period, before: number(c.after), value: number(c.before) });
+				const own = edits.get(c.subject);
+				// Of a cell that was changed twice in one save, what it was before the first counts.
+				if (own) own.value = number(c.before);
+				else
+					edits.set(c.subject, {
+						block,
+						line,
+						row,
+						period,
+						before: number(c.after),
+						value: number(c.before)
+					});
 			}
 		}
 		await undoAdjustments(trx, user, scenario, adjustments, as.batch);
 		// Figures that went with a line come back where they were, also in closed months.
-		if (models.length) await writeCells(trx, scenario, calendar, edits, user.email, as);
-		else await saveCells(trx, user, scenario, edits, as);
+		const cells = [...edits.values()];
+		if (models.length) await writeCells(trx, scenario, calendar, cells, user.email, as);
+		else await saveCells(trx, user, scenario, cells, as);
 		for (const c of models) await undoModel(trx, user, scenario, c, as);
 		await touchScenario(trx, scenario);
 		await mustBeSound(trx, scenario);
@@ -134,7 +158,7 @@ async function undoBasis(
 	const row = (await trx('basis').where({ scenario, account, department }).first()) as BasisRow | undefined;
 	if (JSON.stringify(row ? basisFromRow(row).basis : { kind: 'typed' }) !== change.after)
 		throw changedSince('The basis');
-	await saveBasis(trx, user, scenario, department, account, JSON.parse(change.before) as Basis);
+	await saveBasis(trx, user, scenario, department, account, fromJournal(change.before, Basis));
 }
 
 async function undoFormula(
@@ -161,6 +185,11 @@ async function undoModel(
 	const model = subject.slice('model/'.length);
 	const version = after || null;
 	const definition = await definitionById(trx, before);
+	if (before !== '' && !definition)
+		throw new Refusal(
+			422,
+			'The form that the model had is not kept: it was not in the folder from which the company was loaded.'
+		);
 	await changeModel(trx, user, { scenarios: [scenario], model, version, definition, drop: false }, as);
 }
 
@@ -175,7 +204,8 @@ async function undoAdjustments(
 	const list = await storedAdjustments(trx, scenario);
 	const codeOf = (c: JournalRecord) => c.subject.slice('adjustment/'.length);
 	// Where others stand now says nothing against it; what this one says and does has to be as it was left.
-	const content = (words: string) => JSON.stringify({ ...JSON.parse(words || '{}'), place: 0 });
+	const content = (words: string) =>
+		words === '' ? '' : JSON.stringify({ ...fromJournal(words, z.looseObject({})), place: 0 });
 	for (const c of changes) {
 		const code = codeOf(c);
 		if (content(adjustmentWords(list, code)) !== content(c.after)) throw changedSince('The adjustment');

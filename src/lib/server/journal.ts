@@ -1,8 +1,10 @@
 /** Every change: who, when, where, before, after, why. */
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
+import type { z } from 'zod';
 import { insertMany } from './db/bulk';
 import type { JournalRecord } from './company/data';
+import { Refusal } from './refusal';
 
 export type Change = Omit<JournalRecord, 'at' | 'batch'>;
 
@@ -24,6 +26,19 @@ export async function note(
 		COLUMNS,
 		changes.map((c) => [time, c.user, c.kind, c.scenario, c.subject, c.before, c.after, c.why, batch])
 	);
+}
+
+/** What an entry holds as JSON. @throws Refusal 422 for an entry that holds something else, as one from a folder may */
+export function fromJournal<T>(text: string, schema: z.ZodType<T>): T {
+	let value: unknown;
+	try {
+		value = JSON.parse(text);
+	} catch {
+		value = undefined;
+	}
+	const parsed = schema.safeParse(value);
+	if (parsed.success) return parsed.data;
+	throw new Refusal(422, 'What the journal holds of this change cannot be read, so it is not taken back.');
 }
 
 /** Where a typed value stands, as the journal names it. */

@@ -138,6 +138,7 @@ export async function removeNote(db: Knex, user: User, id: number): Promise<void
 	await db.transaction(async (trx) => {
 		const row = await trx('note').where({ id }).first();
 		if (!row) throw notFound('The note');
+		await mustReachOr('The note', trx, user, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who wrote a note takes it away.');
 		await trx('note').where({ id }).orWhere({ answers: id }).delete();
 		await journal(trx, [change(user, row.scenario, row.subject, 'note', row.text, '')]);
@@ -221,7 +222,7 @@ export async function readAttachment(
 ): Promise<{ name: string; content: Buffer }> {
 	const row = await db('attachment').where({ id }).first();
 	if (!row) throw notFound('The attachment');
-	await mustReach(db, user, row.scenario, await addressOf(db, row.subject));
+	await mustReachOr('The attachment', db, user, row);
 	return { name: row.name, content: row.content };
 }
 
@@ -229,10 +230,26 @@ export async function removeAttachment(db: Knex, user: User, id: number): Promis
 	await db.transaction(async (trx) => {
 		const row = await trx('attachment').where({ id }).first('scenario', 'subject', 'user', 'name');
 		if (!row) throw notFound('The attachment');
+		await mustReachOr('The attachment', trx, user, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who attached a file takes it away.');
 		await trx('attachment').where({ id }).delete();
 		await journal(trx, [change(user, row.scenario, row.subject, 'attachment', row.name, '')]);
 	});
+}
+
+/** What hangs on a cell that the user may not see is no more there than what never was. */
+async function mustReachOr(
+	what: string,
+	db: Knex,
+	user: User,
+	{ scenario, subject }: { scenario: string; subject: string }
+): Promise<void> {
+	try {
+		await mustReach(db, user, scenario, await addressOf(db, subject));
+	} catch (e) {
+		if (e instanceof Refusal) throw notFound(what);
+		throw e;
+	}
 }
 
 async function addressOf(db: Knex, subject: string): Promise<CellAddress> {

@@ -1,19 +1,25 @@
 /** Keeping scenarios: where they stand, who sees them, how far they reach; deleting them, and bringing them back. */
 import type { Knex } from 'knex';
 import { carrySeries } from '../core/plan/carry';
-import { mustMay } from './auth/policy';
+import { scenarioFaults } from '../core/plan/check-scenarios';
+import { maySeeScenario, mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
 import type { ListedScenario } from './company/data';
 import { insertMany } from './db/bulk';
+import { scenarioFromRow, type ScenarioRow } from './db/rows';
+import { mustBeSound } from './soundness';
 import { note } from './journal';
 import { notFound, Refusal } from './refusal';
 import { readingOthers } from './rests-on';
+import { nameIsFree } from './scenario-making';
 import {
 	ACTUALS,
 	getScenario,
+	listedFor,
+	listScenarios,
 	mustSee,
-	nameIsFree,
+	namedFor,
 	planOf,
 	scenarioModels,
 	touchScenario,
@@ -30,7 +36,7 @@ export interface ScenarioEntry extends ListedScenario {
 
 /** The scenarios a user sees, with what rests on each. */
 export async function scenarioEntries(db: Knex, user: User): Promise<ScenarioEntry[]> {
-	const list = await visibleScenarios(db, user);
+	const list = await listedFor(db, user);
 	const names = new Map((await db('user').select('email', 'name')).map((u) => [u.email, u.name as string]));
 	const uses = await usesOfAll(db, list);
 	return list.map((s) => ({ ...s, ownerName: names.get(s.owner) ?? '', usedIn: uses.get(s.code) ?? [] }));
@@ -48,6 +54,25 @@ async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map
 	for (const { scenario, others } of await readingOthers(db))
 		if (names.has(scenario)) for (const other of others) add(other, `formulas of ${names.get(scenario)}`);
 	return uses;
+}
+
+/** Scenarios that rest on one and that the user may not see. */
+async function hiddenUses(db: Knex, user: User, code: string): Promise<string[]> {
+	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+	const all = (await listScenarios(db)).filter((s) => !seen.has(s.code));
+	const reading = (await readingOthers(db)).filter((r) => r.others.includes(code)).map((r) => r.scenario);
+	return all
+		.filter((s) => s.follows === code || s.target === code || reading.includes(s.code))
+		.map((s) => s.code);
+}
+
+/** @throws Refusal 422 where a scenario follows, or takes its actuals from, what is no longer there */
+async function mustStandAmong(db: Knex, code: string): Promise<void> {
+	const { actuals, calendar } = await companyState(db);
+	const plans = (await listScenarios(db)).filter((s) => s.kind !== 'actuals');
+	const faults = scenarioFaults(plans, actuals.last, calendar).filter((f) => f.scenario === code);
+	if (faults.length)
+		throw new Refusal(422, `It does not fit what the company is today: ${faults[0].message}.`, faults);
 }
 
 export interface ScenarioChange {
@@ -80,7 +105,7 @@ export async function changeScenario(
 			throw new Refusal(422, 'Actuals come from the ledger and stay as they are.');
 		const row: Record<string, unknown> = {};
 		if (change.name !== undefined && change.name !== scenario.name) {
-			if (!(await nameIsFree(trx, change.name)))
+			if (!(await nameIsFree(trx, user, change.name)))
 				throw new Refusal(409, `There is a scenario named “${change.name}” already.`);
 			row.name = change.name;
 		}
@@ -168,20 +193,16 @@ export async function deleteScenario(db: Knex, user: User, code: string): Promis
 		mustMay(user, 'change scenarios', structure.departments);
 		await mustSee(trx, user, code);
 		const scenario = await writableScenario(trx, code);
-		// Also what rests on it unseen by this user counts.
-		const all = (await trx('scenario').whereNull('deleted').pluck('code')) as string[];
-		const list = await Promise.all(all.map((c) => getScenario(trx, c)));
-		const uses = (await usesOfAll(trx, list)).get(code) ?? [];
+		// What rests on it unseen by this user counts too, and is not told by name.
+		const uses = (await usesOfAll(trx, await visibleScenarios(trx, user))).get(code) ?? [];
+		const hidden = await hiddenUses(trx, user, code);
+		if (hidden.length) uses.push(await namedFor(trx, user, hidden));
 		if (uses.length)
 			throw new Refusal(
 				422,
 				`“${scenario.name}” is used in ${uses.join(', ')}, and cannot be deleted before.`
 			);
-		const at = new Date().toISOString();
-		// The name is free for another one from now on.
-		await trx('scenario')
-			.where({ code })
-			.update({ deleted: at, name: `${scenario.name} (deleted ${at})` });
+		await trx('scenario').where({ code }).update({ deleted: new Date().toISOString() });
 		await note(trx, [entry(user, code, scenario.name, '')]);
 	});
 }
@@ -191,13 +212,19 @@ export async function restoreScenario(db: Knex, user: User, code: string): Promi
 	return db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
-		const row = await trx('scenario').where({ code }).whereNotNull('deleted').first();
-		if (!row) throw notFound(`The deleted scenario “${code}”`);
-		const own = String(row.name).replace(/ \(deleted [^)]*\)$/, '');
+		const row = (await trx('scenario').where({ code }).whereNotNull('deleted').first()) as
+			ScenarioRow | undefined;
+		// One that is hidden is no more there than one that never was.
+		if (!row || !maySeeScenario(user, scenarioFromRow(row), structure.departments))
+			throw notFound(`The deleted scenario “${code}”`);
+		// Older versions gave names free by changing them.
+		const own = row.name.replace(/ \(deleted [^)]*\)$/, '');
 		let name = own;
-		for (let n = 2; !(await nameIsFree(trx, name)); n++) name = `${own} ${n}`;
+		for (let n = 2; !(await nameIsFree(trx, user, name)); n++) name = `${own} ${n}`;
 		await trx('scenario').where({ code }).update({ deleted: null, name });
-		await mustSee(trx, user, code);
+		await touchScenario(trx, code);
+		await mustStandAmong(trx, code);
+		await mustBeSound(trx, code);
 		await note(trx, [entry(user, code, '', name)]);
 		return name;
 	});

@@ -2,7 +2,6 @@
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
 import { ModelError } from '../core/engine/spec';
-import { codeFor } from '../core/model/code';
 import {
 	LEDGER_BLOCK,
 	ModelDefinition,
@@ -13,15 +12,13 @@ import {
 import { adjustmentsFrom } from '../core/plan/adjust';
 import { derivedSeries, derivesActuals, followedSeries } from '../core/plan/derive';
 import { buildScenario, firstOpen } from '../core/plan/assemble';
-import { isBalance } from '../core/model/sign';
 import { foreignReferences, linesOf } from '../core/plan/foreign';
 import { packScenario, type ScenarioPackage } from '../core/plan/package';
 import type { History, OtherLines, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
 import { maySeeScenario, mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
-import { readModelRows, readSeries, seriesRows, SERIES_COLUMNS } from './company/store';
+import { readModelRows, readSeries } from './company/store';
 import { CalledOff, calculateElsewhere } from './calculator/calculator';
-import { note } from './journal';
 import type { ListedScenario } from './company/data';
 import {
 	adjustmentFromRow,
@@ -31,7 +28,6 @@ import {
 	type BasisRow,
 	type ScenarioRow
 } from './db/rows';
-import { insertMany } from './db/bulk';
 import { notFound, Refusal } from './refusal';
 import { companyState, sharedBy, taggedTotals, type CompanyState } from './structure';
 
@@ -71,6 +67,19 @@ export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 export async function visibleScenarios(db: Knex, user: User): Promise<ListedScenario[]> {
 	const { departments } = (await companyState(db)).structure;
 	return (await listScenarios(db)).filter((s) => maySeeScenario(user, s, departments));
+}
+
+/** The same for lists: what they follow, come from or are measured by is named only where it is visible too. */
+export async function listedFor(db: Knex, user: User): Promise<ListedScenario[]> {
+	const list = await visibleScenarios(db, user);
+	const seen = new Set(list.map((s) => s.code));
+	const named = (code: string | null) => (code !== null && seen.has(code) ? code : null);
+	return list.map((s) => ({
+		...s,
+		follows: named(s.follows),
+		origin: named(s.origin),
+		target: named(s.target)
+	}));
 }
 
 /** Scenarios by name, as far as a user may know of them. */
@@ -380,130 +389,4 @@ function historyBefore(
 		accounts.set(account.code, matrix);
 	}
 	return { first, accounts };
-}
-
-/** A code for a new scenario, made from its name; “6+6” gives 6-6. */
-export const newScenarioCode = async (db: Knex, name: string): Promise<string> =>
-	codeFor(name, '-', [ACTUALS, ...(await db('scenario').pluck('code'))], 'scenario');
-
-export async function nameIsFree(db: Knex, name: string): Promise<boolean> {
-	return name !== 'Actuals' && (await db('scenario').where({ name }).first('code')) === undefined;
-}
-
-/** Copies rows of a scenario to another, inside the database; the two are independent from then on. */
-export async function copyContent(
-	trx: Knex.Transaction,
-	from: string,
-	to: string,
-	withSeries = true
-): Promise<void> {
-	const copies: [string, string[]][] = [
-		['scenario_model', ['model', 'definition']],
-		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months', 'driver', 'rate']],
-		['adjustment', ['code', 'name', 'on', 'steps', 'adopted', 'position']],
-		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
-	];
-	for (const [table, columns] of copies)
-		await trx(
-			trx.raw(`?? (??, ${columns.map(() => '??').join(', ')})`, [table, 'scenario', ...columns])
-		).insert(
-			trx(table)
-				.where({ scenario: from })
-				.select(trx.raw('?', [to]), ...columns)
-		);
-}
-
-/**
- * Copies what every account comes to in each department's open months, as typed figures: targets are not planned by
- * drivers.
- */
-async function copyFigures(trx: Knex.Transaction, from: string, to: string): Promise<void> {
-	const { structure } = await companyState(trx);
-	const plan = await planOf(trx, from);
-	const first = plan.open;
-	const series: Series[] = [];
-	for (const { code: line, type } of structure.accounts.all) {
-		if (isBalance(type) || !structure.accounts.isLeaf(line)) continue;
-		structure.departmentRows.forEach(({ code: row }, r) => {
-			const values = Float64Array.from({ length: plan.scenario.last - first + 1 }, (_, i) => {
-				const cell = plan.calculation.cell(LEDGER_BLOCK, line, r, first + i);
-				return typeof cell === 'number' ? cell : NaN;
-			});
-			if (!values.every(Number.isNaN)) series.push({ block: LEDGER_BLOCK, line, row, first, values });
-		});
-	}
-	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(to, series));
-}
-
-/** Copies notes, items and attachments to another scenario, answers still to the notes they answer. */
-async function copyNotes(trx: Knex.Transaction, from: string, to: string): Promise<void> {
-	const ids = new Map<number, number>();
-	for (const { id, ...n } of await trx('note').where({ scenario: from }).orderBy('id')) {
-		const row = { ...n, scenario: to, answers: n.answers === null ? null : ids.get(n.answers) };
-		const [copy] = (await trx('note').insert(row).returning('id')) as { id: number }[];
-		ids.set(id, copy.id);
-	}
-	for (const i of await trx('item').where({ scenario: from }))
-		await trx('item').insert({ ...i, scenario: to });
-	const columns = ['subject', 'at', 'user', 'name', 'size', 'content'];
-	for (const a of await trx('attachment').where({ scenario: from }).orderBy('id').select(columns))
-		await trx('attachment').insert({ ...a, scenario: to });
-}
-
-/** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
-export async function copyScenario(
-	db: Knex,
-	user: User,
-	from: string,
-	name: string,
-	kind: Scenario['kind'],
-	withNotes = false
-): Promise<string> {
-	return db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, from);
-		const source = await getScenario(trx, from);
-		if (source.kind === 'actuals')
-			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
-		if (!(await nameIsFree(trx, name)))
-			throw new Refusal(409, `There is a scenario named “${name}” already.`);
-		const code = await newScenarioCode(trx, name);
-		const { position } = (await trx('scenario').max({ position: 'position' }).first()) as {
-			position: number;
-		};
-		await trx('scenario').insert({
-			code,
-			name,
-			kind,
-			first: source.first,
-			last: source.last,
-			actuals_through: source.actualsThrough,
-			follows: source.follows,
-			origin: source.code,
-			locked: false,
-			description: source.description,
-			folder: source.folder,
-			visibility: source.visibility,
-			people: source.people.join(';'),
-			owner: user.email,
-			target: source.target,
-			position: position + 1
-		});
-		if (kind === 'target' && source.kind !== 'target') await copyFigures(trx, from, code);
-		else await copyContent(trx, from, code);
-		if (withNotes) await copyNotes(trx, from, code);
-		await note(trx, [
-			{
-				user: user.email,
-				kind: 'copy',
-				scenario: code,
-				subject: 'scenario',
-				before: from,
-				after: name,
-				why: ''
-			}
-		]);
-		return code;
-	});
 }

@@ -12,11 +12,12 @@ import { accountSeries, overTime } from '../core/compare/statement';
 import { isBalance } from '../core/model/sign';
 import type { Plan } from '../core/plan/scenario';
 import { insertMany } from './db/bulk';
-import { mayRead, mustMay, mustRead, submissionRights } from './auth/policy';
+import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { RoundRecord, SubmissionEvent } from './company/data';
 import { notFound, Refusal } from './refusal';
-import { getScenario, mustSee, newScenarioCode, planOf } from './scenarios';
+import { newScenarioCode } from './scenario-making';
+import { getScenario, mustSee, planOf } from './scenarios';
 import { companyState } from './structure';
 
 interface SubmissionRow {
@@ -159,6 +160,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 	const views: RoundView[] = [];
 	for (const round of rounds) {
 		const scenario = await getScenario(db, round.scenario);
+		if (!maySeeScenario(user, scenario, structure.departments)) continue;
 		const plan = await planOf(db, round.scenario);
 		const rows = (await db('submission').where({ round: round.code })) as SubmissionRow[];
 		const events = (await db('submission_event')
@@ -244,6 +246,7 @@ export async function moveSubmission(
 	mustRead(user, at.department, structure.departments);
 	const round = (await db('round').where({ code: at.round }).first()) as RoundRecord | undefined;
 	if (!round) throw notFound(`The round “${at.round}”`);
+	await mustSee(db, user, round.scenario);
 	const plan = await planOf(db, round.scenario);
 	const figures = departmentFigures(plan, at.department);
 	return db.transaction(async (trx) => {
@@ -285,6 +288,8 @@ export async function openRound(
 		throw new Refusal(422, `“${scenario.name}” is not there for everybody who would have to plan in it.`);
 	if (scenario.kind === 'actuals' || scenario.locked)
 		throw new Refusal(422, `“${scenario.name}” cannot be planned in.`);
+	if (new Set(input.departments).size < input.departments.length)
+		throw new Refusal(422, 'A department stands twice in the list; each is asked once.');
 	const unknown = input.departments.find((d) => !structure.departmentRow.has(d));
 	if (unknown !== undefined) throw new Refusal(422, `“${unknown}” is no department that takes figures.`);
 	if (!input.departments.length) throw new Refusal(422, 'Choose at least one department.');

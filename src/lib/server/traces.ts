@@ -10,7 +10,7 @@ import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { cellSubject, historyOf } from './journal';
 import { notFound } from './refusal';
-import { getScenario, mustSee, planOf } from './scenarios';
+import { mustSee, planOf, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 import { usualSizes } from './usual';
 
@@ -54,6 +54,9 @@ export async function openFigure(
 	const account = structure.accounts.get(ref.account);
 	if (!account) throw notFound(`The account “${ref.account}”`);
 	const result = trace(plan, ref);
+	const followed = await visibleNames(db, user);
+	for (const e of result.explanations)
+		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;
 	// Lines of a driver model stay closed to those who may not open the model.
 	if (!may(user, 'see driver models', structure.departments))
 		for (const e of result.explanations)
@@ -88,10 +91,13 @@ export async function openFigure(
 						`basis/${ref.account}/${ref.department}`
 					])
 				: [],
-		followedName: plan.scenario.follows ? (await getScenario(db, plan.scenario.follows)).name : null,
+		followedName: followed.get(plan.scenario.follows ?? '') ?? null,
 		formulaLine: null
 	};
 }
+
+const visibleNames = async (db: Knex, user: User): Promise<Map<string, string>> =>
+	new Map((await visibleScenarios(db, user)).map((s) => [s.code, s.name]));
 
 async function ledgerLines(db: Knex, account: string, departments: string[], from: number, to: number) {
 	const { structure, ledgerAccounts } = await companyState(db);

@@ -90,6 +90,9 @@ class Checker {
 	/** `within` is the function whose argument the expression is. */
 	visit(e: Expr, within: string | null): void {
 		switch (e.kind) {
+			case 'number':
+				if (!Number.isFinite(e.value)) this.fail('This number is larger than any that can be kept.', e.span);
+				return;
 			case 'reference':
 				return this.checkReference(e);
 			case 'negate':

@@ -1,6 +1,10 @@
 /** The company as plain typed data. Zod schemas stand where data enters; the types come from them. */
 import { z } from 'zod';
 
+/** No amount is larger, whichever way it comes: cents of it are still exact. */
+export const MOST_AMOUNT = 1e15;
+const Money = z.number().min(-MOST_AMOUNT).max(MOST_AMOUNT);
+
 /** Codes are identities: they never change, names may. */
 export const Code = z
 	.string()
@@ -143,8 +147,8 @@ export const Proof = z.strictObject({
 	/** First period, in the calendar's own writing. */
 	first: z.string().max(20),
 	/** One a period; null expects a blank. */
-	expected: z.array(z.number().nullable()).min(1).max(600),
-	tolerance: z.number().min(0).default(0)
+	expected: z.array(Money.nullable()).min(1).max(600),
+	tolerance: z.number().min(0).max(MOST_AMOUNT).default(0)
 });
 export type Proof = z.infer<typeof Proof>;
 

@@ -468,7 +468,6 @@ class FolderReader {
 			),
 			(s) => s.code
 		);
-		this.unique('scenarios.csv', 'name', rows, (s) => s.name);
 		const told = scenarioFaults(
 			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through })),
 			ledgerLast,

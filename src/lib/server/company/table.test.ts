@@ -2,7 +2,8 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Fault } from '../refusal';
 import * as cell from './table';
-import { MOST_AMOUNT, readTable, writeTable } from './table';
+import { MOST_AMOUNT } from '../../core/model/schema';
+import { readTable, writeTable } from './table';
 
 const columns = { code: cell.code, amount: cell.decimal, note: cell.text };
 function read(content: string) {

@@ -1,11 +1,9 @@
 /** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
+import { MOST_AMOUNT } from '../../core/model/schema';
 import { cleaned, textFault } from '../../core/model/text';
 import type { Fault } from '../refusal';
-
-/** No amount is larger, whichever way it comes: cents of it are still exact. */
-export const MOST_AMOUNT = 1e15;
 
 /** Reads one cell; throws a string that says what was expected. */
 export type CellReader<T> = (text: string) => T;

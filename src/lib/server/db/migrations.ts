@@ -379,5 +379,17 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '009_scenario_names',
+		async up(db) {
+			// To refuse a name that a hidden scenario has would tell of it: two that nobody sees together may share one.
+			await db.schema.alterTable('scenario', (t) => {
+				t.dropUnique(['name']);
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -1,5 +1,5 @@
 /** Amounts as text: read in one habit of writing numbers, checked rather than guessed. */
-import { MOST_AMOUNT } from '../company/table';
+import { MOST_AMOUNT } from '../../core/model/schema';
 
 export type DecimalSign = '.' | ',';
 

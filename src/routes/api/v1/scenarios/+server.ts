@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { api, body } from '$lib/server/http';
-import { copyScenario, visibleScenarios } from '$lib/server/scenarios';
+import { copyScenario } from '$lib/server/scenario-making';
+import { listedFor } from '$lib/server/scenarios';
 import { ScenarioKind } from '$lib/core/model/schema';
 
-export const GET = api(async ({ db, user }) => ({ scenarios: await visibleScenarios(db, user) }));
+export const GET = api(async ({ db, user }) => ({ scenarios: await listedFor(db, user) }));
 
 const Copy = z.strictObject({
 	from: z.string(),

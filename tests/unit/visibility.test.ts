@@ -1,0 +1,182 @@
+/** Scenarios that some may not see: nothing made of them is seen by more people, and nothing names or changes them. */
+import { readFileSync } from 'node:fs';
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { copyAsItStood } from '../../src/lib/server/as-of';
+import type { User } from '../../src/lib/server/auth/sessions';
+import { closeMonth, proposeClose, setLock } from '../../src/lib/server/close';
+import { savePlanCells } from '../../src/lib/server/department-plan';
+import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
+import { stagesFor } from '../../src/lib/server/frame';
+import { savesOf } from '../../src/lib/server/history';
+import { addNote, removeNote } from '../../src/lib/server/notes';
+import { readCompany } from '../../src/lib/server/company/read';
+import { readStored } from '../../src/lib/server/company/store';
+import { writeCompany } from '../../src/lib/server/company/write';
+import { copyScenario } from '../../src/lib/server/scenario-making';
+import {
+	changeScenario,
+	deleteScenario,
+	restoreScenario,
+	scenarioEntries
+} from '../../src/lib/server/scenario-list';
+import { getScenario, listedFor, visibleScenarios } from '../../src/lib/server/scenarios';
+import { companyState } from '../../src/lib/server/structure';
+import { listRounds, moveSubmission } from '../../src/lib/server/submissions';
+import { openFigure } from '../../src/lib/server/traces';
+import { DEMO, loaded, refusedIn, userOf } from '../support/company';
+
+const FORECAST = 'fy27-forecast-6-6';
+const BUDGET = 'fy28-budget';
+const OCT26 = 2026 * 12 + 9;
+let db: Knex;
+/** Two analysts: what Maren keeps to herself, Noor may not know of. */
+let maren: User;
+let noor: User;
+/** Reads all of the company, and is no analyst; answers for one department. */
+let tom: User;
+
+beforeEach(async () => {
+	db = await loaded(DEMO);
+	await db('user').insert({
+		email: 'noor@kelpwick.example',
+		name: 'Noor Haddad',
+		role: 'analyst',
+		departments: 'kelpwick',
+		position: 99
+	});
+	[maren, noor, tom] = [await userOf(db, 'maren'), await userOf(db, 'noor'), await userOf(db, 'tom')];
+});
+afterEach(() => db.destroy());
+
+const refused = (work: Promise<unknown>) => refusedIn(db, work);
+const hide = (code: string) => changeScenario(db, maren, code, { visibility: 'people', people: [] });
+const seen = async (user: User) => (await visibleScenarios(db, user)).map((s) => s.code);
+async function loadOctober() {
+	const content = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
+	const { options } = await previewFeed(db, maren, 'o.csv', content, null, {});
+	await runFeed(db, maren, 'o.csv', content, options, OCT26, {});
+}
+const closing = (from: string, followers: string[] = [], user = maren) =>
+	closeMonth(db, user, {
+		month: OCT26,
+		from,
+		name: 'FY27 Forecast 7+5',
+		accounts: 'year-ago',
+		followers,
+		despiteUnmapped: true
+	});
+
+describe('what is made of a scenario', () => {
+	it.each(['finance', 'people'] as const)('is seen by those who see it: %s', async (visibility) => {
+		await changeScenario(db, maren, FORECAST, { visibility, people: [], folder: 'Board' });
+		await loadOctober();
+		await savePlanCells(db, maren, FORECAST, 'dealer-sales', [
+			{ account: '6240', period: OCT26 + 1, before: null, value: 1 }
+		]);
+		const [save] = await savesOf(db, maren, FORECAST);
+		const made = [
+			await copyScenario(db, maren, FORECAST, 'A copy', 'what-if'),
+			await copyScenario(db, maren, FORECAST, 'Its targets', 'target'),
+			await closing(FORECAST),
+			await copyAsItStood(db, maren, FORECAST, save.batch)
+		];
+		for (const code of made) {
+			const own = await getScenario(db, code);
+			expect(own).toMatchObject({ visibility, owner: maren.email });
+			if (own.folder !== 'As it stood') expect(own.folder).toBe('Board');
+			expect(await seen(tom)).not.toContain(code);
+			expect((await seen(noor)).includes(code)).toBe(visibility === 'finance');
+			expect(await seen(maren)).toContain(code);
+		}
+		// And so it is out of a folder.
+		const again = readCompany(writeCompany(await readStored(db))).scenarios.map((s) => s.scenario);
+		for (const code of made) expect(again.find((s) => s.code === code)).toMatchObject({ visibility });
+	});
+	it('stays with who owned what it comes from, when somebody else makes it', async () => {
+		await hide(FORECAST);
+		await changeScenario(db, maren, FORECAST, { people: [noor.email] });
+		const code = await copyScenario(db, noor, FORECAST, 'Her copy', 'what-if');
+		expect(await getScenario(db, code)).toMatchObject({ owner: noor.email, people: [maren.email] });
+		expect(await seen(maren)).toContain(code);
+	});
+});
+
+describe('a scenario that is hidden', () => {
+	it('is not changed by closing, nor offered there', async () => {
+		await loadOctober();
+		await db('round').delete();
+		await db('submission').delete();
+		await hide(BUDGET);
+		expect((await proposeClose(db, noor)).followers).toEqual([]);
+		expect((await refused(closing(FORECAST, [BUDGET], noor))).status).toBe(404);
+		expect(await getScenario(db, BUDGET)).toMatchObject({ follows: FORECAST });
+	});
+	it('is named neither in lists, nor in figures, nor in refusals, nor in History', async () => {
+		await db('round').delete();
+		const copy = await copyScenario(db, maren, FORECAST, 'Open copy', 'what-if');
+		await changeScenario(db, maren, BUDGET, { target: FORECAST });
+		await hide(FORECAST);
+		const told = JSON.stringify([
+			await listedFor(db, noor),
+			await scenarioEntries(db, noor),
+			await savesOf(db, noor, copy),
+			await savesOf(db, noor, BUDGET),
+			await openFigure(db, noor, BUDGET, {
+				kind: 'account',
+				account: '5050',
+				department: 'dealer-sales',
+				from: OCT26 + 3,
+				to: OCT26 + 3
+			})
+		]);
+		expect(told).not.toMatch(/6-6|6\+6/);
+		// The other way round it is told to those who see it.
+		expect(JSON.stringify(await listedFor(db, maren))).toMatch(/6-6/);
+		expect((await refused(setLock(db, noor, FORECAST, true, ''))).message).toBe(
+			(await refused(setLock(db, noor, 'nowhere', true, ''))).message.replace('nowhere', FORECAST)
+		);
+		for (const work of [
+			() => deleteScenario(db, noor, FORECAST),
+			() => copyScenario(db, noor, FORECAST, 'x', 'what-if'),
+			() => changeScenario(db, noor, FORECAST, { name: 'x' }),
+			() => changeScenario(db, noor, copy, { target: FORECAST }),
+			() => savesOf(db, noor, FORECAST)
+		])
+			expect((await refused(work())).status).toBe(404);
+		// Its name is free for those who do not know of it.
+		await changeScenario(db, noor, copy, { name: 'FY27 Forecast 6+6' });
+	});
+	it('that rests on another is told without its name, and is brought back by those who see it alone', async () => {
+		await db('round').delete();
+		await db('submission').delete();
+		await hide(BUDGET);
+		const refusal = await refused(deleteScenario(db, noor, FORECAST));
+		expect(refusal.message).toMatch(/used in .*a scenario that is hidden from you/);
+		expect(refusal.message).not.toMatch(/FY28/);
+		await deleteScenario(db, maren, BUDGET);
+		expect((await refused(restoreScenario(db, noor, BUDGET))).message).toBe(
+			(await refused(restoreScenario(db, noor, 'nowhere'))).message.replace('nowhere', BUDGET)
+		);
+		expect(await restoreScenario(db, maren, BUDGET)).toBe('FY28 Budget');
+	});
+	it('has no rounds, notes or submissions for those who may not see it', async () => {
+		const cell = { block: 'ledger', line: '6240', row: 'dealer-sales', period: OCT26 + 8 };
+		await addNote(db, noor, BUDGET, cell, 'Mine', null);
+		const { id } = await db('note').where({ user: noor.email }).first('id');
+		await db('scenario').where({ code: BUDGET }).update({ visibility: 'people', owner: maren.email });
+		expect(await listRounds(db, noor, '2026-11-16')).toEqual([]);
+		expect((await listRounds(db, maren, '2026-11-16')).length).toBe(1);
+		const { departments } = (await companyState(db)).structure;
+		const note = (stages: { href: string; note: string }[]) =>
+			stages.find((s) => s.href === '/collect')?.note;
+		expect(note(await stagesFor(db, noor, departments))).toBe('');
+		expect(note(await stagesFor(db, maren, departments))).toMatch(/of 11 in/);
+		const at = (await db('submission').where({ state: 'submitted' }).first('round', 'department')) as {
+			round: string;
+			department: string;
+		};
+		expect((await refused(moveSubmission(db, noor, at, 'return', 'No.', null))).status).toBe(404);
+		expect((await refused(removeNote(db, noor, id))).status).toBe(404);
+	});
+});
