@@ -2,3 +2,8 @@
 import { askPatiently } from '$lib/ui/reread';
 
 window.fetch = askPatiently(window.fetch.bind(window));
+
+// A page that the browser has kept shows nothing of what was there: it is asked for anew.
+window.addEventListener('pageshow', (event) => {
+	if (event.persisted) location.reload();
+});

@@ -1,7 +1,9 @@
-import { json, redirect, type Handle, type HandleServerError } from '@sveltejs/kit';
+import { json, type Handle, type HandleServerError } from '@sveltejs/kit';
 import pino from 'pino';
+import { discard } from '$lib/server/bodies';
 import { SESSION_COOKIE, userOfSession } from '$lib/server/auth/sessions';
 import { database } from '$lib/server/database';
+import { secured } from '$lib/server/headers';
 import { UPLOAD_LIMIT } from '$lib/server/settings';
 
 const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
@@ -9,7 +11,9 @@ const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
 /** Open to those who are not signed in. */
 const OPEN = new Set(['/signin']);
 
-export const handle: Handle = async ({ event, resolve }) => {
+export const handle: Handle = async (input) => secured(await answer(input), input.event.url);
+
+const answer: Handle = async ({ event, resolve }) => {
 	const { pathname } = event.url;
 	const length = Number(event.request.headers.get('content-length') ?? 0);
 	if (length > UPLOAD_LIMIT)
@@ -25,19 +29,19 @@ export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.within = event.isDataRequest;
 	event.locals.user = await userOfSession(await database(), event.cookies.get(SESSION_COOKIE));
 	if (!event.locals.user && !OPEN.has(pathname)) {
+		discard(event.request);
 		if (pathname.startsWith('/api/'))
 			return json(
 				{ error: { message: 'You are not signed in, or your session has ended.', faults: [] } },
 				{ status: 401 }
 			);
-		redirect(303, `/signin?to=${encodeURIComponent(pathname + event.url.search)}`);
+		const to = `/signin?to=${encodeURIComponent(pathname + event.url.search)}`;
+		// Within the application the page itself is told where to go.
+		if (event.isDataRequest) return json({ type: 'redirect', location: to });
+		return new Response(null, { status: 303, headers: { location: to } });
 	}
 	const theme = event.cookies.get('theme') === 'dark' ? 'dark' : '';
-	const response = await resolve(event, { transformPageChunk: ({ html }) => html.replace('%theme%', theme) });
-	response.headers.set('x-content-type-options', 'nosniff');
-	response.headers.set('referrer-policy', 'same-origin');
-	if (pathname.startsWith('/api/')) response.headers.set('cache-control', 'no-store');
-	return response;
+	return resolve(event, { transformPageChunk: ({ html }) => html.replace('%theme%', theme) });
 };
 
 export const handleError: HandleServerError = ({ error, event, status }) => {

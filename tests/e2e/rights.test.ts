@@ -230,7 +230,7 @@ const API: Record<string, Request[]> = {
 				edits: [{ account: '6240', department: 'dealer-sales', period: 2027 * 12 + 3, value: 1 }],
 				shown: [{ department: 'dealer-sales', accounts: null }]
 			},
-			open: ALL,
+			open: ['analyst', 'contributor'],
 			status: 200
 		},
 		{
@@ -243,7 +243,7 @@ const API: Record<string, Request[]> = {
 				edits: [],
 				shown: [{ department: 'rigging', accounts: null }]
 			},
-			open: COMPANY,
+			open: ['analyst'],
 			status: 200
 		}
 	],
@@ -324,14 +324,23 @@ const API: Record<string, Request[]> = {
 		{ method: 'PATCH', path: 'combination-rules/none', body: { on: true }, open: ['analyst'], status: 404 },
 		{ method: 'DELETE', path: 'combination-rules/none', open: ['analyst'], status: 404 }
 	],
-	'models/[code]': [{ method: 'GET', path: `models/boat_sales?${S}&${W}`, open: COMPANY, status: 200 }],
+	'models/[code]': [
+		{ method: 'GET', path: `models/boat_sales?${S}&${W}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models/boat_sales',
+			body: { scenario: 'fy28-budget', from: '2027-04', to: '2028-03' },
+			open: COMPANY,
+			status: 200
+		}
+	],
 	'models/[code]/cells': [
 		{
 			method: 'POST',
 			path: 'models/none/cells',
 			body: {
 				scenario: 'fy28-budget',
-				edits: [{ line: 'units', row: '', period: 1, before: null, value: 1 }]
+				edits: [{ line: 'units', row: '', period: 2027 * 12, before: null, value: 1 }]
 			},
 			open: ['analyst'],
 			status: 404
@@ -361,6 +370,10 @@ const API: Record<string, Request[]> = {
 			open: ['analyst'],
 			status: 422
 		}
+	],
+	'feeds/months': [{ method: 'GET', path: 'feeds/months', open: ['analyst'], status: 200 }],
+	'feeds/months/[month]': [
+		{ method: 'DELETE', path: 'feeds/months/2030-01', open: ['analyst'], status: 404 }
 	],
 	'feeds/runs': [{ method: 'GET', path: 'feeds/runs', open: ['analyst'], status: 200 }],
 	map: [
@@ -398,13 +411,19 @@ const API: Record<string, Request[]> = {
 		{
 			method: 'POST',
 			path: 'close',
-			body: { month: 1, from: 'none', name: 'x' },
+			body: { month: 2020 * 12, from: 'none', name: 'x' },
 			open: ['analyst'],
 			status: 409
 		}
 	],
 	'close/reopen': [
-		{ method: 'POST', path: 'close/reopen', body: { month: 1, why: 'x' }, open: ['analyst'], status: 409 }
+		{
+			method: 'POST',
+			path: 'close/reopen',
+			body: { month: 2020 * 12, why: 'x' },
+			open: ['analyst'],
+			status: 409
+		}
 	],
 	variance: [
 		{

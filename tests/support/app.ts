@@ -111,11 +111,15 @@ export class Client {
 		return new Client(app.url, cookie);
 	}
 
+	/** Headers that say who asks. */
+	get headers(): Record<string, string> {
+		return { cookie: this.cookie, origin: this.url };
+	}
 	fetch(path: string, init: RequestInit = {}): Promise<Response> {
 		return fetch(this.url + path, {
 			redirect: 'manual',
 			...init,
-			headers: { cookie: this.cookie, origin: this.url, ...(init.headers as Record<string, string>) }
+			headers: { ...this.headers, ...(init.headers as Record<string, string>) }
 		});
 	}
 	async get<T = Answer>(path: string): Promise<T & { status: number }> {

@@ -2,15 +2,43 @@
 import { error, json, type RequestEvent } from '@sveltejs/kit';
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import { mustMay, type Action } from './auth/policy';
 import type { User } from './auth/sessions';
+import { discard, readBytes } from './bodies';
 import { database } from './database';
 import { tellChanges } from './live';
 import { Refusal } from './refusal';
+import { companyState } from './structure';
 
 export interface Call {
 	db: Knex;
 	user: User;
 	event: RequestEvent;
+}
+
+/** What a route takes. */
+interface Takes<T> {
+	/** Asked before anything of the request is read. */
+	may?: Action;
+	/** Its JSON body. */
+	body: z.ZodType<T>;
+	/** Most bytes of it; 64 kB unless said otherwise. */
+	size?: number;
+}
+
+const USUAL_SIZE = 64 * 1024;
+
+/** A route that takes a body: first whether the user may do this at all, then how large it is, then what it says. */
+export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
+	api(async (call) => {
+		if (route.may) await mustMayAt(call, route.may);
+		const bytes = await readBytes(call.event.request, route.size ?? USUAL_SIZE);
+		return handler({ ...call, input: check(parseJson(bytes), route.body) });
+	});
+
+/** @throws Refusal 403 */
+export async function mustMayAt({ db, user }: Pick<Call, 'db' | 'user'>, action: Action): Promise<void> {
+	mustMay(user, action, (await companyState(db)).structure.departments);
 }
 
 /** An API route: what the handler answers is sent as JSON, or as it is when it is a Response. */
@@ -26,6 +54,7 @@ export function api(handler: (call: Call) => Promise<unknown>) {
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
 			if (!(e instanceof Refusal)) throw e;
+			discard(event.request);
 			return json(
 				{ error: { message: e.message, faults: e.faults, data: e.data ?? null } },
 				{ status: e.status }
@@ -58,15 +87,13 @@ function signedIn(event: { locals: App.Locals }): User {
 	return event.locals.user;
 }
 
-/** The request's JSON body against a schema. @throws Refusal 400 with each place */
-export async function body<T>(event: RequestEvent, schema: z.ZodType<T>): Promise<T> {
-	let value: unknown;
+function parseJson(bytes: Uint8Array): unknown {
 	try {
-		value = await event.request.json();
+		// What is no UTF-8 is no JSON (RFC 8259, section 8.1).
+		return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
 	} catch {
 		throw new Refusal(400, 'The request is not readable as JSON.');
 	}
-	return check(value, schema);
 }
 
 /** The address's parameters against a schema. */
@@ -74,12 +101,17 @@ export function query<T>(url: URL, schema: z.ZodType<T>): T {
 	return check(Object.fromEntries(url.searchParams), schema);
 }
 
+/** Of thousands of mistakes the first ones are told. */
+const MOST_TOLD = 50;
+
 export function check<T>(value: unknown, schema: z.ZodType<T>): T {
 	const parsed = schema.safeParse(value);
 	if (parsed.success) return parsed.data;
 	throw new Refusal(
 		400,
 		'The request is not as expected.',
-		parsed.error.issues.map((i) => ({ message: i.message, column: i.path.join('.') }))
+		parsed.error.issues
+			.slice(0, MOST_TOLD)
+			.map((i) => ({ message: i.message.slice(0, 300), column: i.path.join('.').slice(0, 200) }))
 	);
 }

@@ -1,10 +1,15 @@
 /** Tells open pages what has been saved and who else is there (server-sent events, WHATWG HTML 9.2). */
 import type { Knex } from 'knex';
-import type { User } from './auth/sessions';
+import { maySeeScenario } from './auth/policy';
+import { openAmong, type User } from './auth/sessions';
 import { shownWith } from './rests-on';
+import { listScenarios } from './scenarios';
+import { companyState } from './structure';
 
 export interface Watch {
 	user: User;
+	/** The session it was opened in, by its hash: the stream ends with it. */
+	session: string;
 	/** One page of one browser; what it saves itself it need not be told. */
 	tab: string;
 	scenario: string;
@@ -18,14 +23,43 @@ export interface Present {
 }
 interface Watcher extends Watch {
 	send(event: string, data: unknown): void;
+	beat(): void;
 	close(): void;
 }
 
 const watchers = new Set<Watcher>();
 /** Revisions as they were last told; the company's own has no name. */
 let known: Map<string, number> | null = null;
-/** Keeps proxies from closing what is silent. */
+/** Keeps proxies from closing what is silent; and so often it is asked whether those who listen still may. */
 const HEARTBEAT_MS = 25_000;
+let heart: ReturnType<typeof setInterval> | undefined;
+
+/** Beats for all streams while there are any. */
+function beat(db: Knex): void {
+	heart ??= setInterval(() => {
+		void dismiss(db)
+			.catch(() => {})
+			.then(() => watchers.forEach((w) => w.beat()));
+	}, HEARTBEAT_MS);
+	heart.unref();
+}
+
+/** Ends the streams of those whose session has ended, or who may not see the scenario any more. */
+async function dismiss(db: Knex): Promise<void> {
+	if (!watchers.size) return;
+	const open = await openAmong(db, [...new Set([...watchers].map((w) => w.session))]);
+	const { departments } = (await companyState(db)).structure;
+	const scenarios = new Map((await listScenarios(db)).map((s) => [s.code, s]));
+	for (const w of [...watchers]) {
+		const scenario = scenarios.get(w.scenario);
+		if (!open.has(w.session) || !scenario || !maySeeScenario(w.user, scenario, departments)) w.close();
+	}
+}
+
+/** Ends the streams of a session at once. */
+export function endSession(session: string): void {
+	for (const w of [...watchers]) if (w.session === session) w.close();
+}
 
 async function revisions(db: Knex): Promise<Map<string, number>> {
 	const scenarios = (await db('scenario').select('code', 'revision')) as { code: string; revision: number }[];
@@ -59,10 +93,12 @@ export async function watch(db: Knex, wanted: Watch): Promise<ReadableStream<Uin
 	const now = stateOf(wanted.scenario, known, await shownWith(db));
 	const encoder = new TextEncoder();
 	let watcher: Watcher;
-	let beat: ReturnType<typeof setInterval>;
 	const leave = () => {
-		clearInterval(beat);
 		if (watchers.delete(watcher)) tellWhoIsThere(wanted.scenario);
+		if (!watchers.size) {
+			clearInterval(heart);
+			heart = undefined;
+		}
 	};
 	return new ReadableStream({
 		start(controller) {
@@ -77,14 +113,14 @@ export async function watch(db: Knex, wanted: Watch): Promise<ReadableStream<Uin
 			watcher = {
 				...wanted,
 				send: (event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`),
+				beat: () => write(': \n\n'),
 				close: () => {
 					leave();
 					controller.close();
 				}
 			};
-			beat = setInterval(() => write(': \n\n'), HEARTBEAT_MS);
-			beat.unref();
 			watchers.add(watcher);
+			beat(db);
 			// A page that comes back compares this with what it knew.
 			watcher.send('hello', now);
 			tellWhoIsThere(wanted.scenario);
@@ -100,6 +136,7 @@ export async function tellChanges(db: Knex, user: User, tab: string): Promise<vo
 	known = await revisions(db);
 	const changed = new Set([...known].flatMap(([code, n]) => (before.get(code) === n ? [] : [code])));
 	if (!changed.size) return;
+	await dismiss(db);
 	const shown = await shownWith(db);
 	const touches = (scenario: string) => [...(shown.get(scenario) ?? [scenario])].some((c) => changed.has(c));
 	for (const w of watchers)

@@ -51,7 +51,8 @@ export interface CellNotes {
 	mayWrite: boolean;
 }
 
-const MOST_BYTES = 10_000_000;
+/** Of an attachment. */
+export const MOST_BYTES = 10_000_000;
 
 async function mustReach(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<string> {
 	const { structure, calendar } = await companyState(db);

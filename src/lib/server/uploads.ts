@@ -1,20 +1,20 @@
 import type { RequestEvent } from '@sveltejs/kit';
+import { cleaned } from '../core/model/text';
+import { readForm } from './bodies';
 import { check } from './http';
 import { Refusal } from './refusal';
+import { UPLOAD_LIMIT } from './settings';
 import { decodeText, type DecodedText } from './encoding';
 import type { z } from 'zod';
 
 /** An uploaded file with a JSON field `request` beside it. @throws Refusal when either is missing */
 export async function uploadedBytes<T>(
 	event: RequestEvent,
-	schema: z.ZodType<T>
+	schema: z.ZodType<T>,
+	most: number
 ): Promise<{ name: string; bytes: Uint8Array; request: T }> {
-	let form: FormData;
-	try {
-		form = await event.request.formData();
-	} catch {
-		throw new Refusal(400, 'The upload is incomplete or too large.');
-	}
+	// A little more than the file: the form around it.
+	const form = await readForm(event.request, most + 1024 * 1024);
 	const file = form.get('file');
 	if (!(file instanceof File) || file.size === 0) throw new Refusal(400, 'Choose a file that is not empty.');
 	let request: unknown;
@@ -24,7 +24,7 @@ export async function uploadedBytes<T>(
 		throw new Refusal(400, 'The request is not readable as JSON.');
 	}
 	return {
-		name: file.name,
+		name: cleaned(file.name).slice(-200) || 'file',
 		bytes: new Uint8Array(await file.arrayBuffer()),
 		request: check(request, schema)
 	};
@@ -35,7 +35,7 @@ export async function upload<T>(
 	event: RequestEvent,
 	schema: z.ZodType<T>
 ): Promise<{ name: string; text: DecodedText; request: T }> {
-	const { name, bytes, request } = await uploadedBytes(event, schema);
+	const { name, bytes, request } = await uploadedBytes(event, schema, UPLOAD_LIMIT);
 	const text = decodeText(bytes);
 	if (!text)
 		throw new Refusal(

@@ -7,12 +7,14 @@ import {
 	signIn
 } from '$lib/server/auth/sessions';
 import { hasCompany } from '$lib/server/company/store';
+import { pathHere } from '$lib/server/auth/after-sign-in';
+import { readForm } from '$lib/server/bodies';
 import { database } from '$lib/server/database';
 import { Refusal } from '$lib/server/refusal';
 import { isDemo } from '$lib/server/settings';
 
 export const load = async ({ locals, url }) => {
-	if (locals.user) redirect(303, safe(url.searchParams.get('to')));
+	if (locals.user) redirect(303, pathHere(url.searchParams.get('to')));
 	const db = await database();
 	const company = await db('company').first('name');
 	const users = isDemo()
@@ -22,6 +24,7 @@ export const load = async ({ locals, url }) => {
 	return {
 		company: company?.name ?? null,
 		ready: await hasCompany(db),
+		to: pathHere(url.searchParams.get('to')),
 		demo: users.map((u) => ({
 			...u,
 			departments: u.departments
@@ -32,10 +35,12 @@ export const load = async ({ locals, url }) => {
 	};
 };
 
-/** Only addresses of this site are followed after sign-in. */
-const safe = (to: string | null) => (to && /^\/(?![/\\])/.test(to) ? to : '/');
+type Cookies = import('@sveltejs/kit').Cookies;
 
-async function enter(email: string, cookies: import('@sveltejs/kit').Cookies, url: URL): Promise<never> {
+/** No sign-in is larger. */
+const FORM_SIZE = 16 * 1024;
+
+async function enter(email: string, to: string, cookies: Cookies, url: URL): Promise<never> {
 	const old = cookies.get(SESSION_COOKIE);
 	const db = await database();
 	if (old) await closeSession(db, old);
@@ -46,31 +51,36 @@ async function enter(email: string, cookies: import('@sveltejs/kit').Cookies, ur
 		secure: url.protocol === 'https:',
 		maxAge: SESSION_SECONDS
 	});
-	redirect(303, safe(url.searchParams.get('to')));
+	redirect(303, to);
+}
+
+/** Runs a sign-in; what cannot be is said on the page, and the way to go afterwards is kept. */
+async function signingIn(request: Request, work: (form: FormData, email: string) => Promise<never>) {
+	let email = '';
+	let to = '/';
+	try {
+		const form = await readForm(request, FORM_SIZE);
+		to = pathHere(form.get('to'));
+		email = String(form.get('email') ?? '').slice(0, 254);
+		return await work(form, email);
+	} catch (e) {
+		if (e instanceof Refusal) return fail(e.status, { email, to, message: e.message });
+		throw e;
+	}
 }
 
 export const actions = {
-	password: async ({ request, cookies, url, getClientAddress }) => {
-		const form = await request.formData();
-		const email = String(form.get('email') ?? '');
-		try {
-			const user = await signIn(
-				await database(),
-				email,
-				String(form.get('password') ?? ''),
-				getClientAddress()
-			);
-			return await enter(user.email, cookies, url);
-		} catch (e) {
-			if (e instanceof Refusal) return fail(e.status, { email, message: e.message });
-			throw e;
-		}
-	},
-	demo: async ({ request, cookies, url }) => {
-		if (!isDemo()) return fail(403, { email: '', message: 'One-click sign-in is open on the demo alone.' });
-		const email = String((await request.formData()).get('email') ?? '');
-		const user = await (await database())('user').where({ email }).first('email');
-		if (!user) return fail(404, { email, message: `There is no user ${email}.` });
-		return enter(user.email, cookies, url);
-	}
+	password: ({ request, cookies, url, getClientAddress }) =>
+		signingIn(request, async (form, email) => {
+			const password = String(form.get('password') ?? '');
+			const user = await signIn(await database(), email, password, getClientAddress());
+			return enter(user.email, pathHere(form.get('to')), cookies, url);
+		}),
+	demo: ({ request, cookies, url }) =>
+		signingIn(request, async (form, email) => {
+			if (!isDemo()) throw new Refusal(403, 'One-click sign-in is open on the demo alone.');
+			const user = await (await database())('user').where({ email }).first('email');
+			if (!user) throw new Refusal(404, 'There is no such user.');
+			return enter(user.email, pathHere(form.get('to')), cookies, url);
+		})
 };

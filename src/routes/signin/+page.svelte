@@ -16,6 +16,7 @@
 			{#if data.demo.length}
 				<h2>Look around as</h2>
 				<form method="POST" action="?/demo" class="people">
+					<input type="hidden" name="to" value={form?.to ?? data.to} />
 					{#each data.demo as user (user.email)}
 						<button name="email" value={user.email}>
 							<b>{user.name}</b><span>{user.role}</span><small>{user.departments}</small>
@@ -24,6 +25,7 @@
 				</form>
 			{:else}
 				<form method="POST" action="?/password" class="sign">
+					<input type="hidden" name="to" value={form?.to ?? data.to} />
 					<Label for="email">E-mail</Label>
 					<Input
 						id="email"
@@ -31,10 +33,18 @@
 						type="email"
 						autocomplete="username"
 						required
+						maxlength={254}
 						value={form?.email ?? ''}
 					/>
 					<Label for="password">Password</Label>
-					<Input id="password" name="password" type="password" autocomplete="current-password" required />
+					<Input
+						id="password"
+						name="password"
+						type="password"
+						autocomplete="current-password"
+						maxlength={1024}
+						required
+					/>
 					<Button type="submit">Sign in</Button>
 				</form>
 			{/if}

@@ -1,10 +1,17 @@
-import { redirect } from '@sveltejs/kit';
-import { closeSession, SESSION_COOKIE } from '$lib/server/auth/sessions';
+import { closeSession, digest, SESSION_COOKIE } from '$lib/server/auth/sessions';
 import { database } from '$lib/server/database';
+import { endSession } from '$lib/server/live';
 
 export const POST = async ({ cookies }) => {
 	const token = cookies.get(SESSION_COOKIE);
-	if (token) await closeSession(await database(), token);
+	if (token) {
+		await closeSession(await database(), token);
+		endSession(digest(token));
+	}
 	cookies.delete(SESSION_COOKIE, { path: '/' });
-	redirect(303, '/signin');
+	// Pages that the browser keeps for the way back go too.
+	return new Response(null, {
+		status: 303,
+		headers: { location: '/signin', 'clear-site-data': '"cache"' }
+	});
 };

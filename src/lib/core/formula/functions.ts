@@ -232,7 +232,14 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 			'Base built up from additions by a retention curve: a line by age, or shares written out; after its end "hold", "decay" or "zero".'
 		]
 	],
-	references: [['account("code")', 'k', 'any', 'A planning account: in a model by department that of the row’s own, else all departments together.']]
+	references: [
+		[
+			'account("code")',
+			'k',
+			'any',
+			'A planning account: in a model by department that of the row’s own, else all departments together.'
+		]
+	]
 };
 
 function info(group: FunctionGroup, [signature, short, result, help, least]: Row): FunctionInfo {

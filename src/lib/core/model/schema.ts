@@ -1,9 +1,19 @@
 /** The company as plain typed data. Zod schemas stand where data enters; the types come from them. */
 import { z } from 'zod';
+import { isNoKey, textFault } from './text';
 
 /** No amount is larger, whichever way it comes: cents of it are still exact. */
 export const MOST_AMOUNT = 1e15;
 const Money = z.number().min(-MOST_AMOUNT).max(MOST_AMOUNT);
+
+/** A check for text that people enter: nothing in it that cannot be seen. @param lines whether it may have several lines */
+export const readable =
+	(lines = false) =>
+	(text: string, context: z.RefinementCtx): void => {
+		const fault = textFault(text, lines);
+		if (fault) context.addIssue({ code: 'custom', message: fault });
+	};
+const isKey = (name: string) => !isNoKey(name);
 
 /** Codes are identities: they never change, names may. */
 export const Code = z
@@ -15,7 +25,8 @@ export const Code = z
 export const Identifier = z
 	.string()
 	.regex(/^[A-Za-z_][A-Za-z0-9_]*$/, 'a name of letters, digits and underscore that starts with a letter')
-	.max(64);
+	.max(64)
+	.refine(isKey, 'another name');
 
 export const AccountType = z.enum([
 	'revenue',
@@ -76,13 +87,21 @@ export interface Dimension {
 export const LineTimeRollup = z.enum(['sum', 'last', 'average', 'formula']);
 export const LineMemberRollup = z.union([
 	z.enum(['sum', 'average', 'formula']),
-	z.string().regex(/^weighted:[A-Za-z_][A-Za-z0-9_]*$/)
+	z
+		.string()
+		.max(80)
+		.regex(/^weighted:[A-Za-z_][A-Za-z0-9_]*$/)
 ]);
+
+/** Members by dimension. */
+const Members = z
+	.record(z.string().max(64), z.string().max(64))
+	.refine((r) => Object.keys(r).length <= 6, 'at most 6 dimensions');
 
 /** A formula for part of a line. */
 export const ScopedFormula = z.strictObject({
 	/** Only rows under these members (dimension → member). */
-	where: z.record(z.string(), z.string()).default({}),
+	where: Members.default({}),
 	/** First and last period, in the calendar's own writing (`2026-10`); from the beginning, to the end. */
 	from: z.string().max(20).optional(),
 	to: z.string().max(20).optional(),
@@ -94,8 +113,8 @@ export type ScopedFormula = z.infer<typeof ScopedFormula>;
 export const Line = z
 	.strictObject({
 		code: Identifier,
-		label: z.string().min(1).max(120),
-		unit: z.string().max(40).default(''),
+		label: z.string().min(1).max(120).superRefine(readable()),
+		unit: z.string().max(40).superRefine(readable()).default(''),
 		format: NumberFormat.default('number'),
 		/** Absent: the line is typed in. */
 		formula: z.string().min(1).max(4000).optional(),
@@ -124,7 +143,12 @@ export const formulasOf = (line: Line): string[] =>
 /** A fixed code, or the value of a member's attribute (`product.revenue_account`). */
 export const PostingTarget = z.union([
 	z.strictObject({ code: Code }),
-	z.strictObject({ attribute: z.string().regex(/^[^.]+\.[^.]+$/, 'dimension.attribute') })
+	z.strictObject({
+		attribute: z
+			.string()
+			.max(130)
+			.regex(/^[^.]+\.[^.]+$/, 'dimension.attribute')
+	})
 ]);
 export type PostingTarget = z.infer<typeof PostingTarget>;
 
@@ -134,16 +158,16 @@ export const Posting = z.strictObject({
 	account: PostingTarget,
 	department: PostingTarget,
 	/** Only rows under these members (dimension → member). */
-	where: z.record(z.string(), z.string()).default({})
+	where: Members.default({})
 });
 export type Posting = z.infer<typeof Posting>;
 
 /** Expected figures of a line, kept with the model: what it gives must not differ by more than the tolerance. */
 export const Proof = z.strictObject({
-	name: z.string().min(1).max(120),
+	name: z.string().min(1).max(120).superRefine(readable()),
 	line: Identifier,
 	/** Only rows under these members (dimension → member), rolled up in the line's own way. */
-	where: z.record(z.string(), z.string()).default({}),
+	where: Members.default({}),
 	/** First period, in the calendar's own writing. */
 	first: z.string().max(20),
 	/** One a period; null expects a blank. */
@@ -154,8 +178,8 @@ export type Proof = z.infer<typeof Proof>;
 
 export const ModelDefinition = z.strictObject({
 	code: Identifier,
-	name: z.string().min(1).max(120),
-	description: z.string().max(2000).default(''),
+	name: z.string().min(1).max(120).superRefine(readable()),
+	description: z.string().max(2000).superRefine(readable(true)).default(''),
 	/** None: a table of assumptions. */
 	dimensions: z.array(Code).max(6).default([]),
 	lines: z.array(Line).min(1).max(200),
@@ -178,7 +202,7 @@ export type MemberSet = z.infer<typeof MemberSet>;
  */
 export const CombinationRule = z.strictObject({
 	code: Code,
-	name: z.string().trim().min(1).max(80),
+	name: z.string().trim().min(1).max(80).superRefine(readable()),
 	on: z.boolean(),
 	effect: z.enum(['block', 'allow']),
 	lead: MemberSet,
@@ -190,7 +214,7 @@ export type CombinationRule = z.infer<typeof CombinationRule>;
 /** A kept shape of the year: one weight a period, from the first of the fiscal year. Only their proportion counts. */
 export const Profile = z.strictObject({
 	code: Code,
-	name: z.string().trim().min(1).max(80),
+	name: z.string().trim().min(1).max(80).superRefine(readable()),
 	weights: z
 		.array(z.number().min(0, 'a weight is not negative').max(1e9))
 		.min(1)
@@ -206,7 +230,7 @@ const AdjustmentScope = {
 		.min(1)
 		.max(100),
 	/** Only rows under these members (dimension → member); accounts have the dimension `department`. */
-	where: z.record(z.string(), z.string()).default({}),
+	where: Members.default({}),
 	/** First and last period, in the calendar's own writing; from the first open one, to the end. */
 	from: z.string().max(20).optional(),
 	to: z.string().max(20).optional()
@@ -224,7 +248,7 @@ export type AdjustmentStepDefinition = z.infer<typeof AdjustmentStepDefinition>;
 /** A named operation on top of a scenario's inputs that can be switched. */
 export const AdjustmentDefinition = z.strictObject({
 	code: Code,
-	name: z.string().trim().min(1).max(80),
+	name: z.string().trim().min(1).max(80).superRefine(readable()),
 	on: z.boolean(),
 	steps: z.array(AdjustmentStepDefinition).min(1).max(20),
 	/** When it was written into the inputs (ISO 8601); it does nothing since. */

@@ -15,7 +15,10 @@ export type Action =
 	| 'close months'
 	| 'see scenarios'
 	| 'change scenarios'
-	| 'manage rounds';
+	| 'manage rounds'
+	| 'plan figures'
+	| 'write notes'
+	| 'move submissions';
 
 /** All of the company, rather than a part: the role covers a root department. */
 function coversAll(user: User, departments: Tree<Department>): boolean {
@@ -27,6 +30,11 @@ export function may(user: User, action: Action, departments: Tree<Department>): 
 		case 'see driver models':
 		case 'see scenarios':
 			return user.role === 'analyst' || (user.role !== 'contributor' && coversAll(user, departments));
+		case 'plan figures':
+			return user.role === 'analyst' || user.role === 'contributor';
+		case 'write notes':
+		case 'move submissions':
+			return user.role !== 'viewer';
 		default:
 			return user.role === 'analyst';
 	}

@@ -1,18 +1,19 @@
 import { z } from 'zod';
 import { closeMonth, proposeClose } from '$lib/server/close';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
+import { Known, KnownList, Name, Period } from '$lib/server/schemas';
 
 export const GET = api(async ({ db, user }) => proposeClose(db, user));
 
 const Close = z.strictObject({
-	month: z.int(),
-	from: z.string(),
-	name: z.string().trim().min(1).max(80),
+	month: Period,
+	from: Known,
+	name: Name(80),
 	accounts: z.enum(['year-ago', 'last', 'blank']).default('year-ago'),
-	followers: z.array(z.string()).max(200).default([]),
+	followers: KnownList(200).default([]),
 	despiteUnmapped: z.boolean().default(false)
 });
 
-export const POST = api(async ({ db, user, event }) => ({
-	scenario: await closeMonth(db, user, await body(event, Close))
+export const POST = takes({ may: 'close months', body: Close }, async ({ db, user, input }) => ({
+	scenario: await closeMonth(db, user, input)
 }));

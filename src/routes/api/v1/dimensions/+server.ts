@@ -1,10 +1,13 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
 import { addDimension, readDimensions } from '$lib/server/members';
+import { Name } from '$lib/server/schemas';
 
 export const GET = api(async ({ db, user }) => ({ dimensions: await readDimensions(db, user) }));
 
-const NewDimension = z.strictObject({ name: z.string().trim().min(1).max(80) });
-export const POST = api(async ({ db, user, event }) => ({
-	code: await addDimension(db, user, (await body(event, NewDimension)).name)
-}));
+const NewDimension = z.strictObject({ name: Name(80) });
+
+export const POST = takes(
+	{ may: 'change driver models', body: NewDimension },
+	async ({ db, user, input }) => ({ code: await addDimension(db, user, input.name) })
+);

@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import { digest, SESSION_COOKIE } from '$lib/server/auth/sessions';
 import { api, query } from '$lib/server/http';
 import { watch } from '$lib/server/live';
+import { Known } from '$lib/server/schemas';
 import { mustSee } from '$lib/server/scenarios';
 
 const Query = z.object({
-	scenario: z.string(),
+	scenario: Known,
 	tab: z.string().max(64),
 	at: z.string().max(200)
 });
@@ -12,7 +14,8 @@ const Query = z.object({
 export const GET = api(async ({ db, user, event }) => {
 	const wanted = query(event.url, Query);
 	await mustSee(db, user, wanted.scenario);
-	return new Response(await watch(db, { ...wanted, user }), {
+	const session = digest(event.cookies.get(SESSION_COOKIE) ?? '');
+	return new Response(await watch(db, { ...wanted, user, session }), {
 		headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' }
 	});
 });

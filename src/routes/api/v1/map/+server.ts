@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
 import { mapAccount, readMap } from '$lib/server/ledger-map';
+import { Known } from '$lib/server/schemas';
 
 export const GET = api(async ({ db, user }) => readMap(db, user));
 
-const Mapping = z.strictObject({ ledger: z.string(), account: z.string().nullable() });
+const Mapping = z.strictObject({ ledger: Known, account: Known.nullable() });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { ledger, account } = await body(event, Mapping);
-	await mapAccount(db, user, ledger, account);
+export const POST = takes({ may: 'map ledger accounts', body: Mapping }, async ({ db, user, input }) => {
+	await mapAccount(db, user, input.ledger, input.account);
 });

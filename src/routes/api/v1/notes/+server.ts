@@ -1,19 +1,19 @@
 import { z } from 'zod';
-import { api, body, query } from '$lib/server/http';
+import { api, query, takes } from '$lib/server/http';
 import { addNote, readNotes } from '$lib/server/notes';
-import { CellPlace } from '$lib/server/schemas';
+import { CellPlace, Known, Period, Prose, RowKey } from '$lib/server/schemas';
 
 const Query = z.object({
-	scenario: z.string(),
-	block: z.string(),
-	line: z.string(),
-	row: z.string(),
-	period: z.coerce.number().int()
+	scenario: Known,
+	block: Known,
+	line: Known,
+	row: RowKey,
+	period: z.coerce.number().pipe(Period)
 });
 const Note = z.strictObject({
-	scenario: z.string(),
+	scenario: Known,
 	cell: CellPlace,
-	text: z.string().trim().min(1).max(4000),
+	text: Prose(4000).trim().min(1),
 	answers: z.int().nullable().default(null)
 });
 
@@ -22,7 +22,7 @@ export const GET = api(async ({ db, user, event }) => {
 	return readNotes(db, user, scenario, cell);
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { scenario, cell, text, answers } = await body(event, Note);
+export const POST = takes({ may: 'write notes', body: Note }, async ({ db, user, input }) => {
+	const { scenario, cell, text, answers } = input;
 	await addNote(db, user, scenario, cell, text, answers);
 });

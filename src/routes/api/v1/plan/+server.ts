@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { readDepartmentPlan } from '$lib/server/department-plan';
 import { api, query } from '$lib/server/http';
-import { Month } from '$lib/server/schemas';
+import { inOrder, Known, Window } from '$lib/server/schemas';
 
-const Query = z.object({ scenario: z.string(), department: z.string(), from: Month, to: Month });
+const Query = z.object({ scenario: Known, department: Known, ...Window }).superRefine(inOrder);
 
 export const GET = api(async ({ db, user, event }) => {
 	const q = query(event.url, Query);

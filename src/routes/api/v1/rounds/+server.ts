@@ -1,18 +1,20 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
+import { Known, KnownList, Name, Prose } from '$lib/server/schemas';
 import { today } from '$lib/server/settings';
 import { listRounds, openRound } from '$lib/server/submissions';
 
 export const GET = api(async ({ db, user }) => ({ rounds: await listRounds(db, user, today()) }));
 
 const Round = z.strictObject({
-	name: z.string().trim().min(1).max(80),
-	scenario: z.string(),
+	name: Name(80),
+	scenario: Known,
 	due: z.iso.date(),
-	instructions: z.string().max(4000).default(''),
-	departments: z.array(z.string()).max(2000)
+	instructions: Prose(4000).default(''),
+	departments: KnownList(2000)
 });
 
-export const POST = api(async ({ db, user, event }) => ({
-	code: await openRound(db, user, await body(event, Round))
-}));
+export const POST = takes(
+	{ may: 'manage rounds', body: Round, size: 256 * 1024 },
+	async ({ db, user, input }) => ({ code: await openRound(db, user, input) })
+);

@@ -1,11 +1,10 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
-import { FigureReference } from '$lib/server/schemas';
+import { takes } from '$lib/server/http';
+import { FigureReference, Known } from '$lib/server/schemas';
 import { openFigure } from '$lib/server/traces';
 
-const Request = z.strictObject({ scenario: z.string(), ref: FigureReference });
+const Request = z.strictObject({ scenario: Known, ref: FigureReference });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { scenario, ref } = await body(event, Request);
-	return openFigure(db, user, scenario, ref);
-});
+export const POST = takes({ body: Request, size: 4096 }, ({ db, user, input }) =>
+	openFigure(db, user, input.scenario, input.ref)
+);

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { reopenMonth } from '$lib/server/close';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { Period, Prose } from '$lib/server/schemas';
 
-const Reopen = z.strictObject({ month: z.int(), why: z.string().max(500) });
+const Reopen = z.strictObject({ month: Period, why: Prose(500) });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { month, why } = await body(event, Reopen);
-	await reopenMonth(db, user, month, why);
+export const POST = takes({ may: 'close months', body: Reopen }, async ({ db, user, input }) => {
+	await reopenMonth(db, user, input.month, input.why);
 });

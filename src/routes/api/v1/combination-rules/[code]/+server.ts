@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { removeRule, switchRule } from '$lib/server/combinations';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
 
-export const PATCH = api(async ({ db, user, event }) => {
-	const { on } = await body(event, z.strictObject({ on: z.boolean() }));
-	await switchRule(db, user, event.params.code!, on);
-});
+export const PATCH = takes(
+	{ may: 'change driver models', body: z.strictObject({ on: z.boolean() }) },
+	async ({ db, user, event, input }) => {
+		await switchRule(db, user, event.params.code!, input.on);
+	}
+);
 
 export const DELETE = api(async ({ db, user, event }) => {
 	await removeRule(db, user, event.params.code!);

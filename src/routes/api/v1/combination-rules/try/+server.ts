@@ -1,8 +1,9 @@
 import type { z } from 'zod';
 import { CombinationRule } from '$lib/core/model/schema';
 import { tryRule } from '$lib/server/combinations';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 
-export const POST = api(async ({ db, user, event }) =>
-	tryRule(db, user, await body(event, CombinationRule as z.ZodType<CombinationRule>))
+export const POST = takes(
+	{ may: 'change driver models', body: CombinationRule as z.ZodType<CombinationRule> },
+	({ db, user, input }) => tryRule(db, user, input)
 );

@@ -1,16 +1,20 @@
 import { z } from 'zod';
 import { previewFeed } from '$lib/server/feeds/feed';
-import { api } from '$lib/server/http';
-import { FeedOptions } from '$lib/server/schemas';
+import { api, mustMayAt } from '$lib/server/http';
+import { FeedOptions, LedgerMap } from '$lib/server/schemas';
 import { upload } from '$lib/server/uploads';
 
 const Request = z.strictObject({
 	options: FeedOptions.nullable().default(null),
-	map: z.record(z.string(), z.string().nullable()).default({})
+	map: LedgerMap.default({})
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { name, text, request } = await upload(event, Request);
+export const POST = api(async (call) => {
+	await mustMayAt(call, 'run feeds');
+	const { name, text, request } = await upload(call.event, Request);
 	const { content, encoding } = text;
-	return { ...(await previewFeed(db, user, name, content, request.options, request.map)), encoding };
+	return {
+		...(await previewFeed(call.db, call.user, name, content, request.options, request.map)),
+		encoding
+	};
 });

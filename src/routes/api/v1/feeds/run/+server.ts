@@ -1,16 +1,13 @@
 import { z } from 'zod';
 import { runFeed } from '$lib/server/feeds/feed';
-import { api } from '$lib/server/http';
-import { FeedOptions } from '$lib/server/schemas';
+import { api, mustMayAt } from '$lib/server/http';
+import { FeedOptions, LedgerMap, Period } from '$lib/server/schemas';
 import { upload } from '$lib/server/uploads';
 
-const Request = z.strictObject({
-	options: FeedOptions,
-	month: z.int(),
-	map: z.record(z.string(), z.string().nullable()).default({})
-});
+const Request = z.strictObject({ options: FeedOptions, month: Period, map: LedgerMap.default({}) });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { name, text, request } = await upload(event, Request);
-	return runFeed(db, user, name, text.content, request.options, request.month, request.map);
+export const POST = api(async (call) => {
+	await mustMayAt(call, 'run feeds');
+	const { name, text, request } = await upload(call.event, Request);
+	return runFeed(call.db, call.user, name, text.content, request.options, request.month, request.map);
 });

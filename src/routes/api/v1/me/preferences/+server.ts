@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
 import { Preferences, preferencesOf, setPreferences } from '$lib/server/preferences';
 
 const Change = z.strictObject({
@@ -10,4 +10,6 @@ const Change = z.strictObject({
 
 export const GET = api(({ db, user }) => preferencesOf(db, user));
 
-export const POST = api(async ({ db, user, event }) => setPreferences(db, user, await body(event, Change)));
+export const POST = takes({ body: Change, size: 1024 }, ({ db, user, input }) =>
+	setPreferences(db, user, input)
+);

@@ -1,11 +1,20 @@
 import { z } from 'zod';
-import { api, query } from '$lib/server/http';
+import { api, query, takes } from '$lib/server/http';
 import { readModel } from '$lib/server/models';
-import { ArrangementText, Month } from '$lib/server/schemas';
+import { Arrangement, ArrangementText, inOrder, Known, Window } from '$lib/server/schemas';
 
-const Query = ArrangementText.extend({ scenario: z.string(), from: Month, to: Month });
+const Query = ArrangementText.extend({ scenario: Known, ...Window }).superRefine(inOrder);
 
 export const GET = api(async ({ db, user, event }) => {
 	const { empty, ...wanted } = query(event.url, Query);
 	return readModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' });
 });
+
+/** The same with what would be too long for an address: thousands of opened rows. */
+const Request = z.strictObject({ ...Arrangement.shape, scenario: Known, ...Window }).superRefine(inOrder);
+
+export const POST = takes(
+	{ may: 'see driver models', body: Request, size: 2 * 1024 * 1024 },
+	({ db, user, event, input: { empty, ...wanted } }) =>
+		readModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' })
+);

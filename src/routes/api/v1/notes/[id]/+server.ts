@@ -1,4 +1,5 @@
-import { api } from '$lib/server/http';
+import { api, check } from '$lib/server/http';
 import { removeNote } from '$lib/server/notes';
+import { RecordId } from '$lib/server/schemas';
 
-export const DELETE = api(({ db, user, event }) => removeNote(db, user, Number(event.params.id)));
+export const DELETE = api(({ db, user, event }) => removeNote(db, user, check(event.params.id, RecordId)));

@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { api } from '$lib/server/http';
-import { addAttachment } from '$lib/server/notes';
-import { CellPlace } from '$lib/server/schemas';
+import { api, mustMayAt } from '$lib/server/http';
+import { addAttachment, MOST_BYTES } from '$lib/server/notes';
+import { CellPlace, Known } from '$lib/server/schemas';
 import { uploadedBytes } from '$lib/server/uploads';
 
-const Request = z.strictObject({ scenario: z.string(), cell: CellPlace });
+const Request = z.strictObject({ scenario: Known, cell: CellPlace });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { name, bytes, request } = await uploadedBytes(event, Request);
-	await addAttachment(db, user, request.scenario, request.cell, name, bytes);
+export const POST = api(async (call) => {
+	await mustMayAt(call, 'write notes');
+	const { name, bytes, request } = await uploadedBytes(call.event, Request, MOST_BYTES);
+	await addAttachment(call.db, call.user, request.scenario, request.cell, name, bytes);
 });

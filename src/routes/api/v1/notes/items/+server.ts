@@ -1,25 +1,27 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { saveItems } from '$lib/server/notes';
-import { Amount, CellPlace } from '$lib/server/schemas';
+import { Amount, CellPlace, Known, Name } from '$lib/server/schemas';
 
 const Items = z.strictObject({
-	scenario: z.string(),
+	scenario: Known,
 	cell: CellPlace,
 	before: Amount,
 	items: z
 		.array(
 			z.strictObject({
-				description: z.string().trim().min(1).max(200),
+				description: Name(200),
 				quantity: Amount,
 				rate: Amount,
-				amount: z.number().finite().min(-1e15).max(1e15)
+				amount: Amount.unwrap()
 			})
 		)
 		.max(200)
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { scenario, cell, items, before } = await body(event, Items);
-	return { value: await saveItems(db, user, scenario, cell, items, before) };
-});
+export const POST = takes(
+	{ may: 'plan figures', body: Items, size: 256 * 1024 },
+	async ({ db, user, input: { scenario, cell, items, before } }) => ({
+		value: await saveItems(db, user, scenario, cell, items, before)
+	})
+);

@@ -1,16 +1,10 @@
 import { z } from 'zod';
 import { saveBasis } from '$lib/server/department-plan';
-import { api, body } from '$lib/server/http';
-import { Basis } from '$lib/server/schemas';
+import { takes } from '$lib/server/http';
+import { Basis, Known } from '$lib/server/schemas';
 
-const Request = z.strictObject({
-	scenario: z.string(),
-	department: z.string(),
-	account: z.string(),
-	basis: Basis
-});
+const Request = z.strictObject({ scenario: Known, department: Known, account: Known, basis: Basis });
 
-export const POST = api(async ({ db, user, event }) => {
-	const r = await body(event, Request);
-	await saveBasis(db, user, r.scenario, r.department, r.account, r.basis);
+export const POST = takes({ may: 'plan figures', body: Request, size: 4096 }, async ({ db, user, input }) => {
+	await saveBasis(db, user, input.scenario, input.department, input.account, input.basis);
 });

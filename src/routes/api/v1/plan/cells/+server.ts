@@ -1,30 +1,32 @@
 import { z } from 'zod';
 import { saveInDepartments } from '$lib/server/department-plan';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { newBatch } from '$lib/server/journal';
-import { Amount } from '$lib/server/schemas';
+import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period } from '$lib/server/schemas';
 
 const Cells = z.strictObject({
-	scenario: z.string(),
-	department: z.string(),
+	scenario: Known,
+	department: Known,
 	edits: z
 		.array(
 			z.strictObject({
-				account: z.string(),
+				account: Known,
 				/** Where it is not the one above. */
-				department: z.string().optional(),
-				period: z.int(),
+				department: Known.optional(),
+				period: Period,
 				before: Amount,
 				value: Amount
 			})
 		)
 		.min(1)
-		.max(200_000)
+		.max(MOST_CELLS)
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { scenario, department, edits } = await body(event, Cells);
-	const cells = edits.map((e) => ({ department, ...e }));
-	const batch = newBatch();
-	return { saved: await saveInDepartments(db, user, scenario, cells, { kind: 'plan', batch }), batch };
-});
+export const POST = takes(
+	{ may: 'plan figures', body: Cells, size: CELLS_SIZE },
+	async ({ db, user, input: { scenario, department, edits } }) => {
+		const cells = edits.map((e) => ({ department, ...e }));
+		const batch = newBatch();
+		return { saved: await saveInDepartments(db, user, scenario, cells, { kind: 'plan', batch }), batch };
+	}
+);

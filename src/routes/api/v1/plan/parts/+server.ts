@@ -1,18 +1,19 @@
 import { z } from 'zod';
 import { api, query } from '$lib/server/http';
 import { readParts } from '$lib/server/plan-parts';
-import { Month } from '$lib/server/schemas';
+import { inOrder, Known, Window } from '$lib/server/schemas';
 
-const Query = z.object({
-	scenario: z.string(),
-	department: z.string(),
-	/** Codes with commas between them; all when absent. */
-	accounts: z.string().optional(),
-	from: Month,
-	to: Month
-});
+const Query = z
+	.object({
+		scenario: Known,
+		department: Known,
+		/** Codes with commas between them; all when absent. */
+		accounts: z.string().max(12_000).optional(),
+		...Window
+	})
+	.superRefine(inOrder);
 
 export const GET = api(({ db, user, event }) => {
 	const { department, accounts, ...window } = query(event.url, Query);
-	return readParts(db, user, window, department, accounts?.split(',') ?? null);
+	return readParts(db, user, window, department, accounts ? [...new Set(accounts.split(','))] : null);
 });

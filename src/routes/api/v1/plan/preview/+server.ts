@@ -1,21 +1,26 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { previewPlan } from '$lib/server/plan-parts';
-import { Amount } from '$lib/server/schemas';
+import { Amount, CELLS_SIZE, inOrder, Known, KnownList, MOST_CELLS, Period } from '$lib/server/schemas';
 
-const Request = z.strictObject({
-	scenario: z.string(),
-	from: z.int(),
-	to: z.int(),
-	edits: z
-		.array(z.strictObject({ account: z.string(), department: z.string(), period: z.int(), value: Amount }))
-		.max(200_000),
-	shown: z
-		.array(z.strictObject({ department: z.string(), accounts: z.array(z.string()).nullable() }))
-		.max(1000)
-});
+const Request = z
+	.strictObject({
+		scenario: Known,
+		from: Period,
+		to: Period,
+		edits: z
+			.array(z.strictObject({ account: Known, department: Known, period: Period, value: Amount }))
+			.max(MOST_CELLS),
+		shown: z
+			.array(z.strictObject({ department: Known, accounts: KnownList(5000).nullable() }))
+			.max(1000)
+			.refine((list) => new Set(list.map((s) => s.department)).size === list.length, 'each department once')
+	})
+	.superRefine(inOrder);
 
-export const POST = api(async ({ db, user, event }) => {
-	const { edits, shown, ...window } = await body(event, Request);
-	return { rows: await previewPlan(db, user, window, edits, shown) };
-});
+export const POST = takes(
+	{ may: 'plan figures', body: Request, size: CELLS_SIZE },
+	async ({ db, user, input: { edits, shown, ...window } }) => ({
+		rows: await previewPlan(db, user, window, edits, shown)
+	})
+);

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { api, query } from '$lib/server/http';
-import { Month } from '$lib/server/schemas';
+import { inOrder, Known, Window } from '$lib/server/schemas';
 import { readTargets } from '$lib/server/targets';
 
-const Query = z.object({ scenario: z.string(), from: Month, to: Month });
+const Query = z.object({ scenario: Known, ...Window }).superRefine(inOrder);
 
 export const GET = api(({ db, user, event }) => {
 	const { scenario, from, to } = query(event.url, Query);

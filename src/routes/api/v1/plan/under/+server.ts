@@ -1,15 +1,11 @@
 import { z } from 'zod';
 import { api, query } from '$lib/server/http';
-import { Month } from '$lib/server/schemas';
 import { readUnder } from '$lib/server/plan-parts';
+import { inOrder, Known, Window } from '$lib/server/schemas';
 
-const Query = z.object({
-	scenario: z.string(),
-	department: z.string(),
-	account: z.string(),
-	from: Month,
-	to: Month
-});
+const Query = z
+	.object({ scenario: Known, department: Known, account: Known, ...Window })
+	.superRefine(inOrder);
 
 export const GET = api(async ({ db, user, event }) => ({
 	rows: await readUnder(db, user, query(event.url, Query))

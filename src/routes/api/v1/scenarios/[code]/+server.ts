@@ -1,21 +1,22 @@
 import { z } from 'zod';
 import { VISIBILITIES } from '$lib/server/company/data';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
 import { changeScenario, deleteScenario } from '$lib/server/scenario-list';
-import { Month } from '$lib/server/schemas';
+import { Known, Month, Name, Prose } from '$lib/server/schemas';
 
 const Change = z.strictObject({
-	name: z.string().trim().min(1).max(80).optional(),
-	description: z.string().max(2000).optional(),
-	folder: z.string().max(200).optional(),
+	name: Name(80).optional(),
+	description: Prose(2000).optional(),
+	folder: Name(200).or(z.literal('')).optional(),
 	visibility: z.enum(VISIBILITIES).optional(),
-	people: z.array(z.string()).max(500).optional(),
-	target: z.string().nullable().optional(),
+	people: z.array(z.string().max(254)).max(500).optional(),
+	target: Known.nullable().optional(),
 	last: Month.optional()
 });
 
-export const PATCH = api(async ({ db, user, event }) =>
-	changeScenario(db, user, event.params.code!, await body(event, Change))
+export const PATCH = takes(
+	{ may: 'change scenarios', body: Change, size: 256 * 1024 },
+	({ db, user, event, input }) => changeScenario(db, user, event.params.code!, input)
 );
 
 export const DELETE = api(({ db, user, event }) => deleteScenario(db, user, event.params.code!));

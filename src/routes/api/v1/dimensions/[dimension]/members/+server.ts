@@ -1,31 +1,35 @@
 import { z } from 'zod';
 import { Code } from '$lib/core/model/schema';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { addMember } from '$lib/server/members';
-import { MemberAttributes } from '$lib/server/schemas';
+import { Known, KnownList, MemberAttributes, Name } from '$lib/server/schemas';
 
 const NewMember = z.strictObject({
 	code: Code.optional(),
-	name: z.string().trim().min(1).max(120),
-	parent: z.string().nullable().default(null),
+	name: Name(120),
+	parent: Known.nullable().default(null),
 	attributes: MemberAttributes.default({}),
 	like: z
 		.strictObject({
-			member: z.string(),
-			scenarios: z.array(z.string()).max(50),
+			member: Known,
+			scenarios: KnownList(50),
 			lines: z
 				.array(
 					z.strictObject({
-						model: z.string(),
-						line: z.string(),
+						model: Known,
+						line: Known,
 						factor: z.number().min(-1000).max(1000).default(1)
 					})
 				)
 				.max(200)
+				.refine(
+					(list) => new Set(list.map((l) => `${l.model}.${l.line}`)).size === list.length,
+					'each line once'
+				)
 		})
 		.optional()
 });
 
-export const POST = api(async ({ db, user, event }) =>
-	addMember(db, user, { ...(await body(event, NewMember)), dimension: event.params.dimension! })
+export const POST = takes({ may: 'change driver models', body: NewMember }, ({ db, user, event, input }) =>
+	addMember(db, user, { ...input, dimension: event.params.dimension! })
 );

@@ -1,19 +1,19 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { saveModelCells } from '$lib/server/models';
-import { Amount } from '$lib/server/schemas';
+import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period, RowKey } from '$lib/server/schemas';
 
 const Cells = z.strictObject({
-	scenario: z.string(),
+	scenario: Known,
 	edits: z
-		.array(
-			z.strictObject({ line: z.string(), row: z.string(), period: z.int(), before: Amount, value: Amount })
-		)
+		.array(z.strictObject({ line: Known, row: RowKey, period: Period, before: Amount, value: Amount }))
 		.min(1)
-		.max(200_000)
+		.max(MOST_CELLS)
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { scenario, edits } = await body(event, Cells);
-	return { saved: await saveModelCells(db, user, scenario, event.params.code!, edits) };
-});
+export const POST = takes(
+	{ may: 'change driver models', body: Cells, size: CELLS_SIZE },
+	async ({ db, user, event, input: { scenario, edits } }) => ({
+		saved: await saveModelCells(db, user, scenario, event.params.code!, edits)
+	})
+);

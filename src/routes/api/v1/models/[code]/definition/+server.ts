@@ -1,20 +1,24 @@
 import { z } from 'zod';
 import { ModelDefinition } from '$lib/core/model/schema';
-import { api, body, query } from '$lib/server/http';
+import { api, query, takes } from '$lib/server/http';
 import { changeModel, designOf } from '$lib/server/model-design';
+import { Known, KnownList } from '$lib/server/schemas';
 
 export const GET = api(({ db, user, event }) => {
-	const { scenario } = query(event.url, z.object({ scenario: z.string() }));
+	const { scenario } = query(event.url, z.object({ scenario: Known }));
 	return designOf(db, user, scenario, event.params.code!);
 });
 
 const Change = z.strictObject({
-	scenarios: z.array(z.string()).min(1).max(200),
-	version: z.string().nullable(),
+	scenarios: KnownList(200).min(1),
+	version: Known.nullable(),
 	definition: (ModelDefinition as z.ZodType<ModelDefinition>).nullable(),
 	drop: z.boolean().default(false)
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	await changeModel(db, user, { ...(await body(event, Change)), model: event.params.code! });
-});
+export const POST = takes(
+	{ may: 'change driver models', body: Change, size: 8 * 1024 * 1024 },
+	async ({ db, user, event, input }) => {
+		await changeModel(db, user, { ...input, model: event.params.code! });
+	}
+);

@@ -1,14 +1,18 @@
 import { z } from 'zod';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
 import { saveFormula } from '$lib/server/models';
+import { Known, KnownList } from '$lib/server/schemas';
 
 const Formula = z.strictObject({
-	scenario: z.string(),
-	line: z.string(),
-	formula: z.string(),
-	also: z.array(z.string()).max(200).default([])
+	scenario: Known,
+	line: Known,
+	formula: z.string().min(1).max(4000),
+	also: KnownList(200).default([])
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	await saveFormula(db, user, { ...(await body(event, Formula)), model: event.params.code! });
-});
+export const POST = takes(
+	{ may: 'change driver models', body: Formula },
+	async ({ db, user, event, input }) => {
+		await saveFormula(db, user, { ...input, model: event.params.code! });
+	}
+);

@@ -1,9 +1,10 @@
-import { api } from '$lib/server/http';
+import { api, check } from '$lib/server/http';
 import { readAttachment, removeAttachment } from '$lib/server/notes';
+import { RecordId } from '$lib/server/schemas';
 
 /** Handed out as a download, whatever it is: nothing of it runs in the page. */
 export const GET = api(async ({ db, user, event }) => {
-	const { name, content } = await readAttachment(db, user, Number(event.params.id));
+	const { name, content } = await readAttachment(db, user, check(event.params.id, RecordId));
 	return new Response(new Uint8Array(content), {
 		headers: {
 			'content-type': 'application/octet-stream',
@@ -13,4 +14,6 @@ export const GET = api(async ({ db, user, event }) => {
 	});
 });
 
-export const DELETE = api(({ db, user, event }) => removeAttachment(db, user, Number(event.params.id)));
+export const DELETE = api(({ db, user, event }) =>
+	removeAttachment(db, user, check(event.params.id, RecordId))
+);

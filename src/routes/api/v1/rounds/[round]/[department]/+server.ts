@@ -1,17 +1,20 @@
 import { z } from 'zod';
 import { SUBMISSION_ACTIONS } from '$lib/core/collect/submission';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { Known, Prose } from '$lib/server/schemas';
 import { moveSubmission } from '$lib/server/submissions';
 
 const Move = z.strictObject({
 	action: z.enum(SUBMISSION_ACTIONS).exclude(['edit']),
-	comment: z.string().max(4000).default(''),
+	comment: Prose(4000).default(''),
 	/** The figures' mark, as shown; needed to approve. */
-	mark: z.string().nullable().default(null)
+	mark: Known.nullable().default(null)
 });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { action, comment, mark } = await body(event, Move);
-	const { round, department } = event.params as { round: string; department: string };
-	return { state: await moveSubmission(db, user, { round, department }, action, comment, mark) };
-});
+export const POST = takes(
+	{ may: 'move submissions', body: Move },
+	async ({ db, user, event, input: { action, comment, mark } }) => {
+		const { round, department } = event.params as { round: string; department: string };
+		return { state: await moveSubmission(db, user, { round, department }, action, comment, mark) };
+	}
+);

@@ -1,19 +1,21 @@
 import { z } from 'zod';
 import { AdjustmentDefinition } from '$lib/core/model/schema';
 import { changeAdjustments, readAdjustments } from '$lib/server/adjustments';
-import { api, body } from '$lib/server/http';
+import { api, takes } from '$lib/server/http';
+import { Known } from '$lib/server/schemas';
 
 const Change = z.discriminatedUnion('action', [
 	z.strictObject({ action: z.literal('put'), adjustment: AdjustmentDefinition }),
-	z.strictObject({ action: z.literal('switch'), code: z.string(), on: z.boolean() }),
-	z.strictObject({ action: z.literal('move'), code: z.string(), to: z.int().min(0) }),
-	z.strictObject({ action: z.literal('remove'), code: z.string() })
+	z.strictObject({ action: z.literal('switch'), code: Known, on: z.boolean() }),
+	z.strictObject({ action: z.literal('move'), code: Known, to: z.int().min(0).max(1000) }),
+	z.strictObject({ action: z.literal('remove'), code: Known })
 ]);
 
 export const GET = api(async ({ db, user, event }) => ({
 	adjustments: await readAdjustments(db, user, event.params.code!)
 }));
 
-export const POST = api(async ({ db, user, event }) =>
-	changeAdjustments(db, user, event.params.code!, await body(event, Change))
+export const POST = takes(
+	{ may: 'change driver models', body: Change, size: 512 * 1024 },
+	({ db, user, event, input }) => changeAdjustments(db, user, event.params.code!, input)
 );

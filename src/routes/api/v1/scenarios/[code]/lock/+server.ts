@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { setLock } from '$lib/server/close';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { Prose } from '$lib/server/schemas';
 
-const Lock = z.strictObject({ locked: z.boolean(), why: z.string().max(500).default('') });
+const Lock = z.strictObject({ locked: z.boolean(), why: Prose(500).default('') });
 
-export const POST = api(async ({ db, user, event }) => {
-	const { locked, why } = await body(event, Lock);
-	await setLock(db, user, event.params.code!, locked, why);
+export const POST = takes({ may: 'change scenarios', body: Lock }, async ({ db, user, event, input }) => {
+	await setLock(db, user, event.params.code!, input.locked, input.why);
 });

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { adoptAdjustments } from '$lib/server/adjustments';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { KnownList } from '$lib/server/schemas';
 
-const Adopt = z.strictObject({ codes: z.array(z.string()).min(1).max(200) });
+const Adopt = z.strictObject({ codes: KnownList(200).min(1) });
 
-export const POST = api(async ({ db, user, event }) =>
-	adoptAdjustments(db, user, event.params.code!, (await body(event, Adopt)).codes)
+export const POST = takes({ may: 'change driver models', body: Adopt }, ({ db, user, event, input }) =>
+	adoptAdjustments(db, user, event.params.code!, input.codes)
 );

@@ -1,8 +1,11 @@
 import { z } from 'zod';
 import { copyAsItStood } from '$lib/server/as-of';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { Known } from '$lib/server/schemas';
 
-export const POST = api(async ({ db, user, event }) => {
-	const { batch } = await body(event, z.strictObject({ batch: z.string() }));
-	return { code: await copyAsItStood(db, user, event.params.code!, batch) };
-});
+export const POST = takes(
+	{ may: 'change scenarios', body: z.strictObject({ batch: Known }) },
+	async ({ db, user, event, input }) => ({
+		code: await copyAsItStood(db, user, event.params.code!, input.batch)
+	})
+);

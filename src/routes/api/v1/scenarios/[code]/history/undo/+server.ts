@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import { undoSave } from '$lib/server/history';
-import { api, body } from '$lib/server/http';
+import { takes } from '$lib/server/http';
+import { Known } from '$lib/server/schemas';
 
-const Undo = z.strictObject({ batch: z.string().min(1).max(64) });
-
-export const POST = api(async ({ db, user, event }) => ({
-	undone: await undoSave(db, user, event.params.code!, (await body(event, Undo)).batch)
-}));
+export const POST = takes(
+	{ may: 'change driver models', body: z.strictObject({ batch: Known.min(1) }) },
+	async ({ db, user, event, input }) => ({
+		undone: await undoSave(db, user, event.params.code!, input.batch)
+	})
+);
