@@ -11,6 +11,9 @@ import { writeCompany } from '../../src/lib/server/company/write';
 import { readDepartmentPlan, saveBasis } from '../../src/lib/server/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/history';
 import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/model-design';
+import { addMember, changeMember, removeMember } from '../../src/lib/server/members';
+import { copyScenario } from '../../src/lib/server/scenario-making';
+import { deleteScenario, restoreScenario } from '../../src/lib/server/scenario-list';
 import { addRows, removeRows } from '../../src/lib/server/model-rows';
 import { readModel, saveModelCells } from '../../src/lib/server/models';
 import { planOf } from '../../src/lib/server/scenarios';
@@ -352,6 +355,100 @@ describe('changing a model', () => {
 		const [save] = await savesOf(db, maren, BUDGET);
 		await undoSave(db, maren, BUDGET, save.batch);
 		expect(await contentOf(db, ['scenario_model', 'series'])).toBe(before);
+	});
+});
+
+describe('a company', () => {
+	it('is saved and loaded after a model has left its only scenario, or its only scenario is gone', async () => {
+		const again = async () => {
+			return readCompany(writeCompany(await readStored(db))).models.map((m) => m.code);
+		};
+		const blank = {
+			description: '',
+			from: { kind: 'blank' as const, dimensions: ['region'] },
+			rows: { kind: 'all' as const }
+		};
+		const own = await createModel(db, maren, { ...blank, scenarios: [BUDGET], name: 'Alone' });
+		expect(await again()).toContain(own);
+		await change(own, () => null);
+		expect(await again()).not.toContain(own);
+		const copy = await copyScenario(db, maren, BUDGET, 'For a while', 'what-if');
+		const other = await createModel(db, maren, { ...blank, scenarios: [copy], name: 'Elsewhere' });
+		await deleteScenario(db, maren, copy);
+		expect(await again()).not.toContain(other);
+		await restoreScenario(db, maren, copy);
+		expect(await again()).toContain(other);
+	});
+	it('has no model over a dimension that is not there, or over one twice', async () => {
+		for (const dimensions of [['colour'], ['region', 'region']])
+			expect(
+				(
+					await refused(
+						createModel(db, maren, {
+							scenarios: [BUDGET],
+							name: 'x',
+							description: '',
+							from: { kind: 'blank', dimensions },
+							rows: { kind: 'none' }
+						})
+					)
+				).status
+			).toBe(422);
+	});
+	it('keeps the attributes and members that its formulas, postings and adjustments speak of', async () => {
+		const rise = {
+			code: 'r',
+			name: 'Islands dearer',
+			on: false,
+			adopted: null,
+			steps: [
+				{
+					operation: 'multiply' as const,
+					value: 1.1,
+					lines: [{ block: 'boat_sales', line: 'list_price' }],
+					where: { region: 'spare' }
+				}
+			]
+		};
+		await addMember(db, maren, {
+			dimension: 'region',
+			code: 'spare',
+			name: 'Spare',
+			parent: null,
+			attributes: {}
+		});
+		await changeAdjustments(db, maren, BUDGET, { action: 'put', adjustment: rise });
+		expect((await refused(removeMember(db, maren, 'region', 'spare'))).message).toMatch(
+			/named by the adjustment “Islands dearer”/
+		);
+		await changeAdjustments(db, maren, BUDGET, { action: 'remove', code: 'r' });
+		await removeMember(db, maren, 'region', 'spare');
+		// A formula over an attribute that its last member loses.
+		await changeMember(db, maren, 'product', 'kayaks', {
+			attributes: { revenue_account: '4010', material_account: '5010', warranty: '0.02' }
+		});
+		await change('boat_sales', (d) => ({
+			...d,
+			lines: [
+				...d.lines,
+				{
+					...d.lines[0],
+					code: 'set_aside',
+					label: 'Set aside',
+					formula: 'units * product.warranty',
+					closed: 'blank'
+				}
+			]
+		}));
+		expect(
+			(
+				await refused(
+					changeMember(db, maren, 'product', 'kayaks', {
+						attributes: { revenue_account: '4010', material_account: '5010' }
+					})
+				)
+			).message
+		).toMatch(/“FY28 Budget” could not be calculated any more: .*no attribute “warranty”/);
 	});
 });
 

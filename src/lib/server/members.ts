@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../core/model/attributes';
 import { ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
 import { codeFor, RESERVED_CODES } from '../core/model/code';
-import { own } from '../core/model/text';
+import { ownValue } from '../core/model/text';
 import type { DimensionView } from '../core/model/dimension-view';
 import { buildTree, TreeError } from '../core/model/tree';
 import { membersAt } from '../core/plan/combinations';
@@ -48,7 +48,7 @@ export async function readDimensions(db: Knex, user: User): Promise<DimensionVie
 				leaf: members.isLeaf(m.code),
 				inherited: Object.fromEntries(
 					attributes.flatMap((a) => {
-						const value = m.attributes[a] ? null : attributeOf(members, m.code, a);
+						const value = ownValue(m.attributes, a) ? null : attributeOf(members, m.code, a);
 						return value === null ? [] : [[a, value]];
 					})
 				),
@@ -413,7 +413,8 @@ async function mustHoldNothing(
 	// Also those of scenarios that were deleted, and may be brought back.
 	for (const row of (await trx('adjustment').whereNull('adopted')) as AdjustmentRow[]) {
 		const { name, steps } = adjustmentFromRow(row);
-		if (steps.some((s) => own(s.where, dimension) === code)) refuse(`is named by the adjustment “${name}”`);
+		if (steps.some((s) => ownValue(s.where, dimension) === code))
+			refuse(`is named by the adjustment “${name}”`);
 	}
 	const tag = `${dimension}=${code}`;
 	const entry = await trx('ledger_entry')
@@ -440,7 +441,7 @@ function speaksOf(definition: ModelDefinition, dimension: string, code: string):
 		...definition.lines.flatMap((l) => (l.scoped ?? []).map((s) => s.where))
 	];
 	return (
-		wheres.some((w) => own(w, dimension) === code) ||
+		wheres.some((w) => ownValue(w, dimension) === code) ||
 		definition.lines.some((l) =>
 			[l.formula, l.actual, ...(l.scoped ?? []).map((s) => s.formula)].some((f) => f?.includes(`"${code}"`))
 		)

@@ -13,6 +13,7 @@ import type { DefinitionSources } from '../core/plan/check-definition';
 import { lineQuantity, namesFor } from '../core/plan/names';
 import { periodsOf, quartersOf, type Span } from '../core/calendar/spans';
 import { attributesOf } from '../core/model/attributes';
+import { ownValue } from '../core/model/text';
 import type { Arrangement } from '../core/plan/arrangement';
 import { modelFigures, type ModelFigures } from '../core/plan/model-view';
 import { mustMay } from './auth/policy';
@@ -179,7 +180,7 @@ function dimensionView(
 			values: [
 				...new Set(
 					dimension!.members.flatMap((m) =>
-						inUse.has(m.code) && m.attributes[attribute] ? [m.attributes[attribute]] : []
+						inUse.has(m.code) ? ownValue(m.attributes, attribute) || [] : []
 					)
 				)
 			].sort()

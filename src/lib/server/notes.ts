@@ -1,22 +1,15 @@
 /** Notes, items and attachments that hang on cells. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK } from '../core/model/schema';
+import { LEDGER_BLOCK, MOST_AMOUNT } from '../core/model/schema';
 import { mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { savePlanCells } from './department-plan';
+import { mustBeCell, type CellAddress } from './cell-places';
 import { cellSubject, note as journal } from './journal';
 import { saveModelCells } from './models';
 import { notFound, Refusal } from './refusal';
 import { mustSee, writableScenario } from './scenarios';
 import { companyState } from './structure';
-
-/** A cell: an account's month in a department (block `ledger`), or a line's month in a row of a driver model. */
-export interface CellAddress {
-	block: string;
-	line: string;
-	row: string;
-	period: number;
-}
 
 export interface NoteView {
 	id: number;
@@ -120,6 +113,7 @@ export async function addNote(
 	await db.transaction(async (trx) => {
 		const subject = await mustReach(trx, user, scenario, cell);
 		await mustBeKept(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
 		if (answers !== null && !(await trx('note').where({ id: answers, scenario, subject }).first('id')))
 			throw notFound('The note that is answered');
 		await trx('note').insert({
@@ -162,6 +156,7 @@ export async function saveItems(
 	return db.transaction(async (trx) => {
 		const subject = await mustReach(trx, user, scenario, cell);
 		await writableScenario(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
 		const { company } = await companyState(trx);
 		for (const [i, item] of items.entries())
 			if (
@@ -173,6 +168,8 @@ export async function saveItems(
 		// Cents are added as cents, so that the cell shows exactly what the items come to.
 		const unit = 10 ** company.decimals;
 		const value = items.length ? items.reduce((s, i) => s + Math.round(i.amount * unit), 0) / unit : before;
+		if (value !== null && Math.abs(value) > MOST_AMOUNT)
+			throw new Refusal(422, 'The items together are larger than any amount that is kept, 10^15.');
 		const was = (await trx('item').where({ scenario, subject }).orderBy('position')) as Item[];
 		await trx('item').where({ scenario, subject }).delete();
 		if (items.length)
@@ -202,6 +199,7 @@ export async function addAttachment(
 	await db.transaction(async (trx) => {
 		const subject = await mustReach(trx, user, scenario, cell);
 		await mustBeKept(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
 		await trx('attachment').insert({
 			scenario,
 			subject,

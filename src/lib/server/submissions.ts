@@ -10,6 +10,7 @@ import {
 } from '../core/collect/submission';
 import { accountSeries, overTime } from '../core/compare/statement';
 import { isBalance } from '../core/model/sign';
+import { ownValue } from '../core/model/text';
 import type { Plan } from '../core/plan/scenario';
 import { insertMany } from './db/bulk';
 import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from './auth/policy';
@@ -225,8 +226,13 @@ function differences(
 	nameOf: (account: string) => string
 ) {
 	return [...new Set([...Object.keys(was), ...Object.keys(now)])]
-		.filter((a) => Math.abs((was[a] ?? 0) - (now[a] ?? 0)) >= 0.005)
-		.map((a) => ({ account: a, name: nameOf(a), submitted: was[a] ?? 0, now: now[a] ?? 0 }));
+		.map((a) => ({
+			account: a,
+			name: nameOf(a),
+			submitted: ownValue(was, a) ?? 0,
+			now: ownValue(now, a) ?? 0
+		}))
+		.filter((d) => Math.abs(d.submitted - d.now) >= 0.005);
 }
 
 /**

@@ -3,6 +3,8 @@
  * Only money and time are told apart; whatever else is counted (pieces, people, shares) is a plain number.
  */
 
+import { ownValue } from '../model/text';
+
 /** Exponents of currencies and of units of time, e.g. { GBP: 1, hour: -1 }. */
 export type Unit = Readonly<Record<string, number>>;
 
@@ -22,7 +24,7 @@ export const plain: Quantity = { kind: 'number', unit: PLAIN };
 export const date: Quantity = { kind: 'date', unit: null };
 export const text: Quantity = { kind: 'text', unit: null };
 
-const TIME: Record<string, string> = {
+const TIME: Readonly<Record<string, string>> = {
 	day: 'day',
 	days: 'day',
 	week: 'week',
@@ -59,7 +61,7 @@ export function unitOf(typed: string, format: string, currency: string): Quantit
 			? word
 			: word.toLowerCase() === 'money'
 				? currency
-				: TIME[word.toLowerCase()];
+				: ownValue(TIME, word.toLowerCase());
 		if (base) unit[base] = (unit[base] ?? 0) + by;
 	};
 	add(first, 1);

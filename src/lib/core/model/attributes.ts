@@ -2,6 +2,7 @@
 import { fromIsoDate } from '../calendar/dates';
 import { date, plain, text, type Quantity } from '../formula/units';
 import type { Dimension, Member } from './schema';
+import { ownValue } from './text';
 import type { Tree } from './tree';
 
 /** A member's attribute, its own or the nearest ancestor's; null where there is none. */
@@ -10,7 +11,10 @@ export function attributeOf(
 	member: string,
 	attribute: string
 ): string | null {
-	for (const m of tree?.ancestors(member) ?? []) if (m.attributes[attribute]) return m.attributes[attribute];
+	for (const m of tree?.ancestors(member) ?? []) {
+		const value = ownValue(m.attributes, attribute);
+		if (value) return value;
+	}
 	return null;
 }
 
@@ -23,7 +27,7 @@ const isNumber = (value: string) => /^-?\d+(\.\d+)?$/.test(value);
 
 /** What an attribute holds: numbers or dates where all its values are, else text. */
 export function attributeQuantity(dimension: Dimension, attribute: string): Quantity {
-	const values = dimension.members.map((m) => m.attributes[attribute]).filter(Boolean);
+	const values = dimension.members.flatMap((m) => ownValue(m.attributes, attribute) || []);
 	if (values.length && values.every((v) => fromIsoDate(v) !== null)) return date;
 	return values.length && values.every(isNumber) ? plain : text;
 }

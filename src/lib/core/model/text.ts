@@ -30,5 +30,5 @@ const INHERITED = new Set(Object.getOwnPropertyNames(Object.prototype));
 /** The one of them that cannot be a key at all. */
 export const isNoKey = (name: string) => name === '__proto__';
 /** What a record holds under a key that people have chosen; never what every object has. */
-export const own = <T>(record: Readonly<Record<string, T>>, key: string): T | undefined =>
+export const ownValue = <T>(record: Readonly<Record<string, T>>, key: string): T | undefined =>
 	!INHERITED.has(key) || Object.hasOwn(record, key) ? record[key] : undefined;

@@ -1,6 +1,7 @@
 /** How a driver model is laid out: which axes are nested on rows, which one stands across, and what is filtered. */
 import { attributeOf } from '../model/attributes';
 import { rowKey, type Line, type ModelDefinition } from '../model/schema';
+import { ownValue } from '../model/text';
 import { treeOf, type Structure } from './structure';
 import { rowName } from './row-name';
 
@@ -146,7 +147,7 @@ export function nodesOf(model: Model, structure: Structure, arrangement: Arrange
 			});
 		const at = definition.dimensions.indexOf(name);
 		const tree = treeOf(structure, name)!;
-		const now = node.where[name];
+		const now = ownValue(node.where, name);
 		const below = now === undefined ? tree.roots : tree.children(now);
 		const parts = below.flatMap((m) => {
 			const rows = node.rows.filter((r) => tree.within(model.rows[r][at], m.code));

@@ -1,5 +1,6 @@
 /** Combination rules: which members may hold data together. They stop what is written and change no figure. */
 import type { CombinationRule, MemberSet } from '../model/schema';
+import { ownValue } from '../model/text';
 import { treeOf, type Structure } from './structure';
 
 /** Members of a row or an entry, by dimension. */
@@ -24,10 +25,11 @@ export function blockingOf(rules: readonly CombinationRule[], structure: Structu
 			const lead = membersOf(rule.lead, structure);
 			const others = rule.others.map((o) => ({ dimension: o.dimension, codes: membersOf(o, structure) }));
 			return (members: Members): CombinationRule | null => {
-				const led = members[rule.lead.dimension];
+				const led = ownValue(members, rule.lead.dimension);
 				if (led === undefined || !lead.has(led)) return null;
-				if (others.some((o) => members[o.dimension] === undefined)) return null;
-				const together = others.every((o) => o.codes.has(members[o.dimension]));
+				const theirs = others.map((o) => ownValue(members, o.dimension));
+				if (theirs.includes(undefined)) return null;
+				const together = others.every((o, i) => o.codes.has(theirs[i]!));
 				return together === (rule.effect === 'block') ? rule : null;
 			};
 		});

@@ -1,6 +1,7 @@
 /** What lines of driver models were in closed months: read off the ledger, along the lines' own postings. */
 import type { Period } from '../calendar/calendar';
 import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Series } from '../model/schema';
+import { ownValue } from '../model/text';
 import { coordinatesOf } from './model-block';
 import { collectPostings } from './postings';
 import type { Plan, ScenarioModel } from './scenario';
@@ -46,7 +47,7 @@ export function derivedSeries(
 					if (definition.lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
 					const months = new Map<string, Map<Period, number>>();
 					for (const { period, members, value } of byAccount.get(account) ?? []) {
-						const key = definition.dimensions.map((d) => members[d] ?? '').join(ROW_SEPARATOR);
+						const key = definition.dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
 						const row = rowOf.get(key);
 						if (row === undefined || index[row] < 0) continue;
 						const own = months.get(key) ?? new Map<Period, number>();

@@ -1,5 +1,6 @@
 /** A whole company as plain data: what a folder holds and a database stores. */
 import { z } from 'zod';
+import { ownValue } from '../../core/model/text';
 import type {
 	Account,
 	AdjustmentDefinition,
@@ -167,7 +168,12 @@ export interface CompanyData {
 
 /** Tags as stored: `product=kay-12;region=lakes`, in the order of the company's dimensions. */
 export function tagsToText(tags: Record<string, string>, dimensions: readonly string[]): string {
-	return dimensions.flatMap((d) => (tags[d] ? [`${d}=${tags[d]}`] : [])).join(';');
+	return dimensions
+		.flatMap((d) => {
+			const member = ownValue(tags, d);
+			return member ? [`${d}=${member}`] : [];
+		})
+		.join(';');
 }
 export function tagsFromText(text: string): Record<string, string> {
 	return text === '' ? {} : Object.fromEntries(text.split(';').map((t) => t.split('=') as [string, string]));

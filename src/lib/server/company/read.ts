@@ -19,7 +19,7 @@ import {
 	type Member
 } from '../../core/model/schema';
 import { chartFaults, planFault } from '../../core/model/chart';
-import { isNoKey, own } from '../../core/model/text';
+import { isNoKey, ownValue } from '../../core/model/text';
 import { buildTree, treeFaults, type Tree, type TreeFault, type TreeItem } from '../../core/model/tree';
 import { adjustmentFaults } from '../../core/plan/check-adjustment';
 import { basisFaults } from '../../core/plan/check-basis';
@@ -69,7 +69,7 @@ class FolderReader {
 	private table<C extends Record<string, CellReader<unknown>>>(
 		file: string,
 		columns: C,
-		options: { needed?: boolean; more?: boolean | readonly string[]; later?: readonly string[] } = {}
+		options: { needed?: boolean } & NonNullable<Parameters<typeof readTable>[4]> = {}
 	) {
 		const content = this.files.get(file);
 		if (content === undefined) {
@@ -419,9 +419,8 @@ class FolderReader {
 				const { code, dimensions } = definition;
 				if (!dimensions.length) return [code, []];
 				const file = `models/${code}.rows.csv`;
-				const columns = Object.fromEntries(dimensions.map((d) => [d, cell.required]));
-				const read = this.table(file, columns, { needed: true });
-				const rows = read.map((row) => dimensions.map((d) => (row as unknown as Record<string, string>)[d]));
+				const read = this.table(file, {}, { needed: true, needs: dimensions });
+				const rows = read.map((row) => dimensions.map((d) => ownValue(row.more, d)!));
 				for (const { row, dimension, message } of rowFaults(definition, rows, structure))
 					this.faults.push({
 						file,
@@ -841,7 +840,7 @@ class FolderReader {
 				);
 				const tags: Record<string, string> = {};
 				for (const d of columns) {
-					const member = own(r.more, d);
+					const member = ownValue(r.more, d);
 					if (!member) continue;
 					tags[d] = member;
 					this.expect(isMember(d, member), file, r.rowNumber, d, `there is no ${d} “${member}”`);

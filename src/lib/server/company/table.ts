@@ -2,7 +2,7 @@
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import { MOST_AMOUNT } from '../../core/model/schema';
-import { cleaned, textFault } from '../../core/model/text';
+import { cleaned, isNoKey, textFault } from '../../core/model/text';
 import type { Fault } from '../refusal';
 
 /** Reads one cell; throws a string that says what was expected. */
@@ -82,15 +82,15 @@ export function records(file: string, content: string, faults: Fault[]): string[
 
 /**
  * Reads a table with a heading row. Missing and unknown headings, short rows and cells that cannot be read
- * are faults; rows with faults are left out. Headings in `more` (or all others when true) are kept as text; those
- * in `later` have come with a later version and may be missing, as if they were empty.
+ * are faults; rows with faults are left out. Headings in `more` (or all others when true) and in `needs`, which must be
+ * there, are kept as text; those in `later` have come with a later version and may be missing, as if they were empty.
  */
 export function readTable<C extends Columns>(
 	file: string,
 	content: string,
 	columns: C,
 	faults: Fault[],
-	options: { more?: boolean | readonly string[]; later?: readonly string[] } = {}
+	options: { more?: boolean | readonly string[]; needs?: readonly string[]; later?: readonly string[] } = {}
 ): Row<C>[] {
 	const [heading, ...body] = records(file, content, faults);
 	if (!heading) {
@@ -104,10 +104,17 @@ export function readTable<C extends Columns>(
 	for (const name of names)
 		if (!place.has(name) && !options.later?.includes(name))
 			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+	for (const name of options.needs ?? [])
+		if (!place.has(name))
+			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
 	const extra: [string, number][] = [];
 	for (const [name, i] of place) {
 		if (names.includes(name)) continue;
-		if (options.more === true || (Array.isArray(options.more) && options.more.includes(name)))
+		if (isNoKey(name)) faults.push({ file, row: 1, column: name, message: 'a column has another name' });
+		else if (
+			options.more === true ||
+			[...(Array.isArray(options.more) ? options.more : []), ...(options.needs ?? [])].includes(name)
+		)
 			extra.push([name, i]);
 		else
 			faults.push({

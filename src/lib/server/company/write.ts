@@ -1,6 +1,7 @@
 /** A company as files of a folder: path → content. The same company always gives the same files. */
 import { monthCalendar, periodRange } from '../../core/calendar/calendar';
 import type { ModelDefinition } from '../../core/model/schema';
+import { ownValue } from '../../core/model/text';
 import type { CompanyData, Entry, ScenarioRecord } from './data';
 import { writeTable } from './table';
 
@@ -56,7 +57,12 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 		table(
 			`dimensions/${d.code}.csv`,
 			['code', 'name', 'parent', ...attributes],
-			d.members.map((m) => [m.code, m.name, m.parent, ...attributes.map((a) => m.attributes[a] ?? '')])
+			d.members.map((m) => [
+				m.code,
+				m.name,
+				m.parent,
+				...attributes.map((a) => ownValue(m.attributes, a) ?? '')
+			])
 		);
 	}
 	const standard = standardDefinitions(data);
@@ -187,7 +193,7 @@ export function writeEntries(entries: readonly Entry[], dimensions: readonly str
 			e.document,
 			e.party,
 			e.description,
-			...dimensions.map((d) => e.tags[d] ?? '')
+			...dimensions.map((d) => ownValue(e.tags, d) ?? '')
 		])
 	);
 }

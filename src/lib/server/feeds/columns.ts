@@ -1,6 +1,6 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
 import { parse } from 'csv-parse/sync';
-import { own } from '../../core/model/text';
+import { ownValue } from '../../core/model/text';
 import { Refusal } from '../refusal';
 import type { CompanyState } from '../structure';
 import { habitOf } from './amounts';
@@ -101,7 +101,7 @@ function guessColumns(heading: readonly string[], state: CompanyState): Record<s
 
 /** Every amount of the file as text. */
 export function* amountsIn(sheet: Sheet, columns: Readonly<Record<string, number>>): Iterable<string> {
-	const places = AMOUNTS.flatMap((field) => own(columns, field) ?? []);
+	const places = AMOUNTS.flatMap((field) => ownValue(columns, field) ?? []);
 	for (const record of sheet.body) for (const place of places) yield record[place] ?? '';
 }
 

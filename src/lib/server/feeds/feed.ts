@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/compare/unusual';
 import { suggestAccount, type Suggestion } from '../../core/model/suggest';
-import { own } from '../../core/model/text';
+import { ownValue } from '../../core/model/text';
 import { mustMay } from '../auth/policy';
 import type { User } from '../auth/sessions';
 import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/store';
@@ -139,7 +139,7 @@ function accountTotals(
 	return [...totals]
 		.map(([code, { entries, amount, like }]): AccountTotal => {
 			const ledger = known.get(code);
-			const account = own(map, code) ?? ledger?.account ?? null;
+			const account = ownValue(map, code) ?? ledger?.account ?? null;
 			const name = ledger?.name ?? staged.names.get(code) ?? '';
 			return {
 				code,

@@ -1,5 +1,5 @@
 /** Reads every row of a ledger file against the company; what cannot be read is a fault with row and column. */
-import { cleaned, own } from '../../core/model/text';
+import { cleaned, ownValue } from '../../core/model/text';
 import type { Entry } from '../company/data';
 import type { Fault } from '../refusal';
 import { ledgerSpan } from '../settings';
@@ -29,7 +29,7 @@ export function stage(
 	const { structure, calendar } = state;
 	const faults: Fault[] = [];
 	const { columns } = options;
-	const placeOf = (field: string) => own(columns, field);
+	const placeOf = (field: string) => ownValue(columns, field);
 	const headingOf = (field: string) => sheet.heading[placeOf(field) ?? -1] ?? field;
 	const needed = ['date', 'ledger_account', 'department'].filter((f) => placeOf(f) === undefined);
 	if (AMOUNTS.every((f) => placeOf(f) === undefined)) needed.push('amount');

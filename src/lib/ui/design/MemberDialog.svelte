@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { ownValue } from '$lib/core/model/text';
 	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { DimensionView } from '../../core/model/dimension-view';
@@ -59,7 +60,7 @@
 			return;
 		}
 		problem = '';
-		attributes[code] ??= '';
+		attributes = { ...attributes, [code]: ownValue(attributes, code) ?? '' };
 		newAttribute = '';
 	}
 	async function keep() {
@@ -158,8 +159,8 @@
 						>{a}
 						<input
 							class="field"
-							value={attributes[a] ?? ''}
-							placeholder={inherited[a] ? `${inherited[a]}, from above` : ''}
+							value={ownValue(attributes, a) ?? ''}
+							placeholder={ownValue(inherited, a) ? `${ownValue(inherited, a)}, from above` : ''}
 							oninput={(e) => (attributes[a] = e.currentTarget.value)}
 						/></label
 					>

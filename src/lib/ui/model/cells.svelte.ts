@@ -1,4 +1,5 @@
 /** What stands in the cells of a driver model's grid: saved, as it would be with what is typed, and beside another scenario. */
+import { ownValue } from '../../core/model/text';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
@@ -125,7 +126,7 @@ export class ModelCells {
 		const one = month && target.row !== null;
 		const scope = target.row === null ? null : this.#scopeOf(line, target.row, span.from);
 		const formula = one && scope ? scope.formula : line.formula;
-		const blocked = target.row === null ? undefined : model.blocked[target.row];
+		const blocked = target.row === null ? undefined : ownValue(model.blocked, target.row);
 		const writable = one && formula === undefined && open && model.editable;
 		return {
 			value,

@@ -1,4 +1,5 @@
 /** Gathers the cells that totals of a driver model are made of, for what is typed into the totals to be spread into them. */
+import { ownValue } from '../../core/model/text';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
@@ -129,7 +130,11 @@ export async function gatherRows(wanted: readonly ModelTotal[], page: Page): Pro
 				label: calendar.shortLabel(period),
 				value: edit ? edit.value : before,
 				before,
-				open: period >= model.open && period <= model.last && months.has(period) && !model.blocked[row.key]
+				open:
+					period >= model.open &&
+					period <= model.last &&
+					months.has(period) &&
+					!ownValue(model.blocked, row.key)
 			};
 		})
 	}));

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { ownValue } from '$lib/core/model/text';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button, Input, Label } from 'flowbite-svelte';
@@ -118,9 +119,11 @@
 						>
 						{#each dimension.attributes as a (a)}
 							<td
-								>{#if m.attributes[a]}{m.attributes[a]}{:else if m.inherited[a]}<span
-										class="muted"
-										title="From above">{m.inherited[a]}</span
+								>{#if ownValue(m.attributes, a)}{ownValue(
+										m.attributes,
+										a
+									)}{:else if ownValue(m.inherited, a)}<span class="muted" title="From above"
+										>{ownValue(m.inherited, a)}</span
 									>{/if}</td
 							>
 						{/each}
