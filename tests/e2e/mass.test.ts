@@ -85,3 +85,24 @@ describe('a paste of fifty thousand cells', () => {
 		units.forEach((v, m) => expect(v).toBeCloseTo((typed.length / 4) * (m % 2 ? 3.25 : 2.5), 6));
 	}, 180_000);
 });
+
+describe('more opened rows than an address can hold', () => {
+	it('stay open, in an address that is short and can be opened again', async () => {
+		const others = Array.from(
+			{ length: 60 },
+			(_, i) => `region:somewhere-else>product:number-${i}>line:${i}`
+		);
+		const open = encodeURIComponent(others.join(','));
+		await p.go(
+			`${app.url}/drivers/boat_sales?scenario=fy28-budget&from=2027-04&to=2028-03&department=kelpwick&open=${open}`
+		);
+		await (await p.find('[data-row="units"] button.toggle')).click();
+		const isOpen = () => p.find('[data-row="units"][aria-expanded="true"]');
+		await isOpen();
+		const address = await p.driver.getCurrentUrl();
+		expect(address).toMatch(/open=%40[0-9a-f]{32}/);
+		expect(address.length).toBeLessThan(400);
+		await p.go(address);
+		await isOpen();
+	});
+});

@@ -334,6 +334,7 @@ const API: Record<string, Request[]> = {
 			status: 200
 		}
 	],
+	'opened-rows': [{ method: 'POST', path: 'opened-rows', body: { open: 1 }, open: COMPANY, status: 400 }],
 	'models/[code]/cells': [
 		{
 			method: 'POST',

@@ -391,5 +391,20 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '010_opened_rows',
+		async up(db) {
+			await db.schema.createTable('opened', (t) => {
+				// A hash of the content, by which an address names it.
+				t.text('id').primary();
+				// JSON: keys of opened rows.
+				t.text('keys').notNullable();
+				t.integer('used').notNullable();
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

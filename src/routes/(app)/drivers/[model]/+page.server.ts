@@ -1,5 +1,6 @@
 import { page, query } from '$lib/server/http';
 import { readModel } from '$lib/server/models';
+import { openedIn } from '$lib/server/opened-rows';
 import { ArrangementText } from '$lib/server/schemas';
 import { selectionFrom } from '$lib/server/selection';
 
@@ -15,6 +16,7 @@ export const load = ({ locals, url, params, isDataRequest }) =>
 		const { rows, ...model } = await readModel(db, user, {
 			...selection,
 			...wanted,
+			open: await openedIn(db, wanted.open),
 			model: params.model,
 			hideEmpty: empty === 'hide',
 			rowsWithCells: first

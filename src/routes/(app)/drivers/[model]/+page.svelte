@@ -25,7 +25,7 @@
 	import { modelColumns, MONTH_WIDTH } from '$lib/ui/model/columns';
 	import { cellKey, cellPlace } from '$lib/ui/model/keys';
 	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/model/spreading';
-	import { ApiError, get } from '$lib/ui/api';
+	import { ApiError, get, post } from '$lib/ui/api';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { Saving } from '$lib/ui/saving.svelte';
 	import MemberFilter from '$lib/ui/MemberFilter.svelte';
@@ -204,9 +204,17 @@
 		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
 	}
 	const openOnes = $derived(arrangement.open);
-	function toggle(row: GridRow) {
+	/** Longer than this an address names its opened rows by a mark (characters). */
+	const LONGEST_OPEN = 3000;
+	async function toggle(row: GridRow) {
 		const open = openOnes.includes(row.key) ? openOnes.filter((o) => o !== row.key) : [...openOnes, row.key];
-		show({ open: open.join(',') });
+		const text = open.join(',');
+		if (text.length <= LONGEST_OPEN) return show({ open: text });
+		try {
+			show({ open: (await post<{ open: string }>('opened-rows', { open })).open });
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'The row could not be opened.', true);
+		}
 	}
 	function filter(key: string, value: string) {
 		const where = { ...arrangement.where, [key]: value };

@@ -1,13 +1,19 @@
 import { z } from 'zod';
 import { api, query, takes } from '$lib/server/http';
 import { readModel } from '$lib/server/models';
+import { openedIn } from '$lib/server/opened-rows';
 import { Arrangement, ArrangementText, inOrder, Known, Window } from '$lib/server/schemas';
 
 const Query = ArrangementText.extend({ scenario: Known, ...Window }).superRefine(inOrder);
 
 export const GET = api(async ({ db, user, event }) => {
 	const { empty, ...wanted } = query(event.url, Query);
-	return readModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' });
+	return readModel(db, user, {
+		...wanted,
+		open: await openedIn(db, wanted.open),
+		model: event.params.code!,
+		hideEmpty: empty === 'hide'
+	});
 });
 
 /** The same with what would be too long for an address: thousands of opened rows. */

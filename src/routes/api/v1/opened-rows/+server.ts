@@ -1,0 +1,11 @@
+import { z } from 'zod';
+import { takes } from '$lib/server/http';
+import { keepOpened } from '$lib/server/opened-rows';
+import { Arrangement } from '$lib/server/schemas';
+
+const Opened = z.strictObject({ open: Arrangement.shape.open.unwrap() });
+
+export const POST = takes(
+	{ may: 'see driver models', body: Opened, size: 2 * 1024 * 1024 },
+	async ({ db, input }) => ({ open: await keepOpened(db, input.open) })
+);
