@@ -1,6 +1,6 @@
 /** Steps shared by the commands: install what is missing, build what is stale, start the server. */
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync, utimesSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -28,21 +28,32 @@ function newestIn(folder) {
 	return newest;
 }
 
-/** Installs the packages when they are missing or older than the lock file. */
+const readJson = (path) => {
+	try {
+		return JSON.parse(readFileSync(join(root, path), 'utf8'));
+	} catch {
+		return null;
+	}
+};
+
+/** Whether what is installed is what the lock file says, package by package; when it was installed says nothing. */
+export function isInstalled() {
+	const wanted = readJson('package-lock.json')?.packages ?? {};
+	const there = readJson('node_modules/.package-lock.json')?.packages ?? {};
+	return Object.entries(wanted).every(
+		([path, entry]) =>
+			path === '' || entry.optional || entry.os || entry.cpu || there[path]?.version === entry.version
+	);
+}
+
+/** Installs the packages when what is there is not what the lock file says. */
 export function install() {
-	if (
-		changedAt('node_modules/.package-lock.json') >= changedAt('package-lock.json') &&
-		existsSync(join(root, 'node_modules/vite'))
-	)
-		return;
+	if (isInstalled()) return;
 	console.log('Installing packages; the first time takes a few minutes.');
 	const options = ['--no-audit', '--no-fund', '--loglevel=error'];
 	// A registry that lacks packages of other platforms makes npm ci refuse the lock; install keeps to it as far as it goes.
 	const exact = spawnSync('npm', ['ci', ...options], { cwd: root, stdio: ['ignore', 'inherit', 'ignore'] });
 	if (exact.status !== 0) run('npm', ['install', ...options]);
-	// Says to the next start that what is there belongs to this lock file.
-	const installed = join(root, 'node_modules/.package-lock.json');
-	utimesSync(installed, new Date(), new Date());
 }
 
 /** Builds the application when a source is newer than the last build. */

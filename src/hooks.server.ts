@@ -1,12 +1,27 @@
-import { json, type Handle, type HandleServerError } from '@sveltejs/kit';
+import { building, dev } from '$app/environment';
+import { json, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
 import pino from 'pino';
 import { discard } from '$lib/server/bodies';
 import { SESSION_COOKIE, userOfSession } from '$lib/server/auth/sessions';
 import { database } from '$lib/server/database';
 import { secured } from '$lib/server/headers';
+import { Refusal } from '$lib/server/refusal';
 import { UPLOAD_LIMIT } from '$lib/server/settings';
 
 const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
+
+/** Nothing listens before the database is known to be sound: what is wrong with it is said in one line. */
+export const init: ServerInit = async () => {
+	if (building || dev) return;
+	try {
+		await database();
+	} catch (e) {
+		console.error(
+			e instanceof Refusal ? e.message : `The database cannot be opened: ${(e as Error).message}`
+		);
+		process.exit(1);
+	}
+};
 
 /** Open to those who are not signed in. */
 const OPEN = new Set(['/signin']);

@@ -89,7 +89,7 @@ describe('a paste of fifty thousand cells', () => {
 describe('more opened rows than an address can hold', () => {
 	it('stay open, in an address that is short and can be opened again', async () => {
 		const others = Array.from(
-			{ length: 60 },
+			{ length: 80 },
 			(_, i) => `region:somewhere-else>product:number-${i}>line:${i}`
 		);
 		const open = encodeURIComponent(others.join(','));

@@ -1,8 +1,17 @@
 /** The commands on a company's data, as an administrator runs them. */
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+	copyFileSync,
+	existsSync,
+	mkdtempSync,
+	readdirSync,
+	readFileSync,
+	rmSync,
+	writeFileSync
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from '../../src/lib/server/auth/sessions';
 import { readFolder } from '../../src/lib/server/company/folder';
@@ -68,15 +77,48 @@ describe('npm run company', () => {
 		);
 		await db.destroy();
 	});
-	it('backs up and restores, and refuses to restore over a database', async () => {
+	it('backs up what is there, once, and restores only what is whole, in the place of nothing', () => {
+		const none = company('backup', at('none.sqlite'));
+		expect(none).toMatchObject({ code: 1, err: expect.stringMatching(/There is no database/) });
+		expect(existsSync(database)).toBe(false);
+		expect(readdirSync(home).filter((f) => /none|making/.test(f))).toEqual([]);
 		company('load', PRAXIS);
 		expect(company('backup', at('copy.sqlite')).code).toBe(0);
-		expect(company('restore', at('copy.sqlite')).err).toMatch(/exists\. Stop the server/);
-		for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
+		const first = readFileSync(at('copy.sqlite'));
+		expect(company('backup', at('copy.sqlite')).err).toMatch(/exists\. Name a new file/);
+		expect(readFileSync(at('copy.sqlite'))).toEqual(first);
+		expect(company('restore', at('copy.sqlite')).err).toMatch(/exists?\. Stop the server/);
+		rmSync(database);
+		// The journal of another database would be taken for its own.
+		writeFileSync(`${database}-wal`, 'x');
+		expect(company('restore', at('copy.sqlite')).err).toMatch(/-wal.*journals of another database/);
+		rmSync(`${database}-wal`);
+		rmSync(`${database}-shm`, { force: true });
+		const bytes = Buffer.from(first);
+		bytes.fill(0x5a, 8192, 60_000);
+		writeFileSync(at('broken.sqlite'), bytes);
+		writeFileSync(at('letter.sqlite'), 'Dear Sir or Madam, '.repeat(500));
+		expect(company('restore', at('broken.sqlite')).err).toMatch(/^The database .* is damaged/);
+		expect(company('restore', at('letter.sqlite')).err).toMatch(/is no database file/);
+		expect(company('restore', at('nowhere.sqlite')).err).toMatch(/There is no file/);
+		expect(readdirSync(home).filter((f) => f === 'company.sqlite' || f.startsWith('restoring'))).toEqual([]);
 		expect(company('restore', at('copy.sqlite')).out).toMatch(/integrity is checked/);
-		const db = await openDatabase(database);
-		expect((await db('company').first()).name).toBe('Praxis am Bach');
-		await db.destroy();
+		const db = new Database(database);
+		expect(db.prepare('select name from company').get()).toEqual({ name: 'Praxis am Bach' });
+		db.close();
+	}, 120_000);
+	it('restores what stands in the journal beside a copy too', () => {
+		company('load', PRAXIS);
+		const db = new Database(database);
+		db.pragma('wal_autocheckpoint = 0');
+		db.exec("update company set name = 'Renamed'");
+		for (const end of ['', '-wal']) copyFileSync(database + end, at(`pair.sqlite${end}`));
+		db.close();
+		for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
+		expect(company('restore', at('pair.sqlite')).code).toBe(0);
+		const again = new Database(database);
+		expect(again.prepare('select name from company').get()).toEqual({ name: 'Renamed' });
+		again.close();
 	});
 	it('explains itself', () => {
 		for (const args of [[], ['dance', 'now'], ['load']])

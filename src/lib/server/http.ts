@@ -7,7 +7,7 @@ import type { User } from './auth/sessions';
 import { discard, readBytes } from './bodies';
 import { database } from './database';
 import { tellChanges } from './live';
-import { Refusal } from './refusal';
+import { Refusal, refusalOf } from './refusal';
 import { companyState } from './structure';
 
 export interface Call {
@@ -53,12 +53,11 @@ export function api(handler: (call: Call) => Promise<unknown>) {
 				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '').catch(() => {});
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
-			if (!(e instanceof Refusal)) throw e;
+			const refusal = refusalOf(e);
+			if (!refusal) throw e;
 			discard(event.request);
-			return json(
-				{ error: { message: e.message, faults: e.faults, data: e.data ?? null } },
-				{ status: e.status }
-			);
+			const { message, faults, data = null, status } = refusal;
+			return json({ error: { message, faults, data } }, { status });
 		}
 	};
 }
@@ -75,10 +74,11 @@ export async function page<T>(
 		try {
 			return await load(await database(), signedIn(event));
 		} catch (e) {
-			if (!(e instanceof Refusal)) throw e;
+			const refusal = refusalOf(e);
+			if (!refusal) throw e;
 			// A page that is there waits for a calculation: an error in its place would take with it what is typed.
-			if (e.status === 503 && event.locals.within && Date.now() - began < MOST_WAITED) continue;
-			error(e.status, e.message);
+			if (refusal.status === 503 && event.locals.within && Date.now() - began < MOST_WAITED) continue;
+			error(refusal.status, refusal.message);
 		}
 }
 
