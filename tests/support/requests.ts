@@ -1,0 +1,461 @@
+/** One request and more of every route of the API, with who gets through and what they are answered. */
+
+export const WHO = {
+	analyst: 'maren.holt@kelpwick.example',
+	reviewer: 'oliver.strand@kelpwick.example',
+	contributor: 'tom.aldous@kelpwick.example',
+	viewer: 'beth.crane@kelpwick.example'
+} as const;
+export type Role = keyof typeof WHO;
+export const ROLES = Object.keys(WHO) as Role[];
+export const ALL: Role[] = ROLES;
+export const COMPANY: Role[] = ['analyst', 'reviewer', 'viewer'];
+
+export interface Request {
+	method: 'GET' | 'POST' | 'PATCH' | 'DELETE';
+	path: string;
+	body?: unknown;
+	file?: boolean;
+	/** Who gets through; all others are refused with 403. */
+	open: Role[];
+	/** What those who get through are answered. */
+	status: number;
+}
+export const S = 'scenario=fy28-budget';
+export const W = 'from=2027-04&to=2028-03';
+const own = { scenario: 'fy28-budget', department: 'dealer-sales' };
+const other = { scenario: 'fy28-budget', department: 'rigging' };
+const cell = { account: '6240', period: 2027 * 12 + 3, before: null, value: 1 };
+
+const place = { block: 'ledger', line: '6240', row: 'dealer-sales', period: 2027 * 12 + 3 };
+const ACCOUNT = `block=ledger&line=6240&period=${2027 * 12 + 3}`;
+
+const badRule = {
+	code: 'x',
+	name: 'x',
+	on: true,
+	effect: 'block',
+	lead: { dimension: 'none', under: ['x'] },
+	others: [{ dimension: 'product', under: ['kayaks'] }]
+};
+
+/** What is asked of each route. Requests that would change something are made so that they fail after the question of rights. */
+export const API: Record<string, Request[]> = {
+	me: [{ method: 'GET', path: 'me', open: ALL, status: 200 }],
+	'me/preferences': [
+		{ method: 'GET', path: 'me/preferences', open: ALL, status: 200 },
+		{ method: 'POST', path: 'me/preferences', body: { density: 'none' }, open: ALL, status: 400 }
+	],
+	scenarios: [
+		{ method: 'GET', path: 'scenarios', open: ALL, status: 200 },
+		{
+			method: 'POST',
+			path: 'scenarios',
+			body: { from: 'none', name: 'x', kind: 'what-if' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/package': [
+		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 }
+	],
+	'scenarios/[code]/lock': [
+		{ method: 'POST', path: 'scenarios/none/lock', body: { locked: true }, open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]': [
+		{ method: 'PATCH', path: 'scenarios/none', body: { name: 'x' }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'scenarios/none', open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]/restore': [
+		{ method: 'POST', path: 'scenarios/none/restore', body: {}, open: ['analyst'], status: 404 }
+	],
+	'scenarios/[code]/adjustments': [
+		{ method: 'GET', path: 'scenarios/dearer-kayaks/adjustments', open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/adjustments',
+			body: { action: 'remove', code: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/adjustments/adopt': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/adjustments/adopt',
+			body: { codes: ['none'] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/history': [
+		{ method: 'GET', path: 'scenarios/dearer-kayaks/history', open: COMPANY, status: 200 }
+	],
+	'scenarios/[code]/history/as-of': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/history/as-of',
+			body: { batch: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'scenarios/[code]/history/undo': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/history/undo',
+			body: { batch: 'none' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	events: [{ method: 'GET', path: 'events?scenario=none&tab=x&at=/plan', open: ALL, status: 404 }],
+	notes: [
+		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=dealer-sales`, open: ALL, status: 200 },
+		{ method: 'GET', path: `notes?${S}&${ACCOUNT}&row=rigging`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'notes',
+			body: { scenario: 'fy28-budget', cell: place, text: 'x', answers: 999_999 },
+			open: ['analyst', 'reviewer', 'contributor'],
+			status: 404
+		}
+	],
+	'notes/[id]': [{ method: 'DELETE', path: 'notes/999999', open: ALL, status: 404 }],
+	'notes/items': [
+		{
+			method: 'POST',
+			path: 'notes/items',
+			body: {
+				scenario: 'fy28-budget',
+				cell: place,
+				before: 5,
+				items: [{ description: 'x', quantity: null, rate: null, amount: 1 }]
+			},
+			open: ['analyst', 'contributor'],
+			status: 409
+		}
+	],
+	'notes/attachments': [
+		{
+			method: 'POST',
+			path: 'notes/attachments',
+			body: { scenario: 'fy28-budget', cell: { ...place, line: 'none' } },
+			file: true,
+			open: ['analyst', 'reviewer', 'contributor'],
+			status: 404
+		}
+	],
+	'notes/attachments/[id]': [
+		{ method: 'GET', path: 'notes/attachments/999999', open: ALL, status: 404 },
+		{ method: 'DELETE', path: 'notes/attachments/999999', open: ALL, status: 404 }
+	],
+	plan: [
+		{ method: 'GET', path: `plan?${S}&department=dealer-sales&${W}`, open: ALL, status: 200 },
+		{ method: 'GET', path: `plan?${S}&department=rigging&${W}`, open: COMPANY, status: 200 },
+		{ method: 'GET', path: `plan?${S}&department=kelpwick&${W}`, open: COMPANY, status: 200 }
+	],
+	'plan/cells': [
+		{
+			method: 'POST',
+			path: 'plan/cells',
+			body: { ...own, edits: [{ ...cell, account: 'none' }] },
+			open: ['analyst', 'contributor'],
+			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'plan/cells',
+			body: { ...other, edits: [{ ...cell, account: 'none' }] },
+			open: ['analyst'],
+			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'plan/cells',
+			body: { ...own, edits: [{ ...cell, department: other.department, account: 'none' }] },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'plan/basis': [
+		{
+			method: 'POST',
+			path: 'plan/basis',
+			body: { ...own, account: 'none', basis: { kind: 'typed' } },
+			open: ['analyst', 'contributor'],
+			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'plan/basis',
+			body: { ...other, account: 'none', basis: { kind: 'typed' } },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'plan/targets': [{ method: 'GET', path: `plan/targets?${S}&${W}`, open: ALL, status: 200 }],
+	profiles: [
+		{ method: 'GET', path: 'profiles', open: ALL, status: 200 },
+		{
+			method: 'POST',
+			path: 'profiles',
+			body: { code: null, name: 'x', weights: [1] },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'profiles/[code]': [{ method: 'DELETE', path: 'profiles/none', open: ['analyst'], status: 404 }],
+	'plan/parts': [
+		{ method: 'GET', path: `plan/parts?${S}&department=kelpwick&${W}`, open: COMPANY, status: 200 },
+		{
+			method: 'GET',
+			path: `plan/parts?${S}&department=dealer-sales&accounts=6240&${W}`,
+			open: ALL,
+			status: 200
+		}
+	],
+	'plan/preview': [
+		{
+			method: 'POST',
+			path: 'plan/preview',
+			body: {
+				scenario: 'fy28-budget',
+				from: 2027 * 12 + 3,
+				to: 2027 * 12 + 14,
+				edits: [{ account: '6240', department: 'dealer-sales', period: 2027 * 12 + 3, value: 1 }],
+				shown: [{ department: 'dealer-sales', accounts: null }]
+			},
+			open: ['analyst', 'contributor'],
+			status: 200
+		},
+		{
+			method: 'POST',
+			path: 'plan/preview',
+			body: {
+				scenario: 'fy28-budget',
+				from: 2027 * 12 + 3,
+				to: 2027 * 12 + 14,
+				edits: [],
+				shown: [{ department: 'rigging', accounts: null }]
+			},
+			open: ['analyst'],
+			status: 200
+		}
+	],
+	'plan/under': [
+		{
+			method: 'GET',
+			path: `plan/under?${S}&department=dealer-sales&account=revenue&${W}`,
+			open: ALL,
+			status: 200
+		},
+		{
+			method: 'GET',
+			path: `plan/under?${S}&department=rigging&account=revenue&${W}`,
+			open: COMPANY,
+			status: 200
+		}
+	],
+	models: [
+		{ method: 'GET', path: `models?${S}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models',
+			body: { scenarios: ['none'], name: 'x', from: { kind: 'blank', dimensions: [] } },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'models/[code]/definition': [
+		{ method: 'GET', path: `models/boat_sales/definition?${S}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models/boat_sales/definition',
+			body: { scenarios: ['fy28-budget'], version: 'old', definition: null },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	'models/[code]/rows': [
+		{
+			method: 'POST',
+			path: 'models/none/rows',
+			body: { action: 'add', rows: [['x']] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	dimensions: [
+		{ method: 'GET', path: 'dimensions', open: COMPANY, status: 200 },
+		{ method: 'POST', path: 'dimensions', body: { name: 'Product' }, open: ['analyst'], status: 409 }
+	],
+	'dimensions/[dimension]/members': [
+		{
+			method: 'POST',
+			path: 'dimensions/product/members',
+			body: { name: 'Scoter 14' },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	'dimensions/[dimension]/members/[member]': [
+		{
+			method: 'PATCH',
+			path: 'dimensions/product/members/none',
+			body: { name: 'x' },
+			open: ['analyst'],
+			status: 404
+		},
+		{ method: 'DELETE', path: 'dimensions/product/members/none', open: ['analyst'], status: 404 }
+	],
+	'combination-rules': [
+		{ method: 'GET', path: 'combination-rules', open: COMPANY, status: 200 },
+		{ method: 'POST', path: 'combination-rules', body: badRule, open: ['analyst'], status: 422 }
+	],
+	'combination-rules/try': [
+		{ method: 'POST', path: 'combination-rules/try', body: badRule, open: ['analyst'], status: 422 }
+	],
+	'combination-rules/[code]': [
+		{ method: 'PATCH', path: 'combination-rules/none', body: { on: true }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'combination-rules/none', open: ['analyst'], status: 404 }
+	],
+	'models/[code]': [
+		{ method: 'GET', path: `models/boat_sales?${S}&${W}`, open: COMPANY, status: 200 },
+		{
+			method: 'POST',
+			path: 'models/boat_sales',
+			body: { scenario: 'fy28-budget', from: '2027-04', to: '2028-03' },
+			open: COMPANY,
+			status: 200
+		}
+	],
+	'opened-rows': [{ method: 'POST', path: 'opened-rows', body: { open: 1 }, open: COMPANY, status: 400 }],
+	'models/[code]/cells': [
+		{
+			method: 'POST',
+			path: 'models/none/cells',
+			body: {
+				scenario: 'fy28-budget',
+				edits: [{ line: 'units', row: '', period: 2027 * 12, before: null, value: 1 }]
+			},
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'models/[code]/formula': [
+		{
+			method: 'POST',
+			path: 'models/none/formula',
+			body: { scenario: 'fy28-budget', line: 'x', formula: '1' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'feeds/preview': [
+		{ method: 'POST', path: 'feeds/preview', file: true, body: {}, open: ['analyst'], status: 200 }
+	],
+	'feeds/run': [
+		{
+			method: 'POST',
+			path: 'feeds/run',
+			file: true,
+			body: {
+				options: { columns: {}, decimal: '.', dates: 'year-first', positive: 'debit' },
+				month: 2026 * 12 + 9
+			},
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'feeds/months': [{ method: 'GET', path: 'feeds/months', open: ['analyst'], status: 200 }],
+	'feeds/months/[month]': [
+		{ method: 'DELETE', path: 'feeds/months/2030-01', open: ['analyst'], status: 404 }
+	],
+	'feeds/runs': [{ method: 'GET', path: 'feeds/runs', open: ['analyst'], status: 200 }],
+	map: [
+		{ method: 'GET', path: 'map', open: ['analyst'], status: 200 },
+		{ method: 'POST', path: 'map', body: { ledger: 'none', account: null }, open: ['analyst'], status: 404 }
+	],
+	rounds: [
+		{ method: 'GET', path: 'rounds', open: ALL, status: 200 },
+		{
+			method: 'POST',
+			path: 'rounds',
+			body: { name: 'x', scenario: 'fy28-budget', due: '2026-12-01', departments: [] },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'rounds/[round]/[department]': [
+		{
+			method: 'POST',
+			path: 'rounds/fy28-budget/design-office',
+			body: { action: 'approve' },
+			open: ['analyst', 'reviewer'],
+			status: 409
+		},
+		{
+			method: 'POST',
+			path: 'rounds/fy28-budget/sites-it',
+			body: { action: 'return' },
+			open: ['analyst', 'reviewer'],
+			status: 409
+		}
+	],
+	close: [
+		{ method: 'GET', path: 'close', open: ['analyst'], status: 200 },
+		{
+			method: 'POST',
+			path: 'close',
+			body: { month: 2020 * 12, from: 'none', name: 'x' },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	'close/reopen': [
+		{
+			method: 'POST',
+			path: 'close/reopen',
+			body: { month: 2020 * 12, why: 'x' },
+			open: ['analyst'],
+			status: 409
+		}
+	],
+	variance: [
+		{
+			method: 'GET',
+			path: 'variance?scenario=actuals&against=last-year&department=dealer-sales&period=2026-09',
+			open: ALL,
+			status: 200
+		},
+		{
+			method: 'GET',
+			path: 'variance?scenario=actuals&against=last-year&department=kelpwick&period=2026-09&format=csv',
+			open: COMPANY,
+			status: 200
+		}
+	],
+	trace: [
+		{
+			method: 'POST',
+			path: 'trace',
+			body: {
+				scenario: 'actuals',
+				ref: { kind: 'account', account: '6000', department: 'rigging', from: 24320, to: 24320 }
+			},
+			open: COMPANY,
+			status: 200
+		},
+		{
+			method: 'POST',
+			path: 'trace',
+			body: {
+				scenario: 'fy28-budget',
+				ref: { kind: 'line', model: 'assumptions', line: 'price_rise', row: '', period: 24327 }
+			},
+			open: COMPANY,
+			status: 200
+		}
+	]
+};
