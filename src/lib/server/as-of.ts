@@ -1,6 +1,6 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import { type Basis, type ModelDefinition, type Series } from '../core/model/schema';
+import { LEDGER_BLOCK, type Basis, type ModelDefinition, type Series } from '../core/model/schema';
 import { trimBlanks } from '../core/plan/series';
 import { putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
@@ -90,6 +90,7 @@ async function takeOut(
 		}
 	}
 	await store(trx, code, adjustments);
+	await dropCopied(trx, code);
 	await putCells(trx, code, cells, last);
 	return last;
 }
@@ -132,6 +133,15 @@ async function putModel(trx: Knex.Transaction, scenario: string, model: string, 
 		);
 	await trx('scenario_model').where({ scenario, model }).delete();
 	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
+}
+
+/** Figures that a model brought along as a copy of another are no save of their own: they go with it. */
+async function dropCopied(trx: Knex.Transaction, scenario: string): Promise<void> {
+	const models = (await trx('scenario_model').where({ scenario }).pluck('model')) as string[];
+	await trx('series')
+		.where({ scenario })
+		.whereNotIn('block', [LEDGER_BLOCK, ...models])
+		.delete();
 }
 
 async function putCells(

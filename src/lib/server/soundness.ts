@@ -4,7 +4,7 @@
  */
 import type { Knex } from 'knex';
 import { ModelError } from '../core/engine/spec';
-import { rowKey } from '../core/model/schema';
+import { LEDGER_BLOCK, rowKey } from '../core/model/schema';
 import { buildScenario } from '../core/plan/assemble';
 import { adjustmentFaults } from '../core/plan/check-adjustment';
 import { basisFaults } from '../core/plan/check-basis';
@@ -66,7 +66,8 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 	);
 	for (const s of await readSeries(db, code)) {
 		const line = definitions.find((d) => d.code === s.block)?.lines.find((l) => l.code === s.line);
-		if (rowsOf.has(s.block) && !(line && takesTyping(line) && rowsOf.get(s.block)!.has(s.row)))
+		if (s.block === LEDGER_BLOCK) continue;
+		if (!(line && takesTyping(line) && rowsOf.get(s.block)!.has(s.row)))
 			faults.push({ message: `figures typed for ${s.block}.${s.line} in “${s.row}” have no place` });
 	}
 	return faults;
