@@ -28,8 +28,9 @@ import {
 	type BasisRow,
 	type ScenarioRow
 } from './db/rows';
+import { readOnce, sharedBy } from './db/kept';
 import { notFound, Refusal } from './refusal';
-import { companyState, sharedBy, taggedTotals, type CompanyState } from './structure';
+import { companyState, taggedTotals, type CompanyState } from './structure';
 
 export const ACTUALS = 'actuals';
 
@@ -55,11 +56,18 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 	};
 }
 
+const scenarioRows = (db: Knex): Promise<readonly ScenarioRow[]> =>
+	readOnce(
+		db,
+		'scenarios',
+		async () => (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[]
+	);
+
 /** All scenarios in their order, actuals first. */
 export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 	const state = await companyState(db);
 	const actuals = actualsScenario(state);
-	const rows = (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[];
+	const rows = await scenarioRows(db);
 	return [...(actuals ? [actuals] : []), ...rows.map(scenarioFromRow)];
 }
 
@@ -107,7 +115,7 @@ export async function getScenario(db: Knex, code: string): Promise<ListedScenari
 		const actuals = actualsScenario(await companyState(db));
 		if (actuals) return { ...actuals, revision: 0 };
 	}
-	const row = (await db('scenario').where({ code }).whereNull('deleted').first()) as ScenarioRow | undefined;
+	const row = (await scenarioRows(db)).find((r) => r.code === code);
 	if (!row) throw notFound(`The scenario “${code}”`);
 	return { ...scenarioFromRow(row), revision: row.revision };
 }
@@ -125,18 +133,43 @@ export async function touchScenario(trx: Knex.Transaction, code: string): Promis
 	await trx('scenario').where({ code }).increment('revision', 1);
 }
 
-/** The scenario's models in the form it uses. */
-export async function scenarioModels(db: Knex, code: string): Promise<ScenarioModel[]> {
-	if (code === ACTUALS) return [];
+/** The scenario's models in the form it uses, which nobody changes; the same ones as long as they read the same. */
+export async function scenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
+	return code === ACTUALS ? [] : readOnce(db, `models of ${code}`, () => readScenarioModels(db, code));
+}
+
+interface KeptModels {
+	/** What they were made from. */
+	form: string;
+	models: readonly ScenarioModel[];
+}
+const keptModels = new WeakMap<object, Map<string, KeptModels>>();
+
+async function readScenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
 	const rows = (await db('scenario_model')
 		.join('definition', 'definition.id', 'scenario_model.definition')
 		.where({ scenario: code })
 		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
 	const content = new Map(rows.map((r) => [r.model, r.content]));
-	return (await readModelRows(db)).flatMap((m) => {
-		const definition = content.get(m.code);
-		return definition ? [{ definition: JSON.parse(definition) as ModelDefinition, rows: m.rows }] : [];
-	});
+	const used = (await readModelRows(db)).filter((m) => content.has(m.code));
+	const form = JSON.stringify(used.map((m) => [content.get(m.code), m.rows]));
+	const list = keptModels.get(sharedBy(db)) ?? new Map<string, KeptModels>();
+	keptModels.set(sharedBy(db), list);
+	const have = list.get(code);
+	if (have?.form === form) return have.models;
+	const models = used.map((m) =>
+		frozen({ definition: JSON.parse(content.get(m.code)!) as ModelDefinition, rows: m.rows })
+	);
+	if (list.size >= MOST_KEPT) list.delete(list.keys().next().value!);
+	list.set(code, { form, models });
+	return models;
+}
+
+/** Whoever would change what others read too is stopped. */
+function frozen<T>(value: T): T {
+	if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
+	Object.values(value).forEach(frozen);
+	return Object.freeze(value);
 }
 
 interface Kept {
@@ -186,6 +219,41 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		plans.set(code, have);
 		return have;
 	}
+	const make = () => madePlan(db, key, state, scenario, before, models, references, others);
+	// A transaction sees what nobody else sees yet; all others who ask at once share one answer.
+	return db.isTransaction ? make() : shared(making, sharedBy(db), `${code}/${key}`, make);
+}
+
+/** Plans being made, by scenario and revision. */
+const making = new WeakMap<object, Map<string, Promise<Kept>>>();
+
+/** What several ask for at once is made once. */
+function shared<T>(
+	all: WeakMap<object, Map<string, Promise<T>>>,
+	owner: object,
+	id: string,
+	make: () => Promise<T>
+): Promise<T> {
+	const list = all.get(owner) ?? new Map<string, Promise<T>>();
+	all.set(owner, list);
+	const have = list.get(id);
+	if (have) return have;
+	const made = make().finally(() => list.delete(id));
+	list.set(id, made);
+	return made;
+}
+
+async function madePlan(
+	db: Knex,
+	key: string,
+	state: CompanyState,
+	scenario: Scenario,
+	before: Kept | null,
+	models: readonly ScenarioModel[],
+	references: ReturnType<typeof foreignReferences>,
+	others: ReadonlyMap<string, Kept>
+): Promise<Kept> {
+	const { code } = scenario;
 	const plansRead = new Map(
 		[...others].map(([other, { plan }]) => [
 			other,
@@ -201,6 +269,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const keep = (plan: Plan): Kept => {
 		const result = { key, data, plan };
 		if (!db.isTransaction) {
+			const plans = kept.get(sharedBy(db)) ?? new Map<string, Kept>();
 			plans.delete(code);
 			plans.set(code, result);
 			if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
@@ -328,6 +397,12 @@ export async function scenarioData(
 	};
 }
 
+/** What the ledger says for models, as long as these, the ledger and the closed months are the same. */
+const derivedBefore = new WeakMap<
+	readonly ScenarioModel[],
+	{ state: CompanyState; through: number; series: Series[] }
+>();
+
 /** What lines of models hold in closed months: by the ledger's tags, and after it by the followed scenario. */
 async function derivedOf(
 	db: Knex,
@@ -338,7 +413,12 @@ async function derivedOf(
 ): Promise<Series[]> {
 	if (!models.some((m) => derivesActuals(m.definition))) return [];
 	const through = scenario.actualsThrough ?? scenario.first - 1;
-	const actual = derivedSeries(models, state.structure, await taggedTotals(db, state), through);
+	const have = derivedBefore.get(models);
+	const actual =
+		have?.state === state && have.through === through
+			? have.series
+			: derivedSeries(models, state.structure, await taggedTotals(db, state), through);
+	derivedBefore.set(models, { state, through, series: actual });
 	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
 	return [...actual, ...followed];
 }

@@ -9,6 +9,7 @@ import { buildStructure, type Structure } from '../core/plan/structure';
 import type { TaggedTotal } from '../core/plan/derive';
 import type { History } from '../core/plan/scenario';
 import { tagsFromText } from './company/data';
+import { readOnce, sharedBy } from './db/kept';
 import { readCompanyRow, readRules, readStructureRows } from './db/rows';
 
 export interface CompanyState {
@@ -31,15 +32,12 @@ const cache = new WeakMap<object, CompanyState>();
 /** What a transaction has read after changes of its own, which no one else may see. */
 const within = new WeakMap<Knex, CompanyState>();
 
-/** What a database and all transactions on it have in common, to keep things by. */
-export const sharedBy = (db: Knex): object => db.client.config as object;
-
 /**
  * A transaction uses what is kept as long as it has changed nothing that the revision counts; what it reads after that
  * is kept for itself alone.
  */
 export async function companyState(db: Knex): Promise<CompanyState> {
-	const row = await readCompanyRow(db);
+	const row = await readOnce(db, 'company', () => readCompanyRow(db));
 	for (const kept of [within.get(db), cache.get(sharedBy(db))])
 		if (kept?.revision === row.revision) return kept;
 	const calendar = monthCalendar(row.company.fiscalStart);

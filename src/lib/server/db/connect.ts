@@ -3,12 +3,13 @@ import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import knex, { type Knex } from 'knex';
 import { Refusal } from '../refusal';
+import { keepFor, sharedBy } from './kept';
 import { migrations } from './migrations';
 
 interface RawConnection {
 	readonly inTransaction: boolean;
 	pragma(text: string): unknown;
-	prepare(sql: string): unknown;
+	prepare(sql: string): { get(): Record<string, number> };
 	serialize(): Buffer;
 }
 
@@ -17,8 +18,11 @@ const PATIENCE_MS = 10_000;
 
 const silent = () => {};
 
+/** So many statements are kept compiled. */
+const MOST_COMPILED = 300;
+
 function connect(file: string | Buffer): Knex {
-	return knex({
+	const db: Knex = knex({
 		client: 'better-sqlite3',
 		connection: { filename: file as string },
 		useNullAsDefault: true,
@@ -36,13 +40,23 @@ function connect(file: string | Buffer): Knex {
 					connection.pragma('foreign_keys = ON');
 					connection.pragma('cache_size = -65536');
 					const prepare = connection.prepare.bind(connection);
+					const compiled = new Map<string, ReturnType<typeof prepare>>();
+					const statement = (sql: string) => {
+						const have = compiled.get(sql);
+						if (have) return have;
+						if (compiled.size >= MOST_COMPILED) compiled.delete(compiled.keys().next().value!);
+						const made = prepare(sql);
+						compiled.set(sql, made);
+						return made;
+					};
 					connection.prepare = (sql) => {
 						// A transaction that reads first and then writes would fail when a command has written in between.
-						if (sql === 'BEGIN;') return prepare('BEGIN IMMEDIATE;');
+						if (sql === 'BEGIN;') return statement('BEGIN IMMEDIATE;');
 						// Out of room, SQLite has rolled back itself; to be told so would hide what happened.
-						if (sql.startsWith('ROLLBACK') && !connection.inTransaction) return prepare('SELECT 1');
-						return prepare(sql);
+						if (sql.startsWith('ROLLBACK') && !connection.inTransaction) return statement('SELECT 1');
+						return statement(sql);
 					};
+					keepFor(sharedBy(db), connection);
 					done(null, connection);
 				} catch (e) {
 					done(e as Error, connection);
@@ -50,6 +64,7 @@ function connect(file: string | Buffer): Knex {
 			}
 		}
 	});
+	return db;
 }
 
 const source: Knex.MigrationSource<(typeof migrations)[number]> = {

@@ -1,0 +1,123 @@
+/** What is read is kept until anything is written, and nobody sees more or less for it. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { loadFolder } from '../../src/lib/server/company/folder';
+import { openDatabase } from '../../src/lib/server/db/connect';
+import { readOnce } from '../../src/lib/server/db/kept';
+import { planOf, scenarioModels, touchScenario, visibleScenarios } from '../../src/lib/server/scenarios';
+import { companyState } from '../../src/lib/server/structure';
+
+describe('what is read once', () => {
+	let home: string;
+	let db: Knex;
+	let asked: number;
+	const name = (on: Knex) =>
+		readOnce(on, 'name', async () => {
+			asked++;
+			return (await on('thing').first('name')).name as string;
+		});
+	beforeEach(async () => {
+		home = mkdtempSync(join(tmpdir(), 'kept-'));
+		db = await openDatabase(join(home, 'company.sqlite'));
+		await db.schema.createTable('thing', (t) => t.string('name'));
+		await db('thing').insert({ name: 'first' });
+		asked = 0;
+	});
+	afterEach(async () => {
+		await db.destroy();
+		rmSync(home, { recursive: true, force: true });
+	});
+
+	it('is asked once, however many ask at the same time, until something is written', async () => {
+		expect(await Promise.all([name(db), name(db), name(db)])).toEqual(['first', 'first', 'first']);
+		expect(await name(db)).toBe('first');
+		expect(asked).toBe(1);
+		await db('thing').update({ name: 'second' });
+		expect(await name(db)).toBe('second');
+		expect(asked).toBe(2);
+	});
+	it('is asked again once another process has written', async () => {
+		expect(await name(db)).toBe('first');
+		const other = await openDatabase(join(home, 'company.sqlite'), false);
+		await other('thing').update({ name: 'theirs' });
+		await other.destroy();
+		expect(await name(db)).toBe('theirs');
+	});
+	it('is within a transaction what it has written, and for others what it leaves', async () => {
+		expect(await name(db)).toBe('first');
+		await expect(
+			db.transaction(async (trx) => {
+				expect(await name(trx)).toBe('first');
+				await trx('thing').update({ name: 'not to stay' });
+				expect(await name(trx)).toBe('not to stay');
+				throw new Error('taken back');
+			})
+		).rejects.toThrow('taken back');
+		expect(await name(db)).toBe('first');
+	});
+	it('keeps no transaction waiting for those who wait for it', async () => {
+		let outside: Promise<string> | undefined;
+		await db.transaction(async (trx) => {
+			await trx('thing').update({ name: 'second' });
+			outside = name(db);
+			expect(await name(trx)).toBe('second');
+		});
+		expect(await outside).toBe('second');
+	});
+	it('is asked again after a failure', async () => {
+		const failing = () =>
+			readOnce(db, 'gone', async () => {
+				asked++;
+				throw new Error('no');
+			});
+		await expect(failing()).rejects.toThrow('no');
+		await expect(failing()).rejects.toThrow('no');
+		expect(asked).toBe(2);
+	});
+});
+
+describe('a company under many', () => {
+	let db: Knex;
+	let queries: string[];
+	beforeEach(async () => {
+		db = await openDatabase(':memory:');
+		await loadFolder(db, 'demo/company');
+		queries = [];
+		db.on('query', ({ sql }: { sql: string }) => queries.push(sql));
+	});
+	afterEach(() => db.destroy());
+
+	it('is calculated once for all who ask after a save', async () => {
+		await planOf(db, 'fy28-budget');
+		await db.transaction((trx) => touchScenario(trx, 'fy28-budget'));
+		queries.length = 0;
+		const plans = await Promise.all(Array.from({ length: 20 }, () => planOf(db, 'fy28-budget')));
+		expect(new Set(plans).size).toBe(1);
+		expect(queries.filter((q) => q.includes('`series`'))).toHaveLength(1);
+	});
+	it('is read without a question as long as nothing is written', async () => {
+		const maren = {
+			email: 'maren.holt@kelpwick.example',
+			name: 'Maren Holt',
+			role: 'analyst' as const,
+			departments: ['kelpwick']
+		};
+		const read = async () => {
+			await companyState(db);
+			await visibleScenarios(db, maren);
+			await planOf(db, 'fy28-budget');
+			return scenarioModels(db, 'fy28-budget');
+		};
+		const models = await read();
+		queries.length = 0;
+		expect(await read()).toBe(models);
+		expect(queries).toEqual([]);
+	});
+	it('hands out models that nobody can change for the others', async () => {
+		const [model] = await scenarioModels(db, 'fy28-budget');
+		expect(() => ((model.definition as { name: string }).name = 'x')).toThrow(TypeError);
+	});
+});
