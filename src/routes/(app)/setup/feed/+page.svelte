@@ -473,9 +473,13 @@
 	.months {
 		max-width: 460px;
 	}
+	.months td {
+		vertical-align: middle;
+	}
 	.answers {
 		display: flex;
 		gap: 8px;
+		margin-top: 10px;
 	}
 	.drop {
 		display: flex;
