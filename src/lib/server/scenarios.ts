@@ -203,9 +203,9 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const models = await scenarioModels(db, code);
 	const references = foreignReferences(models);
 	const others = new Map<string, Kept>();
+	const there = new Set([ACTUALS, ...(await scenarioRows(db)).map((s) => s.code)]);
 	for (const other of new Set(references.map((r) => r.scenario)))
-		if (other === ACTUALS || (await db('scenario').where({ code: other }).whereNull('deleted').first('code')))
-			others.set(other, await keyedPlan(db, other, path));
+		if (there.has(other)) others.set(other, await keyedPlan(db, other, path));
 	const key = [
 		state.revision,
 		scenario.revision,
