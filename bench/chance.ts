@@ -7,7 +7,8 @@ import { Driver } from '../src/lib/core/plan/driver';
 import { monteCarlo } from '../src/lib/core/search/monte-carlo';
 import { loadFolder } from '../src/lib/server/company/folder';
 import { openDatabase } from '../src/lib/server/db/connect';
-import { listScenarios, planOf } from '../src/lib/server/scenarios';
+import { planOf } from '../src/lib/server/plans';
+import { listScenarios } from '../src/lib/server/scenarios';
 import { median, report } from './measure';
 
 const TRIALS = 10_000;

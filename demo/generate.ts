@@ -16,7 +16,7 @@ import { storeCompany } from '../src/lib/server/company/store';
 import { writeTable } from '../src/lib/server/company/table';
 import { writeCompany } from '../src/lib/server/company/write';
 import { openDatabase } from '../src/lib/server/db/connect';
-import { planOf } from '../src/lib/server/scenarios';
+import { planOf } from '../src/lib/server/plans';
 import { departmentFigures } from '../src/lib/server/submissions';
 import { chart } from './chart';
 import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';

@@ -13,7 +13,7 @@ import { readStored } from '../../src/lib/server/company/store';
 import { writeCompany } from '../../src/lib/server/company/write';
 import { openDatabase } from '../../src/lib/server/db/connect';
 import { Refusal } from '../../src/lib/server/refusal';
-import { planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
 import { Client, serve, type App } from '../support/app';
 import { Dice, monthName, strangersCompany } from '../support/stranger/company';
 

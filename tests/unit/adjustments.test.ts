@@ -10,7 +10,7 @@ import { savesOf, undoSave } from '../../src/lib/server/history';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
 import { copyScenario } from '../../src/lib/server/scenario-making';
-import { storedAdjustments } from '../../src/lib/server/scenarios';
+import { storedAdjustments } from '../../src/lib/server/plan-data';
 import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
 
 const WHAT_IF = 'dearer-kayaks';

@@ -10,7 +10,8 @@ import { changeModel, designOf } from '../../src/lib/server/model-design';
 import { saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
 import { changeScenario } from '../../src/lib/server/scenario-list';
-import { getScenario, planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
+import { getScenario } from '../../src/lib/server/scenarios';
 import { DEMO, loaded, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

@@ -13,7 +13,7 @@ import type { Plan } from '../../src/lib/core/plan/scenario';
 import { calculateElsewhere, CalledOff } from '../../src/lib/server/calculator/calculator';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
-import { planOf, scenarioPackage } from '../../src/lib/server/scenarios';
+import { planOf, scenarioPackage } from '../../src/lib/server/plans';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { contentOf, DEMO, loaded, userOf, rowsUnder } from '../support/company';
 import type { ViewRow } from '../../src/lib/core/plan/model-view';

@@ -15,7 +15,7 @@ import { Refusal } from '../../src/lib/server/refusal';
 import { putProfile } from '../../src/lib/server/profiles';
 import { changeScenario } from '../../src/lib/server/scenario-list';
 import { copyScenario } from '../../src/lib/server/scenario-making';
-import { planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
 import { departmentFigures } from '../../src/lib/server/submissions';
 import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
 

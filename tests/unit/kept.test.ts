@@ -7,7 +7,9 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { loadFolder } from '../../src/lib/server/company/folder';
 import { openDatabase } from '../../src/lib/server/db/connect';
 import { readOnce } from '../../src/lib/server/db/kept';
-import { planOf, scenarioModels, touchScenario, visibleScenarios } from '../../src/lib/server/scenarios';
+import { scenarioModels } from '../../src/lib/server/plan-data';
+import { planOf } from '../../src/lib/server/plans';
+import { touchScenario, visibleScenarios } from '../../src/lib/server/scenarios';
 import { companyState } from '../../src/lib/server/structure';
 
 describe('what is read once', () => {

@@ -17,7 +17,7 @@ import {
 } from '../../src/lib/server/members';
 import { readModel } from '../../src/lib/server/models';
 import { varianceReport } from '../../src/lib/server/report';
-import { planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
 import { contentOf, DEMO, DESIGN, loaded, rowsUnder, refusedIn, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

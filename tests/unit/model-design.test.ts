@@ -16,7 +16,7 @@ import { copyScenario } from '../../src/lib/server/scenario-making';
 import { deleteScenario, restoreScenario } from '../../src/lib/server/scenario-list';
 import { addRows, removeRows } from '../../src/lib/server/model-rows';
 import { readModel, saveModelCells } from '../../src/lib/server/models';
-import { planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
 import {
 	contentOf,
 	DEMO,

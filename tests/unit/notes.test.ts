@@ -28,7 +28,8 @@ import {
 	scenarioEntries
 } from '../../src/lib/server/scenario-list';
 import { copyScenario } from '../../src/lib/server/scenario-making';
-import { planOf, visibleScenarios } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
+import { visibleScenarios } from '../../src/lib/server/scenarios';
 import { openFigure } from '../../src/lib/server/traces';
 import { contentOf, DEMO, loaded, userOf } from '../support/company';
 

@@ -9,7 +9,7 @@ import { loadCompany } from '../../src/lib/server/company/load';
 import { readCompany } from '../../src/lib/server/company/read';
 import { writeCompany } from '../../src/lib/server/company/write';
 import { openDatabase } from '../../src/lib/server/db/connect';
-import { planOf } from '../../src/lib/server/scenarios';
+import { planOf } from '../../src/lib/server/plans';
 import { userOf } from '../support/company';
 import { strangersCompany } from '../support/stranger/company';
 import { carriedOn, PlainCompany, type Figure } from '../support/stranger/plain';

@@ -14,15 +14,9 @@ import { saveCells } from './save-cells';
 import { adjustmentToRow } from './db/rows';
 import { fromJournal, newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
-import {
-	dataOf,
-	mustSee,
-	planOf,
-	scenarioModels,
-	storedAdjustments,
-	touchScenario,
-	writableScenario
-} from './scenarios';
+import { scenarioModels, storedAdjustments } from './plan-data';
+import { dataOf, planOf } from './plans';
+import { mustSee, touchScenario, writableScenario } from './scenarios';
 import { companyState, type CompanyState } from './structure';
 
 export type AdjustmentChange =
@@ -286,7 +280,7 @@ function accountEdits(without: Plan, with_: Plan, account: string): CellEdit[] {
 		for (let period = with_.open; period < axis.first + axis.length; period++) {
 			const [was, value] = [without, with_].map((p) => p.calculation.cell(LEDGER_BLOCK, account, r, period));
 			if (was === value || typeof value === 'string') continue;
-			const typed = without.typed(account, code, period);
+			const typed = without.typedAt(account, code)(period);
 			const origin = with_.origin(account, code);
 			// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
 			const blank = origin.kind === 'basis' && origin.basis.kind === 'typed' ? null : 0;

@@ -15,7 +15,9 @@ import { definitionById } from './model-design';
 import { Refusal } from './refusal';
 import { copyScenario, nameIsFree } from './scenario-making';
 import { mustBeSound } from './soundness';
-import { getScenario, mustSee, planOf, scenarioModels, storedAdjustments, touchScenario } from './scenarios';
+import { scenarioModels, storedAdjustments } from './plan-data';
+import { planOf } from './plans';
+import { getScenario, mustSee, touchScenario } from './scenarios';
 import { companyState } from './structure';
 
 const FOLDER = 'As it stood';

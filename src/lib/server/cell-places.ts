@@ -2,7 +2,8 @@
 import type { Knex } from 'knex';
 import { LEDGER_BLOCK, rowKey } from '../core/model/schema';
 import { notFound, Refusal } from './refusal';
-import { getScenario, scenarioModels } from './scenarios';
+import { scenarioModels } from './plan-data';
+import { getScenario } from './scenarios';
 import { companyState } from './structure';
 
 /** A cell: an account's month in a department (block `ledger`), or a line's month in a row of a driver model. */

@@ -7,6 +7,7 @@ import { fromBlob, toBlob } from './db/bulk';
 import { cellSubject, note, type Change } from './journal';
 import { Refusal } from './refusal';
 import { touchScenario } from './scenarios';
+import { typedAt } from './typed-since';
 
 export interface CellEdit {
 	block: string;
@@ -118,7 +119,13 @@ export async function writeCells(
 		);
 	if (changes.length) {
 		await note(trx, changes, batch);
-		await touchScenario(trx, scenario);
+		const revision = await touchScenario(trx, scenario);
+		typedAt(
+			trx,
+			scenario,
+			revision,
+			edits.map(({ block, line, row, period, value }) => ({ block, line, row, period, value }))
+		);
 	}
 	return changes.length;
 }

@@ -10,15 +10,9 @@ import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { Refusal } from './refusal';
 import { copyContent, makeScenario } from './scenario-making';
-import {
-	getScenario,
-	mustSee,
-	planOf,
-	scenarioModels,
-	touchScenario,
-	visibleScenarios,
-	writableScenario
-} from './scenarios';
+import { scenarioModels } from './plan-data';
+import { planOf } from './plans';
+import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { companyState, touchCompany } from './structure';
 
 export interface CloseProposal {

@@ -14,15 +14,9 @@ import { saveFormula } from './models';
 import { Refusal } from './refusal';
 import { saveCells } from './save-cells';
 import { Basis } from './schemas';
-import {
-	mustSee,
-	planOf,
-	scenarioModels,
-	storedAdjustments,
-	touchScenario,
-	visibleScenarios,
-	writableScenario
-} from './scenarios';
+import { scenarioModels, storedAdjustments } from './plan-data';
+import { planOf } from './plans';
+import { mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { mustBeSound } from './soundness';
 import { companyState } from './structure';
 

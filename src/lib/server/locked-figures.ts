@@ -5,7 +5,8 @@ import { LEDGER_BLOCK } from '../core/model/schema';
 import type { Plan } from '../core/plan/scenario';
 import type { User } from './auth/sessions';
 import { Refusal } from './refusal';
-import { listScenarios, namedFor, planOf } from './scenarios';
+import { planOf } from './plans';
+import { listScenarios, namedFor } from './scenarios';
 
 /**
  * Does something that may touch every scenario that uses the models.

@@ -22,16 +22,9 @@ import { newBatch, note } from './journal';
 import { allCombinations, storedRows, storeRows } from './model-rows';
 import { editReason, nameSources, sharedWith } from './models';
 import { notFound, Refusal } from './refusal';
-import {
-	getScenario,
-	mustSee,
-	planOf,
-	scenarioModels,
-	storedAdjustments,
-	touchScenario,
-	visibleScenarios,
-	writableScenario
-} from './scenarios';
+import { scenarioModels, storedAdjustments } from './plan-data';
+import { planOf } from './plans';
+import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { companyState } from './structure';
 
 export interface NewModel {

@@ -22,15 +22,9 @@ import { writeCells, type SavedAs } from './cells';
 import { definitionId, keepDefinition } from './company/store';
 import { newBatch, note } from './journal';
 import { notFound, Refusal } from './refusal';
-import {
-	ACTUALS,
-	mustSee,
-	planOf,
-	scenarioModels,
-	touchScenario,
-	visibleScenarios,
-	writableScenario
-} from './scenarios';
+import { scenarioModels } from './plan-data';
+import { planOf } from './plans';
+import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { companyState, type CompanyState } from './structure';
 
 export interface ModelView extends ModelFigures {

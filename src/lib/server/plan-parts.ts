@@ -2,15 +2,23 @@
 import type { Knex } from 'knex';
 import { accountSeries, cellsOf } from '../core/compare/statement';
 import type { Cell } from '../core/engine/values';
-import type { Account, NumberFormat } from '../core/model/schema';
+import { LEDGER_BLOCK, type Account, type NumberFormat } from '../core/model/schema';
 import { isBalance } from '../core/model/sign';
-import { planRows, tryTyped, typedCells, type PlanRow, type TypedAccount } from '../core/plan/plan-rows';
+import {
+	plannedAccounts,
+	planRows,
+	typedCells,
+	type PlanRow,
+	type TypedAccount
+} from '../core/plan/plan-rows';
 import type { Structure } from '../core/plan/structure';
+import { tryTyped } from '../core/plan/type-cells';
 import { mustRead } from './auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import type { User } from './auth/sessions';
 import { notFound, Refusal } from './refusal';
-import { calculatesAtOnce, mustSee, planOf } from './scenarios';
+import { calculatesAtOnce, planOf } from './plans';
+import { mustSee } from './scenarios';
 import { companyState } from './structure';
 import { editRights, type EditRight } from './submissions';
 import { targetOf } from './targets';
@@ -141,18 +149,31 @@ export async function previewPlan(
 	const set = target && (await planOf(db, target.code));
 	if (!calculatesAtOnce(plan)) return [];
 	const rightTo = await editRights(db, user, scenario);
-	const read = () =>
+	const cells = edits.map(({ account, department, ...cell }) => ({
+		...cell,
+		block: LEDGER_BLOCK,
+		line: account,
+		row: department
+	}));
+	const typed = new Set(edits.map((e) => e.account));
+	const read = (reached: ReadonlySet<string>) =>
 		shown.flatMap(({ department, accounts }) =>
 			planRows(plan, {
 				department,
 				window: { from, to },
-				accounts: planned(structure, accounts),
+				accounts: (planned(structure, accounts) ?? plannedAccounts(plan)).filter((a) => reached.has(a.code)),
 				target: set,
 				mayPlan: (leaf) => rightTo(leaf).editable
 			})
 		);
-	const before = read();
-	return tryTyped(plan, edits, read).filter((row, i) => {
+	const [reached, now] = tryTyped(plan, cells, (touched) => {
+		const own = [...touched].flatMap(({ block, code }) => (block === LEDGER_BLOCK ? [code] : []));
+		const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
+		const accounts = new Set(above.map((a) => a.code));
+		return [accounts, read(accounts)] as const;
+	});
+	const before = read(reached);
+	return now.filter((row, i) => {
 		const was = before[i];
 		return !(
 			same(row.cells, was.cells) &&

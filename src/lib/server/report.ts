@@ -7,7 +7,8 @@ import type { Plan } from '../core/plan/scenario';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { plannedAccounts } from '../core/plan/plan-rows';
-import { mustSee, planOf } from './scenarios';
+import { planOf } from './plans';
+import { mustSee } from './scenarios';
 import { companyState } from './structure';
 
 /** Stands for the same scenario twelve months earlier. */

@@ -13,6 +13,8 @@ import { note } from './journal';
 import { notFound, Refusal } from './refusal';
 import { readingOthers } from './rests-on';
 import { nameIsFree } from './scenario-making';
+import { scenarioModels } from './plan-data';
+import { planOf } from './plans';
 import {
 	ACTUALS,
 	getScenario,
@@ -20,8 +22,6 @@ import {
 	listScenarios,
 	mustSee,
 	namedFor,
-	planOf,
-	scenarioModels,
 	touchScenario,
 	visibleScenarios,
 	writableScenario

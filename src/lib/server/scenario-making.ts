@@ -10,7 +10,8 @@ import { seriesRows, SERIES_COLUMNS } from './company/store';
 import { insertMany } from './db/bulk';
 import { note } from './journal';
 import { Refusal } from './refusal';
-import { ACTUALS, getScenario, mustSee, planOf, visibleScenarios } from './scenarios';
+import { planOf } from './plans';
+import { ACTUALS, getScenario, mustSee, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 
 /** A code for a new scenario, made from its name; “6+6” gives 6-6. */

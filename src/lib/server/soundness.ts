@@ -17,16 +17,8 @@ import type { User } from './auth/sessions';
 import { readSeries } from './company/store';
 import { basisFromRow, type BasisRow } from './db/rows';
 import { Refusal, type Fault } from './refusal';
-import {
-	ACTUALS,
-	getScenario,
-	listScenarios,
-	namedFor,
-	scenarioData,
-	scenarioModels,
-	storedAdjustments,
-	visibleScenarios
-} from './scenarios';
+import { scenarioData, scenarioModels, storedAdjustments } from './plan-data';
+import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 
 /** What stands in a scenario and fits nothing that is there today, as sentences. */

@@ -18,7 +18,8 @@ import type { User } from './auth/sessions';
 import type { RoundRecord, SubmissionEvent } from './company/data';
 import { notFound, Refusal } from './refusal';
 import { newScenarioCode } from './scenario-making';
-import { getScenario, mustSee, planOf } from './scenarios';
+import { planOf } from './plans';
+import { getScenario, mustSee } from './scenarios';
 import { companyState } from './structure';
 
 interface SubmissionRow {

@@ -6,7 +6,8 @@ import { targetLines, type TargetLine } from '../core/plan/targets';
 import type { Plan } from '../core/plan/scenario';
 import { maySeeScenario, readableRoots } from './auth/policy';
 import type { User } from './auth/sessions';
-import { getScenario, listScenarios, mustSee, planOf } from './scenarios';
+import { planOf } from './plans';
+import { getScenario, listScenarios, mustSee } from './scenarios';
 import { companyState } from './structure';
 import { editRights, type EditRight } from './submissions';
 

@@ -10,7 +10,8 @@ import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { cellSubject, historyOf } from './journal';
 import { notFound } from './refusal';
-import { mustSee, planOf, visibleScenarios } from './scenarios';
+import { planOf } from './plans';
+import { mustSee, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 import { usualSizes } from './usual';
 

@@ -7,7 +7,9 @@ import { treeOf } from '../core/plan/structure';
 import { mustMay, may } from './auth/policy';
 import type { User } from './auth/sessions';
 import { plannedAccounts } from '../core/plan/plan-rows';
-import { mustSee, planOf, storedAdjustments } from './scenarios';
+import { storedAdjustments } from './plan-data';
+import { planOf } from './plans';
+import { mustSee } from './scenarios';
 import { companyState } from './structure';
 
 /** What an adjustment may change: typed lines of driver models, and accounts. */

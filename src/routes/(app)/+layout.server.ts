@@ -1,7 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { actionsOf, stagesFor } from '$lib/server/frame';
 import { page } from '$lib/server/http';
-import { ACTUALS, visibleScenarios, scenarioModels } from '$lib/server/scenarios';
+import { scenarioModels } from '$lib/server/plan-data';
+import { ACTUALS, visibleScenarios } from '$lib/server/scenarios';
 import { defaultScenario, selectionFrom } from '$lib/server/selection';
 import { readableRoots } from '$lib/server/auth/policy';
 import { companyState } from '$lib/server/structure';

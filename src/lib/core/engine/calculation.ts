@@ -117,16 +117,23 @@ export class Calculation {
 		this.changed.set(at, join(this.changed.get(at), dirt));
 	}
 
-	/** Calculates what depends on inputs set since the last time; nothing else can have changed. */
-	recalculate(): this {
-		if (!this.changed.size) return this;
+	/**
+	 * Calculates what depends on inputs set since the last time; nothing else can have changed.
+	 * @returns the lines that may hold other values now
+	 */
+	recalculate(): ReadonlySet<TouchedLine> {
+		const touched = new Set<TouchedLine>();
+		if (!this.changed.size) return touched;
 		const dirt = spreadChanges(this.network, this.passes, this.axis.open, this.changed);
-		const reach = (line: number, own: Dirt) => this.reached.set(line, join(this.reached.get(line), own));
+		const reach = (line: number, own: Dirt) => {
+			this.reached.set(line, join(this.reached.get(line), own));
+			touched.add(this.network.lines[line]);
+		};
 		for (const [line, own] of this.changed) reach(line, own);
 		for (const [{ nodes }, own] of dirt) for (const n of nodes) reach(this.network.nodes[n].target, own);
 		this.changed.clear();
 		for (const pass of this.passes) if (pass.components.some((c) => dirt.has(c))) this.runPass(pass, dirt);
-		return this;
+		return touched;
 	}
 
 	/** `dirt` says which components, from when on and in which rows; all of everything when null. */
@@ -231,6 +238,11 @@ export class Calculation {
 		return null;
 	}
 
+	/** Whether a cell may be set: no formula or posting gives it. `period` is an ordinal. */
+	isInput(block: string, line: string, row: number, period: number): boolean {
+		return !this.writerOf(this.network.find(block, line), row, period - this.axis.first);
+	}
+
 	/** The rule that gave a cell, or null when it was typed or given. `period` is an ordinal. */
 	ruleAt(block: string, line: string, row: number, period: number): { expr: Expr; rule: number } | null {
 		const node = this.writerOf(this.network.find(block, line), row, period - this.axis.first);
@@ -278,6 +290,12 @@ export class Calculation {
 		}
 		return time;
 	}
+}
+
+/** A line by its block and code. */
+export interface TouchedLine {
+	readonly block: string;
+	readonly code: string;
 }
 
 /** One line's values after a calculation. */

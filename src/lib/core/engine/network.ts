@@ -53,7 +53,8 @@ export class Network {
 	readonly nodes: Node[] = [];
 	/** For each line the nodes that write it. */
 	readonly writers: number[][] = [];
-	private readonly lineIndex = new Map<string, number>();
+	/** Places of lines by block and code; asked for every figure, so without making a key. */
+	private readonly lineIndex = new Map<string, Map<string, number>>();
 	private hidden = 0;
 
 	/** @throws ModelError when a reference leads nowhere, or a line that cannot be summed would have to be */
@@ -84,13 +85,16 @@ export class Network {
 		return this.surroundings.axis.length;
 	}
 
+	private placeOf(block: string, line: string): number | undefined {
+		return this.lineIndex.get(block)?.get(line);
+	}
 	find(block: string, line: string): number {
-		const index = this.lineIndex.get(lineKey(block, line));
+		const index = this.placeOf(block, line);
 		if (index === undefined) throw new ModelError(block, line, `There is no line “${line}” in “${block}”.`);
 		return index;
 	}
 	has(block: string, line: string): boolean {
-		return this.lineIndex.has(lineKey(block, line));
+		return this.placeOf(block, line) !== undefined;
 	}
 	block(id: string): BlockSpec {
 		const block = this.blocks.get(id);
@@ -112,7 +116,9 @@ export class Network {
 	private addLine(block: BlockSpec, code: string, additive: boolean, matrix: Matrix): number {
 		const index = this.lines.length;
 		this.lines.push({ block: block.id, code, matrix, additive });
-		this.lineIndex.set(lineKey(block.id, code), index);
+		const own = this.lineIndex.get(block.id);
+		if (own) own.set(code, index);
+		else this.lineIndex.set(block.id, new Map([[code, index]]));
 		this.writers.push([]);
 		return index;
 	}
@@ -269,7 +275,7 @@ export class Network {
 	private attribute(block: BlockSpec, e: Reference): Source | null {
 		if (e.block === null || this.blocks.has(e.block) || !block.dimensions.includes(e.block)) return null;
 		const code = attributeColumn(e.block, e.line);
-		const line = this.lineIndex.get(lineKey(block.id, code));
+		const line = this.placeOf(block.id, code);
 		return line === undefined ? null : { line, index: null };
 	}
 
@@ -277,7 +283,7 @@ export class Network {
 	source(to: BlockSpec, from: string, code: string): Source {
 		const block = this.blocks.get(from);
 		if (!block) throw new ModelError(to.id, code, `There is no model “${from}”.`);
-		const line = this.lineIndex.get(lineKey(from, code));
+		const line = this.placeOf(from, code);
 		if (line === undefined) throw new ModelError(to.id, code, `There is no line “${code}” in “${from}”.`);
 		if (from === to.id) return { line, index: null };
 		const shared = sharedDimensions(block, to);
@@ -300,7 +306,7 @@ export class Network {
 		const { shape, index } = reduceShape(block, kept);
 		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, lines: [] };
 		this.blocks.set(id, spec);
-		const have = this.lineIndex.get(lineKey(id, code));
+		const have = this.placeOf(id, code);
 		const target = have ?? this.addSum(spec, code, line, index);
 		return { line: target, index: gatherIndex(to, spec) };
 	}
@@ -357,7 +363,7 @@ export class Network {
 		this.blocks.set(id, spec);
 		const whole = new Int32Array(block.rows.length).fill(-1);
 		chosen.forEach((r, i) => (whole[r] = index[i]));
-		const target = this.lineIndex.get(lineKey(id, code)) ?? this.addSum(spec, code, line, whole);
+		const target = this.placeOf(id, code) ?? this.addSum(spec, code, line, whole);
 		return { line: target, index: gatherIndex(to, spec) };
 	}
 
@@ -425,8 +431,6 @@ export function wholeAccount(
 
 /** Lines that serve another one: `#…` of the engine, `part:line` of what is put together. */
 export const isHelper = (code: string) => code.startsWith('#') || code.includes(':');
-
-const lineKey = (block: string, line: string) => `${block}\u0000${line}`;
 
 /** A day by which an asset's depreciation has surely ended. */
 function afterLife({ args, span }: Expr & { kind: 'call' }): Expr {

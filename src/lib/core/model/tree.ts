@@ -23,6 +23,15 @@ export interface Tree<T extends TreeItem> {
 	depth(code: string): number;
 }
 
+/** Where a node stands in tree order, and where what is under it ends. */
+interface Place {
+	depth: number;
+	first: number;
+	end: number;
+	firstLeaf: number;
+	endLeaf: number;
+}
+
 /** A place where the parents do not make a tree. */
 export class TreeError extends Error {
 	constructor(
@@ -92,17 +101,20 @@ export function buildTree<T extends TreeItem>(items: readonly T[]): Tree<T> {
 		}
 	}
 	const all: T[] = [];
-	const depths = new Map<string, number>();
+	const leaves: T[] = [];
+	// In tree order all that is under a node stands right behind it, among all nodes and among leaves.
+	const places = new Map<string, Place>();
 	const walk = (item: T, depth: number) => {
+		const place = { depth, first: all.length, end: 0, firstLeaf: leaves.length, endLeaf: 0 };
+		places.set(item.code, place);
 		all.push(item);
-		depths.set(item.code, depth);
-		for (const child of childrenOf.get(item.code) ?? []) walk(child, depth + 1);
+		const children = childrenOf.get(item.code);
+		if (children) for (const child of children) walk(child, depth + 1);
+		else leaves.push(item);
+		place.end = all.length;
+		place.endLeaf = leaves.length;
 	};
 	for (const root of roots) walk(root, 0);
-	const subtree = (code: string): T[] => {
-		const item = byCode.get(code);
-		return item ? [item, ...(childrenOf.get(code) ?? []).flatMap((child) => subtree(child.code))] : [];
-	};
 	const ancestors = (code: string): T[] => {
 		const path: T[] = [];
 		for (let item = byCode.get(code); item; item = item.parent === null ? undefined : byCode.get(item.parent))
@@ -115,10 +127,19 @@ export function buildTree<T extends TreeItem>(items: readonly T[]): Tree<T> {
 		get: (code) => byCode.get(code),
 		children: (code) => childrenOf.get(code) ?? [],
 		isLeaf: (code) => !childrenOf.has(code),
-		leaves: (code) => subtree(code).filter((item) => !childrenOf.has(item.code)),
-		subtree,
+		leaves(code) {
+			const place = places.get(code);
+			return place ? leaves.slice(place.firstLeaf, place.endLeaf) : [];
+		},
+		subtree(code) {
+			const place = places.get(code);
+			return place ? all.slice(place.first, place.end) : [];
+		},
 		ancestors,
-		within: (code, root) => ancestors(code).some((item) => item.code === root),
-		depth: (code) => depths.get(code) ?? 0
+		within(code, root) {
+			const [own, top] = [places.get(code), places.get(root)];
+			return own !== undefined && top !== undefined && top.first <= own.first && own.first < top.end;
+		},
+		depth: (code) => places.get(code)?.depth ?? 0
 	};
 }

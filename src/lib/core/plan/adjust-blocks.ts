@@ -35,9 +35,13 @@ export class AdjustedInputs {
 		return this.adjustments.some((a) => a.on);
 	}
 
-	/** What was typed, where adjustments may lie over it; undefined where none does. */
+	/** What was typed in a line that adjustments may lie over; null where none does. */
+	original(block: string, line: string): Matrix | null {
+		return this.find(block, line)?.original ?? null;
+	}
+	/** One cell of that; undefined where none does. */
 	typed(block: string, line: string, row: number, t: number): Cell | undefined {
-		const original = this.find(block, line)?.original;
+		const original = this.original(block, line);
 		return original ? cellAt(original, row, t) : undefined;
 	}
 

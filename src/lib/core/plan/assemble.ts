@@ -3,6 +3,7 @@ import type { Period } from '../calendar/calendar';
 import { axisOf } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
+import { cellAt } from '../engine/values';
 import type { Expr } from '../formula/ast';
 import { formulasOf, LEDGER_BLOCK, type Scenario } from '../model/schema';
 import { planLine } from './adjust-account';
@@ -109,18 +110,21 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		inputs,
 		origin: originOf,
 		basisExpr: basisExprOf,
-		typed(account, department, period) {
+		typedAt(account, department) {
 			const row = structure.departmentRow.get(department);
 			const line = typedLine(account);
-			if (row === undefined || !calculation.has(LEDGER_BLOCK, line)) return null;
-			const under = inputs.typed(LEDGER_BLOCK, line, row, period - axis.first);
-			return under === undefined ? calculation.cell(LEDGER_BLOCK, line, row, period) : under;
+			if (row === undefined || !calculation.has(LEDGER_BLOCK, line)) return () => null;
+			const matrix = inputs.original(LEDGER_BLOCK, line) ?? calculation.matrix(LEDGER_BLOCK, line);
+			return (period) => {
+				const t = period - axis.first;
+				return t >= 0 && t < axis.length ? cellAt(matrix, row, t) : null;
+			};
 		},
 		basisCell(account, department, period) {
 			const row = structure.departmentRow.get(department);
 			const origin = originOf(account, department);
 			if (row === undefined || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
-			const over = this.typed(account, department, period) !== null;
+			const over = this.typedAt(account, department)(period) !== null;
 			const lines = [...(over ? [basisLine(account)] : []), planLine(account), account];
 			const line = lines.find((l) => calculation.has(LEDGER_BLOCK, l));
 			return line === undefined ? null : calculation.cell(LEDGER_BLOCK, line, row, period);

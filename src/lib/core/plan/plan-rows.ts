@@ -2,9 +2,8 @@
 import { quartersOf, type Span } from '../calendar/spans';
 import { accountSeries, cellsOf, overTime } from '../compare/statement';
 import type { Cell } from '../engine/values';
-import { LEDGER_BLOCK, type Account } from '../model/schema';
+import type { Account } from '../model/schema';
 import { isBalance } from '../model/sign';
-import { typedLine } from './ledger-block';
 import type { Origin, Plan } from './scenario';
 
 export interface PlanRow {
@@ -110,8 +109,9 @@ export function typedCells(
 	department: string,
 	{ from, to }: Span
 ): (number | null)[] {
+	const at = plan.typedAt(account, department);
 	return Array.from({ length: to - from + 1 }, (_, i) => {
-		const cell = from + i < plan.open ? null : plan.typed(account, department, from + i);
+		const cell = from + i < plan.open ? null : at(from + i);
 		return typeof cell === 'number' ? cell : null;
 	});
 }
@@ -141,37 +141,4 @@ export interface TypedAccount {
 	department: string;
 	period: number;
 	value: number | null;
-}
-
-/**
- * Answers a question about the plan as it would be with these cells typed, and leaves it as it was.
- * Cells of closed or unknown months, of groups, or of unknown accounts and departments change nothing.
- */
-export function tryTyped<T>(plan: Plan, cells: readonly TypedAccount[], question: () => T): T {
-	const { calculation, inputs, structure } = plan;
-	const set = ({ account, department, period }: TypedAccount, value: number | null) =>
-		inputs.setInput(
-			calculation,
-			LEDGER_BLOCK,
-			typedLine(account),
-			structure.departmentRow.get(department)!,
-			period - calculation.axis.first,
-			value
-		);
-	const tried = cells.flatMap((cell) => {
-		const known =
-			structure.departmentRow.has(cell.department) && calculation.has(LEDGER_BLOCK, typedLine(cell.account));
-		const t = cell.period - calculation.axis.first;
-		if (!known || t < 0 || t >= calculation.axis.length) return [];
-		const was = plan.typed(cell.account, cell.department, cell.period);
-		return [{ cell, was: typeof was === 'number' ? was : null }];
-	});
-	try {
-		for (const { cell } of tried) set(cell, cell.value);
-		calculation.recalculate();
-		return question();
-	} finally {
-		for (const { cell, was } of [...tried].reverse()) set(cell, was);
-		calculation.recalculate();
-	}
 }

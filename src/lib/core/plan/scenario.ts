@@ -73,8 +73,8 @@ export interface Plan {
 	basisExpr(account: string, department: string): Expr | null;
 	/** What the basis gives in an open period, typed over or not; null where there is none. */
 	basisCell(account: string, department: string, period: Period): Cell;
-	/** What was typed for an account in a department. */
-	typed(account: string, department: string, period: Period): Cell;
+	/** What was typed for an account in a department, by period. */
+	typedAt(account: string, department: string): (period: Period) => Cell;
 	/** Which model lines post to an account in a department, with their rows. */
 	postings(account: string, department: string): { model: string; line: string; rows: number[] }[];
 }

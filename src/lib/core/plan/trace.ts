@@ -148,7 +148,7 @@ function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
 	const row = plan.structure.departmentRow.get(ref.department)!;
 	const origin = plan.origin(ref.account, ref.department);
 	const expr = plan.basisExpr(ref.account, ref.department);
-	const typed = plan.typed(ref.account, ref.department, ref.from);
+	const typed = plan.typedAt(ref.account, ref.department)(ref.from);
 	if (typed !== null) {
 		const basis = origin.kind === 'basis' && origin.basis.kind !== 'typed' ? origin.basis : null;
 		return [
