@@ -96,6 +96,8 @@ export function serve(port, env = {}, options = {}) {
 			ORIGIN: process.env.ORIGIN ?? `http://${host}:${port}`,
 			// A little above the upload limit, which the application itself explains.
 			BODY_SIZE_LIMIT: '130M',
+			// Longer than browsers and proxies keep a connection that is silent: neither is cut off while it asks.
+			KEEP_ALIVE_TIMEOUT: '75',
 			...process.env,
 			...env
 		}

@@ -5,6 +5,7 @@ import { discard } from '$lib/server/bodies';
 import { SESSION_COOKIE, userOfSession } from '$lib/server/auth/sessions';
 import { database } from '$lib/server/database';
 import { secured } from '$lib/server/headers';
+import { inTurn } from '$lib/server/page-turns';
 import { Refusal } from '$lib/server/refusal';
 import { UPLOAD_LIMIT } from '$lib/server/settings';
 
@@ -56,7 +57,10 @@ const answer: Handle = async ({ event, resolve }) => {
 		return new Response(null, { status: 303, headers: { location: to } });
 	}
 	const theme = event.cookies.get('theme') === 'dark' ? 'dark' : '';
-	return resolve(event, { transformPageChunk: ({ html }) => html.replace('%theme%', theme) });
+	const make = async () =>
+		resolve(event, { transformPageChunk: ({ html }) => html.replace('%theme%', theme) });
+	const isPage = !event.isDataRequest && !pathname.startsWith('/api/');
+	return isPage ? inTurn(make) : make();
 };
 
 export const handleError: HandleServerError = ({ error, event, status }) => {

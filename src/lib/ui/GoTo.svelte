@@ -46,6 +46,7 @@
 		];
 	});
 	const found = $derived.by(() => {
+		if (!open) return [];
 		const words = text.toLowerCase().split(/\s+/).filter(Boolean);
 		return entries
 			.filter((e) => words.every((w) => `${e.kind} ${e.name}`.toLowerCase().includes(w)))

@@ -48,9 +48,14 @@ export function figure(cell: Cell, format: NumberFormat, figures: Figures): stri
 
 /** A width in pixels that holds every one of these figures of money. */
 export function widthOf(cells: Iterable<Cell>, figures: Figures): number {
-	let longest = 7;
+	// The farthest from zero on either side is the longest.
+	let [most, least] = [0, 0];
 	for (const cell of cells)
-		if (typeof cell === 'number') longest = Math.max(longest, figure(cell, 'money', figures).length);
+		if (typeof cell === 'number') {
+			if (cell > most) most = cell;
+			else if (cell < least) least = cell;
+		}
+	const longest = Math.max(7, ...[most, least].map((n) => figure(n, 'money', figures).length));
 	// Bold tabular digits of 13 px, and the padding.
 	return Math.ceil(longest * 7.1) + 12;
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { EditBatch } from './grid/edits.svelte';
-import { figure, readFigure, readTyped, share } from './format';
+import { figure, readFigure, readTyped, share, widthOf } from './format';
+import { rowsFromText, rowsToText } from './row-text';
 import { layOut } from './statement';
 
 describe('figures as people type and paste them', () => {
@@ -44,6 +45,27 @@ describe('figures on the screen', () => {
 		expect(figure(0.0345, 'percent', 'whole')).toBe('3.5 %');
 		expect(figure(3, 'number', 'cents')).toBe('3');
 		expect(share(null)).toBe('n/m');
+	});
+	it('have a width that holds the longest of them, on either side of zero', () => {
+		const figures = [1, -250, 99_999.5, null, '#REF!', 1_234_567, -1_234_567.89, 12];
+		for (const fineness of ['thousand', 'whole', 'cents'] as const) {
+			const alone = figures.map((f) => widthOf([f], fineness));
+			expect(widthOf(figures, fineness)).toBe(Math.max(...alone));
+		}
+		expect(widthOf([-1_234_567], 'whole')).toBeGreaterThan(widthOf([1_234_567], 'whole'));
+	});
+});
+
+describe('rows as one text', () => {
+	it('are what they were, with their names in it once', () => {
+		const rows = [
+			{ account: '4000', cells: [1.5, null, '#DIV/0!'], origin: { kind: 'basis' }, open: true },
+			{ account: '5"0', cells: [], origin: null, open: false }
+		];
+		const text = rowsToText(rows);
+		expect(rowsFromText(text)).toEqual(rows);
+		expect(text.match(/origin/g)).toHaveLength(1);
+		expect(rowsFromText(rowsToText([]))).toEqual([]);
 	});
 });
 

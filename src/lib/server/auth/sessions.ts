@@ -4,6 +4,7 @@ import { Refusal } from '../refusal';
 import { Attempts, type Limit } from './attempts';
 import { checkPassword, hashPassword } from './passwords';
 import type { Role } from '../company/data';
+import { readOnce } from '../db/kept';
 
 export interface User {
 	email: string;
@@ -47,12 +48,18 @@ export async function userOfSession(
 	now = Date.now()
 ): Promise<User | null> {
 	if (!token) return null;
-	const row = await db('session')
-		.join('user', 'user.email', 'session.email')
-		.where({ token_hash: digest(token) })
-		.andWhere('expires_at', '>', now)
-		.first('user.email', 'user.name', 'user.role', 'user.departments');
-	return row
+	const hash = digest(token);
+	const row = await readOnce(
+		db,
+		`session ${hash}`,
+		async () =>
+			(await db('session')
+				.join('user', 'user.email', 'session.email')
+				.where({ token_hash: hash })
+				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')) as
+				{ email: string; name: string; role: Role; departments: string; expires_at: number } | undefined
+	);
+	return row && row.expires_at > now
 		? { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') }
 		: null;
 }

@@ -643,8 +643,7 @@
 	<div
 		id={view.id}
 		class={view.classes}
-		style:left="{layout.lefts[c]}px"
-		style:width="{layout.widths[c]}px"
+		style="left:{layout.lefts[c]}px;width:{layout.widths[c]}px"
 		role="gridcell"
 		aria-colindex={c + 2}
 		aria-selected={view.chosen}

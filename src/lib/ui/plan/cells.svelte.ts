@@ -201,6 +201,7 @@ export class PlanCells {
 	}
 	#month(row: PlanRow, period: number): GridCell {
 		const { window, preview, calendar, department } = this.#source;
+		const whyNot = this.#whyNot;
 		const i = period - window.from;
 		const shown = preview.rows.get(partKey(row.account, row.department));
 		const value = (shown ?? row).cells[i];
@@ -217,8 +218,11 @@ export class PlanCells {
 			spreads: !own && this.#spreadable(row) && this.isOpen(period),
 			override: typed !== null && hasBasis(row.origin),
 			glyphs: department.leaf ? this.#glyphs(row.account, period) : undefined,
-			title: this.#monthTitle(row, period, value),
-			reason: this.#whyNot(row, period)
+			// Words are put together when somebody asks for them.
+			title: () => this.#monthTitle(row, period, value),
+			get reason() {
+				return whyNot(row, period);
+			}
 		};
 	}
 	#monthTitle(row: PlanRow, period: number, value: Cell): string | undefined {
@@ -231,7 +235,7 @@ export class PlanCells {
 			: undefined;
 	}
 	/** Why a month cannot be typed. */
-	#whyNot(row: PlanRow, period: number): string {
+	readonly #whyNot = (row: PlanRow, period: number): string => {
 		const { plan, calendar } = this.#source;
 		if (row.typed === null) {
 			if (!plan!.plans) return plan!.right.reason;
@@ -243,7 +247,7 @@ export class PlanCells {
 		const right = this.#rightTo(row.department);
 		if (!right.editable) return right.reason;
 		return `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`;
-	}
+	};
 	#glyphs(account: string, period: number): GridCell['glyphs'] {
 		const mark = this.#marks.get(`${account}/${period}`);
 		if (!mark) return undefined;

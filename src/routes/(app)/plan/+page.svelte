@@ -29,6 +29,7 @@
 	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
 	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/reread';
+	import { rowsFromText } from '$lib/ui/row-text';
 	import { showMonths } from '$lib/ui/window';
 	import { hasBasis } from '$lib/ui/plan/basis';
 	import { PlanCells } from '$lib/ui/plan/cells.svelte';
@@ -55,7 +56,7 @@
 	const company = useCompany();
 	const { calendar } = company;
 	const selection = $derived(data.selection);
-	const plan = $derived(data.plan);
+	const plan = $derived(data.plan && { ...data.plan, rows: rowsFromText<PlanRow>(data.rows) });
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
 	const department = $derived(data.departments.find((d) => d.code === selection.department));
 	const edits = new EditBatch();

@@ -1,0 +1,55 @@
+/** Pages are made one after the other, and none for ever. */
+import { setImmediate } from 'node:timers/promises';
+import { describe, expect, it } from 'vitest';
+import { inTurn } from '../../src/lib/server/page-turns';
+
+/** A page that is made when it is told so. */
+function page(name: string, told: string[]) {
+	let end = () => {};
+	const ready = new Promise<void>((done) => (end = done));
+	const made = inTurn(async () => {
+		told.push(`${name} begins`);
+		await ready;
+		told.push(`${name} ends`);
+		return name;
+	});
+	return { made, end: () => end() };
+}
+
+describe('pages that are asked for at once', () => {
+	it('begin in their order, each when the one before it has ended', async () => {
+		const told: string[] = [];
+		const pages = ['first', 'second', 'third'].map((name) => page(name, told));
+		for (let i = 0; i < 5; i++) await setImmediate();
+		expect(told).toEqual(['first begins']);
+		pages[2].end();
+		pages[1].end();
+		pages[0].end();
+		expect(await Promise.all(pages.map((p) => p.made))).toEqual(['first', 'second', 'third']);
+		expect(told).toEqual(['first', 'second', 'third'].flatMap((n) => [`${n} begins`, `${n} ends`]));
+	});
+	it('let what has come in meanwhile go first', async () => {
+		const told: string[] = [];
+		const one = page('page', told);
+		one.end();
+		void setImmediate().then(() => told.push('a save'));
+		const other = page('next page', told);
+		other.end();
+		await other.made;
+		expect(told.indexOf('a save')).toBeLessThan(told.indexOf('next page begins'));
+	});
+	it('go on after one that fails, and do not wait for one that waits itself', async () => {
+		const told: string[] = [];
+		const failing = inTurn(async () => {
+			throw new Error('no page');
+		});
+		const waiting = page('waiting', told);
+		const next = page('next', told);
+		next.end();
+		await expect(failing).rejects.toThrow('no page');
+		expect(await next.made).toBe('next');
+		expect(told).toEqual(['waiting begins', 'next begins', 'next ends']);
+		waiting.end();
+		await waiting.made;
+	});
+});
