@@ -2,9 +2,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { accountSeries } from '../src/lib/core/compare/statement';
-import { Driver } from '../src/lib/core/plan/driver';
-import { monteCarlo } from '../src/lib/core/search/monte-carlo';
+import { accountSeries } from '../src/lib/core/statements/statement';
+import { Driver } from '../src/lib/core/analysis/driver';
+import { monteCarlo } from '../src/lib/core/analysis/monte-carlo';
 import { loadFolder } from '../src/lib/server/company/folder';
 import { openDatabase } from '../src/lib/server/db/connect';
 import { planOf } from '../src/lib/server/plans';

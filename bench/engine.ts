@@ -4,7 +4,7 @@ import { bareAxis } from '../src/lib/core/engine/axis';
 import { Calculation } from '../src/lib/core/engine/calculation';
 import { newMatrix, type Matrix } from '../src/lib/core/engine/values';
 import { parseFormula } from '../src/lib/core/formula/parse';
-import { attribute } from '../src/lib/core/compare/attribution';
+import { attribute } from '../src/lib/core/analysis/attribution';
 import { median, medians, report } from './measure';
 
 const FORMULAS: Record<string, string> = {

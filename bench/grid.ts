@@ -1,5 +1,6 @@
 /** The grid in a real browser: from a keystroke to repainted totals, opening, scrolling. Prints JSON lines. */
-import { ModelDefinition, type Series } from '../src/lib/core/model/schema';
+import { ModelDefinition } from '../src/lib/core/blocks/driver-model/schema';
+import type { Series } from '../src/lib/core/inputs/series';
 import type { CompanyData } from '../src/lib/server/company/data';
 import type { Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, typing, withCompany } from './browser';

@@ -1,5 +1,7 @@
 /** A company many times over: the same accounts, with as many more departments, products, channels and entries. */
-import { LEDGER_BLOCK, ROW_SEPARATOR, type Series } from '../src/lib/core/model/schema';
+import { LEDGER_BLOCK } from '../src/lib/core/blocks/accounts/schema';
+import { ROW_SEPARATOR } from '../src/lib/core/engine/row-key';
+import type { Series } from '../src/lib/core/inputs/series';
 import type { CompanyData, ScenarioRecord } from '../src/lib/server/company/data';
 
 /** Dimensions whose leaf members are repeated; attributes that name departments go along. */

@@ -1,5 +1,5 @@
 /** Kelpwick's planning accounts, and the ledger accounts folded into them. */
-import type { Account, LedgerAccount } from '../src/lib/core/model/schema';
+import type { Account, LedgerAccount } from '../src/lib/core/company/schema';
 
 type Type = Account['type'];
 

@@ -3,7 +3,8 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
-import type { AdjustmentDefinition, Scenario } from '../src/lib/core/model/schema';
+import type { AdjustmentDefinition } from '../src/lib/core/inputs/schema';
+import type { Scenario } from '../src/lib/core/scenario/schema';
 import type {
 	CompanyData,
 	Entry,

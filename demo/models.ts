@@ -1,5 +1,5 @@
 /** Kelpwick's driver models. */
-import { ModelDefinition, type Line } from '../src/lib/core/model/schema';
+import { ModelDefinition, type Line } from '../src/lib/core/blocks/driver-model/schema';
 
 type LineInput = Partial<Line> & Pick<Line, 'code' | 'label'>;
 const typed = (code: string, label: string, unit: string, more: Partial<Line> = {}): LineInput => ({

@@ -1,5 +1,5 @@
 /** Kelpwick's departments, products, customers and users. */
-import type { Department, Dimension, Entity, Member } from '../src/lib/core/model/schema';
+import type { Department, Dimension, Entity, Member } from '../src/lib/core/company/schema';
 import type { UserRecord } from '../src/lib/server/company/data';
 
 export const entities: Entity[] = [

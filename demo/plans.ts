@@ -1,8 +1,8 @@
 /** Kelpwick's plans: typed inputs and bases of its scenarios. */
-import { LEDGER_BLOCK, rowKey, type Basis, type Series } from '../src/lib/core/model/schema';
-import type { BasisEntry } from '../src/lib/core/plan/scenario';
-import { APR24, DEPRECIATION, PAYROLL } from './ledger';
-import type { LedgerMonth } from './ledger';
+import { LEDGER_BLOCK, type Basis, type BasisEntry } from '../src/lib/core/blocks/accounts/schema';
+import { rowKey } from '../src/lib/core/engine/row-key';
+import type { Series } from '../src/lib/core/inputs/series';
+import { APR24, DEPRECIATION, PAYROLL, type LedgerMonth } from './ledger';
 import { seeded } from './random';
 import { cells, DISCOUNT, expectedUnits, priceIndex, season } from './trade';
 

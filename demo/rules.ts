@@ -1,5 +1,5 @@
 /** What Kelpwick does not sell together. */
-import type { CombinationRule } from '../src/lib/core/model/schema';
+import type { CombinationRule } from '../src/lib/core/inputs/schema';
 
 export const rules: CombinationRule[] = [
 	{

@@ -1,7 +1,7 @@
 /** An analyst's afternoon, figure by figure: totals spread, prices raised on top, tried, adopted, taken back. */
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PlanRow } from '../../src/lib/core/plan/plan-rows';
+import type { PlanRow } from '../../src/lib/core/views/plan-rows';
 import { Client, startApp, type App } from '../support/app';
 import { By, Person } from '../support/browser';
 import { modelCells, sum } from '../support/model-cells';

@@ -6,7 +6,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import type { Plan } from '../../src/lib/core/plan/scenario';
+import type { Plan } from '../../src/lib/core/scenario/plan';
 import { loadCompany } from '../../src/lib/server/company/load';
 import { readCompany } from '../../src/lib/server/company/read';
 import { readStored } from '../../src/lib/server/company/store';

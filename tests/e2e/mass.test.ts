@@ -1,6 +1,6 @@
 /** Fifty thousand pasted cells, over calculated ones too: what fits is put in, the rest is told, nothing is lost. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ModelFigures } from '../../src/lib/core/plan/model-view';
+import type { ModelFigures } from '../../src/lib/core/views/model-view';
 import { Client, startApp, type App } from '../support/app';
 import { By, Key, Person } from '../support/browser';
 

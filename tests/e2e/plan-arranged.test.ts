@@ -1,7 +1,7 @@
 /** A plan of several departments: turned, opened, typed into, spread over departments, all in one save. */
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PlanRow } from '../../src/lib/core/plan/plan-rows';
+import type { PlanRow } from '../../src/lib/core/views/plan-rows';
 import { Client, startApp, type App } from '../support/app';
 import { By, Person } from '../support/browser';
 

@@ -3,7 +3,7 @@ import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client, startApp, type App } from '../support/app';
 import { Person } from '../support/browser';
-import type { ModelFigures } from '../../src/lib/core/plan/model-view';
+import type { ModelFigures } from '../../src/lib/core/views/model-view';
 
 let app: App;
 let maren: Person;

@@ -1,5 +1,5 @@
 /** Companies in memory, for tests below the interface. */
-import type { ModelFigures, ViewRow } from '../../src/lib/core/plan/model-view';
+import type { ModelFigures, ViewRow } from '../../src/lib/core/views/model-view';
 import { readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';

@@ -1,6 +1,6 @@
 /** Raw cells of a driver model, as the API gives them. */
 import type { Span } from '../../src/lib/core/calendar/spans';
-import type { ModelFigures } from '../../src/lib/core/plan/model-view';
+import type { ModelFigures } from '../../src/lib/core/views/model-view';
 import type { Client } from './app';
 
 /**

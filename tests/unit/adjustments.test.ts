@@ -1,7 +1,7 @@
 /** What-if on the demo, below the interface: adjustments are kept, switched, written in and taken back. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { AdjustmentDefinition } from '../../src/lib/core/model/schema';
+import type { AdjustmentDefinition } from '../../src/lib/core/inputs/schema';
 import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/adjustments';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { setLock } from '../../src/lib/server/close';

@@ -1,22 +1,22 @@
 /** Calculations in other threads: the same bits as here, called off when asked, and nobody kept waiting. */
 import type { Knex } from 'knex';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { buildScenario, calculateScenario } from '../../src/lib/core/plan/assemble';
+import { buildScenario, calculateScenario } from '../../src/lib/core/scenario/assemble';
 import {
 	packageFromJson,
 	packageToJson,
 	unpackScenario,
 	type ScenarioPackage
-} from '../../src/lib/core/plan/package';
-import { Preview } from '../../src/lib/core/plan/preview';
-import type { Plan } from '../../src/lib/core/plan/scenario';
+} from '../../src/lib/core/scenario/package';
+import { Preview } from '../../src/lib/core/views/preview';
+import type { Plan } from '../../src/lib/core/scenario/plan';
 import { calculateElsewhere, CalledOff } from '../../src/lib/server/calculator/calculator';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
 import { Refusal } from '../../src/lib/server/refusal';
 import { planOf, scenarioPackage } from '../../src/lib/server/plans';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { contentOf, DEMO, loaded, userOf, rowsUnder } from '../support/company';
-import type { ViewRow } from '../../src/lib/core/plan/model-view';
+import type { ViewRow } from '../../src/lib/core/views/model-view';
 
 const FORECAST = 'fy27-forecast-6-6';
 const NOV26 = 2026 * 12 + 10;

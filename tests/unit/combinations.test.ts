@@ -1,7 +1,7 @@
 /** Combination rules on the demo: what is written under a blocked combination is refused at every door. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CombinationRule } from '../../src/lib/core/model/schema';
+import type { CombinationRule } from '../../src/lib/core/inputs/schema';
 import { adoptAdjustments, changeAdjustments } from '../../src/lib/server/adjustments';
 import type { User } from '../../src/lib/server/auth/sessions';
 import {

@@ -1,10 +1,11 @@
 /** A calculated plan follows what is saved, to the same bits as one that is made anew. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { LEDGER_BLOCK, rowKey } from '../../src/lib/core/model/schema';
-import { typedLine } from '../../src/lib/core/plan/ledger-block';
-import type { Plan } from '../../src/lib/core/plan/scenario';
-import { randomFrom } from '../../src/lib/core/search/random';
+import { LEDGER_BLOCK } from '../../src/lib/core/blocks/accounts/schema';
+import { rowKey } from '../../src/lib/core/engine/row-key';
+import { typedLine } from '../../src/lib/core/blocks/accounts/block';
+import type { Plan } from '../../src/lib/core/scenario/plan';
+import { randomFrom } from '../../src/lib/core/analysis/random';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { writeCells, type CellEdit } from '../../src/lib/server/cells';
 import { loadFolder } from '../../src/lib/server/company/folder';

@@ -1,8 +1,8 @@
 /** Making and changing driver models on the demo, below the interface. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { ModelDefinition } from '../../src/lib/core/model/schema';
-import { MODEL_TEMPLATES } from '../../src/lib/core/model/templates';
+import type { ModelDefinition } from '../../src/lib/core/blocks/driver-model/schema';
+import { MODEL_TEMPLATES } from '../../src/lib/core/blocks/driver-model/templates';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { changeAdjustments } from '../../src/lib/server/adjustments';
 import { readCompany } from '../../src/lib/server/company/read';

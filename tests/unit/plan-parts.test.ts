@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { TypedAccount } from '../../src/lib/core/plan/plan-rows';
+import type { TypedAccount } from '../../src/lib/core/views/plan-rows';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { readDepartmentPlan, saveBasis, saveInDepartments } from '../../src/lib/server/department-plan';
 import { previewPlan, readParts, readUnder } from '../../src/lib/server/plan-parts';

@@ -1,8 +1,8 @@
 /** Companies made at random: every figure against a plain calculation, before and after two months are closed. */
 import { describe, expect, it } from 'vitest';
-import { accountSeries, overTime } from '../../src/lib/core/compare/statement';
-import { modelFigures } from '../../src/lib/core/plan/model-view';
-import type { Plan } from '../../src/lib/core/plan/scenario';
+import { accountSeries, overTime } from '../../src/lib/core/statements/statement';
+import { modelFigures } from '../../src/lib/core/views/model-view';
+import type { Plan } from '../../src/lib/core/scenario/plan';
 import { closeMonth } from '../../src/lib/server/close';
 import type { CompanyData } from '../../src/lib/server/company/data';
 import { loadCompany } from '../../src/lib/server/company/load';

@@ -1,7 +1,7 @@
 /** Targets on the demo: made from a budget to the bit, seen beside it, typed over several departments at once. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { LEDGER_BLOCK } from '../../src/lib/core/model/schema';
+import { LEDGER_BLOCK } from '../../src/lib/core/blocks/accounts/schema';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { readDepartmentPlan } from '../../src/lib/server/department-plan';
 import { newBatch } from '../../src/lib/server/journal';

@@ -1,7 +1,7 @@
 /** Every figure opens into parts that add up to it, down to what was typed or booked. */
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AccountRef, Explanation, FigureRef, Part } from '../../src/lib/core/plan/trace';
+import type { AccountRef, Explanation, FigureRef, Part } from '../../src/lib/core/explain/trace';
 import { openFigure } from '../../src/lib/server/traces';
 import type { User } from '../../src/lib/server/auth/sessions';
 import { DEMO, loaded, userOf } from '../support/company';

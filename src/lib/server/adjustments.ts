@@ -1,12 +1,15 @@
 /** What-if: a scenario's adjustments, and writing them into its inputs. */
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { calculateScenario } from '../core/plan/assemble';
-import { adjustmentFaults } from '../core/plan/check-adjustment';
-import type { Adjustment } from '../core/plan/adjust';
-import type { Plan, ScenarioData } from '../core/plan/scenario';
+import { calculateScenario } from '../core/scenario/assemble';
+import { adjustmentFaults } from '../core/scenario/check-adjustment';
+import type { Adjustment } from '../core/inputs/adjust';
+import type { Plan } from '../core/scenario/plan';
+import type { ScenarioData } from '../core/scenario/data';
 import { cellAt } from '../core/engine/values';
-import { AdjustmentDefinition, LEDGER_BLOCK, rowKey } from '../core/model/schema';
+import { AdjustmentDefinition } from '../core/inputs/schema';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { rowKey } from '../core/engine/row-key';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { CellEdit } from './cells';

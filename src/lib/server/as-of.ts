@@ -1,7 +1,8 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK, type Basis, type ModelDefinition, type Series } from '../core/model/schema';
-import { trimBlanks } from '../core/plan/series';
+import { LEDGER_BLOCK, type Basis } from '../core/blocks/accounts/schema';
+import type { ModelDefinition } from '../core/blocks/driver-model/schema';
+import { type Series, trimBlanks } from '../core/inputs/series';
 import { putBack, store } from './adjustments';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';

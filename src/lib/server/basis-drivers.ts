@@ -1,7 +1,7 @@
 /** Lines of driver models that a basis may name. */
-import { carriesAccounts } from '../core/plan/check-basis';
-import type { PlanRow } from '../core/plan/plan-rows';
-import type { Plan } from '../core/plan/scenario';
+import { carriesAccounts } from '../core/blocks/accounts/check-basis';
+import type { PlanRow } from '../core/views/plan-rows';
+import type { Plan } from '../core/scenario/plan';
 import { may } from './auth/policy';
 import type { User } from './auth/sessions';
 

@@ -1,6 +1,7 @@
 /** Whether a cell is there at all: notes, items and attachments hang on none that is not. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK, rowKey } from '../core/model/schema';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { rowKey } from '../core/engine/row-key';
 import { notFound, Refusal } from './refusal';
 import { scenarioModels } from './plan-data';
 import { getScenario } from './scenarios';

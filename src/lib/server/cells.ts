@@ -1,8 +1,8 @@
 /** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
 import type { Knex } from 'knex';
 import type { Calendar } from '../core/calendar/calendar';
-import { MOST_AMOUNT } from '../core/model/schema';
-import { trimBlanks } from '../core/plan/series';
+import { MOST_AMOUNT } from '../core/company/schema';
+import { trimBlanks } from '../core/inputs/series';
 import { fromBlob, toBlob } from './db/bulk';
 import { cellSubject, note, type Change } from './journal';
 import { Refusal } from './refusal';

@@ -1,8 +1,8 @@
 /** Closing a month and rolling the forecast forward. */
 import type { Knex } from 'knex';
-import { accountSeries, overTime } from '../core/compare/statement';
-import type { Scenario } from '../core/model/schema';
-import { carrySeries, nextForecast, type Extend } from '../core/plan/carry';
+import { accountSeries, overTime } from '../core/statements/statement';
+import type { Scenario } from '../core/scenario/schema';
+import { carrySeries, nextForecast, type Extend } from '../core/scenario/carry';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';

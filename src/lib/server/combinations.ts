@@ -1,9 +1,16 @@
 /** Combination rules: keeping them, and saying what they block and what data lies under it. */
 import type { Knex } from 'knex';
-import { rowKey, type CombinationRule } from '../core/model/schema';
-import { blockingOf, membersAt, ruleFaults, type RuleEffect, type RuleView } from '../core/plan/combinations';
-import { rowName } from '../core/plan/row-name';
-import { treeOf } from '../core/plan/structure';
+import { rowKey } from '../core/engine/row-key';
+import type { CombinationRule } from '../core/inputs/schema';
+import {
+	blockingOf,
+	membersAt,
+	ruleFaults,
+	type RuleEffect,
+	type RuleView
+} from '../core/inputs/combinations';
+import { rowName } from '../core/blocks/driver-model/rows';
+import { treeOf } from '../core/company/structure';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { tagsFromText } from './company/data';

@@ -1,10 +1,10 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
-import { firstOpen } from '../core/plan/assemble';
-import { LEDGER_BLOCK, type Basis } from '../core/model/schema';
-import { planFault } from '../core/model/chart';
-import { basisFaults } from '../core/plan/check-basis';
-import { planRows, type PlanRow } from '../core/plan/plan-rows';
+import { firstOpen } from '../core/scenario/assemble';
+import { LEDGER_BLOCK, type Basis } from '../core/blocks/accounts/schema';
+import { planFault } from '../core/company/chart';
+import { basisFaults } from '../core/blocks/accounts/check-basis';
+import { planRows, type PlanRow } from '../core/views/plan-rows';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type SavedAs } from './cells';

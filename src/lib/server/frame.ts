@@ -1,7 +1,7 @@
 /** The stages of the work as a user sees them, with what is waiting. */
 import type { Knex } from 'knex';
-import type { Department } from '../core/model/schema';
-import type { Tree } from '../core/model/tree';
+import type { Department } from '../core/company/schema';
+import type { Tree } from '../core/company/tree';
 import { may, mayRead, type Action } from './auth/policy';
 import type { User } from './auth/sessions';
 import { visibleScenarios } from './scenarios';

@@ -1,6 +1,6 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import type { Knex } from 'knex';
-import { suggestAccount, type Suggestion } from '../core/model/suggest';
+import { suggestAccount, type Suggestion } from '../core/blocks/driver-model/suggest';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { note } from './journal';

@@ -1,8 +1,8 @@
 /** Changes to the company's structure must leave locked scenarios as they are. */
 import type { Knex } from 'knex';
 import { BLANK, type Matrix } from '../core/engine/values';
-import { LEDGER_BLOCK } from '../core/model/schema';
-import type { Plan } from '../core/plan/scenario';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import type { Plan } from '../core/scenario/plan';
 import type { User } from './auth/sessions';
 import { Refusal } from './refusal';
 import { planOf } from './plans';

@@ -1,15 +1,17 @@
 /** Dimensions and their members: adding one while planning, with rows, attributes and figures like another's. */
 import type { Knex } from 'knex';
-import { attributeOf, attributesOf } from '../core/model/attributes';
-import { ROW_SEPARATOR, rowKey, type Member, type ModelDefinition } from '../core/model/schema';
-import { codeFor, RESERVED_CODES } from '../core/model/code';
-import { ownValue } from '../core/model/text';
-import type { DimensionView } from '../core/model/dimension-view';
-import { buildTree, TreeError } from '../core/model/tree';
-import { membersAt } from '../core/plan/combinations';
-import { firstOpen } from '../core/plan/assemble';
-import { treeOf } from '../core/plan/structure';
-import { takesTyping } from '../core/plan/scope';
+import { attributeOf, attributesOf } from '../core/company/attributes';
+import { ROW_SEPARATOR, rowKey } from '../core/engine/row-key';
+import type { Member } from '../core/company/schema';
+import type { ModelDefinition } from '../core/blocks/driver-model/schema';
+import { codeFor, RESERVED_CODES } from '../core/company/code';
+import { ownValue } from '../core/text';
+import type { DimensionView } from '../core/views/dimension-view';
+import { buildTree, TreeError } from '../core/company/tree';
+import { membersAt } from '../core/inputs/combinations';
+import { firstOpen } from '../core/scenario/assemble';
+import { treeOf } from '../core/company/structure';
+import { takesTyping } from '../core/blocks/driver-model/scope';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries } from './company/store';

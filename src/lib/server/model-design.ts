@@ -1,18 +1,13 @@
 /** Designing driver models: making one, changing its lines, formulas, postings and proofs, taking it out again. */
 import type { Knex } from 'knex';
-import {
-	ModelDefinition,
-	rowKey,
-	type Account,
-	type AdjustmentDefinition,
-	type Department,
-	type Dimension,
-	type Line
-} from '../core/model/schema';
-import { codeFor, RESERVED_CODES } from '../core/model/code';
-import { linesOf, MODEL_TEMPLATES } from '../core/model/templates';
-import { definitionFaults } from '../core/plan/check-definition';
-import { takesTyping } from '../core/plan/scope';
+import { ModelDefinition, type Line } from '../core/blocks/driver-model/schema';
+import { rowKey } from '../core/engine/row-key';
+import type { Account, Department, Dimension } from '../core/company/schema';
+import type { AdjustmentDefinition } from '../core/inputs/schema';
+import { codeFor, RESERVED_CODES } from '../core/company/code';
+import { linesOf, MODEL_TEMPLATES } from '../core/blocks/driver-model/templates';
+import { definitionFaults } from '../core/blocks/driver-model/check-definition';
+import { takesTyping } from '../core/blocks/driver-model/scope';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { writeCells, type CellEdit, type SavedAs } from './cells';

@@ -1,10 +1,11 @@
 /** Which combinations of members a driver model holds: adding some, taking out those without data. */
 import type { Knex } from 'knex';
-import { ROW_SEPARATOR, rowKey, type ModelDefinition } from '../core/model/schema';
-import { membersAt } from '../core/plan/combinations';
-import { rowFaults } from '../core/plan/check-rows';
-import { rowName } from '../core/plan/row-name';
-import { treeOf } from '../core/plan/structure';
+import { ROW_SEPARATOR, rowKey } from '../core/engine/row-key';
+import type { ModelDefinition } from '../core/blocks/driver-model/schema';
+import { membersAt } from '../core/inputs/combinations';
+import { rowFaults } from '../core/blocks/driver-model/check-rows';
+import { rowName } from '../core/blocks/driver-model/rows';
+import { treeOf } from '../core/company/structure';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { insertMany } from './db/bulk';

@@ -1,6 +1,7 @@
 /** Notes, items and attachments that hang on cells. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK, MOST_AMOUNT } from '../core/model/schema';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { MOST_AMOUNT } from '../core/company/schema';
 import { mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { savePlanCells } from './department-plan';

@@ -1,17 +1,16 @@
 /** What a scenario is calculated from, as it stands in the database. */
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../core/engine/values';
-import {
-	LEDGER_BLOCK,
-	type AdjustmentDefinition,
-	type ModelDefinition,
-	type Scenario,
-	type Series
-} from '../core/model/schema';
-import { adjustmentsFrom } from '../core/plan/adjust';
-import { firstOpen } from '../core/plan/assemble';
-import { derivedSeries, derivesActuals, followedSeries } from '../core/plan/derive';
-import type { History, OtherLines, Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
+import { LEDGER_BLOCK, type History } from '../core/blocks/accounts/schema';
+import type { AdjustmentDefinition } from '../core/inputs/schema';
+import type { ModelDefinition, ScenarioModel } from '../core/blocks/driver-model/schema';
+import type { Scenario } from '../core/scenario/schema';
+import type { Series } from '../core/inputs/series';
+import { adjustmentsFrom } from '../core/inputs/adjust';
+import { firstOpen } from '../core/scenario/assemble';
+import { derivedSeries, derivesActuals, followedSeries } from '../core/scenario/derive';
+import type { OtherLines, ScenarioData } from '../core/scenario/data';
+import type { Plan } from '../core/scenario/plan';
 import { readModelRows, readSeries } from './company/store';
 import { readOnce, sharedBy } from './db/kept';
 import { adjustmentFromRow, basisFromRow, type AdjustmentRow, type BasisRow } from './db/rows';

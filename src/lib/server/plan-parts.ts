@@ -1,18 +1,19 @@
 /** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
 import type { Knex } from 'knex';
-import { accountSeries, cellsOf } from '../core/compare/statement';
+import { accountSeries, cellsOf } from '../core/statements/statement';
 import type { Cell } from '../core/engine/values';
-import { LEDGER_BLOCK, type Account, type NumberFormat } from '../core/model/schema';
-import { isBalance } from '../core/model/sign';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import type { Account, NumberFormat } from '../core/company/schema';
+import { isBalance } from '../core/company/sign';
 import {
 	plannedAccounts,
 	planRows,
 	typedCells,
 	type PlanRow,
 	type TypedAccount
-} from '../core/plan/plan-rows';
-import type { Structure } from '../core/plan/structure';
-import { tryTyped } from '../core/plan/type-cells';
+} from '../core/views/plan-rows';
+import type { Structure } from '../core/company/structure';
+import { tryTyped } from '../core/scenario/type-cells';
 import { mustRead } from './auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import type { User } from './auth/sessions';

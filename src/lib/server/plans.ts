@@ -1,12 +1,14 @@
 /** Calculated scenarios, kept until something they rest on changes. */
 import type { Knex } from 'knex';
 import { ModelError } from '../core/engine/spec';
-import type { Scenario } from '../core/model/schema';
-import { buildScenario } from '../core/plan/assemble';
-import { foreignReferences, linesOf } from '../core/plan/foreign';
-import { packScenario, type ScenarioPackage } from '../core/plan/package';
-import type { Plan, ScenarioData, ScenarioModel } from '../core/plan/scenario';
-import { seriesWith, typeInto } from '../core/plan/type-cells';
+import type { Scenario } from '../core/scenario/schema';
+import { buildScenario } from '../core/scenario/assemble';
+import { foreignReferences, linesOf } from '../core/scenario/foreign';
+import { packScenario, type ScenarioPackage } from '../core/scenario/package';
+import type { Plan } from '../core/scenario/plan';
+import type { ScenarioData } from '../core/scenario/data';
+import type { ScenarioModel } from '../core/blocks/driver-model/schema';
+import { seriesWith, typeInto } from '../core/scenario/type-cells';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { CalledOff, calculateElsewhere } from './calculator/calculator';

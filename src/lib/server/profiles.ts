@@ -1,7 +1,7 @@
 /** Seasonal profiles of the company: kept, renamed, changed, removed. */
 import type { Knex } from 'knex';
-import { codeFor } from '../core/model/code';
-import type { Profile } from '../core/model/schema';
+import { codeFor } from '../core/company/code';
+import type { Profile } from '../core/inputs/schema';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { profileToRow, readProfiles } from './db/rows';

@@ -1,12 +1,12 @@
 /** The variance report: one scenario against another, or against last year. */
 import type { Knex } from 'knex';
-import { accountSeries, overTime } from '../core/compare/statement';
-import { matters, variance, type Threshold, type Variance } from '../core/compare/variance';
-import type { Account } from '../core/model/schema';
-import type { Plan } from '../core/plan/scenario';
+import { accountSeries, overTime } from '../core/statements/statement';
+import { matters, variance, type Threshold, type Variance } from '../core/analysis/variance';
+import type { Account } from '../core/company/schema';
+import type { Plan } from '../core/scenario/plan';
 import { mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
-import { plannedAccounts } from '../core/plan/plan-rows';
+import { plannedAccounts } from '../core/views/plan-rows';
 import { planOf } from './plans';
 import { mustSee } from './scenarios';
 import { companyState } from './structure';

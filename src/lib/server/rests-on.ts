@@ -1,7 +1,7 @@
 /** Which scenarios a scenario's figures rest on. */
 import type { Knex } from 'knex';
-import type { ModelDefinition } from '../core/model/schema';
-import { foreignReferences } from '../core/plan/foreign';
+import type { ModelDefinition } from '../core/blocks/driver-model/schema';
+import { foreignReferences } from '../core/scenario/foreign';
 
 /** Scenarios whose formulas read others, with what they read. Only definitions that speak of others are parsed. */
 export async function readingOthers(db: Knex): Promise<{ scenario: string; others: string[] }[]> {

@@ -1,6 +1,6 @@
 /** Cells of plans and of models saved together, each by the door that asks for its rights. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK } from '../core/model/schema';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
 import type { User } from './auth/sessions';
 import type { CellEdit, SavedAs } from './cells';
 import { saveInDepartments } from './department-plan';

@@ -1,7 +1,7 @@
 /** Keeping scenarios: where they stand, who sees them, how far they reach; deleting them, and bringing them back. */
 import type { Knex } from 'knex';
-import { carrySeries } from '../core/plan/carry';
-import { scenarioFaults } from '../core/plan/check-scenarios';
+import { carrySeries } from '../core/scenario/carry';
+import { scenarioFaults } from '../core/scenario/check-scenarios';
 import { maySeeScenario, mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from './company/store';

@@ -1,8 +1,10 @@
 /** Making scenarios: of every way one function, so that whoever may not see what it comes from does not see it either. */
 import type { Knex } from 'knex';
-import { codeFor } from '../core/model/code';
-import { LEDGER_BLOCK, type Scenario, type Series } from '../core/model/schema';
-import { isBalance } from '../core/model/sign';
+import { codeFor } from '../core/company/code';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import type { Scenario } from '../core/scenario/schema';
+import type { Series } from '../core/inputs/series';
+import { isBalance } from '../core/company/sign';
 import { mustMay } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { ListedScenario } from './company/data';

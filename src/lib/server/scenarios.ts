@@ -1,6 +1,6 @@
 /** Scenarios: which there are, who may know of them, and which may be written. */
 import type { Knex } from 'knex';
-import type { Scenario } from '../core/model/schema';
+import type { Scenario } from '../core/scenario/schema';
 import { maySeeScenario } from './auth/policy';
 import type { User } from './auth/sessions';
 import type { ListedScenario } from './company/data';

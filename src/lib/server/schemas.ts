@@ -2,9 +2,9 @@
 import { z } from 'zod';
 import { monthCalendar } from '../core/calendar/calendar';
 import { MOST_MONTHS } from '../core/calendar/spans';
-import { MOST_AMOUNT, readable } from '../core/model/schema';
-import { isNoKey } from '../core/model/text';
-import type { FigureRef } from '../core/plan/trace';
+import { MOST_AMOUNT, readable } from '../core/company/schema';
+import { isNoKey } from '../core/text';
+import type { FigureRef } from '../core/explain/trace';
 
 const anyCalendar = monthCalendar(1);
 

@@ -5,8 +5,8 @@ import type { User } from './auth/sessions';
 import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from './structure';
 import { MOST_MONTHS } from '../core/calendar/spans';
-import { firstOpen } from '../core/plan/assemble';
-import type { Scenario } from '../core/model/schema';
+import { firstOpen } from '../core/scenario/assemble';
+import type { Scenario } from '../core/scenario/schema';
 
 export interface Selection {
 	scenario: string;

@@ -4,15 +4,17 @@
  */
 import type { Knex } from 'knex';
 import { ModelError } from '../core/engine/spec';
-import { LEDGER_BLOCK, rowKey } from '../core/model/schema';
-import { buildScenario } from '../core/plan/assemble';
-import { adjustmentFaults } from '../core/plan/check-adjustment';
-import { basisFaults } from '../core/plan/check-basis';
-import { definitionFaults } from '../core/plan/check-definition';
-import { rowFaults } from '../core/plan/check-rows';
-import { foreignReferences, linesOf } from '../core/plan/foreign';
-import type { OtherLines, Plan } from '../core/plan/scenario';
-import { takesTyping } from '../core/plan/scope';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { rowKey } from '../core/engine/row-key';
+import { buildScenario } from '../core/scenario/assemble';
+import { adjustmentFaults } from '../core/scenario/check-adjustment';
+import { basisFaults } from '../core/blocks/accounts/check-basis';
+import { definitionFaults } from '../core/blocks/driver-model/check-definition';
+import { rowFaults } from '../core/blocks/driver-model/check-rows';
+import { foreignReferences, linesOf } from '../core/scenario/foreign';
+import type { OtherLines } from '../core/scenario/data';
+import type { Plan } from '../core/scenario/plan';
+import { takesTyping } from '../core/blocks/driver-model/scope';
 import type { User } from './auth/sessions';
 import { readSeries } from './company/store';
 import { basisFromRow, type BasisRow } from './db/rows';

@@ -7,11 +7,11 @@ import {
 	movesFrom,
 	type SubmissionAction,
 	type SubmissionState
-} from '../core/collect/submission';
-import { accountSeries, overTime } from '../core/compare/statement';
-import { isBalance } from '../core/model/sign';
-import { ownValue } from '../core/model/text';
-import type { Plan } from '../core/plan/scenario';
+} from '../core/rounds/submission';
+import { accountSeries, overTime } from '../core/statements/statement';
+import { isBalance } from '../core/company/sign';
+import { ownValue } from '../core/text';
+import type { Plan } from '../core/scenario/plan';
 import { insertMany } from './db/bulk';
 import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from './auth/policy';
 import type { User } from './auth/sessions';

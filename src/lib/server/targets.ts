@@ -1,9 +1,9 @@
 /** Top-down targets beside the bottom-up plan. */
 import type { Knex } from 'knex';
-import { accountSeries, overTime } from '../core/compare/statement';
+import { accountSeries, overTime } from '../core/statements/statement';
 import type { Cell } from '../core/engine/values';
-import { targetLines, type TargetLine } from '../core/plan/targets';
-import type { Plan } from '../core/plan/scenario';
+import { targetLines, type TargetLine } from '../core/analysis/targets';
+import type { Plan } from '../core/scenario/plan';
 import { maySeeScenario, readableRoots } from './auth/policy';
 import type { User } from './auth/sessions';
 import { planOf } from './plans';

@@ -1,11 +1,11 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
-import { isUnusual } from '../core/compare/unusual';
-import type { FigureView, LedgerLine } from '../core/plan/figure';
-import { LEDGER_BLOCK } from '../core/model/schema';
-import { naturalFromDebit } from '../core/model/sign';
-import { rowName } from '../core/plan/row-name';
-import { trace, type FigureRef } from '../core/plan/trace';
+import { isUnusual } from '../core/analysis/unusual';
+import type { FigureView, LedgerLine } from '../core/explain/figure';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { naturalFromDebit } from '../core/company/sign';
+import { rowName } from '../core/blocks/driver-model/rows';
+import { trace, type FigureRef } from '../core/explain/trace';
 import { may, mustMay, mustRead } from './auth/policy';
 import type { User } from './auth/sessions';
 import { cellSubject, historyOf } from './journal';

@@ -1,5 +1,5 @@
 import type { RequestEvent } from '@sveltejs/kit';
-import { cleaned } from '../core/model/text';
+import { cleaned } from '../core/text';
 import { readForm } from './bodies';
 import { check } from './http';
 import { Refusal } from './refusal';

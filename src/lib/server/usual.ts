@@ -1,6 +1,6 @@
 /** Usual sizes of ledger entries, from the year before a month. */
 import type { Knex } from 'knex';
-import { usualSize, type Usual } from '../core/compare/unusual';
+import { usualSize, type Usual } from '../core/analysis/unusual';
 
 /**
  * Answers the usual size of an entry on a ledger account in a department; where the department has too little history,

@@ -1,12 +1,13 @@
 /** What the what-if page shows of a scenario. */
 import type { Knex } from 'knex';
-import type { KeyAccount } from '../core/compare/key-figures';
-import type { AdjustmentDefinition, NumberFormat } from '../core/model/schema';
-import { LEDGER_BLOCK } from '../core/model/schema';
-import { treeOf } from '../core/plan/structure';
+import type { KeyAccount } from '../core/statements/key-figures';
+import type { AdjustmentDefinition } from '../core/inputs/schema';
+import type { NumberFormat } from '../core/company/schema';
+import { LEDGER_BLOCK } from '../core/blocks/accounts/schema';
+import { treeOf } from '../core/company/structure';
 import { mustMay, may } from './auth/policy';
 import type { User } from './auth/sessions';
-import { plannedAccounts } from '../core/plan/plan-rows';
+import { plannedAccounts } from '../core/views/plan-rows';
 import { storedAdjustments } from './plan-data';
 import { planOf } from './plans';
 import { mustSee } from './scenarios';

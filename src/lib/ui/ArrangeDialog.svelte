@@ -2,8 +2,8 @@
 	import { Button, Checkbox, Label, Radio, Select } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
-	import { EACH_ROW, LINES, type Arrangement } from '../core/plan/arrangement';
-	import type { Line } from '../core/model/schema';
+	import { EACH_ROW, LINES, type Arrangement } from '../core/views/arrangement';
+	import type { Line } from '../core/blocks/driver-model/schema';
 	import Dialog from './Dialog.svelte';
 
 	/** What stands on rows, in which order, and what across. */

@@ -2,7 +2,7 @@
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import Dialog from './Dialog.svelte';
 	import { untrack } from 'svelte';
-	import type { Basis } from '../core/model/schema';
+	import type { Basis } from '../core/blocks/accounts/schema';
 	import { plain, readFigure } from './format';
 
 	interface Props {

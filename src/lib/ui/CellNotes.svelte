@@ -2,7 +2,7 @@
 	import { Button, Input, Textarea } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { onMount, untrack } from 'svelte';
-	import type { NumberFormat } from '../core/model/schema';
+	import type { NumberFormat } from '../core/company/schema';
 	import { ApiError, get, post, remove, send } from './api';
 	import { exact, moment, plain, readFigure } from './format';
 	import { notices } from './notices.svelte';

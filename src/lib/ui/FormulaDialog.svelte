@@ -5,8 +5,8 @@
 	import type { FormulaError } from '../core/formula/ast';
 	import type { Names } from '../core/formula/check';
 	import type { Span } from '../core/calendar/spans';
-	import type { Line, ModelDefinition } from '../core/model/schema';
-	import { EACH_ROW, LINES } from '../core/plan/arrangement';
+	import type { Line, ModelDefinition } from '../core/blocks/driver-model/schema';
+	import { EACH_ROW, LINES } from '../core/views/arrangement';
 	import { ApiError, post } from './api';
 	import { DesignPreview } from './design/design-preview.svelte';
 	import ResultStrip from './design/ResultStrip.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Checkbox, Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { MODEL_TEMPLATES } from '../core/model/templates';
+	import { MODEL_TEMPLATES } from '../core/blocks/driver-model/templates';
 	import { ApiError, post } from './api';
 	import Dialog from './Dialog.svelte';
 

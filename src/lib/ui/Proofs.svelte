@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Calendar } from '../core/calendar/calendar';
-	import type { Line } from '../core/model/schema';
-	import type { ProofResult } from '../core/plan/proof';
+	import type { Line } from '../core/blocks/driver-model/schema';
+	import type { ProofResult } from '../core/explain/proof';
 	import { exact } from './format';
 
 	interface Props {

@@ -2,7 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import type { ScenarioKind } from '../core/model/schema';
+	import type { ScenarioKind } from '../core/scenario/schema';
 	import { ApiError, post, remove } from './api';
 	import { useCompany, withSelection } from './company';
 	import GridMenu from './grid/GridMenu.svelte';

@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { LEDGER_BLOCK, type Basis, type NumberFormat } from '../core/model/schema';
-	import type { FigureView } from '../core/plan/figure';
-	import type { Explanation, FigureRef, Operand, Part } from '../core/plan/trace';
+	import { LEDGER_BLOCK, type Basis } from '../core/blocks/accounts/schema';
+	import type { NumberFormat } from '../core/company/schema';
+	import type { FigureView } from '../core/explain/figure';
+	import type { Explanation, FigureRef, Operand, Part } from '../core/explain/trace';
 	import { ApiError, post } from './api';
 	import CellNotes from './CellNotes.svelte';
 	import { useCompany } from './company';

@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
-	import type { NumberFormat, Profile } from '../core/model/schema';
-	import { profileWeights, shapeOfYear } from '../core/plan/profile';
-	import { changedTotal, spread, type Change, type SpreadMethod } from '../core/plan/spread';
+	import type { NumberFormat } from '../core/company/schema';
+	import type { Profile } from '../core/inputs/schema';
+	import { profileWeights, shapeOfYear } from '../core/inputs/profile';
+	import { changedTotal, spread, type Change, type SpreadMethod } from '../core/inputs/spread';
 	import { ApiError, get, post } from './api';
 	import { useCompany } from './company';
 	import Dialog from './Dialog.svelte';

@@ -2,8 +2,7 @@
 <script lang="ts">
 	import { Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import type { Span } from '../core/calendar/spans';
-	import { MOST_MONTHS } from '../core/calendar/spans';
+	import { type Span, MOST_MONTHS } from '../core/calendar/spans';
 	import { useCompany } from './company';
 	import Dialog from './Dialog.svelte';
 

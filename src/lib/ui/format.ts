@@ -1,7 +1,7 @@
 /** Figures as people read and type them. */
 import { arithmetic } from '../core/engine/arithmetic';
 import type { Cell } from '../core/engine/values';
-import type { NumberFormat } from '../core/model/schema';
+import type { NumberFormat } from '../core/company/schema';
 import { userStyle } from './user-style.svelte';
 
 /** How money is shown: in thousands, in whole units, or to the cent. */

@@ -1,6 +1,6 @@
 /** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
-import type { ModelQuery } from '../core/plan/model-view';
-import type { PreviewChanges, PreviewEdit } from '../core/plan/preview';
+import type { ModelQuery } from '../core/views/model-view';
+import type { PreviewChanges, PreviewEdit } from '../core/views/preview';
 import { Newest, ScenarioThread } from './scenario-thread';
 
 export class LivePreview {

@@ -1,9 +1,9 @@
 /** Calculates what is typed or designed and not saved yet, in a thread of the browser, on the same core as the server. */
-import { buildScenario } from '../core/plan/assemble';
-import type { ModelDefinition } from '../core/model/schema';
-import { modelFigures, type ModelFigures, type ModelQuery } from '../core/plan/model-view';
-import { packageFromJson, unpackScenario } from '../core/plan/package';
-import { Preview, type PreviewChanges, type PreviewEdit } from '../core/plan/preview';
+import { buildScenario } from '../core/scenario/assemble';
+import type { ModelDefinition } from '../core/blocks/driver-model/schema';
+import { modelFigures, type ModelFigures, type ModelQuery } from '../core/views/model-view';
+import { packageFromJson, unpackScenario } from '../core/scenario/package';
+import { Preview, type PreviewChanges, type PreviewEdit } from '../core/views/preview';
 
 /** Typed cells, or another form of a model. */
 export type PreviewQuestion =

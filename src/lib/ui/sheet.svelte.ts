@@ -1,5 +1,5 @@
 /** The side sheet: which figure is open, and the way back. */
-import type { FigureRef } from '../core/plan/trace';
+import type { FigureRef } from '../core/explain/trace';
 
 export interface Opened {
 	scenario: string;

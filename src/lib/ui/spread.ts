@@ -1,5 +1,5 @@
 /** What a typed total is spread into, as plain data. */
-import type { NumberFormat } from '../core/model/schema';
+import type { NumberFormat } from '../core/company/schema';
 
 /** The year before, among scenarios whose shape can be taken. */
 export const LAST_YEAR = '@last-year';

@@ -1,8 +1,8 @@
 /** The way from a figure to where it comes from, and back again. */
 import { goto } from '$app/navigation';
 import { page } from '$app/state';
-import type { FigureView } from '../core/plan/figure';
-import type { FigureRef, Trace } from '../core/plan/trace';
+import type { FigureView } from '../core/explain/figure';
+import type { FigureRef, Trace } from '../core/explain/trace';
 import { ApiError, post } from './api';
 import { withSelection, type CompanyContext } from './company';
 import { notices } from './notices.svelte';

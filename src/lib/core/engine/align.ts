@@ -1,5 +1,5 @@
 /** Index arrays that line up the rows of one block with those of another. */
-import { rowKey } from '../model/schema';
+import { rowKey } from './row-key';
 
 export interface Shape {
 	dimensions: readonly string[];

@@ -1,6 +1,5 @@
 /** What may be typed at a place in a formula. */
-import type { NamedQuantity, Names } from './check';
-import { checkFormula } from './check';
+import { type NamedQuantity, type Names, checkFormula } from './check';
 import { FUNCTIONS, parameterKind, type FunctionInfo, type ParameterKind } from './functions';
 import { parseFormula } from './parse';
 import { typeOf } from './types';

@@ -3,7 +3,7 @@
  * Only money and time are told apart; whatever else is counted (pieces, people, shares) is a plain number.
  */
 
-import { ownValue } from '../model/text';
+import { ownValue } from '../text';
 
 /** Exponents of currencies and of units of time, e.g. { GBP: 1, hour: -1 }. */
 export type Unit = Readonly<Record<string, number>>;

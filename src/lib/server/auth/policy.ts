@@ -1,7 +1,7 @@
 /** Answers "may this user do this here". Every page and API route asks here, and nowhere else. */
-import type { Tree } from '../../core/model/tree';
-import type { Department } from '../../core/model/schema';
-import type { SubmissionRights } from '../../core/collect/submission';
+import type { Tree } from '../../core/company/tree';
+import type { Department } from '../../core/company/schema';
+import type { SubmissionRights } from '../../core/rounds/submission';
 import type { ListedScenario } from '../company/data';
 import { Refusal } from '../refusal';
 import type { User } from './sessions';

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { CalculationResults } from '../../core/engine/calculation';
 import { ModelError } from '../../core/engine/spec';
-import type { ScenarioPackage } from '../../core/plan/package';
+import type { ScenarioPackage } from '../../core/scenario/package';
 import type { WorkerAnswer } from './worker';
 
 /** After this a calculation is ended. */

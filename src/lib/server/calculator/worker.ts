@@ -2,8 +2,8 @@
 import { parentPort } from 'node:worker_threads';
 import { ModelError } from '../../core/engine/spec';
 import type { CalculationResults } from '../../core/engine/calculation';
-import { calculateScenario } from '../../core/plan/assemble';
-import { unpackScenario, type ScenarioPackage } from '../../core/plan/package';
+import { calculateScenario } from '../../core/scenario/assemble';
+import { unpackScenario, type ScenarioPackage } from '../../core/scenario/package';
 
 export type WorkerAnswer =
 	| { results: CalculationResults }

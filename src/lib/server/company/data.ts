@@ -1,22 +1,20 @@
 /** A whole company as plain data: what a folder holds and a database stores. */
 import { z } from 'zod';
-import { ownValue } from '../../core/model/text';
+import { ownValue } from '../../core/text';
 import type {
 	Account,
-	AdjustmentDefinition,
-	CombinationRule,
-	Profile,
 	Company,
 	Department,
 	Dimension,
 	Entity,
-	LedgerAccount,
-	ModelDefinition,
-	Scenario,
-	Series
-} from '../../core/model/schema';
-import type { BasisEntry } from '../../core/plan/scenario';
-import type { SubmissionState } from '../../core/collect/submission';
+	LedgerAccount
+} from '../../core/company/schema';
+import type { AdjustmentDefinition, CombinationRule, Profile } from '../../core/inputs/schema';
+import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import type { Scenario } from '../../core/scenario/schema';
+import type { Series } from '../../core/inputs/series';
+import type { BasisEntry } from '../../core/blocks/accounts/schema';
+import type { SubmissionState } from '../../core/rounds/submission';
 
 export const Role = z.enum(['analyst', 'contributor', 'reviewer', 'viewer']);
 export type Role = z.infer<typeof Role>;

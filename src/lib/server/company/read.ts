@@ -1,35 +1,32 @@
 /** Reads a company from the files of a folder and checks that all of it fits together. */
 import { z } from 'zod';
 import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
-import { SUBMISSION_STATES } from '../../core/collect/submission';
+import { SUBMISSION_STATES } from '../../core/rounds/submission';
+import { AdjustmentDefinition, CombinationRule, Profile } from '../../core/inputs/schema';
 import {
-	AdjustmentDefinition,
 	AccountType,
-	CombinationRule,
-	Profile,
-	LEDGER_BLOCK,
-	ModelDefinition,
 	NumberFormat,
-	ScenarioKind,
 	TimeRollup,
-	rowKey,
-	type Basis,
 	type Company,
 	type Dimension,
 	type Member
-} from '../../core/model/schema';
-import { chartFaults, planFault } from '../../core/model/chart';
-import { isNoKey, ownValue } from '../../core/model/text';
-import { buildTree, treeFaults, type Tree, type TreeFault, type TreeItem } from '../../core/model/tree';
-import { adjustmentFaults } from '../../core/plan/check-adjustment';
-import { basisFaults } from '../../core/plan/check-basis';
-import { rowFaults } from '../../core/plan/check-rows';
-import { scenarioFaults } from '../../core/plan/check-scenarios';
-import { buildStructure, treeOf, type Structure } from '../../core/plan/structure';
-import { ruleFaults } from '../../core/plan/combinations';
-import { trimBlanks } from '../../core/plan/series';
-import { takesTyping } from '../../core/plan/scope';
-import { definitionFaults, type DefinitionSources } from '../../core/plan/check-definition';
+} from '../../core/company/schema';
+import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+import { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import { ScenarioKind } from '../../core/scenario/schema';
+import { rowKey } from '../../core/engine/row-key';
+import { chartFaults, planFault } from '../../core/company/chart';
+import { isNoKey, ownValue } from '../../core/text';
+import { buildTree, treeFaults, type Tree, type TreeFault, type TreeItem } from '../../core/company/tree';
+import { adjustmentFaults } from '../../core/scenario/check-adjustment';
+import { basisFaults } from '../../core/blocks/accounts/check-basis';
+import { rowFaults } from '../../core/blocks/driver-model/check-rows';
+import { scenarioFaults } from '../../core/scenario/check-scenarios';
+import { buildStructure, treeOf, type Structure } from '../../core/company/structure';
+import { ruleFaults } from '../../core/inputs/combinations';
+import { trimBlanks } from '../../core/inputs/series';
+import { takesTyping } from '../../core/blocks/driver-model/scope';
+import { definitionFaults, type DefinitionSources } from '../../core/blocks/driver-model/check-definition';
 import { Refusal, type Fault } from '../refusal';
 import { Role, VISIBILITIES, type CompanyData, type Entry, type ScenarioRecord } from './data';
 import * as cell from './table';

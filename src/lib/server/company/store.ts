@@ -1,7 +1,9 @@
 /** A whole company into the database, and out of it. */
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import { ROW_SEPARATOR, rowKey, type ModelDefinition, type Series } from '../../core/model/schema';
+import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
+import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import type { Series } from '../../core/inputs/series';
 import { deferForeignKeys, insertMany, fromBlob, toBlob } from '../db/bulk';
 import {
 	adjustmentFromRow,

@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Fault } from '../refusal';
 import * as cell from './table';
-import { MOST_AMOUNT } from '../../core/model/schema';
+import { MOST_AMOUNT } from '../../core/company/schema';
 import { readTable, writeTable } from './table';
 
 const columns = { code: cell.code, amount: cell.decimal, note: cell.text };

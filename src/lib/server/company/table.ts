@@ -1,8 +1,8 @@
 /** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
-import { MOST_AMOUNT } from '../../core/model/schema';
-import { cleaned, isNoKey, textFault } from '../../core/model/text';
+import { MOST_AMOUNT } from '../../core/company/schema';
+import { cleaned, isNoKey, textFault } from '../../core/text';
 import type { Fault } from '../refusal';
 
 /** Reads one cell; throws a string that says what was expected. */

@@ -1,7 +1,7 @@
 /** A company as files of a folder: path → content. The same company always gives the same files. */
 import { monthCalendar, periodRange } from '../../core/calendar/calendar';
-import type { ModelDefinition } from '../../core/model/schema';
-import { ownValue } from '../../core/model/text';
+import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import { ownValue } from '../../core/text';
 import type { CompanyData, Entry, ScenarioRecord } from './data';
 import { writeTable } from './table';
 

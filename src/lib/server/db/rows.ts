@@ -1,18 +1,10 @@
 /** Database rows as the plain data of the core, and back. */
 import type { Knex } from 'knex';
 import type { ListedScenario } from '../company/data';
-import type {
-	Account,
-	AdjustmentDefinition,
-	Basis,
-	CombinationRule,
-	Company,
-	Department,
-	Dimension,
-	Profile,
-	Scenario
-} from '../../core/model/schema';
-import type { BasisEntry } from '../../core/plan/scenario';
+import type { Account, Company, Department, Dimension } from '../../core/company/schema';
+import type { AdjustmentDefinition, CombinationRule, Profile } from '../../core/inputs/schema';
+import type { Basis, BasisEntry } from '../../core/blocks/accounts/schema';
+import type { Scenario } from '../../core/scenario/schema';
 import { Refusal } from '../refusal';
 
 export interface ScenarioRow {

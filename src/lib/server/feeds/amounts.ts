@@ -1,5 +1,5 @@
 /** Amounts as text: read in one habit of writing numbers, checked rather than guessed. */
-import { MOST_AMOUNT } from '../../core/model/schema';
+import { MOST_AMOUNT } from '../../core/company/schema';
 
 export type DecimalSign = '.' | ',';
 

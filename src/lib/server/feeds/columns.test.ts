@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
-import { buildStructure } from '../../core/plan/structure';
+import { buildStructure } from '../../core/company/structure';
 import type { CompanyState } from '../structure';
 import { guessOptions, readDate, readSheet } from './columns';
 

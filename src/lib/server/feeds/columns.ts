@@ -1,6 +1,6 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
 import { parse } from 'csv-parse/sync';
-import { ownValue } from '../../core/model/text';
+import { ownValue } from '../../core/text';
 import { Refusal } from '../refusal';
 import type { CompanyState } from '../structure';
 import { habitOf } from './amounts';

@@ -1,8 +1,8 @@
 /** The ledger feed: showing what a month's file would do, and running it, all or nothing. */
 import type { Knex } from 'knex';
-import { isUnusual } from '../../core/compare/unusual';
-import { suggestAccount, type Suggestion } from '../../core/model/suggest';
-import { ownValue } from '../../core/model/text';
+import { isUnusual } from '../../core/analysis/unusual';
+import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
+import { ownValue } from '../../core/text';
 import { mustMay } from '../auth/policy';
 import type { User } from '../auth/sessions';
 import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/store';

@@ -1,5 +1,5 @@
 /** Reads every row of a ledger file against the company; what cannot be read is a fault with row and column. */
-import { cleaned, ownValue } from '../../core/model/text';
+import { cleaned, ownValue } from '../../core/text';
 import type { Entry } from '../company/data';
 import type { Fault } from '../refusal';
 import { ledgerSpan } from '../settings';

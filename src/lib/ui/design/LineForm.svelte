@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Names } from '../../core/formula/check';
-	import type { Line, ModelDefinition, Proof } from '../../core/model/schema';
+	import type { Line, ModelDefinition, Proof } from '../../core/blocks/driver-model/schema';
 	import FormulaField from '../FormulaField.svelte';
 	import { codeOf, omit, withPostings, type DesignDimension } from './design';
 	import LineProofs from './LineProofs.svelte';

@@ -2,7 +2,7 @@
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
-	import type { Line, Proof } from '../../core/model/schema';
+	import type { Line, Proof } from '../../core/blocks/driver-model/schema';
 	import Dialog from '../Dialog.svelte';
 	import { readFigure } from '../format';
 	import { readExpected, writeExpected, type DesignDimension } from './design';

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { ownValue } from '$lib/core/model/text';
+	import { ownValue } from '$lib/core/text';
 	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import type { DimensionView } from '../../core/model/dimension-view';
+	import type { DimensionView } from '../../core/views/dimension-view';
 	import { ApiError, patch, post } from '../api';
 	import Dialog from '../Dialog.svelte';
 	import { readFigure } from '../format';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { MemberSet } from '../../core/model/schema';
+	import type { MemberSet } from '../../core/inputs/schema';
 	import type { DesignDimension } from './design';
 
 	/** Some subtrees of a dimension without others: a tree of members with ticks. */

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import type { Line, Posting } from '../../core/model/schema';
+	import type { Line, Posting } from '../../core/blocks/driver-model/schema';
 	import { targetFrom, targetText, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Span } from '../../core/calendar/spans';
 	import type { Cell } from '../../core/engine/values';
-	import type { NumberFormat } from '../../core/model/schema';
+	import type { NumberFormat } from '../../core/company/schema';
 	import { useCompany } from '../company';
 	import { exact, figure } from '../format';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { ModelDefinition } from '../../core/model/schema';
-	import type { DimensionView } from '../../core/model/dimension-view';
+	import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+	import type { DimensionView } from '../../core/views/dimension-view';
 	import { ApiError, get, post } from '../api';
 	import { useCompany } from '../company';
 	import Dialog from '../Dialog.svelte';

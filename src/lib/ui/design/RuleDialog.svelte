@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { Button, Input, Label, Radio } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { codeFor } from '../../core/model/code';
-	import type { CombinationRule } from '../../core/model/schema';
-	import type { RuleView } from '../../core/plan/combinations';
+	import { codeFor } from '../../core/company/code';
+	import type { CombinationRule } from '../../core/inputs/schema';
+	import type { RuleView } from '../../core/inputs/combinations';
 	import { ApiError, post } from '../api';
 	import Dialog from '../Dialog.svelte';
 	import type { DesignDimension } from './design';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { RuleView } from '../../core/plan/combinations';
+	import type { RuleView } from '../../core/inputs/combinations';
 	import { useCompany, withSelection } from '../company';
 
 	/** What a rule blocks, and the data that lies under it. */

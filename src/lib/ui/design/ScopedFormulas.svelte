@@ -2,7 +2,7 @@
 	import { Button } from 'flowbite-svelte';
 	import type { Names } from '../../core/formula/check';
 	import type { Quantity } from '../../core/formula/units';
-	import type { Line, ScopedFormula } from '../../core/model/schema';
+	import type { Line, ScopedFormula } from '../../core/blocks/driver-model/schema';
 	import FormulaField from '../FormulaField.svelte';
 	import { omit, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';

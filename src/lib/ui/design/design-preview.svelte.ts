@@ -1,6 +1,6 @@
 /** What a model's lines come to in a form that is not saved yet. */
-import type { ModelDefinition } from '../../core/model/schema';
-import type { ModelFigures, ModelQuery } from '../../core/plan/model-view';
+import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import type { ModelFigures, ModelQuery } from '../../core/views/model-view';
 import { Newest, ScenarioThread } from '../scenario-thread';
 
 export class DesignPreview {

@@ -1,6 +1,6 @@
 /** Helpers of designing: codes from labels, targets, moving lines, expected figures, rules in words. */
 import { describe, expect, it } from 'vitest';
-import { ModelDefinition } from '../../core/model/schema';
+import { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import {
 	codeOf,
 	inTreeOrder,

@@ -1,7 +1,7 @@
 /** Plain helpers for designing driver models. */
-import type { Line, ModelDefinition, Posting, PostingTarget } from '../../core/model/schema';
-import { codeFor } from '../../core/model/code';
-import { buildTree, type TreeItem } from '../../core/model/tree';
+import type { Line, ModelDefinition, Posting, PostingTarget } from '../../core/blocks/driver-model/schema';
+import { codeFor } from '../../core/company/code';
+import { buildTree, type TreeItem } from '../../core/company/tree';
 import { readBlock } from '../grid/clipboard';
 import { plain, readFigure } from '../format';
 

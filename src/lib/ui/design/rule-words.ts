@@ -1,5 +1,5 @@
 /** Combination rules in words. */
-import type { CombinationRule, MemberSet } from '../../core/model/schema';
+import type { CombinationRule, MemberSet } from '../../core/inputs/schema';
 import type { DesignDimension } from './design';
 
 const list = (names: readonly string[], last: string) =>

@@ -1,7 +1,7 @@
 /** What a grid shows, as plain data. */
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
-import type { NumberFormat } from '../../core/model/schema';
+import type { NumberFormat } from '../../core/company/schema';
 
 export interface GridColumn {
 	key: string;

@@ -1,11 +1,12 @@
 /** What stands in the cells of a driver model's grid: saved, as it would be with what is typed, and beside another scenario. */
-import { ownValue } from '../../core/model/text';
+import { ownValue } from '../../core/text';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
-import { ROW_SEPARATOR, type Line, type ModelDefinition, type ScopedFormula } from '../../core/model/schema';
-import type { ViewRow } from '../../core/plan/model-view';
-import { scopeAt } from '../../core/plan/scope';
+import { ROW_SEPARATOR } from '../../core/engine/row-key';
+import type { Line, ModelDefinition, ScopedFormula } from '../../core/blocks/driver-model/schema';
+import type { ViewRow } from '../../core/views/model-view';
+import { scopeAt } from '../../core/blocks/driver-model/scope';
 import { besideKey, besideValue } from '../beside';
 import { exact } from '../format';
 import { isMonth } from '../grid/columns';

@@ -1,8 +1,8 @@
 /** What a driver model's grid shows and what can be typed in it, without a page. */
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
-import { ModelDefinition } from '../../core/model/schema';
-import type { ViewRow } from '../../core/plan/model-view';
+import { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import type { ViewRow } from '../../core/views/model-view';
 import type { GridRow } from '../grid/types';
 import { ModelCells } from './cells.svelte';
 import { modelColumns } from './columns';

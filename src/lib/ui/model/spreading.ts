@@ -1,11 +1,11 @@
 /** Gathers the cells that totals of a driver model are made of, for what is typed into the totals to be spread into them. */
-import { ownValue } from '../../core/model/text';
+import { ownValue } from '../../core/text';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
-import type { Line, ModelDefinition } from '../../core/model/schema';
-import { EACH_ROW, LINES, type Arrangement } from '../../core/plan/arrangement';
-import type { ModelFigures, ViewRow } from '../../core/plan/model-view';
+import type { Line, ModelDefinition } from '../../core/blocks/driver-model/schema';
+import { EACH_ROW, LINES, type Arrangement } from '../../core/views/arrangement';
+import type { ModelFigures, ViewRow } from '../../core/views/model-view';
 import { get } from '../api';
 import type { Edit } from '../grid/edits.svelte';
 import { CannotSpread, LAST_YEAR, type SpreadRow } from '../spread';

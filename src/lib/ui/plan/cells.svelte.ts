@@ -1,9 +1,9 @@
 /** What stands in the cells of a plan's grid: saved, as it would be with what is typed, and beside another scenario. */
-import { gapTo } from '../../core/plan/targets';
+import { gapTo } from '../../core/analysis/targets';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
-import type { PlanRow } from '../../core/plan/plan-rows';
+import type { PlanRow } from '../../core/views/plan-rows';
 import { besideKey, besideValue, less } from '../beside';
 import { exact, share } from '../format';
 import { isMonth, spanColumn } from '../grid/columns';

@@ -1,8 +1,8 @@
 /** What a plan's grid shows and what can be typed in it, without a page. */
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
-import type { PlanRow } from '../../core/plan/plan-rows';
-import type { Origin } from '../../core/plan/scenario';
+import type { PlanRow } from '../../core/views/plan-rows';
+import type { Origin } from '../../core/blocks/accounts/schema';
 import { EditBatch } from '../grid/edits.svelte';
 import type { GridRow } from '../grid/types';
 import { PlanCells } from './cells.svelte';

@@ -1,5 +1,5 @@
 /** Rows of a plan that are read when they are opened. */
-import type { PlanRow } from '../../core/plan/plan-rows';
+import type { PlanRow } from '../../core/views/plan-rows';
 import { ApiError, get } from '../api';
 import { notices } from '../notices.svelte';
 import { partKey } from './rows';

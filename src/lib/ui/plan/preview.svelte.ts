@@ -1,5 +1,5 @@
 /** A plan as it would be with what is typed and not saved yet: the server works it out and keeps nothing. */
-import type { PlanRow, TypedAccount } from '../../core/plan/plan-rows';
+import type { PlanRow, TypedAccount } from '../../core/views/plan-rows';
 import { post } from '../api';
 import { Newest } from '../scenario-thread';
 import { partKey } from './rows';

@@ -1,6 +1,6 @@
 /** How a plan's rows stand, in each arrangement. */
 import { describe, expect, it } from 'vitest';
-import type { PlanRow } from '../../core/plan/plan-rows';
+import type { PlanRow } from '../../core/views/plan-rows';
 import {
 	cellRow,
 	departmentsUnder,

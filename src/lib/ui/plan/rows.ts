@@ -1,5 +1,5 @@
 /** The rows of a plan's grid, however it is arranged. */
-import type { PlanRow } from '../../core/plan/plan-rows';
+import type { PlanRow } from '../../core/views/plan-rows';
 import type { GridRow } from '../grid/types';
 import { layOut } from '../statement';
 

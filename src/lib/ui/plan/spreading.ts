@@ -2,7 +2,7 @@
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
-import type { NumberFormat } from '../../core/model/schema';
+import type { NumberFormat } from '../../core/company/schema';
 import { get } from '../api';
 import type { Edit } from '../grid/edits.svelte';
 import { CannotSpread, LAST_YEAR, type SpreadRow } from '../spread';

@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import { codeFor } from '../../core/model/code';
+	import { codeFor } from '../../core/company/code';
 	import type { Calendar } from '../../core/calendar/calendar';
-	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/model/schema';
+	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import Dialog from '../Dialog.svelte';
 	import { plain, readFigure } from '../format';
 	import type { Adjustable } from './words';

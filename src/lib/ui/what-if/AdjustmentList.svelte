@@ -7,7 +7,7 @@
 		EditOutline,
 		TrashBinOutline
 	} from 'flowbite-svelte-icons';
-	import type { AdjustmentDefinition } from '../../core/model/schema';
+	import type { AdjustmentDefinition } from '../../core/inputs/schema';
 	import { useCompany } from '../company';
 	import { operationWords, scopeWords } from './words';
 

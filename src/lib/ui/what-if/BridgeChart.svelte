@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { scaleLinear } from 'd3';
-	import type { BridgeStep } from '../../core/compare/bridge';
+	import type { BridgeStep } from '../../core/analysis/bridge';
 
 	/** The steps from one figure to another, drawn downwards; the figures themselves stand at the right. */
 	interface Props {

@@ -6,10 +6,10 @@
 		resultGroups,
 		revenueAccount,
 		type KeyAccount
-	} from '../../core/compare/key-figures';
+	} from '../../core/statements/key-figures';
 	import type { Cell } from '../../core/engine/values';
-	import type { NumberFormat } from '../../core/model/schema';
-	import type { MeasureEffect } from '../../core/plan/what-if';
+	import type { NumberFormat } from '../../core/company/schema';
+	import type { MeasureEffect } from '../../core/analysis/what-if';
 	import { exact, figure, share, type Figures } from '../format';
 
 	/** Figures without and with what is adjusted, and what the profit and loss is judged by: margins, and cash. */

@@ -2,11 +2,12 @@
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
-	import type { AdjustmentDefinition, NumberFormat } from '../../core/model/schema';
-	import type { Measure } from '../../core/plan/what-if';
-	import type { WhyItChanged } from '../../core/plan/why';
-	import type { GoalResult } from '../../core/search/goal-seek';
-	import type { Ranges } from '../../core/search/monte-carlo';
+	import type { AdjustmentDefinition } from '../../core/inputs/schema';
+	import type { NumberFormat } from '../../core/company/schema';
+	import type { Measure } from '../../core/analysis/what-if';
+	import type { WhyItChanged } from '../../core/explain/why';
+	import type { GoalResult } from '../../core/analysis/goal-seek';
+	import type { Ranges } from '../../core/analysis/monte-carlo';
 	import { useCompany } from '../company';
 	import { plain, readFigure } from '../format';
 	import { notices } from '../notices.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { area, line, scaleLinear } from 'd3';
-	import type { Ranges } from '../../core/search/monte-carlo';
+	import type { Ranges } from '../../core/analysis/monte-carlo';
 
 	/** Month by month between which figures a result lies in how many of the trials. */
 	interface Props {

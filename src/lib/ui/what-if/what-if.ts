@@ -1,13 +1,13 @@
 /** A scenario that is worked in a thread of the browser: questions and their answers. */
 import type { Span } from '../../core/calendar/spans';
-import type { BridgeStep } from '../../core/compare/bridge';
-import type { Adjustment } from '../../core/plan/adjust';
-import type { DriverScope } from '../../core/plan/driver';
-import type { Measure, MeasureEffect, Uncertain } from '../../core/plan/what-if';
-import type { WhyItChanged } from '../../core/plan/why';
-import type { GoalResult } from '../../core/search/goal-seek';
-import type { Ranges } from '../../core/search/monte-carlo';
-import type { Sensitivity } from '../../core/search/sensitivity';
+import type { BridgeStep } from '../../core/analysis/bridge';
+import type { Adjustment } from '../../core/inputs/adjust';
+import type { DriverScope } from '../../core/analysis/driver';
+import type { Measure, MeasureEffect, Uncertain } from '../../core/analysis/what-if';
+import type { WhyItChanged } from '../../core/explain/why';
+import type { GoalResult } from '../../core/analysis/goal-seek';
+import type { Ranges } from '../../core/analysis/monte-carlo';
+import type { Sensitivity } from '../../core/analysis/sensitivity';
 import type { WhatIfAnswer, WhatIfRequest } from './what-if.worker';
 
 type Question = WhatIfRequest extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;

@@ -1,10 +1,10 @@
 /** Works a scenario's adjustments in a thread of the browser, on the same core as the server. */
 import type { Span } from '../../core/calendar/spans';
-import type { Adjustment } from '../../core/plan/adjust';
-import type { DriverScope } from '../../core/plan/driver';
-import { packageFromJson, unpackScenario, type ScenarioPackage } from '../../core/plan/package';
-import { measured, WhatIf, type Measure, type Uncertain } from '../../core/plan/what-if';
-import { whyItChanged } from '../../core/plan/why';
+import type { Adjustment } from '../../core/inputs/adjust';
+import type { DriverScope } from '../../core/analysis/driver';
+import { packageFromJson, unpackScenario, type ScenarioPackage } from '../../core/scenario/package';
+import { measured, WhatIf, type Measure, type Uncertain } from '../../core/analysis/what-if';
+import { whyItChanged } from '../../core/explain/why';
 
 export type WhatIfRequest = { id: number } & (
 	| { kind: 'load'; parcel: string }

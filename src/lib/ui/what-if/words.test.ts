@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
-import type { AdjustmentStepDefinition } from '../../core/model/schema';
+import type { AdjustmentStepDefinition } from '../../core/inputs/schema';
 import { operationWords, scopeWords, type Adjustable } from './words';
 
 const calendar = monthCalendar(4);

@@ -1,6 +1,7 @@
 /** Adjustments in words. */
 import type { Calendar } from '../../core/calendar/calendar';
-import type { AdjustmentStepDefinition, NumberFormat } from '../../core/model/schema';
+import type { AdjustmentStepDefinition } from '../../core/inputs/schema';
+import type { NumberFormat } from '../../core/company/schema';
 import { exact } from '../format';
 
 /** What may be adjusted, with its names. */

@@ -1,9 +1,8 @@
 import { page } from '$lib/server/http';
-import { LAST_YEAR, varianceReport } from '$lib/server/report';
+import { LAST_YEAR, varianceReport, type Span } from '$lib/server/report';
 import { getScenario, visibleScenarios } from '$lib/server/scenarios';
 import { selectionFrom } from '$lib/server/selection';
 import { companyState } from '$lib/server/structure';
-import type { Span } from '$lib/server/report';
 
 const positive = (text: string | null, otherwise: number) => {
 	const n = Number(text ?? NaN);

@@ -4,7 +4,7 @@
 	import { Button } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import type { Basis } from '$lib/core/model/schema';
+	import type { Basis } from '$lib/core/blocks/accounts/schema';
 	import { ApiError, post } from '$lib/ui/api';
 	import { besideColumns, besideKey } from '$lib/ui/beside';
 	import { Beside } from '$lib/ui/beside.svelte';
@@ -49,7 +49,7 @@
 		toggleOf,
 		type PlanArrangement
 	} from '$lib/ui/plan/rows';
-	import type { PlanRow } from '$lib/core/plan/plan-rows';
+	import type { PlanRow } from '$lib/core/views/plan-rows';
 	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
 
 	let { data } = $props();

@@ -4,10 +4,10 @@
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { columnSpans } from '$lib/core/calendar/spans';
-	import { LINES, type Arrangement } from '$lib/core/plan/arrangement';
-	import type { Line } from '$lib/core/model/schema';
-	import type { FigureRef } from '$lib/core/plan/trace';
-	import type { ModelFigures, ViewRow } from '$lib/core/plan/model-view';
+	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
+	import type { Line } from '$lib/core/blocks/driver-model/schema';
+	import type { FigureRef } from '$lib/core/explain/trace';
+	import type { ModelFigures, ViewRow } from '$lib/core/views/model-view';
 	import ArrangeDialog from '$lib/ui/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import { besideColumns } from '$lib/ui/beside';

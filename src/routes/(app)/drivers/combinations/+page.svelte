@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Button, Toggle } from 'flowbite-svelte';
-	import type { CombinationRule } from '$lib/core/model/schema';
+	import type { CombinationRule } from '$lib/core/inputs/schema';
 	import { ApiError, patch, post, remove } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import RuleDialog from '$lib/ui/design/RuleDialog.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { ownValue } from '$lib/core/model/text';
+	import { ownValue } from '$lib/core/text';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button, Input, Label } from 'flowbite-svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
-	import type { Profile } from '$lib/core/model/schema';
+	import type { Profile } from '$lib/core/inputs/schema';
 	import { ApiError, post, remove } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Dialog from '$lib/ui/Dialog.svelte';

@@ -1,12 +1,11 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import { gapTo } from '$lib/core/plan/targets';
+	import { gapTo } from '$lib/core/analysis/targets';
 	import { ApiError, patch, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import { share, widthOf } from '$lib/ui/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import type { Edit } from '$lib/ui/grid/edits.svelte';
-	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { type Edit, EditBatch } from '$lib/ui/grid/edits.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/notices.svelte';
 	import { sheet } from '$lib/ui/sheet.svelte';

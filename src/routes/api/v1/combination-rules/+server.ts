@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { CombinationRule } from '$lib/core/model/schema';
+import { CombinationRule } from '$lib/core/inputs/schema';
 import { putRule, readCombinationRules } from '$lib/server/combinations';
 import { api, takes } from '$lib/server/http';
 

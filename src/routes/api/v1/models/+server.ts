@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Code } from '$lib/core/model/schema';
+import { Code } from '$lib/core/company/schema';
 import { api, query, takes } from '$lib/server/http';
 import { createModel } from '$lib/server/model-design';
 import { listModels } from '$lib/server/models';

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { Profile } from '$lib/core/model/schema';
+import { Profile } from '$lib/core/inputs/schema';
 import { readProfiles } from '$lib/server/db/rows';
 import { api, takes } from '$lib/server/http';
 import { putProfile, type ProfileInput } from '$lib/server/profiles';

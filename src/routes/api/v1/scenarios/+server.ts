@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ScenarioKind } from '$lib/core/model/schema';
+import { ScenarioKind } from '$lib/core/scenario/schema';
 import { api, takes } from '$lib/server/http';
 import { copyScenario } from '$lib/server/scenario-making';
 import { listedFor } from '$lib/server/scenarios';

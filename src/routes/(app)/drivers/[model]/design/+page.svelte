@@ -3,13 +3,13 @@
 	import { Button, Checkbox } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
-	import { attributesOf } from '$lib/core/model/attributes';
-	import type { ModelDefinition } from '$lib/core/model/schema';
-	import { buildTree } from '$lib/core/model/tree';
-	import { LINES } from '$lib/core/plan/arrangement';
-	import { planFault } from '$lib/core/model/chart';
-	import { definitionFaults } from '$lib/core/plan/check-definition';
-	import { namesFor } from '$lib/core/plan/names';
+	import { attributesOf } from '$lib/core/company/attributes';
+	import type { ModelDefinition } from '$lib/core/blocks/driver-model/schema';
+	import { buildTree } from '$lib/core/company/tree';
+	import { LINES } from '$lib/core/views/arrangement';
+	import { planFault } from '$lib/core/company/chart';
+	import { definitionFaults } from '$lib/core/blocks/driver-model/check-definition';
+	import { namesFor } from '$lib/core/blocks/driver-model/names';
 	import { ApiError, post } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import {

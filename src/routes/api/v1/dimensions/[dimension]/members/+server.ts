@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Code } from '$lib/core/model/schema';
+import { Code } from '$lib/core/company/schema';
 import { takes } from '$lib/server/http';
 import { addMember } from '$lib/server/members';
 import { Known, KnownList, MemberAttributes, Name } from '$lib/server/schemas';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ModelDefinition } from '$lib/core/model/schema';
+import { ModelDefinition } from '$lib/core/blocks/driver-model/schema';
 import { api, query, takes } from '$lib/server/http';
 import { changeModel, designOf } from '$lib/server/model-design';
 import { Known, KnownList } from '$lib/server/schemas';

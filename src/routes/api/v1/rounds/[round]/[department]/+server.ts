@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SUBMISSION_ACTIONS } from '$lib/core/collect/submission';
+import { SUBMISSION_ACTIONS } from '$lib/core/rounds/submission';
 import { takes } from '$lib/server/http';
 import { Known, Prose } from '$lib/server/schemas';
 import { moveSubmission } from '$lib/server/submissions';

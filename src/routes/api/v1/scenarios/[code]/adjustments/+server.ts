@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AdjustmentDefinition } from '$lib/core/model/schema';
+import { AdjustmentDefinition } from '$lib/core/inputs/schema';
 import { changeAdjustments, readAdjustments } from '$lib/server/adjustments';
 import { api, takes } from '$lib/server/http';
 import { Known } from '$lib/server/schemas';

@@ -1,4 +1,4 @@
-import { packageToJson } from '$lib/core/plan/package';
+import { packageToJson } from '$lib/core/scenario/package';
 import { api } from '$lib/server/http';
 import { scenarioPackage } from '$lib/server/plans';
 

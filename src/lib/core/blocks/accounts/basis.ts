@@ -1,0 +1,34 @@
+/** How an account in a department gets its plan, as a formula over the account's own department. */
+import type { Expr } from '../../formula/ast';
+import type { Basis } from './schema';
+
+/** Formulas made here stand in no text. */
+const NOWHERE = { from: 0, to: 0 };
+export const ref = (line: string): Expr => ({ kind: 'reference', block: null, line, span: NOWHERE });
+export const num = (value: number): Expr => ({ kind: 'number', value, span: NOWHERE });
+export const call = (name: string, ...args: Expr[]): Expr => ({ kind: 'call', name, args, span: NOWHERE });
+export const times = (left: Expr, right: Expr): Expr => ({
+	kind: 'binary',
+	op: '*',
+	left,
+	right,
+	span: NOWHERE
+});
+
+/** A basis as a formula over the account's own department. */
+export function basisFormula(account: string, basis: Basis): Expr | null {
+	switch (basis.kind) {
+		case 'typed':
+			return null;
+		case 'last-year':
+			return times(call('lag', ref(account), num(12)), num(1 + basis.percent));
+		case 'percent-of':
+			return times(ref(basis.account), num(basis.percent));
+		case 'run-rate':
+			return call('run_rate', ref(account), num(basis.months));
+		case 'driver': {
+			const [block, line] = basis.driver.split('.');
+			return times({ kind: 'reference', block, line, span: NOWHERE }, num(basis.rate));
+		}
+	}
+}

@@ -1,0 +1,82 @@
+/** The planned accounts by department as a block of the calculation. */
+import type { Axis } from '../../engine/axis';
+import type { InflowSpec, LineSpec, RuleSpec } from '../../engine/spec';
+import { BLANK, cellAt, marksOf, newMatrix, setCell } from '../../engine/values';
+import { print, type Expr } from '../../formula/ast';
+import { isBalance } from '../../company/sign';
+import type { Account } from '../../company/schema';
+import type { Series } from '../../inputs/series';
+import { call, ref } from './basis';
+import { seed } from '../../inputs/seed';
+import type { AccountInflow } from '../driver-model/postings';
+import type { History } from './schema';
+import type { Structure } from '../../company/structure';
+
+/** What was typed for an account, and what models post to it, stand in lines of their own. */
+export const typedLine = (account: string) => `typed:${account}`;
+export const postedLine = (account: string) => `posted:${account}`;
+/** What the basis gives where something is typed over it. */
+export const basisLine = (account: string) => `basis:${account}`;
+
+export interface AccountParts {
+	axis: Axis;
+	history: History;
+	typed: readonly Series[];
+	inflows: readonly AccountInflow[];
+	expr(department: string): Expr | null;
+}
+
+/** An account as lines: its values, and where needed what was typed and what was posted. */
+export function accountLines(account: Account, structure: Structure, parts: AccountParts): LineSpec[] {
+	const { axis, typed, inflows } = parts;
+	const rows = structure.departmentRows.length;
+	const lines: LineSpec[] = [];
+	const values = newMatrix(rows, axis.length);
+	marksOf(values).fill(BLANK);
+	const past = parts.history.accounts.get(account.code);
+	if (past)
+		for (let t = 0; t < axis.open; t++) {
+			const p = t + axis.first - parts.history.first;
+			if (p < 0 || p >= past.periods) continue;
+			for (let r = 0; r < rows; r++) {
+				const cell = cellAt(past, r, p);
+				if (typeof cell === 'number') setCell(values, r, t, cell);
+			}
+		}
+	// Also where nothing is typed yet: so that it can be tried what typing would give.
+	const planned = !isBalance(account.type);
+	if (planned)
+		lines.push({
+			code: typedLine(account.code),
+			additive: true,
+			seed: seed(typed, structure.departmentRow, rows, axis)
+		});
+	if (inflows.length) {
+		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.model, line: f.line, index: f.index }));
+		lines.push({ code: postedLine(account.code), additive: true, inflows: specs });
+	}
+	const rules: RuleSpec[] = [];
+	if (planned) {
+		// Departments with the same basis share rules; others must not, or they would seem to need each other's.
+		const shared = new Map<string, { rows: number[]; basis: Expr | null }>();
+		structure.departmentRows.forEach((department, row) => {
+			const basis = parts.expr(department.code);
+			const key = basis ? print(basis) : '';
+			const rule = shared.get(key);
+			if (rule) rule.rows.push(row);
+			else shared.set(key, { rows: [row], basis });
+		});
+		const own = ref(typedLine(account.code));
+		const over = call('coalesce', own, ref(basisLine(account.code)));
+		const based: RuleSpec[] = [];
+		for (const { rows, basis } of shared.values()) {
+			if (basis) based.push({ rows, expr: basis, from: axis.open });
+			rules.push({ rows, expr: basis ? over : own, from: axis.open });
+		}
+		if (based.length)
+			lines.push({ code: basisLine(account.code), additive: account.type !== 'rate', rules: based });
+	}
+	// Not additive over departments where it is a rate.
+	lines.push({ code: account.code, additive: account.type !== 'rate', seed: values, rules });
+	return lines;
+}

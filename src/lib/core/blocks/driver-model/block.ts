@@ -1,0 +1,142 @@
+/** A driver model in a scenario as a block of the calculation. */
+import { seed } from '../../inputs/seed';
+import type { Axis } from '../../engine/axis';
+import { attributeColumn, ModelError, type BlockSpec, type LineSpec, type RuleSpec } from '../../engine/spec';
+import { textCode } from '../../engine/texts';
+import { BLANK, marksOf, newColumn } from '../../engine/values';
+import { walk, type Expr } from '../../formula/ast';
+import { checkFormula, type Names } from '../../formula/check';
+import { attributeNumber, attributeOf, attributeQuantity } from '../../company/attributes';
+import { rowKey } from '../../engine/row-key';
+import type { Line, ModelDefinition, ScenarioModel } from './schema';
+import type { Series } from '../../inputs/series';
+import { lineQuantity } from './names';
+import { isUnder } from './rows';
+import type { Structure } from '../../company/structure';
+
+/** Places of series by block and line. */
+export type SeriesByLine = ReadonlyMap<string, readonly Series[]>;
+
+export function seriesByLine(series: readonly Series[]): SeriesByLine {
+	const found = new Map<string, Series[]>();
+	for (const s of series) {
+		const key = lineKey(s.block, s.line);
+		const list = found.get(key);
+		if (list) list.push(s);
+		else found.set(key, [s]);
+	}
+	return found;
+}
+export const lineKey = (block: string, line: string) => `${block}\u0000${line}`;
+
+/** Rows of a model; a table of assumptions has one. */
+export const coordinatesOf = ({ definition, rows }: ScenarioModel): readonly (readonly string[])[] =>
+	definition.dimensions.length ? rows : [[]];
+
+export function modelBlock(
+	model: ScenarioModel,
+	names: Names,
+	structure: Structure,
+	series: { typed: SeriesByLine; derived: SeriesByLine },
+	axis: Axis
+): BlockSpec {
+	const { definition } = model;
+	const coordinates = coordinatesOf(model);
+	const rowOf = new Map(coordinates.map((r, i) => [rowKey(r), i]));
+	const attributes = new Map<string, LineSpec>();
+	const checked = (line: Line, formula: string): Expr => {
+		const { expr, errors } = checkFormula(formula, names, lineQuantity(line, structure.currency));
+		if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
+		walk(expr, (e) => {
+			if (e.kind !== 'reference' || e.block === null || !definition.dimensions.includes(e.block)) return;
+			const code = attributeColumn(e.block, e.line);
+			if (!attributes.has(code) && structure.dimensions.has(e.block))
+				attributes.set(code, attributeLine(code, e.block, e.line, definition, coordinates, structure));
+		});
+		return expr;
+	};
+	const lines = definition.lines.map((line): LineSpec => {
+		const additive = line.rollup.members === 'sum';
+		const begin = line.closed === 'keep' ? 0 : axis.open;
+		const rules = rulesOf(line, begin, definition, coordinates, structure, axis, checked);
+		const derived =
+			line.closed === 'actuals' ? (series.derived.get(lineKey(definition.code, line.code)) ?? []) : [];
+		const typed = line.formula === undefined || line.scoped?.some((s) => s.formula === undefined);
+		if (!typed && !derived.length) return { code: line.code, additive, rules };
+		const given = seed(
+			typed ? (series.typed.get(lineKey(definition.code, line.code)) ?? []) : [],
+			rowOf,
+			coordinates.length,
+			axis
+		);
+		if (line.closed !== 'keep') {
+			given.values.fill(0, 0, axis.open * coordinates.length);
+			marksOf(given).fill(BLANK, 0, axis.open * coordinates.length);
+		}
+		const past = seed(derived, rowOf, coordinates.length, axis);
+		if (derived.length)
+			for (let i = 0; i < axis.open * coordinates.length; i++) {
+				given.values[i] = past.values[i];
+				marksOf(given)[i] = past.marks![i];
+			}
+		return { code: line.code, additive, seed: given, rules };
+	});
+	return {
+		id: definition.code,
+		dimensions: definition.dimensions,
+		rows: coordinates,
+		lines: [...lines, ...attributes.values()]
+	};
+}
+
+/** A line's formulas in the order in which they are tried. */
+function rulesOf(
+	line: Line,
+	begin: number,
+	definition: ModelDefinition,
+	coordinates: readonly (readonly string[])[],
+	structure: Structure,
+	axis: Axis,
+	checked: (line: Line, formula: string) => Expr
+): RuleSpec[] {
+	const index = (key: string | undefined, otherwise: number) => {
+		if (key === undefined) return otherwise;
+		const period = structure.calendar.parse(key);
+		if (period === null)
+			throw new ModelError(definition.code, line.code, `“${key}” is no period of the calendar.`);
+		return Math.min(axis.length, Math.max(0, period - axis.first));
+	};
+	const rules = (line.scoped ?? []).map((scope): RuleSpec => {
+		const rows = Object.keys(scope.where).length
+			? coordinates.flatMap((c, i) => (isUnder(scope.where, definition, c, structure) ? [i] : []))
+			: undefined;
+		const last = index(scope.to, axis.length - 1);
+		return {
+			...(rows ? { rows } : {}),
+			from: Math.max(begin, index(scope.from, 0)),
+			to: Math.min(axis.length, last + 1),
+			expr: scope.formula === undefined ? null : checked(line, scope.formula)
+		};
+	});
+	if (line.actual !== undefined) rules.push({ from: 0, to: axis.open, expr: checked(line, line.actual) });
+	if (line.formula !== undefined) rules.push({ from: begin, expr: checked(line, line.formula) });
+	return rules;
+}
+
+/** A dimension's attribute for each row, as a column of the block. */
+function attributeLine(
+	code: string,
+	dimension: string,
+	attribute: string,
+	definition: ModelDefinition,
+	coordinates: readonly (readonly string[])[],
+	structure: Structure
+): LineSpec {
+	const { dimension: own, members } = structure.dimensions.get(dimension)!;
+	const place = definition.dimensions.indexOf(dimension);
+	const quantity = attributeQuantity(own, attribute);
+	const values = coordinates.map((c) =>
+		attributeNumber(quantity, attributeOf(members, c[place], attribute), textCode)
+	);
+	return { code, additive: false, seed: newColumn(values) };
+}

@@ -1,0 +1,141 @@
+/** Why did it change: a result's difference between two scenarios, attributed to the drivers that differ. */
+import { attribute, type Attribution } from '../analysis/attribution';
+import { NUMBER, type Matrix } from '../engine/values';
+import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import type { Series } from '../inputs/series';
+import { calculateScenario } from '../scenario/assemble';
+import { typedLine } from '../blocks/accounts/block';
+import type { Plan } from '../scenario/plan';
+import type { ScenarioData } from '../scenario/data';
+import type { Structure } from '../company/structure';
+
+/** A line of typed inputs, by which differing inputs are grouped; null is everything else: formulas, bases, actuals. */
+export type DriverGroup = { block: string; line: string } | null;
+
+export interface WhyItChanged extends Attribution {
+	/** One an effect. */
+	groups: DriverGroup[];
+}
+
+/**
+ * Attributes result(A) − result(B). Inputs are switched line by line; formulas, bases, postings and what is closed
+ * form one group of their own where they differ.
+ * @param result reads the figure from a calculated plan
+ */
+export function whyItChanged(
+	structure: Structure,
+	a: ScenarioData,
+	b: ScenarioData,
+	result: (plan: Plan) => number
+): WhyItChanged {
+	// Lines that only one of the two has typed are there, blank, in both, so that they can be switched.
+	const planA = calculateScenario(structure, { ...a, series: withLinesOf(a.series, b.series) });
+	const planB = calculateScenario(structure, { ...b, series: withLinesOf(b.series, a.series) });
+	const lines = typedLines(a, b);
+	const differing = lines.filter((l) => !sameInputs(planA, planB, l));
+	const frame = differentFrame(a, b);
+	const groups: DriverGroup[] = [...(frame ? [null] : []), ...differing];
+	const state = new Map<Plan, boolean[]>([
+		[planA, differing.map(() => true)],
+		[planB, differing.map(() => false)]
+	]);
+	const evaluate = (switched: readonly boolean[]): number => {
+		const plan = frame && switched[0] ? planA : planB;
+		const wanted = frame ? switched.slice(1) : switched;
+		const now = state.get(plan)!;
+		wanted.forEach((fromA, i) => {
+			if (now[i] === fromA) return;
+			copyInputs(originals(fromA ? planA : planB), plan, differing[i]);
+			now[i] = fromA;
+		});
+		plan.calculation.recalculate();
+		return result(plan);
+	};
+	// Inputs are copied from how they were, not from how a plan stands in the midst of switching.
+	const kept = new Map<Plan, Map<string, Kept>>(
+		[planA, planB].map((plan) => [
+			plan,
+			new Map(differing.map((l) => [`${l.block}.${l.line}`, keep(plan, l)]))
+		])
+	);
+	const originals = (plan: Plan) => ({ axis: plan.calculation.axis, lines: kept.get(plan)! });
+	return { groups, ...attribute(groups.length, evaluate, { pivot: frame ? 0 : null }) };
+}
+
+type InputLine = { block: string; line: string };
+type Kept = Pick<Matrix, 'values' | 'marks' | 'rows'>;
+
+const inCalculation = ({ block, line }: InputLine): [string, string] =>
+	block === LEDGER_BLOCK ? [block, typedLine(line)] : [block, line];
+
+function withLinesOf(own: readonly Series[], other: readonly Series[]): Series[] {
+	const key = (s: Series) => `${s.block}.${s.line}.${s.row}`;
+	const have = new Set(own.map(key));
+	const blank = other
+		.filter((s) => !have.has(key(s)))
+		.map((s) => ({ ...s, values: s.values.map(() => NaN) }));
+	return [...own, ...blank];
+}
+
+function typedLines(a: ScenarioData, b: ScenarioData): InputLine[] {
+	const found = new Map<string, InputLine>();
+	for (const { block, line } of [...b.series, ...a.series]) found.set(`${block}.${line}`, { block, line });
+	return [...found.values()];
+}
+
+function keep(plan: Plan, line: InputLine): Kept {
+	const { values, marks, rows } = plan.calculation.matrix(...inCalculation(line));
+	return { values: values.slice(), marks: marks?.slice() ?? null, rows };
+}
+
+function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
+	const [block, code] = inCalculation(line);
+	if (!a.calculation.has(block, code) || !b.calculation.has(block, code)) return true;
+	const rows = a.calculation.block(block).rows.length;
+	// Only months that both have can be switched.
+	const [x, y] = [a.calculation.axis, b.calculation.axis];
+	const from = Math.max(x.first, y.first);
+	const to = Math.min(x.first + x.length, y.first + y.length);
+	for (let p = from; p < to; p++)
+		for (let r = 0; r < rows; r++)
+			if (a.calculation.cell(block, code, r, p) !== b.calculation.cell(block, code, r, p)) return false;
+	return true;
+}
+
+function copyInputs(
+	from: { axis: Plan['calculation']['axis']; lines: ReadonlyMap<string, Kept> },
+	to: Plan,
+	line: InputLine
+): void {
+	const { calculation } = to;
+	const source = from.lines.get(`${line.block}.${line.line}`)!;
+	const [block, code] = inCalculation(line);
+	calculation.changeInputs(block, code, { from: 0, lo: 0, hi: source.rows }, (matrix) => {
+		const marks = (matrix.marks ??= new Uint8Array(matrix.values.length));
+		for (let t = 0; t < calculation.axis.length; t++) {
+			const s = t + calculation.axis.first - from.axis.first;
+			// Months that the other scenario has not got stay as they are: they differ by the frame.
+			if (s < 0 || s >= from.axis.length) continue;
+			for (let r = 0; r < source.rows; r++) {
+				const [i, j] = [t * source.rows + r, s * source.rows + r];
+				matrix.values[i] = source.values[j];
+				marks[i] = source.marks?.[j] ?? NUMBER;
+			}
+		}
+	});
+}
+
+/** Whether something but typed inputs differs. */
+function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
+	const frame = ({ scenario, models, bases, adjustments }: ScenarioData) =>
+		JSON.stringify([
+			scenario.first,
+			scenario.last,
+			scenario.actualsThrough,
+			scenario.follows,
+			models.map((m) => m.definition),
+			bases,
+			adjustments?.filter((x) => x.on) ?? []
+		]);
+	return frame(a) !== frame(b);
+}

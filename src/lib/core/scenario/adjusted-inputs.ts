@@ -1,0 +1,198 @@
+/** Carries a scenario's adjustments into the blocks of its calculation, and keeps what was typed beside them. */
+import type { Axis } from '../engine/axis';
+import type { Calculation } from '../engine/calculation';
+import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
+import { cellAt, setCell, type Cell, type Matrix } from '../engine/values';
+import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import { adjustInputs, type Adjustment, type AdjustmentStep } from '../inputs/adjust';
+import { adjustedAccount, type ScopedStep } from '../blocks/accounts/adjust-account';
+
+type Within = (dimension: string, member: string, under: string) => boolean;
+
+/** A line or account that adjustments name, with the inputs they write. */
+interface Target {
+	block: BlockSpec;
+	named: string;
+	/** Codes of the lines whose inputs are written. */
+	lines: string[];
+	/** What was typed under the adjustments, where the line itself is typed. */
+	original: Matrix | null;
+	/** The lines' inputs under these steps; null when the target was not built for them. */
+	under(steps: readonly ScopedStep[]): Matrix[] | null;
+}
+
+/** Inputs under adjustments: they can be switched, and what was typed can be changed under them. */
+export class AdjustedInputs {
+	constructor(
+		private readonly targets: readonly Target[],
+		private adjustments: readonly Adjustment[],
+		private readonly axis: Axis,
+		private readonly within: Within
+	) {}
+
+	/** Whether any adjustment is on. */
+	get any(): boolean {
+		return this.adjustments.some((a) => a.on);
+	}
+
+	/** What was typed in a line that adjustments may lie over; null where none does. */
+	original(block: string, line: string): Matrix | null {
+		return this.find(block, line)?.original ?? null;
+	}
+	/** One cell of that; undefined where none does. */
+	typed(block: string, line: string, row: number, t: number): Cell | undefined {
+		const original = this.original(block, line);
+		return original ? cellAt(original, row, t) : undefined;
+	}
+
+	/** Types an input under the adjustments; recalculating is the caller's. */
+	setInput(
+		calculation: Calculation,
+		block: string,
+		line: string,
+		row: number,
+		t: number,
+		value: number | null
+	): void {
+		const target = this.find(block, line);
+		if (!target?.original) return calculation.setInput(block, line, row, t, value);
+		setCell(target.original, row, t, value);
+		const [now] = target.under(this.stepsOn(target, this.adjustments))!;
+		calculation.changeInputs(block, line, { from: 0, lo: row, hi: row + 1 }, (m) => put(now, m));
+	}
+
+	/**
+	 * Works with other adjustments from now on; recalculating is the caller's.
+	 * @returns false when they do what the scenario was not built for: name another line, or move an account's plan by
+	 * other periods; nothing is changed then
+	 */
+	use(calculation: Calculation, adjustments: readonly Adjustment[]): boolean {
+		const known = new Set(this.targets.map((t) => `${t.block.id}.${t.named}`));
+		const named = adjustments.flatMap((a) => a.steps.flatMap((s) => s.lines));
+		if (named.some((l) => !known.has(`${l.block}.${l.line}`))) return false;
+		const inputs = this.targets.map((t) => t.under(this.stepsOn(t, adjustments)));
+		if (inputs.includes(null)) return false;
+		this.adjustments = adjustments;
+		this.targets.forEach(({ block, lines }, i) =>
+			lines.forEach((line, k) =>
+				calculation.changeInputs(block.id, line, { from: 0, lo: 0, hi: block.rows.length }, (m) =>
+					put(inputs[i]![k], m)
+				)
+			)
+		);
+		return true;
+	}
+
+	/** Inputs as the adjustments make them, before anything is calculated. */
+	begin(): { block: string; line: string; matrix: Matrix }[] {
+		return this.targets.flatMap((target) => {
+			const inputs = target.under(this.stepsOn(target, this.adjustments))!;
+			return target.lines.map((line, k) => ({ block: target.block.id, line, matrix: inputs[k] }));
+		});
+	}
+
+	/** Steps that are on and change the target, in their order, each with what it reaches. */
+	private stepsOn({ block, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
+		return adjustments
+			.filter((a) => a.on)
+			.flatMap((a) => a.steps)
+			.filter((step) => step.lines.some((l) => l.block === block.id && l.line === named))
+			.map((step) => ({ step, ...this.scopeOf(block, step) }));
+	}
+
+	private find(block: string, line: string): Target | undefined {
+		return this.targets.find((t) => t.block.id === block && t.lines.includes(line));
+	}
+
+	/** Rows and period indexes of a step. */
+	private scopeOf(block: BlockSpec, { where, from, to }: AdjustmentStep) {
+		const { axis, within } = this;
+		const places = Object.entries(where).map(
+			([dimension, member]) => [block.dimensions.indexOf(dimension), dimension, member] as const
+		);
+		return {
+			rows: block.rows.map((row) =>
+				places.every(([place, dimension, member]) => place >= 0 && within(dimension, row[place], member))
+			),
+			from: Math.max(axis.open, from === undefined ? 0 : from - axis.first),
+			to: Math.min(axis.length, to === undefined ? axis.length : to - axis.first + 1)
+		};
+	}
+}
+
+const copyOf = (m: Matrix): Matrix => ({ ...m, values: m.values.slice(), marks: m.marks?.slice() ?? null });
+
+/** Writes inputs over a line's matrix. */
+function put(from: Matrix, into: Matrix): void {
+	into.values.set(from.values);
+	if (into.marks) into.marks.set(from.marks ?? new Uint8Array(into.values.length));
+	else if (from.marks) into.marks = from.marks.slice();
+}
+
+/**
+ * Applies the adjustments that are on, in their order, to the open periods of the blocks given. The blocks are made
+ * for those that are off too, so that they can be switched.
+ * - A typed line is changed itself.
+ * - An account's plan is changed after its basis, wherever it comes from.
+ * @throws ModelError for a line that is computed or not there
+ */
+export function adjustBlocks(
+	blocks: readonly BlockSpec[],
+	adjustments: readonly Adjustment[],
+	axis: Axis,
+	within: Within
+): { blocks: BlockSpec[]; inputs: AdjustedInputs } {
+	const named = new Map<string, { name: string; steps: AdjustmentStep[] }>();
+	for (const { name, steps } of adjustments)
+		for (const step of steps)
+			for (const l of step.lines) {
+				const key = `${l.block}.${l.line}`;
+				const found = named.get(key);
+				if (found) found.steps.push(step);
+				else named.set(key, { name, steps: [step] });
+			}
+	const targets: Target[] = [];
+	const adjusted = blocks.map((block) => ({
+		...block,
+		lines: block.lines.flatMap((line): LineSpec[] => {
+			const key = `${block.id}.${line.code}`;
+			const own = named.get(key);
+			if (!own || !named.delete(key)) return [line];
+			if (block.id !== LEDGER_BLOCK) return [adjustTyped(block, line, targets)];
+			const { lines, inputs, under } = adjustedAccount(block, line, axis, own.steps);
+			targets.push({ block, named: line.code, lines: inputs, original: null, under });
+			return lines;
+		})
+	}));
+	for (const [key, { name }] of named) {
+		const [block, line] = key.split('.');
+		throw new ModelError(block, line, `“${name}” changes ${key}, which is not there.`);
+	}
+	const inputs = new AdjustedInputs(targets, adjustments, axis, within);
+	for (const { block, line, matrix } of inputs.begin())
+		put(matrix, adjusted.find((b) => b.id === block)!.lines.find((l) => l.code === line)!.seed!);
+	return { blocks: adjusted, inputs };
+}
+
+function adjustTyped(block: BlockSpec, line: LineSpec, targets: Target[]): LineSpec {
+	// A formula counts even where closed months are given.
+	if (!line.seed || line.rules?.some((r) => r.expr !== null && !r.rows && r.to === undefined))
+		throw new ModelError(
+			block.id,
+			line.code,
+			`${block.id}.${line.code} is computed; an adjustment changes what is typed. Adjust what it is computed from.`
+		);
+	const original = copyOf(line.seed);
+	targets.push({
+		block,
+		named: line.code,
+		lines: [line.code],
+		original,
+		under: (steps) => {
+			const inputs = copyOf(original);
+			for (const { step, rows, from, to } of steps) adjustInputs(inputs, rows, from, to, step);
+			return [inputs];
+		}
+	});
+	return line;
+}

@@ -1,0 +1,36 @@
+/** A scenario's data. */
+import type { Period } from '../calendar/calendar';
+import type { BasisEntry, History } from '../blocks/accounts/schema';
+import type { ScenarioModel } from '../blocks/driver-model/schema';
+import type { Matrix } from '../engine/values';
+import type { Scenario } from './schema';
+import type { Adjustment } from '../inputs/adjust';
+import type { Series } from '../inputs/series';
+
+/** Lines of a calculated scenario that another one reads. */
+export interface OtherLines {
+	/** Period ordinal of index 0. */
+	first: Period;
+	blocks: Map<
+		string,
+		{
+			dimensions: readonly string[];
+			rows: readonly (readonly string[])[];
+			lines: Map<string, { additive: boolean; matrix: Matrix }>;
+		}
+	>;
+}
+
+export interface ScenarioData {
+	scenario: Scenario;
+	models: readonly ScenarioModel[];
+	series: readonly Series[];
+	bases: readonly BasisEntry[];
+	/** What lines of models hold in closed months by the ledger. */
+	derived?: readonly Series[];
+	history: History;
+	/** Applied in their order to inputs, before formulas. */
+	adjustments?: readonly Adjustment[];
+	/** What formulas read from other scenarios. */
+	others?: ReadonlyMap<string, OtherLines>;
+}

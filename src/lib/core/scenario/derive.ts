@@ -1,0 +1,94 @@
+/** What lines of driver models were in closed months: read off the ledger, along the lines' own postings. */
+import type { Period } from '../calendar/calendar';
+import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
+import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
+import type { Series } from '../inputs/series';
+import { ownValue } from '../text';
+import { coordinatesOf } from '../blocks/driver-model/block';
+import { collectPostings } from '../blocks/driver-model/postings';
+import type { Plan } from './plan';
+import type { Structure } from '../company/structure';
+
+/** A month's actual value of an account, natural amount, for some members (dimension → member, departments too). */
+export interface TaggedTotal {
+	period: Period;
+	account: string;
+	members: Readonly<Record<string, string>>;
+	value: number;
+}
+
+export const derivesActuals = (definition: ModelDefinition) =>
+	definition.lines.some((l) => l.closed === 'actuals');
+
+/**
+ * Values of lines that show actuals in closed months: for each row the ledger's value on the account that the row
+ * posts to, of the row's members. What is tagged with other members, or less finely than the row, is left out.
+ * @param through last period that is taken
+ */
+export function derivedSeries(
+	models: readonly ScenarioModel[],
+	structure: Structure,
+	totals: readonly TaggedTotal[],
+	through: Period
+): Series[] {
+	const byAccount = new Map<string, TaggedTotal[]>();
+	for (const t of totals)
+		if (t.period <= through) {
+			const list = byAccount.get(t.account);
+			if (list) list.push(t);
+			else byAccount.set(t.account, [t]);
+		}
+	return models
+		.filter((m) => derivesActuals(m.definition))
+		.flatMap((model) => {
+			const { definition } = model;
+			const rowOf = new Map(coordinatesOf(model).map((row, r) => [rowKey(row), r]));
+			const found: Series[] = [];
+			for (const [account, inflows] of collectPostings([model], structure))
+				for (const { line, index } of inflows) {
+					if (definition.lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
+					const months = new Map<string, Map<Period, number>>();
+					for (const { period, members, value } of byAccount.get(account) ?? []) {
+						const key = definition.dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
+						const row = rowOf.get(key);
+						if (row === undefined || index[row] < 0) continue;
+						const own = months.get(key) ?? new Map<Period, number>();
+						months.set(key, own);
+						own.set(period, (own.get(period) ?? 0) + value);
+					}
+					for (const [row, own] of months) found.push(seriesFrom(definition.code, line, row, own));
+				}
+			return found;
+		});
+}
+
+/** The same lines in months that a followed scenario stands in for. */
+export function followedSeries(
+	models: readonly ScenarioModel[],
+	before: Plan,
+	from: Period,
+	to: Period
+): Series[] {
+	return models.flatMap((model) => {
+		const { code, lines } = model.definition;
+		return lines
+			.filter((l) => l.closed === 'actuals' && before.calculation.has(code, l.code))
+			.flatMap((line) =>
+				before.calculation.block(code).rows.flatMap((coordinate, r) => {
+					const own = new Map<Period, number>();
+					for (let p = from; p <= to; p++) {
+						const cell = before.calculation.cell(code, line.code, r, p);
+						if (typeof cell === 'number') own.set(p, cell);
+					}
+					return own.size ? [seriesFrom(code, line.code, rowKey(coordinate), own)] : [];
+				})
+			);
+	});
+}
+
+function seriesFrom(block: string, line: string, row: string, months: ReadonlyMap<Period, number>): Series {
+	const first = Math.min(...months.keys());
+	const values = new Float64Array(Math.max(...months.keys()) - first + 1).fill(NaN);
+	for (const [p, v] of months) values[p - first] = v;
+	return { block, line, row, first, values };
+}

@@ -1,0 +1,90 @@
+/** Lines of other scenarios that formulas read. */
+import type { Period } from '../calendar/calendar';
+import type { Axis } from '../engine/axis';
+import { foreignBlock, type BlockSpec } from '../engine/spec';
+import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
+import { walk, type Expr } from '../formula/ast';
+import { parseFormula } from '../formula/parse';
+import { formulasOf, type ScenarioModel } from '../blocks/driver-model/schema';
+import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import type { OtherLines } from './data';
+import type { Plan } from './plan';
+
+/** A line of another scenario, as formulas name it. */
+export interface ForeignReference {
+	scenario: string;
+	block: string;
+	line: string;
+}
+
+/** What formulas of these models read from other scenarios, each once. */
+export function foreignReferences(models: readonly ScenarioModel[]): ForeignReference[] {
+	const found = new Map<string, ForeignReference>();
+	for (const { definition } of models)
+		for (const line of definition.lines)
+			for (const text of formulasOf(line)) {
+				const expr = /scenario/i.test(text) ? parseFormula(text).expr : null;
+				if (!expr) continue;
+				walk(expr, (e) => {
+					const reference = referenceOf(e, definition.code);
+					if (reference) found.set(Object.values(reference).join('\u0000'), reference);
+				});
+			}
+	return [...found.values()];
+}
+
+function referenceOf(e: Expr, own: string): ForeignReference | null {
+	if (e.kind !== 'call' || e.name !== 'scenario' || e.args[0]?.kind !== 'text') return null;
+	const scenario = e.args[0].value;
+	const what = e.args[1];
+	if (what?.kind === 'reference') return { scenario, block: what.block ?? own, line: what.line };
+	const code = what?.kind === 'call' && what.args[0]?.kind === 'text' ? what.args[0].value : null;
+	return code === null ? null : { scenario, block: LEDGER_BLOCK, line: code };
+}
+
+/** Those lines of one calculated scenario; what it does not have is left out. */
+export function linesOf(plan: Plan, references: readonly ForeignReference[]): OtherLines {
+	const blocks: OtherLines['blocks'] = new Map();
+	const { calculation } = plan;
+	for (const { block, line } of references) {
+		if (!calculation.has(block, line)) continue;
+		const spec = calculation.block(block);
+		const have = blocks.get(block) ?? { dimensions: spec.dimensions, rows: spec.rows, lines: new Map() };
+		const additive = spec.lines.find((l) => l.code === line)?.additive ?? true;
+		have.lines.set(line, { additive, matrix: calculation.matrix(block, line) });
+		blocks.set(block, have);
+	}
+	return { first: calculation.axis.first, blocks };
+}
+
+/** Lines of other scenarios as blocks of given values on our axis. */
+export function foreignBlocks(others: ReadonlyMap<string, OtherLines>, axis: Axis): BlockSpec[] {
+	return [...others].flatMap(([scenario, { first, blocks }]) =>
+		[...blocks].map(([id, { dimensions, rows, lines }]) => ({
+			id: foreignBlock(scenario, id),
+			dimensions,
+			rows,
+			lines: [...lines].map(([code, { additive, matrix }]) => ({
+				code,
+				additive,
+				seed: moved(matrix, first, axis)
+			}))
+		}))
+	);
+}
+
+/** Values on another axis; blank where there are none. Errors stay errors. */
+function moved(source: Matrix, first: Period, axis: Axis): Matrix {
+	const matrix = newMatrix(source.rows, axis.length);
+	const marks = marksOf(matrix).fill(BLANK);
+	matrix.errors = source.errors;
+	for (let t = 0; t < axis.length; t++) {
+		const s = axis.first + t - first;
+		if (s < 0 || s >= source.periods) continue;
+		const [to, from] = [t * source.rows, s * source.rows];
+		matrix.values.set(source.values.subarray(from, from + source.rows), to);
+		if (source.marks) marks.set(source.marks.subarray(from, from + source.rows), to);
+		else marks.fill(0, to, to + source.rows);
+	}
+	return matrix;
+}

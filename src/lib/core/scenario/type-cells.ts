@@ -1,0 +1,107 @@
+/** Typed cells put into a calculated plan, and into the series that it was made from. */
+import type { Period } from '../calendar/calendar';
+import type { TouchedLine } from '../engine/calculation';
+import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import { rowKey } from '../engine/row-key';
+import { type Series, trimBlanks } from '../inputs/series';
+import { typedLine } from '../blocks/accounts/block';
+import type { Plan } from './plan';
+
+/** A typed value of an account in a department, or of a driver model's line in a row; null takes it away. */
+export interface TypedCell {
+	block: string;
+	/** An account's or a line's code. */
+	line: string;
+	/** A department's code, or a row's key. */
+	row: string;
+	period: Period;
+	value: number | null;
+}
+
+/** Where a cell stands in the calculation; `t` is an index on the axis. */
+interface Place {
+	line: string;
+	row: number;
+	t: number;
+}
+
+/** Null where nothing can be typed: what is unknown, closed, a group, or computed. */
+function placeOf(plan: Plan, { block, line, row, period }: TypedCell): Place | null {
+	const { calculation, structure } = plan;
+	const isLedger = block === LEDGER_BLOCK;
+	if (!isLedger && !plan.models.has(block)) return null;
+	const code = isLedger ? typedLine(line) : line;
+	const t = period - calculation.axis.first;
+	if (!calculation.has(block, code) || t < calculation.axis.open || t >= calculation.axis.length) return null;
+	const at = isLedger
+		? (structure.departmentRow.get(row) ?? -1)
+		: calculation.block(block).rows.findIndex((r) => rowKey(r) === row);
+	return at >= 0 && calculation.isInput(block, code, at, period) ? { line: code, row: at, t } : null;
+}
+
+/**
+ * Types cells into a plan and calculates what depends on them: the same figures, to the bit, as of a plan made anew.
+ * @returns false when one of them has no place; nothing is changed then
+ */
+export function typeInto(plan: Plan, cells: readonly TypedCell[]): boolean {
+	const places = cells.map((cell) => placeOf(plan, cell));
+	if (places.includes(null)) return false;
+	places.forEach((at, i) => put(plan, cells[i].block, at!, cells[i].value));
+	plan.calculation.recalculate();
+	return true;
+}
+
+function put({ inputs, calculation }: Plan, block: string, at: Place, value: number | null): void {
+	inputs.setInput(calculation, block, at.line, at.row, at.t, value);
+}
+
+function typedAt({ inputs, calculation }: Plan, block: string, { line, row, t }: Place): number | null {
+	const under = inputs.typed(block, line, row, t);
+	const cell = under === undefined ? calculation.cell(block, line, row, calculation.axis.first + t) : under;
+	return typeof cell === 'number' ? cell : null;
+}
+
+/**
+ * Answers a question about the plan as it would be with these cells typed, and leaves it as it was.
+ * Cells without a place change nothing.
+ * @param question is told the lines of the calculation that may hold other values
+ */
+export function tryTyped<T>(
+	plan: Plan,
+	cells: readonly TypedCell[],
+	question: (touched: ReadonlySet<TouchedLine>) => T
+): T {
+	const tried = cells.flatMap(({ block, value, ...cell }) => {
+		const at = placeOf(plan, { block, value, ...cell });
+		return at ? [{ block, at, value, was: typedAt(plan, block, at) }] : [];
+	});
+	try {
+		for (const { block, at, value } of tried) put(plan, block, at, value);
+		return question(plan.calculation.recalculate());
+	} finally {
+		for (const { block, at, was } of tried.reverse()) put(plan, block, at, was);
+		plan.calculation.recalculate();
+	}
+}
+
+const keyOf = (s: { block: string; line: string; row: string }) => `${s.block}\u0000${s.line}\u0000${s.row}`;
+
+/** Stored series with these cells typed; what is wholly blank is stored no more. */
+export function seriesWith(series: readonly Series[], cells: readonly TypedCell[]): Series[] {
+	const typed = new Map<string, TypedCell[]>();
+	for (const cell of cells) typed.set(keyOf(cell), [...(typed.get(keyOf(cell)) ?? []), cell]);
+	const others = series.filter((s) => !typed.has(keyOf(s)));
+	const before = new Map(series.filter((s) => typed.has(keyOf(s))).map((s) => [keyOf(s), s]));
+	const now = [...typed].flatMap(([key, own]): Series[] => {
+		const { block, line, row } = own[0];
+		const was = before.get(key);
+		const periods = own.map((c) => c.period);
+		const first = Math.min(was?.first ?? Infinity, ...periods);
+		const last = Math.max(was ? was.first + was.values.length - 1 : -Infinity, ...periods);
+		const values = new Float64Array(last - first + 1).fill(NaN);
+		if (was) values.set(was.values, was.first - first);
+		for (const c of own) values[c.period - first] = c.value ?? NaN;
+		return values.every(Number.isNaN) ? [] : [{ block, line, row, ...trimBlanks(first, values) }];
+	});
+	return [...others, ...now];
+}

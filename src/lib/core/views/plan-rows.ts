@@ -1,0 +1,145 @@
+/** A department's planned accounts as rows of a grid: months, totals, year before, target, and what the basis gives. */
+import { quartersOf, type Span } from '../calendar/spans';
+import { accountSeries, cellsOf, overTime } from '../statements/statement';
+import type { Cell } from '../engine/values';
+import type { Account } from '../company/schema';
+import { isBalance } from '../company/sign';
+import type { Origin } from '../blocks/accounts/schema';
+import type { Plan } from '../scenario/plan';
+
+export interface PlanRow {
+	account: string;
+	/** Leaf or group. */
+	department: string;
+	name: string;
+	parent: string | null;
+	depth: number;
+	type: Account['type'];
+	format: Account['format'];
+	leaf: boolean;
+	/** Whether a total of months is their sum. */
+	sums: boolean;
+	cells: Cell[];
+	/** Quarters of the window, as far as they lie in it. */
+	quarters: Cell[];
+	total: Cell;
+	lastYear: Cell;
+	/** What was set top-down for the window; blank without a target. */
+	target: Cell;
+	/** What the window comes to without what is typed over bases; leaf department and account with a basis only. */
+	basisTotal: Cell;
+	/** Leaf department and leaf account only: what was typed, by month. */
+	typed: (number | null)[] | null;
+	origin: Origin | null;
+	/** Whether anything under it may be typed: in a department that may be planned, and not given by a driver model. */
+	open: boolean;
+}
+
+/** The accounts that are planned, parents first: everything but balance accounts. */
+export function plannedAccounts(plan: Plan): Account[] {
+	const { accounts } = plan.structure;
+	return accounts.roots.filter((r) => !isBalance(r.type)).flatMap((r) => accounts.subtree(r.code));
+}
+
+export interface PlanRowsQuery {
+	/** Leaf or group. */
+	department: string;
+	/** Months (ordinals, both included). */
+	window: Span;
+	/** All that are planned, when absent. */
+	accounts?: readonly Account[];
+	/** The plan that holds the targets. */
+	target?: Plan | null;
+	/** Whether a leaf department may be planned by whoever asks. */
+	mayPlan?: (department: string) => boolean;
+}
+
+/** Rows of some accounts in a department. */
+export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
+	const { department, window, target: set = null, mayPlan = () => true } = query;
+	const accounts = query.accounts ?? plannedAccounts(plan);
+	const { structure } = plan;
+	const { from, to } = window;
+	const leaves = structure.departments.leaves(department).map((d) => d.code);
+	const single = structure.departments.isLeaf(department);
+	const known = new Map<string, boolean>();
+	const isOpen = (code: string): boolean => {
+		const found = known.get(code) ?? leaves.some((d) => mayPlan(d) && plan.origin(code, d).kind === 'basis');
+		known.set(code, found);
+		return found;
+	};
+	const few = accounts.length < 8;
+	const seriesIn = (of: Plan) => {
+		const whole = few ? null : accountSeries(of, leaves);
+		return (code: string) => (whole ?? accountSeries(of, leaves, code)).get(code)!;
+	};
+	const [series, targets] = [seriesIn(plan), set && seriesIn(set)];
+	const quarters = quartersOf(structure.calendar, window);
+	return accounts.map((account): PlanRow => {
+		const { code } = account;
+		const s = series(code);
+		const leaf = structure.accounts.isLeaf(code);
+		const cells = cellsOf(plan, s, from, to);
+		return {
+			account: code,
+			department,
+			name: account.name,
+			parent: account.parent,
+			depth: structure.accounts.depth(code),
+			type: account.type,
+			format: account.format,
+			leaf,
+			sums: account.rollup === 'sum',
+			cells,
+			quarters: quarters.map((q) => overTime(plan, s, q.from, q.to)),
+			total: overTime(plan, s, from, to),
+			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
+			lastYear: overTime(plan, s, from - 12, to - 12),
+			target: set && targets ? overTime(set, targets(code), from, to) : null,
+			typed: single && leaf ? typedCells(plan, code, department, window) : null,
+			origin: single && leaf ? plan.origin(code, department) : null,
+			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))
+		};
+	});
+}
+
+/** What was typed for a leaf account in a leaf department, month by month; nothing in closed ones. */
+export function typedCells(
+	plan: Plan,
+	account: string,
+	department: string,
+	{ from, to }: Span
+): (number | null)[] {
+	const at = plan.typedAt(account, department);
+	return Array.from({ length: to - from + 1 }, (_, i) => {
+		const cell = from + i < plan.open ? null : at(from + i);
+		return typeof cell === 'number' ? cell : null;
+	});
+}
+
+/** The window's total with the basis's own figure in every month that is typed over; null without a basis. */
+function basisTotal(
+	plan: Plan,
+	account: Account,
+	department: string,
+	cells: readonly Cell[],
+	from: number
+): Cell {
+	const origin = plan.origin(account.code, department);
+	if (account.rollup !== 'sum' || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
+	let total = 0;
+	for (const [i, cell] of cells.entries()) {
+		const value = from + i < plan.open ? cell : plan.basisCell(account.code, department, from + i);
+		if (typeof value === 'string') return value;
+		total += value ?? 0;
+	}
+	return total;
+}
+
+/** An account's cell in a leaf department as somebody is about to type it; null takes the typed value away. */
+export interface TypedAccount {
+	account: string;
+	department: string;
+	period: number;
+	value: number | null;
+}
