@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CompanyData } from '../src/lib/server/company/data';
 import { storeCompany } from '../src/lib/server/company/store';
-import { openDatabase } from '../src/lib/server/db/connect';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { serve } from '../tests/support/app';
 import { Person } from '../tests/support/browser';
 import { report } from './measure';

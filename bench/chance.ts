@@ -5,10 +5,10 @@ import { join } from 'node:path';
 import { accountSeries } from '../src/lib/core/statements/statement';
 import { Driver } from '../src/lib/core/analysis/driver';
 import { monteCarlo } from '../src/lib/core/analysis/monte-carlo';
-import { loadFolder } from '../src/lib/server/company/folder';
-import { openDatabase } from '../src/lib/server/db/connect';
-import { planOf } from '../src/lib/server/plans';
-import { listScenarios } from '../src/lib/server/scenarios';
+import { loadFolder } from '../src/lib/server/transfer/folder';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
+import { planOf } from '../src/lib/server/scenarios/plans';
+import { listScenarios } from '../src/lib/server/scenarios/scenarios';
 import { median, report } from './measure';
 
 const TRIALS = 10_000;

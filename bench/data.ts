@@ -5,10 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { CompanyData } from '../src/lib/server/company/data';
-import { insertMany } from '../src/lib/server/db/bulk';
-import { openDatabase } from '../src/lib/server/db/connect';
-import { previewFeed, runFeed } from '../src/lib/server/feeds/feed';
-import { copyScenario } from '../src/lib/server/scenario-making';
+import { insertMany } from '../src/lib/server/platform/db/bulk';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
+import { previewFeed, runFeed } from '../src/lib/server/ledger/feed';
+import { copyScenario } from '../src/lib/server/scenarios/making';
 import { seriesRows, SERIES_COLUMNS, storeCompany } from '../src/lib/server/company/store';
 import { report } from './measure';
 

@@ -6,10 +6,10 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { readFolder } from '../src/lib/server/company/folder';
-import { readCompany } from '../src/lib/server/company/read';
+import { readFolder } from '../src/lib/server/transfer/folder';
+import { readCompany } from '../src/lib/server/transfer/read';
 import { storeCompany } from '../src/lib/server/company/store';
-import { openDatabase } from '../src/lib/server/db/connect';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { Client, serve, type App } from '../tests/support/app';
 import { report } from './measure';
 

@@ -12,13 +12,13 @@ import type {
 	SubmissionEvent,
 	SubmissionRecord
 } from '../src/lib/server/company/data';
-import { writeFolder } from '../src/lib/server/company/folder';
+import { writeFolder } from '../src/lib/server/transfer/folder';
 import { storeCompany } from '../src/lib/server/company/store';
-import { writeTable } from '../src/lib/server/company/table';
-import { writeCompany } from '../src/lib/server/company/write';
-import { openDatabase } from '../src/lib/server/db/connect';
-import { planOf } from '../src/lib/server/plans';
-import { departmentFigures } from '../src/lib/server/submissions';
+import { writeTable } from '../src/lib/server/transfer/table';
+import { writeCompany } from '../src/lib/server/transfer/write';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
+import { planOf } from '../src/lib/server/scenarios/plans';
+import { departmentFigures } from '../src/lib/server/rounds/submissions';
 import { chart } from './chart';
 import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';
 import * as models from './models';

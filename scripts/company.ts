@@ -1,13 +1,13 @@
 /** Commands on a company's data: load, save, password, backup, restore. */
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { hashPassword } from '../src/lib/server/auth/passwords';
-import { loadFolder, saveFolder } from '../src/lib/server/company/folder';
-import { backup, restore } from '../src/lib/server/db/backup';
-import { openDatabase } from '../src/lib/server/db/connect';
-import { isServed, whileNobodyServes } from '../src/lib/server/db/serving';
-import { databaseFile } from '../src/lib/server/settings';
-import { Refusal } from '../src/lib/server/refusal';
+import { hashPassword } from '../src/lib/server/platform/auth/passwords';
+import { loadFolder, saveFolder } from '../src/lib/server/transfer/folder';
+import { backup, restore } from '../src/lib/server/platform/db/backup';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
+import { isServed, whileNobodyServes } from '../src/lib/server/platform/db/serving';
+import { databaseFile } from '../src/lib/server/platform/settings';
+import { Refusal } from '../src/lib/server/platform/refusal';
 
 const USAGE = `Usage:
   npm run company -- load <folder>       loads a company folder into an empty database

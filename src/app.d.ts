@@ -1,4 +1,4 @@
-import type { User } from '$lib/server/auth/sessions';
+import type { User } from '$lib/server/platform/auth/sessions';
 
 declare global {
 	namespace App {

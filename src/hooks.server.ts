@@ -1,13 +1,13 @@
 import { building, dev } from '$app/environment';
 import { json, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
 import pino from 'pino';
-import { discard } from '$lib/server/bodies';
-import { SESSION_COOKIE, userOfSession } from '$lib/server/auth/sessions';
-import { database } from '$lib/server/database';
-import { secured } from '$lib/server/headers';
-import { inTurn } from '$lib/server/page-turns';
-import { Refusal } from '$lib/server/refusal';
-import { UPLOAD_LIMIT } from '$lib/server/settings';
+import { discard } from '$lib/server/platform/bodies';
+import { SESSION_COOKIE, userOfSession } from '$lib/server/platform/auth/sessions';
+import { database } from '$lib/server/platform/database';
+import { secured } from '$lib/server/platform/headers';
+import { inTurn } from '$lib/server/platform/page-turns';
+import { Refusal } from '$lib/server/platform/refusal';
+import { UPLOAD_LIMIT } from '$lib/server/platform/settings';
 
 const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
 

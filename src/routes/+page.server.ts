@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
-import { stagesFor } from '$lib/server/frame';
-import { page } from '$lib/server/http';
-import { companyState } from '$lib/server/structure';
+import { stagesFor } from '$lib/server/doors/frame';
+import { page } from '$lib/server/doors/http';
+import { companyState } from '$lib/server/company/structure';
 
 /** The start leads to where each role works. */
 export const load = async ({ locals }) => {

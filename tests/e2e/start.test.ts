@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
-import { loadFolder } from '../../src/lib/server/company/folder';
-import { openDatabase } from '../../src/lib/server/db/connect';
+import { loadFolder } from '../../src/lib/server/transfer/folder';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Client, startApp } from '../support/app';
 import { PRAXIS } from '../support/company';
 

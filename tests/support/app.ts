@@ -4,8 +4,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { loadFolder } from '../../src/lib/server/company/folder';
-import { openDatabase } from '../../src/lib/server/db/connect';
+import { loadFolder } from '../../src/lib/server/transfer/folder';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
 
 export interface App {
 	url: string;

@@ -3,13 +3,13 @@ import type { ModelFigures, ViewRow } from '../../src/lib/core/views/model-view'
 import { readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';
-import { readFolder } from '../../src/lib/server/company/folder';
-import { readCompany } from '../../src/lib/server/company/read';
+import { readFolder } from '../../src/lib/server/transfer/folder';
+import { readCompany } from '../../src/lib/server/transfer/read';
 import { storeCompany } from '../../src/lib/server/company/store';
-import { openDatabase, serialize } from '../../src/lib/server/db/connect';
+import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
 import { expect } from 'vitest';
-import { Refusal } from '../../src/lib/server/refusal';
-import type { User } from '../../src/lib/server/auth/sessions';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
 
 export const DEMO = 'demo/company';
 export const PRAXIS = 'tests/companies/praxis';

@@ -2,15 +2,15 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { AdjustmentDefinition } from '../../src/lib/core/inputs/schema';
-import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/adjustments';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { setLock } from '../../src/lib/server/close';
-import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/department-plan';
-import { savesOf, undoSave } from '../../src/lib/server/history';
-import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
-import { copyScenario } from '../../src/lib/server/scenario-making';
-import { storedAdjustments } from '../../src/lib/server/plan-data';
+import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { setLock } from '../../src/lib/server/scenarios/close';
+import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { storedAdjustments } from '../../src/lib/server/scenarios/plan-data';
 import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
 
 const WHAT_IF = 'dearer-kayaks';

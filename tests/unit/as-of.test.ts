@@ -1,17 +1,17 @@
 /** A scenario as it stood: whatever has been saved since is out of it, to the last bit. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { changeAdjustments } from '../../src/lib/server/adjustments';
-import { copyAsItStood } from '../../src/lib/server/as-of';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { saveBasis, savePlanCells } from '../../src/lib/server/department-plan';
-import { savesOf, undoSave } from '../../src/lib/server/history';
-import { changeModel, designOf } from '../../src/lib/server/model-design';
-import { saveFormula, saveModelCells } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
-import { changeScenario } from '../../src/lib/server/scenario-list';
-import { planOf } from '../../src/lib/server/plans';
-import { getScenario } from '../../src/lib/server/scenarios';
+import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import { copyAsItStood } from '../../src/lib/server/changes/as-of';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { changeModel, designOf } from '../../src/lib/server/models/design';
+import { saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import { changeScenario } from '../../src/lib/server/scenarios/list';
+import { planOf } from '../../src/lib/server/scenarios/plans';
+import { getScenario } from '../../src/lib/server/scenarios/scenarios';
 import { DEMO, loaded, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

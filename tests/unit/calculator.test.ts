@@ -10,11 +10,11 @@ import {
 } from '../../src/lib/core/scenario/package';
 import { Preview } from '../../src/lib/core/views/preview';
 import type { Plan } from '../../src/lib/core/scenario/plan';
-import { calculateElsewhere, CalledOff } from '../../src/lib/server/calculator/calculator';
-import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
-import { planOf, scenarioPackage } from '../../src/lib/server/plans';
-import type { User } from '../../src/lib/server/auth/sessions';
+import { calculateElsewhere, CalledOff } from '../../src/lib/server/platform/calculator/calculator';
+import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { contentOf, DEMO, loaded, userOf, rowsUnder } from '../support/company';
 import type { ViewRow } from '../../src/lib/core/views/model-view';
 

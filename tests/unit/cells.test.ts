@@ -3,10 +3,10 @@ import * as fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readSeries } from '../../src/lib/server/company/store';
-import { newBatch } from '../../src/lib/server/journal';
-import { writeCells, type CellEdit } from '../../src/lib/server/cells';
-import { Refusal } from '../../src/lib/server/refusal';
-import { companyState } from '../../src/lib/server/structure';
+import { newBatch } from '../../src/lib/server/company/journal';
+import { writeCells, type CellEdit } from '../../src/lib/server/scenarios/cells';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import { companyState } from '../../src/lib/server/company/structure';
 import { monthCalendar } from '../../src/lib/core/calendar/calendar';
 import { loaded, PRAXIS } from '../support/company';
 

@@ -2,19 +2,19 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CombinationRule } from '../../src/lib/core/inputs/schema';
-import { adoptAdjustments, changeAdjustments } from '../../src/lib/server/adjustments';
-import type { User } from '../../src/lib/server/auth/sessions';
+import { adoptAdjustments, changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
 import {
 	putRule,
 	readCombinationRules,
 	removeRule,
 	switchRule,
 	tryRule
-} from '../../src/lib/server/combinations';
-import { previewFeed } from '../../src/lib/server/feeds/feed';
-import { addRows } from '../../src/lib/server/model-rows';
-import { readModel, saveModelCells } from '../../src/lib/server/models';
-import { Refusal } from '../../src/lib/server/refusal';
+} from '../../src/lib/server/models/combinations';
+import { previewFeed } from '../../src/lib/server/ledger/feed';
+import { addRows } from '../../src/lib/server/models/rows';
+import { readModel, saveModelCells } from '../../src/lib/server/models/models';
+import { Refusal } from '../../src/lib/server/platform/refusal';
 import { contentOf, DEMO, headOf, loaded, totalOf, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

@@ -13,9 +13,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
-import { signIn } from '../../src/lib/server/auth/sessions';
-import { readFolder } from '../../src/lib/server/company/folder';
-import { openDatabase } from '../../src/lib/server/db/connect';
+import { signIn } from '../../src/lib/server/platform/auth/sessions';
+import { readFolder } from '../../src/lib/server/transfer/folder';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { PRAXIS } from '../support/company';
 
 const home = mkdtempSync(join(tmpdir(), 'commands-'));

@@ -3,8 +3,8 @@ import { parse } from 'csv-parse/sync';
 import ExcelJS from 'exceljs';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { neutral, outline, varianceCsv, varianceXlsx } from '../../src/lib/server/exports/variance';
-import { varianceReport, type Report } from '../../src/lib/server/report';
+import { neutral, outline, varianceCsv, varianceXlsx } from '../../src/lib/server/reports/variance-file';
+import { varianceReport, type Report } from '../../src/lib/server/reports/variance';
 import { DEMO, loaded, userOf } from '../support/company';
 
 let db: Knex;

@@ -2,13 +2,13 @@
 import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
-import { openMonths, takeOutMonth } from '../../src/lib/server/feeds/months';
-import { companyState } from '../../src/lib/server/structure';
-import { mapAccount, readMap } from '../../src/lib/server/ledger-map';
-import { readDepartmentPlan } from '../../src/lib/server/department-plan';
-import { Refusal } from '../../src/lib/server/refusal';
-import type { User } from '../../src/lib/server/auth/sessions';
+import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { openMonths, takeOutMonth } from '../../src/lib/server/ledger/months';
+import { companyState } from '../../src/lib/server/company/structure';
+import { mapAccount, readMap } from '../../src/lib/server/ledger/map';
+import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
 
 const OCTOBER = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');

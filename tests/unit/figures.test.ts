@@ -4,9 +4,9 @@ import ExcelJS from 'exceljs';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../src/lib/core/calendar/calendar';
-import { varianceXlsx } from '../../src/lib/server/exports/variance';
-import { readDepartmentPlan } from '../../src/lib/server/department-plan';
-import { varianceReport } from '../../src/lib/server/report';
+import { varianceXlsx } from '../../src/lib/server/reports/variance-file';
+import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
+import { varianceReport } from '../../src/lib/server/reports/variance';
 import { DEMO, loaded, PRAXIS, rawRows, userOf } from '../support/company';
 
 interface Raw {

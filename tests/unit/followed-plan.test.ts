@@ -6,16 +6,16 @@ import { rowKey } from '../../src/lib/core/engine/row-key';
 import { typedLine } from '../../src/lib/core/blocks/accounts/block';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { randomFrom } from '../../src/lib/core/analysis/random';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { writeCells, type CellEdit } from '../../src/lib/server/cells';
-import { loadFolder } from '../../src/lib/server/company/folder';
-import { openDatabase, serialize } from '../../src/lib/server/db/connect';
-import { saveBasis } from '../../src/lib/server/department-plan';
-import { newBatch } from '../../src/lib/server/journal';
-import { dataOf, planOf } from '../../src/lib/server/plans';
-import { saveCells } from '../../src/lib/server/save-cells';
-import { writableScenario } from '../../src/lib/server/scenarios';
-import { companyState } from '../../src/lib/server/structure';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { writeCells, type CellEdit } from '../../src/lib/server/scenarios/cells';
+import { loadFolder } from '../../src/lib/server/transfer/folder';
+import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
+import { saveBasis } from '../../src/lib/server/accounts/department-plan';
+import { newBatch } from '../../src/lib/server/company/journal';
+import { dataOf, planOf } from '../../src/lib/server/scenarios/plans';
+import { saveCells } from '../../src/lib/server/changes/save-cells';
+import { writableScenario } from '../../src/lib/server/scenarios/scenarios';
+import { companyState } from '../../src/lib/server/company/structure';
 
 const BUDGET = 'fy28-budget';
 const maren: User = {

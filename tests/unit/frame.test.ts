@@ -1,17 +1,17 @@
 /** Where each person begins, what they see of the stages, and what an address may choose. */
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readableRoots } from '../../src/lib/server/auth/policy';
-import { stagesFor } from '../../src/lib/server/frame';
-import { selectionFrom } from '../../src/lib/server/selection';
-import { companyState } from '../../src/lib/server/structure';
-import { openDatabase } from '../../src/lib/server/db/connect';
+import { readableRoots } from '../../src/lib/server/platform/auth/policy';
+import { stagesFor } from '../../src/lib/server/doors/frame';
+import { selectionFrom } from '../../src/lib/server/scenarios/selection';
+import { companyState } from '../../src/lib/server/company/structure';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import {
 	closeSession,
 	openSession,
 	SESSION_SECONDS,
 	userOfSession
-} from '../../src/lib/server/auth/sessions';
+} from '../../src/lib/server/platform/auth/sessions';
 import { DEMO, loaded, PRAXIS, userOf } from '../support/company';
 
 let db: Knex;

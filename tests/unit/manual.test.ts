@@ -4,8 +4,8 @@ import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { FUNCTIONS } from '../../src/lib/core/formula/functions';
 import { FORMULA_LIMITS } from '../../src/lib/core/formula/ast';
-import { readFolder } from '../../src/lib/server/company/folder';
-import { UPLOAD_LIMIT } from '../../src/lib/server/settings';
+import { readFolder } from '../../src/lib/server/transfer/folder';
+import { UPLOAD_LIMIT } from '../../src/lib/server/platform/settings';
 
 const text = (file: string) => readFileSync(file, 'utf8');
 const files = (folder: string): string[] =>

@@ -1,12 +1,12 @@
 /** A new product while planning: rows, units and a price like a sibling's, in the P&L and the reports at once. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { putRule } from '../../src/lib/server/combinations';
-import { readCompany } from '../../src/lib/server/company/read';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { putRule } from '../../src/lib/server/models/combinations';
+import { readCompany } from '../../src/lib/server/transfer/read';
 import { readStored } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/company/write';
-import { readDepartmentPlan } from '../../src/lib/server/department-plan';
+import { writeCompany } from '../../src/lib/server/transfer/write';
+import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import {
 	addDimension,
 	addMember,
@@ -14,10 +14,10 @@ import {
 	readDimensions,
 	removeMember,
 	type NewMember
-} from '../../src/lib/server/members';
-import { readModel } from '../../src/lib/server/models';
-import { varianceReport } from '../../src/lib/server/report';
-import { planOf } from '../../src/lib/server/plans';
+} from '../../src/lib/server/models/members';
+import { readModel } from '../../src/lib/server/models/models';
+import { varianceReport } from '../../src/lib/server/reports/variance';
+import { planOf } from '../../src/lib/server/scenarios/plans';
 import { contentOf, DEMO, DESIGN, loaded, rowsUnder, refusedIn, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

@@ -3,20 +3,20 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { ModelDefinition } from '../../src/lib/core/blocks/driver-model/schema';
 import { MODEL_TEMPLATES } from '../../src/lib/core/blocks/driver-model/templates';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { changeAdjustments } from '../../src/lib/server/adjustments';
-import { readCompany } from '../../src/lib/server/company/read';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import { readCompany } from '../../src/lib/server/transfer/read';
 import { readStored } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/company/write';
-import { readDepartmentPlan, saveBasis } from '../../src/lib/server/department-plan';
-import { savesOf, undoSave } from '../../src/lib/server/history';
-import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/model-design';
-import { addMember, changeMember, removeMember } from '../../src/lib/server/members';
-import { copyScenario } from '../../src/lib/server/scenario-making';
-import { deleteScenario, restoreScenario } from '../../src/lib/server/scenario-list';
-import { addRows, removeRows } from '../../src/lib/server/model-rows';
-import { readModel, saveModelCells } from '../../src/lib/server/models';
-import { planOf } from '../../src/lib/server/plans';
+import { writeCompany } from '../../src/lib/server/transfer/write';
+import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/models/design';
+import { addMember, changeMember, removeMember } from '../../src/lib/server/models/members';
+import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { deleteScenario, restoreScenario } from '../../src/lib/server/scenarios/list';
+import { addRows, removeRows } from '../../src/lib/server/models/rows';
+import { readModel, saveModelCells } from '../../src/lib/server/models/models';
+import { planOf } from '../../src/lib/server/scenarios/plans';
 import {
 	contentOf,
 	DEMO,

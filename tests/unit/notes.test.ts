@@ -1,17 +1,17 @@
 /** Notes, items and attachments; keeping scenarios. On the demo, below the interface. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { maySeeScenario } from '../../src/lib/server/auth/policy';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { setLock } from '../../src/lib/server/close';
-import { readCompany } from '../../src/lib/server/company/read';
+import { maySeeScenario } from '../../src/lib/server/platform/auth/policy';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { setLock } from '../../src/lib/server/scenarios/close';
+import { readCompany } from '../../src/lib/server/transfer/read';
 import { readStored, storeCompany } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/company/write';
-import { openDatabase } from '../../src/lib/server/db/connect';
-import { readDepartmentPlan, savePlanCells } from '../../src/lib/server/department-plan';
-import { readModel, saveFormula } from '../../src/lib/server/models';
-import { openRound } from '../../src/lib/server/submissions';
-import { savesOf, undoSave } from '../../src/lib/server/history';
+import { writeCompany } from '../../src/lib/server/transfer/write';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
+import { readDepartmentPlan, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { readModel, saveFormula } from '../../src/lib/server/models/models';
+import { openRound } from '../../src/lib/server/rounds/submissions';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import {
 	addAttachment,
 	addNote,
@@ -19,18 +19,18 @@ import {
 	readNotes,
 	removeNote,
 	saveItems
-} from '../../src/lib/server/notes';
-import { Refusal } from '../../src/lib/server/refusal';
+} from '../../src/lib/server/changes/notes';
+import { Refusal } from '../../src/lib/server/platform/refusal';
 import {
 	changeScenario,
 	deleteScenario,
 	restoreScenario,
 	scenarioEntries
-} from '../../src/lib/server/scenario-list';
-import { copyScenario } from '../../src/lib/server/scenario-making';
-import { planOf } from '../../src/lib/server/plans';
-import { visibleScenarios } from '../../src/lib/server/scenarios';
-import { openFigure } from '../../src/lib/server/traces';
+} from '../../src/lib/server/scenarios/list';
+import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { planOf } from '../../src/lib/server/scenarios/plans';
+import { visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
+import { openFigure } from '../../src/lib/server/reports/traces';
 import { contentOf, DEMO, loaded, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

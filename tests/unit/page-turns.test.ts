@@ -1,7 +1,7 @@
 /** Pages are made one after the other, and none for ever. */
 import { setImmediate } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
-import { inTurn } from '../../src/lib/server/page-turns';
+import { inTurn } from '../../src/lib/server/platform/page-turns';
 
 /** A page that is made when it is told so. */
 function page(name: string, told: string[]) {

@@ -3,10 +3,14 @@ import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { TypedAccount } from '../../src/lib/core/views/plan-rows';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { readDepartmentPlan, saveBasis, saveInDepartments } from '../../src/lib/server/department-plan';
-import { previewPlan, readParts, readUnder } from '../../src/lib/server/plan-parts';
-import { setLock } from '../../src/lib/server/close';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import {
+	readDepartmentPlan,
+	saveBasis,
+	saveInDepartments
+} from '../../src/lib/server/accounts/department-plan';
+import { previewPlan, readParts, readUnder } from '../../src/lib/server/accounts/plan-parts';
+import { setLock } from '../../src/lib/server/scenarios/close';
 import { DEMO, loaded, refusedIn, userOf } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;

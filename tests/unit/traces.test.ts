@@ -2,8 +2,8 @@
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { AccountRef, Explanation, FigureRef, Part } from '../../src/lib/core/explain/trace';
-import { openFigure } from '../../src/lib/server/traces';
-import type { User } from '../../src/lib/server/auth/sessions';
+import { openFigure } from '../../src/lib/server/reports/traces';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { DEMO, loaded, userOf } from '../support/company';
 
 const SEP26 = 2026 * 12 + 8;

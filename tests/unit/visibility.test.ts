@@ -2,28 +2,28 @@
 import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { copyAsItStood } from '../../src/lib/server/as-of';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { closeMonth, proposeClose, setLock } from '../../src/lib/server/close';
-import { savePlanCells } from '../../src/lib/server/department-plan';
-import { previewFeed, runFeed } from '../../src/lib/server/feeds/feed';
-import { stagesFor } from '../../src/lib/server/frame';
-import { savesOf } from '../../src/lib/server/history';
-import { addNote, removeNote } from '../../src/lib/server/notes';
-import { readCompany } from '../../src/lib/server/company/read';
+import { copyAsItStood } from '../../src/lib/server/changes/as-of';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { closeMonth, proposeClose, setLock } from '../../src/lib/server/scenarios/close';
+import { savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { stagesFor } from '../../src/lib/server/doors/frame';
+import { savesOf } from '../../src/lib/server/changes/history';
+import { addNote, removeNote } from '../../src/lib/server/changes/notes';
+import { readCompany } from '../../src/lib/server/transfer/read';
 import { readStored } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/company/write';
-import { copyScenario } from '../../src/lib/server/scenario-making';
+import { writeCompany } from '../../src/lib/server/transfer/write';
+import { copyScenario } from '../../src/lib/server/scenarios/making';
 import {
 	changeScenario,
 	deleteScenario,
 	restoreScenario,
 	scenarioEntries
-} from '../../src/lib/server/scenario-list';
-import { getScenario, listedFor, visibleScenarios } from '../../src/lib/server/scenarios';
-import { companyState } from '../../src/lib/server/structure';
-import { listRounds, moveSubmission } from '../../src/lib/server/submissions';
-import { openFigure } from '../../src/lib/server/traces';
+} from '../../src/lib/server/scenarios/list';
+import { getScenario, listedFor, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
+import { companyState } from '../../src/lib/server/company/structure';
+import { listRounds, moveSubmission } from '../../src/lib/server/rounds/submissions';
+import { openFigure } from '../../src/lib/server/reports/traces';
 import { DEMO, loaded, refusedIn, userOf } from '../support/company';
 
 const FORECAST = 'fy27-forecast-6-6';

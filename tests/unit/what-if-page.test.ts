@@ -1,14 +1,14 @@
 /** What the what-if page is told, how addresses arrange a model, and what a user has chosen. On the demo. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { changeAdjustments } from '../../src/lib/server/adjustments';
-import type { User } from '../../src/lib/server/auth/sessions';
-import { savesOf } from '../../src/lib/server/history';
-import { readModel } from '../../src/lib/server/models';
-import { Preferences, preferencesOf, setPreferences } from '../../src/lib/server/preferences';
-import { Refusal } from '../../src/lib/server/refusal';
-import { ArrangementText } from '../../src/lib/server/schemas';
-import { readWhatIf } from '../../src/lib/server/what-if';
+import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { savesOf } from '../../src/lib/server/changes/history';
+import { readModel } from '../../src/lib/server/models/models';
+import { Preferences, preferencesOf, setPreferences } from '../../src/lib/server/platform/preferences';
+import { Refusal } from '../../src/lib/server/platform/refusal';
+import { ArrangementText } from '../../src/lib/server/platform/schemas';
+import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
 import { DEMO, headOf, loaded, totalOf, userOf } from '../support/company';
 
 let db: Knex;

@@ -1,13 +1,13 @@
 import { redirect } from '@sveltejs/kit';
-import { actionsOf, stagesFor } from '$lib/server/frame';
-import { page } from '$lib/server/http';
-import { scenarioModels } from '$lib/server/plan-data';
-import { ACTUALS, visibleScenarios } from '$lib/server/scenarios';
-import { defaultScenario, selectionFrom } from '$lib/server/selection';
-import { readableRoots } from '$lib/server/auth/policy';
-import { companyState } from '$lib/server/structure';
-import { preferencesOf } from '$lib/server/preferences';
-import { today } from '$lib/server/settings';
+import { actionsOf, stagesFor } from '$lib/server/doors/frame';
+import { page } from '$lib/server/doors/http';
+import { scenarioModels } from '$lib/server/scenarios/plan-data';
+import { ACTUALS, visibleScenarios } from '$lib/server/scenarios/scenarios';
+import { defaultScenario, selectionFrom } from '$lib/server/scenarios/selection';
+import { readableRoots } from '$lib/server/platform/auth/policy';
+import { companyState } from '$lib/server/company/structure';
+import { preferencesOf } from '$lib/server/platform/preferences';
+import { today } from '$lib/server/platform/settings';
 import type { Figures } from '$lib/ui/format';
 import type { FrameData } from '$lib/ui/company';
 

@@ -5,13 +5,13 @@ import {
 	SESSION_COOKIE,
 	SESSION_SECONDS,
 	signIn
-} from '$lib/server/auth/sessions';
+} from '$lib/server/platform/auth/sessions';
 import { hasCompany } from '$lib/server/company/store';
-import { pathHere } from '$lib/server/auth/after-sign-in';
-import { readForm } from '$lib/server/bodies';
-import { database } from '$lib/server/database';
-import { Refusal } from '$lib/server/refusal';
-import { isDemo } from '$lib/server/settings';
+import { pathHere } from '$lib/server/platform/auth/after-sign-in';
+import { readForm } from '$lib/server/platform/bodies';
+import { database } from '$lib/server/platform/database';
+import { Refusal } from '$lib/server/platform/refusal';
+import { isDemo } from '$lib/server/platform/settings';
 
 export const load = async ({ locals, url }) => {
 	if (locals.user) redirect(303, pathHere(url.searchParams.get('to')));

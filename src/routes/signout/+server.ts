@@ -1,6 +1,6 @@
-import { closeSession, digest, SESSION_COOKIE } from '$lib/server/auth/sessions';
-import { database } from '$lib/server/database';
-import { endSession } from '$lib/server/live';
+import { closeSession, digest, SESSION_COOKIE } from '$lib/server/platform/auth/sessions';
+import { database } from '$lib/server/platform/database';
+import { endSession } from '$lib/server/doors/live';
 
 export const POST = async ({ cookies }) => {
 	const token = cookies.get(SESSION_COOKIE);

@@ -1,5 +1,5 @@
 /** A whole company as plain data: what a folder holds and a database stores. */
-import { z } from 'zod';
+import { Role, type Shown } from '../platform/auth/roles';
 import { ownValue } from '../../core/text';
 import type {
 	Account,
@@ -15,9 +15,6 @@ import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
 import type { BasisEntry } from '../../core/blocks/accounts/schema';
 import type { SubmissionState } from '../../core/rounds/submission';
-
-export const Role = z.enum(['analyst', 'contributor', 'reviewer', 'viewer']);
-export type Role = z.infer<typeof Role>;
 
 export interface UserRecord {
 	email: string;
@@ -87,18 +84,10 @@ export interface FeedRunRecord {
 	unmapped: number;
 }
 
-/** Everybody, those who answer for all of the company, or its owner and the people named. */
-export const VISIBILITIES = ['all', 'finance', 'people'] as const;
-
 /** A scenario with what says where it is kept and who sees it. */
-export interface ListedScenario extends Scenario {
+export interface ListedScenario extends Scenario, Shown {
 	/** Path in the list of scenarios, its parts joined by "/"; empty at the top. */
 	folder: string;
-	visibility: (typeof VISIBILITIES)[number];
-	/** E-mails of the people named. */
-	people: string[];
-	/** E-mail; empty when nobody has made it here. */
-	owner: string;
 	/** The scenario that holds its targets. */
 	target: string | null;
 }

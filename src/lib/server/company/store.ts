@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import type { Series } from '../../core/inputs/series';
-import { deferForeignKeys, insertMany, fromBlob, toBlob } from '../db/bulk';
+import { deferForeignKeys, insertMany, fromBlob, toBlob } from '../platform/db/bulk';
 import {
 	adjustmentFromRow,
 	adjustmentToRow,
@@ -20,8 +20,8 @@ import {
 	type AdjustmentRow,
 	type BasisRow,
 	type ScenarioRow
-} from '../db/rows';
-import { Refusal } from '../refusal';
+} from './rows';
+import { Refusal } from '../platform/refusal';
 import {
 	tagsFromText,
 	tagsToText,

@@ -1,6 +1,6 @@
-import { page } from '$lib/server/http';
-import { today } from '$lib/server/settings';
-import { listRounds } from '$lib/server/submissions';
+import { page } from '$lib/server/doors/http';
+import { today } from '$lib/server/platform/settings';
+import { listRounds } from '$lib/server/rounds/submissions';
 
 export const load = ({ locals }) =>
 	page({ locals }, async (db, user) => ({ rounds: await listRounds(db, user, today()) }));

@@ -1,8 +1,8 @@
-import { page } from '$lib/server/http';
-import { LAST_YEAR, varianceReport, type Span } from '$lib/server/report';
-import { getScenario, visibleScenarios } from '$lib/server/scenarios';
-import { selectionFrom } from '$lib/server/selection';
-import { companyState } from '$lib/server/structure';
+import { page } from '$lib/server/doors/http';
+import { LAST_YEAR, varianceReport, type Span } from '$lib/server/reports/variance';
+import { getScenario, visibleScenarios } from '$lib/server/scenarios/scenarios';
+import { selectionFrom } from '$lib/server/scenarios/selection';
+import { companyState } from '$lib/server/company/structure';
 
 const positive = (text: string | null, otherwise: number) => {
 	const n = Number(text ?? NaN);

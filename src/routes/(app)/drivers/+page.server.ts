@@ -1,7 +1,7 @@
-import { page } from '$lib/server/http';
-import { dimensionNames } from '$lib/server/members';
-import { listModels } from '$lib/server/models';
-import { selectionFrom } from '$lib/server/selection';
+import { page } from '$lib/server/doors/http';
+import { dimensionNames } from '$lib/server/models/members';
+import { listModels } from '$lib/server/models/models';
+import { selectionFrom } from '$lib/server/scenarios/selection';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

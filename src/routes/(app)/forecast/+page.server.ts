@@ -1,10 +1,10 @@
-import { mustMay } from '$lib/server/auth/policy';
-import { changesBetween, proposeClose } from '$lib/server/close';
-import { page } from '$lib/server/http';
-import { scenarioEntries } from '$lib/server/scenario-list';
-import { getScenario, visibleScenarios } from '$lib/server/scenarios';
-import { selectionFrom } from '$lib/server/selection';
-import { companyState } from '$lib/server/structure';
+import { mustMay } from '$lib/server/platform/auth/policy';
+import { changesBetween, proposeClose } from '$lib/server/scenarios/close';
+import { page } from '$lib/server/doors/http';
+import { scenarioEntries } from '$lib/server/scenarios/list';
+import { getScenario, visibleScenarios } from '$lib/server/scenarios/scenarios';
+import { selectionFrom } from '$lib/server/scenarios/selection';
+import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

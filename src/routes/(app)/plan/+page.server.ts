@@ -1,6 +1,6 @@
-import { readDepartmentPlan } from '$lib/server/department-plan';
-import { page } from '$lib/server/http';
-import { selectionFrom } from '$lib/server/selection';
+import { readDepartmentPlan } from '$lib/server/accounts/department-plan';
+import { page } from '$lib/server/doors/http';
+import { selectionFrom } from '$lib/server/scenarios/selection';
 import { rowsToText } from '$lib/ui/row-text';
 
 export const load = ({ locals, url }) =>

@@ -1,8 +1,8 @@
-import { page, query } from '$lib/server/http';
-import { readModel } from '$lib/server/models';
-import { openedIn } from '$lib/server/opened-rows';
-import { ArrangementText } from '$lib/server/schemas';
-import { selectionFrom } from '$lib/server/selection';
+import { page, query } from '$lib/server/doors/http';
+import { readModel } from '$lib/server/models/models';
+import { openedIn } from '$lib/server/models/opened-rows';
+import { ArrangementText } from '$lib/server/platform/schemas';
+import { selectionFrom } from '$lib/server/scenarios/selection';
 
 /** So many figures are sent with the page, and always more rows than a screen shows; it asks for all others afterwards. */
 const FIRST_FIGURES = 12_000;

@@ -1,6 +1,6 @@
-import { readCombinationRules } from '$lib/server/combinations';
-import { page } from '$lib/server/http';
-import { dimensionTrees } from '$lib/server/members';
+import { readCombinationRules } from '$lib/server/models/combinations';
+import { page } from '$lib/server/doors/http';
+import { dimensionTrees } from '$lib/server/models/members';
 
 export const load = ({ locals }) =>
 	page({ locals }, async (db, user) => ({

@@ -1,5 +1,5 @@
-import { page } from '$lib/server/http';
-import { readDimensions } from '$lib/server/members';
+import { page } from '$lib/server/doors/http';
+import { readDimensions } from '$lib/server/models/members';
 
 export const load = ({ locals }) =>
 	page({ locals }, async (db, user) => ({ dimensions: await readDimensions(db, user) }));

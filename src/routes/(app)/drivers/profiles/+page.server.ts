@@ -1,7 +1,7 @@
-import { mustMay } from '$lib/server/auth/policy';
-import { readProfiles } from '$lib/server/db/rows';
-import { page } from '$lib/server/http';
-import { companyState } from '$lib/server/structure';
+import { mustMay } from '$lib/server/platform/auth/policy';
+import { readProfiles } from '$lib/server/company/rows';
+import { page } from '$lib/server/doors/http';
+import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals }) =>
 	page({ locals }, async (db, user) => {

@@ -1,6 +1,6 @@
-import { savesOf } from '$lib/server/history';
-import { page } from '$lib/server/http';
-import { selectionFrom } from '$lib/server/selection';
+import { savesOf } from '$lib/server/changes/history';
+import { page } from '$lib/server/doors/http';
+import { selectionFrom } from '$lib/server/scenarios/selection';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

@@ -1,6 +1,6 @@
-import { page } from '$lib/server/http';
-import { selectionFrom } from '$lib/server/selection';
-import { readWhatIf } from '$lib/server/what-if';
+import { page } from '$lib/server/doors/http';
+import { selectionFrom } from '$lib/server/scenarios/selection';
+import { readWhatIf } from '$lib/server/scenarios/what-if';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

@@ -1,6 +1,6 @@
-import { page } from '$lib/server/http';
-import { selectionFrom } from '$lib/server/selection';
-import { readTargets } from '$lib/server/targets';
+import { page } from '$lib/server/doors/http';
+import { selectionFrom } from '$lib/server/scenarios/selection';
+import { readTargets } from '$lib/server/accounts/targets';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

@@ -1,9 +1,9 @@
-import { listRuns } from '$lib/server/feeds/feed';
-import { openMonths } from '$lib/server/feeds/months';
-import { mustMay } from '$lib/server/auth/policy';
-import { page } from '$lib/server/http';
-import { readMap } from '$lib/server/ledger-map';
-import { companyState } from '$lib/server/structure';
+import { listRuns } from '$lib/server/ledger/feed';
+import { openMonths } from '$lib/server/ledger/months';
+import { mustMay } from '$lib/server/platform/auth/policy';
+import { page } from '$lib/server/doors/http';
+import { readMap } from '$lib/server/ledger/map';
+import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals }) =>
 	page({ locals }, async (db, user) => {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import type { FeedOptions, FeedPreview } from '$lib/server/feeds/feed';
+	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
 	import { ApiError, remove, send, type Fault } from '$lib/ui/api';
 	import { useCompany, withSelection } from '$lib/ui/company';
 	import Dialog from '$lib/ui/Dialog.svelte';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { closeMonth, proposeClose } from '$lib/server/close';
-import { api, takes } from '$lib/server/http';
-import { Known, KnownList, Name, Period } from '$lib/server/schemas';
+import { closeMonth, proposeClose } from '$lib/server/scenarios/close';
+import { api, takes } from '$lib/server/doors/http';
+import { Known, KnownList, Name, Period } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => proposeClose(db, user));
 

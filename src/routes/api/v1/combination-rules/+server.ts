@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { CombinationRule } from '$lib/core/inputs/schema';
-import { putRule, readCombinationRules } from '$lib/server/combinations';
-import { api, takes } from '$lib/server/http';
+import { putRule, readCombinationRules } from '$lib/server/models/combinations';
+import { api, takes } from '$lib/server/doors/http';
 
 export const GET = api(async ({ db, user }) => ({ rules: await readCombinationRules(db, user) }));
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, takes } from '$lib/server/http';
-import { addDimension, readDimensions } from '$lib/server/members';
-import { Name } from '$lib/server/schemas';
+import { api, takes } from '$lib/server/doors/http';
+import { addDimension, readDimensions } from '$lib/server/models/members';
+import { Name } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => ({ dimensions: await readDimensions(db, user) }));
 

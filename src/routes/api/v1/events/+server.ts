@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { digest, SESSION_COOKIE } from '$lib/server/auth/sessions';
-import { api, query } from '$lib/server/http';
-import { watch } from '$lib/server/live';
-import { Known } from '$lib/server/schemas';
-import { mustSee } from '$lib/server/scenarios';
+import { digest, SESSION_COOKIE } from '$lib/server/platform/auth/sessions';
+import { api, query } from '$lib/server/doors/http';
+import { watch } from '$lib/server/doors/live';
+import { Known } from '$lib/server/platform/schemas';
+import { mustSee } from '$lib/server/scenarios/scenarios';
 
 const Query = z.object({
 	scenario: Known,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, takes } from '$lib/server/http';
-import { mapAccount, readMap } from '$lib/server/ledger-map';
-import { Known } from '$lib/server/schemas';
+import { api, takes } from '$lib/server/doors/http';
+import { mapAccount, readMap } from '$lib/server/ledger/map';
+import { Known } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => readMap(db, user));
 

@@ -1,3 +1,3 @@
-import { api } from '$lib/server/http';
+import { api } from '$lib/server/doors/http';
 
 export const GET = api(async ({ user }) => user);

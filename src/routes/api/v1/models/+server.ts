@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { Code } from '$lib/core/company/schema';
-import { api, query, takes } from '$lib/server/http';
-import { createModel } from '$lib/server/model-design';
-import { listModels } from '$lib/server/models';
-import { Known, KnownList, Name, Prose } from '$lib/server/schemas';
+import { api, query, takes } from '$lib/server/doors/http';
+import { createModel } from '$lib/server/models/design';
+import { listModels } from '$lib/server/models/models';
+import { Known, KnownList, Name, Prose } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user, event }) => ({
 	models: await listModels(db, user, query(event.url, z.object({ scenario: Known })).scenario)

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, query, takes } from '$lib/server/http';
-import { addNote, readNotes } from '$lib/server/notes';
-import { CellPlace, Known, Period, Prose, RowKey } from '$lib/server/schemas';
+import { api, query, takes } from '$lib/server/doors/http';
+import { addNote, readNotes } from '$lib/server/changes/notes';
+import { CellPlace, Known, Period, Prose, RowKey } from '$lib/server/platform/schemas';
 
 const Query = z.object({
 	scenario: Known,

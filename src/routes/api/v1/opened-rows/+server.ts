@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { keepOpened } from '$lib/server/opened-rows';
-import { Arrangement } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { keepOpened } from '$lib/server/models/opened-rows';
+import { Arrangement } from '$lib/server/platform/schemas';
 
 const Opened = z.strictObject({ open: Arrangement.shape.open.unwrap() });
 

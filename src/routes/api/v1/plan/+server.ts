@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { readDepartmentPlan } from '$lib/server/department-plan';
-import { api, query } from '$lib/server/http';
-import { inOrder, Known, Window } from '$lib/server/schemas';
+import { readDepartmentPlan } from '$lib/server/accounts/department-plan';
+import { api, query } from '$lib/server/doors/http';
+import { inOrder, Known, Window } from '$lib/server/platform/schemas';
 
 const Query = z.object({ scenario: Known, department: Known, ...Window }).superRefine(inOrder);
 

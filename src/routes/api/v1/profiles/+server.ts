@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { Profile } from '$lib/core/inputs/schema';
-import { readProfiles } from '$lib/server/db/rows';
-import { api, takes } from '$lib/server/http';
-import { putProfile, type ProfileInput } from '$lib/server/profiles';
+import { readProfiles } from '$lib/server/company/rows';
+import { api, takes } from '$lib/server/doors/http';
+import { putProfile, type ProfileInput } from '$lib/server/accounts/profiles';
 
 export const GET = api(async ({ db }) => ({ profiles: await readProfiles(db) }));
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { api, takes } from '$lib/server/http';
-import { Known, KnownList, Name, Prose } from '$lib/server/schemas';
-import { today } from '$lib/server/settings';
-import { listRounds, openRound } from '$lib/server/submissions';
+import { api, takes } from '$lib/server/doors/http';
+import { Known, KnownList, Name, Prose } from '$lib/server/platform/schemas';
+import { today } from '$lib/server/platform/settings';
+import { listRounds, openRound } from '$lib/server/rounds/submissions';
 
 export const GET = api(async ({ db, user }) => ({ rounds: await listRounds(db, user, today()) }));
 

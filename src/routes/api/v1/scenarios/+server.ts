@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { ScenarioKind } from '$lib/core/scenario/schema';
-import { api, takes } from '$lib/server/http';
-import { copyScenario } from '$lib/server/scenario-making';
-import { listedFor } from '$lib/server/scenarios';
-import { Known, Name } from '$lib/server/schemas';
+import { api, takes } from '$lib/server/doors/http';
+import { copyScenario } from '$lib/server/scenarios/making';
+import { listedFor } from '$lib/server/scenarios/scenarios';
+import { Known, Name } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => ({ scenarios: await listedFor(db, user) }));
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { FigureReference, Known } from '$lib/server/schemas';
-import { openFigure } from '$lib/server/traces';
+import { takes } from '$lib/server/doors/http';
+import { FigureReference, Known } from '$lib/server/platform/schemas';
+import { openFigure } from '$lib/server/reports/traces';
 
 const Request = z.strictObject({ scenario: Known, ref: FigureReference });
 

@@ -1,8 +1,8 @@
-import { varianceCsv, varianceXlsx } from '$lib/server/exports/variance';
-import { api, query } from '$lib/server/http';
-import { varianceReport } from '$lib/server/report';
-import { ReportRequest } from '$lib/server/schemas';
-import { companyState } from '$lib/server/structure';
+import { varianceCsv, varianceXlsx } from '$lib/server/reports/variance-file';
+import { api, query } from '$lib/server/doors/http';
+import { varianceReport } from '$lib/server/reports/variance';
+import { ReportRequest } from '$lib/server/platform/schemas';
+import { companyState } from '$lib/server/company/structure';
 
 export const GET = api(async ({ db, user, event }) => {
 	const q = query(event.url, ReportRequest);

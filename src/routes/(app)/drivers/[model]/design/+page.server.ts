@@ -1,6 +1,6 @@
-import { page } from '$lib/server/http';
-import { designOf } from '$lib/server/model-design';
-import { selectionFrom } from '$lib/server/selection';
+import { page } from '$lib/server/doors/http';
+import { designOf } from '$lib/server/models/design';
+import { selectionFrom } from '$lib/server/scenarios/selection';
 
 export const load = ({ locals, url, params }) =>
 	page({ locals }, async (db, user) => {

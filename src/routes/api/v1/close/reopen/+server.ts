@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { reopenMonth } from '$lib/server/close';
-import { takes } from '$lib/server/http';
-import { Period, Prose } from '$lib/server/schemas';
+import { reopenMonth } from '$lib/server/scenarios/close';
+import { takes } from '$lib/server/doors/http';
+import { Period, Prose } from '$lib/server/platform/schemas';
 
 const Reopen = z.strictObject({ month: Period, why: Prose(500) });
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { removeRule, switchRule } from '$lib/server/combinations';
-import { api, takes } from '$lib/server/http';
+import { removeRule, switchRule } from '$lib/server/models/combinations';
+import { api, takes } from '$lib/server/doors/http';
 
 export const PATCH = takes(
 	{ may: 'change driver models', body: z.strictObject({ on: z.boolean() }) },

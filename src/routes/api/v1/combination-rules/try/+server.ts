@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { CombinationRule } from '$lib/core/inputs/schema';
-import { tryRule } from '$lib/server/combinations';
-import { takes } from '$lib/server/http';
+import { tryRule } from '$lib/server/models/combinations';
+import { takes } from '$lib/server/doors/http';
 
 export const POST = takes(
 	{ may: 'change driver models', body: CombinationRule as z.ZodType<CombinationRule> },

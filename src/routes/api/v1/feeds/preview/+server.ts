@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { previewFeed } from '$lib/server/feeds/feed';
-import { api, mustMayAt } from '$lib/server/http';
-import { FeedOptions, LedgerMap } from '$lib/server/schemas';
-import { upload } from '$lib/server/uploads';
+import { previewFeed } from '$lib/server/ledger/feed';
+import { api, mustMayAt } from '$lib/server/doors/http';
+import { FeedOptions, LedgerMap } from '$lib/server/platform/schemas';
+import { upload } from '$lib/server/doors/uploads';
 
 const Request = z.strictObject({
 	options: FeedOptions.nullable().default(null),

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { runFeed } from '$lib/server/feeds/feed';
-import { api, mustMayAt } from '$lib/server/http';
-import { FeedOptions, LedgerMap, Period } from '$lib/server/schemas';
-import { upload } from '$lib/server/uploads';
+import { runFeed } from '$lib/server/ledger/feed';
+import { api, mustMayAt } from '$lib/server/doors/http';
+import { FeedOptions, LedgerMap, Period } from '$lib/server/platform/schemas';
+import { upload } from '$lib/server/doors/uploads';
 
 const Request = z.strictObject({ options: FeedOptions, month: Period, map: LedgerMap.default({}) });
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { api, takes } from '$lib/server/http';
-import { Preferences, preferencesOf, setPreferences } from '$lib/server/preferences';
+import { api, takes } from '$lib/server/doors/http';
+import { Preferences, preferencesOf, setPreferences } from '$lib/server/platform/preferences';
 
 const Change = z.strictObject({
 	decimal: Preferences.shape.decimal.unwrap().optional(),

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { api, query, takes } from '$lib/server/http';
-import { readModel } from '$lib/server/models';
-import { openedIn } from '$lib/server/opened-rows';
-import { Arrangement, ArrangementText, inOrder, Known, Window } from '$lib/server/schemas';
+import { api, query, takes } from '$lib/server/doors/http';
+import { readModel } from '$lib/server/models/models';
+import { openedIn } from '$lib/server/models/opened-rows';
+import { Arrangement, ArrangementText, inOrder, Known, Window } from '$lib/server/platform/schemas';
 
 const Query = ArrangementText.extend({ scenario: Known, ...Window }).superRefine(inOrder);
 

@@ -1,5 +1,5 @@
-import { api, check } from '$lib/server/http';
-import { removeNote } from '$lib/server/notes';
-import { RecordId } from '$lib/server/schemas';
+import { api, check } from '$lib/server/doors/http';
+import { removeNote } from '$lib/server/changes/notes';
+import { RecordId } from '$lib/server/platform/schemas';
 
 export const DELETE = api(({ db, user, event }) => removeNote(db, user, check(event.params.id, RecordId)));

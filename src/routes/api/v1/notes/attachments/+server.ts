@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { api, mustMayAt } from '$lib/server/http';
-import { addAttachment, MOST_BYTES } from '$lib/server/notes';
-import { CellPlace, Known } from '$lib/server/schemas';
-import { uploadedBytes } from '$lib/server/uploads';
+import { api, mustMayAt } from '$lib/server/doors/http';
+import { addAttachment, MOST_BYTES } from '$lib/server/changes/notes';
+import { CellPlace, Known } from '$lib/server/platform/schemas';
+import { uploadedBytes } from '$lib/server/doors/uploads';
 
 const Request = z.strictObject({ scenario: Known, cell: CellPlace });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { saveItems } from '$lib/server/notes';
-import { Amount, CellPlace, Known, Name } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { saveItems } from '$lib/server/changes/notes';
+import { Amount, CellPlace, Known, Name } from '$lib/server/platform/schemas';
 
 const Items = z.strictObject({
 	scenario: Known,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { saveBasis } from '$lib/server/department-plan';
-import { takes } from '$lib/server/http';
-import { Basis, Known } from '$lib/server/schemas';
+import { saveBasis } from '$lib/server/accounts/department-plan';
+import { takes } from '$lib/server/doors/http';
+import { Basis, Known } from '$lib/server/platform/schemas';
 
 const Request = z.strictObject({ scenario: Known, department: Known, account: Known, basis: Basis });
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { saveInDepartments } from '$lib/server/department-plan';
-import { takes } from '$lib/server/http';
-import { newBatch } from '$lib/server/journal';
-import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period } from '$lib/server/schemas';
+import { saveInDepartments } from '$lib/server/accounts/department-plan';
+import { takes } from '$lib/server/doors/http';
+import { newBatch } from '$lib/server/company/journal';
+import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period } from '$lib/server/platform/schemas';
 
 const Cells = z.strictObject({
 	scenario: Known,

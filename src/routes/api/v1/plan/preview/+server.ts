@@ -1,7 +1,15 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { previewPlan } from '$lib/server/plan-parts';
-import { Amount, CELLS_SIZE, inOrder, Known, KnownList, MOST_CELLS, Period } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { previewPlan } from '$lib/server/accounts/plan-parts';
+import {
+	Amount,
+	CELLS_SIZE,
+	inOrder,
+	Known,
+	KnownList,
+	MOST_CELLS,
+	Period
+} from '$lib/server/platform/schemas';
 
 const Request = z
 	.strictObject({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, query } from '$lib/server/http';
-import { inOrder, Known, Window } from '$lib/server/schemas';
-import { readTargets } from '$lib/server/targets';
+import { api, query } from '$lib/server/doors/http';
+import { inOrder, Known, Window } from '$lib/server/platform/schemas';
+import { readTargets } from '$lib/server/accounts/targets';
 
 const Query = z.object({ scenario: Known, ...Window }).superRefine(inOrder);
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, query } from '$lib/server/http';
-import { readUnder } from '$lib/server/plan-parts';
-import { inOrder, Known, Window } from '$lib/server/schemas';
+import { api, query } from '$lib/server/doors/http';
+import { readUnder } from '$lib/server/accounts/plan-parts';
+import { inOrder, Known, Window } from '$lib/server/platform/schemas';
 
 const Query = z
 	.object({ scenario: Known, department: Known, account: Known, ...Window })

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { VISIBILITIES } from '$lib/server/company/data';
-import { api, takes } from '$lib/server/http';
-import { changeScenario, deleteScenario } from '$lib/server/scenario-list';
-import { Known, Month, Name, Prose } from '$lib/server/schemas';
+import { VISIBILITIES } from '$lib/server/platform/auth/roles';
+import { api, takes } from '$lib/server/doors/http';
+import { changeScenario, deleteScenario } from '$lib/server/scenarios/list';
+import { Known, Month, Name, Prose } from '$lib/server/platform/schemas';
 
 const Change = z.strictObject({
 	name: Name(80).optional(),

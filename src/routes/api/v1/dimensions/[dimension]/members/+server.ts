@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { Code } from '$lib/core/company/schema';
-import { takes } from '$lib/server/http';
-import { addMember } from '$lib/server/members';
-import { Known, KnownList, MemberAttributes, Name } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { addMember } from '$lib/server/models/members';
+import { Known, KnownList, MemberAttributes, Name } from '$lib/server/platform/schemas';
 
 const NewMember = z.strictObject({
 	code: Code.optional(),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { saveModelCells } from '$lib/server/models';
-import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period, RowKey } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { saveModelCells } from '$lib/server/models/models';
+import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period, RowKey } from '$lib/server/platform/schemas';
 
 const Cells = z.strictObject({
 	scenario: Known,

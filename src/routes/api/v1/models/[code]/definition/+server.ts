@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { ModelDefinition } from '$lib/core/blocks/driver-model/schema';
-import { api, query, takes } from '$lib/server/http';
-import { changeModel, designOf } from '$lib/server/model-design';
-import { Known, KnownList } from '$lib/server/schemas';
+import { api, query, takes } from '$lib/server/doors/http';
+import { changeModel, designOf } from '$lib/server/models/design';
+import { Known, KnownList } from '$lib/server/platform/schemas';
 
 export const GET = api(({ db, user, event }) => {
 	const { scenario } = query(event.url, z.object({ scenario: Known }));

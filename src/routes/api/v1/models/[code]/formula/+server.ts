@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { saveFormula } from '$lib/server/models';
-import { Known, KnownList } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { saveFormula } from '$lib/server/models/models';
+import { Known, KnownList } from '$lib/server/platform/schemas';
 
 const Formula = z.strictObject({
 	scenario: Known,

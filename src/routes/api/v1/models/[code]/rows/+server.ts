@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { takes } from '$lib/server/http';
-import { addRows, removeRows } from '$lib/server/model-rows';
-import { Known } from '$lib/server/schemas';
+import { takes } from '$lib/server/doors/http';
+import { addRows, removeRows } from '$lib/server/models/rows';
+import { Known } from '$lib/server/platform/schemas';
 
 const Rows = z.strictObject({
 	action: z.enum(['add', 'remove']),

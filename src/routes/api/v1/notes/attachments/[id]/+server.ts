@@ -1,6 +1,6 @@
-import { api, check } from '$lib/server/http';
-import { readAttachment, removeAttachment } from '$lib/server/notes';
-import { RecordId } from '$lib/server/schemas';
+import { api, check } from '$lib/server/doors/http';
+import { readAttachment, removeAttachment } from '$lib/server/changes/notes';
+import { RecordId } from '$lib/server/platform/schemas';
 
 /** Handed out as a download, whatever it is: nothing of it runs in the page. */
 export const GET = api(async ({ db, user, event }) => {

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { SUBMISSION_ACTIONS } from '$lib/core/rounds/submission';
-import { takes } from '$lib/server/http';
-import { Known, Prose } from '$lib/server/schemas';
-import { moveSubmission } from '$lib/server/submissions';
+import { takes } from '$lib/server/doors/http';
+import { Known, Prose } from '$lib/server/platform/schemas';
+import { moveSubmission } from '$lib/server/rounds/submissions';
 
 const Move = z.strictObject({
 	action: z.enum(SUBMISSION_ACTIONS).exclude(['edit']),

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { AdjustmentDefinition } from '$lib/core/inputs/schema';
-import { changeAdjustments, readAdjustments } from '$lib/server/adjustments';
-import { api, takes } from '$lib/server/http';
-import { Known } from '$lib/server/schemas';
+import { changeAdjustments, readAdjustments } from '$lib/server/changes/adjustments';
+import { api, takes } from '$lib/server/doors/http';
+import { Known } from '$lib/server/platform/schemas';
 
 const Change = z.discriminatedUnion('action', [
 	z.strictObject({ action: z.literal('put'), adjustment: AdjustmentDefinition }),

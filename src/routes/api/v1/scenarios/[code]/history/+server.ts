@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { savesOf } from '$lib/server/history';
-import { api, query } from '$lib/server/http';
+import { savesOf } from '$lib/server/changes/history';
+import { api, query } from '$lib/server/doors/http';
 
 const Query = z.object({ before: z.iso.datetime().optional() });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { setLock } from '$lib/server/close';
-import { takes } from '$lib/server/http';
-import { Prose } from '$lib/server/schemas';
+import { setLock } from '$lib/server/scenarios/close';
+import { takes } from '$lib/server/doors/http';
+import { Prose } from '$lib/server/platform/schemas';
 
 const Lock = z.strictObject({ locked: z.boolean(), why: Prose(500).default('') });
 

@@ -1,6 +1,6 @@
 import { packageToJson } from '$lib/core/scenario/package';
-import { api } from '$lib/server/http';
-import { scenarioPackage } from '$lib/server/plans';
+import { api } from '$lib/server/doors/http';
+import { scenarioPackage } from '$lib/server/scenarios/plans';
 
 /** All that is needed to calculate a scenario elsewhere. */
 export const GET = api(async ({ db, user, event }) => {

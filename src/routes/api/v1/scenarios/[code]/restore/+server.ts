@@ -1,5 +1,5 @@
-import { api } from '$lib/server/http';
-import { restoreScenario } from '$lib/server/scenario-list';
+import { api } from '$lib/server/doors/http';
+import { restoreScenario } from '$lib/server/scenarios/list';
 
 export const POST = api(async ({ db, user, event }) => ({
 	name: await restoreScenario(db, user, event.params.code!)

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { api, takes } from '$lib/server/http';
-import { changeMember, removeMember } from '$lib/server/members';
-import { Known, MemberAttributes, Name } from '$lib/server/schemas';
+import { api, takes } from '$lib/server/doors/http';
+import { changeMember, removeMember } from '$lib/server/models/members';
+import { Known, MemberAttributes, Name } from '$lib/server/platform/schemas';
 
 const Change = z.strictObject({
 	name: Name(120).optional(),

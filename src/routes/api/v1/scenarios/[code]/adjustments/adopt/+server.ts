@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { adoptAdjustments } from '$lib/server/adjustments';
-import { takes } from '$lib/server/http';
-import { KnownList } from '$lib/server/schemas';
+import { adoptAdjustments } from '$lib/server/changes/adjustments';
+import { takes } from '$lib/server/doors/http';
+import { KnownList } from '$lib/server/platform/schemas';
 
 const Adopt = z.strictObject({ codes: KnownList(200).min(1) });
 

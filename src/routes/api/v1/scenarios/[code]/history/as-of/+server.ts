@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { copyAsItStood } from '$lib/server/as-of';
-import { takes } from '$lib/server/http';
-import { Known } from '$lib/server/schemas';
+import { copyAsItStood } from '$lib/server/changes/as-of';
+import { takes } from '$lib/server/doors/http';
+import { Known } from '$lib/server/platform/schemas';
 
 export const POST = takes(
 	{ may: 'change scenarios', body: z.strictObject({ batch: Known }) },

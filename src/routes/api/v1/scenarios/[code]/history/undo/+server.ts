@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { undoSave } from '$lib/server/history';
-import { takes } from '$lib/server/http';
-import { Known } from '$lib/server/schemas';
+import { undoSave } from '$lib/server/changes/history';
+import { takes } from '$lib/server/doors/http';
+import { Known } from '$lib/server/platform/schemas';
 
 export const POST = takes(
 	{ may: 'change driver models', body: z.strictObject({ batch: Known.min(1) }) },

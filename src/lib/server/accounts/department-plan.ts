@@ -1,0 +1,217 @@
+/** A department's plan: accounts × months. */
+import type { Knex } from 'knex';
+import { firstOpen } from '../../core/scenario/assemble';
+import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+import { planFault } from '../../core/company/chart';
+import { basisFaults } from '../../core/blocks/accounts/check-basis';
+import { planRows, type PlanRow } from '../../core/views/plan-rows';
+import { may, mustMay, mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { writeCells, type SavedAs } from '../scenarios/cells';
+import { marksIn, type CellMark } from '../scenarios/cell-marks';
+import { basisToRow } from '../company/rows';
+import { newBatch, note } from '../company/journal';
+import { driversOf, type BasisDriver } from './basis-drivers';
+import { Refusal } from '../platform/refusal';
+import { planOf } from '../scenarios/plans';
+import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+import { targetOf } from './targets';
+import { editRights, markDrafting, type EditRight } from '../rounds/submissions';
+
+export interface DepartmentPlan {
+	rows: PlanRow[];
+	/** First open month (ordinal); earlier ones are closed. */
+	open: number;
+	/** Last month that can be planned. */
+	last: number;
+	right: EditRight;
+	/** Whether this user may plan it, or a department under it. */
+	plans: boolean;
+	/** The scenario that holds the targets. */
+	target: { code: string; name: string } | null;
+	/** Cells whose value is an error. */
+	errors: number;
+	/** Lines of driver models that a basis may name, or names already (`model.line`). */
+	drivers: BasisDriver[];
+	/** Notes, items and attachments on cells of this department. */
+	marks: CellMark[];
+	/** Whether others may be chosen. */
+	choosesDrivers: boolean;
+}
+
+export async function readDepartmentPlan(
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	from: number,
+	to: number
+): Promise<DepartmentPlan> {
+	const { structure } = await companyState(db);
+	mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
+	const plan = await planOf(db, scenario);
+	const target = await targetOf(db, user, scenario);
+	const set = target && (await planOf(db, target.code));
+	const rightTo = await editRights(db, user, scenario);
+	const rows = planRows(plan, {
+		department,
+		window: { from, to },
+		target: set,
+		mayPlan: (d) => rightTo(d).editable
+	});
+	return {
+		rows,
+		open: plan.open,
+		last: plan.scenario.last,
+		target,
+		right: rightTo(department),
+		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
+		errors: rows.reduce((n, r) => n + r.cells.filter((c) => typeof c === 'string').length, 0),
+		marks: structure.departments.isLeaf(department)
+			? await marksIn(db, scenario, LEDGER_BLOCK, department)
+			: [],
+		drivers: driversOf(plan, user, rows),
+		choosesDrivers: may(user, 'see driver models', structure.departments)
+	};
+}
+
+export interface PlanEdit {
+	account: string;
+	period: number;
+	before: number | null;
+	value: number | null;
+}
+export interface DepartmentEdit extends PlanEdit {
+	department: string;
+}
+
+/** Rights to edit departments, one by one. @throws Refusal for the first that may not be edited */
+async function mustEdit(
+	db: Knex,
+	user: User,
+	scenario: string,
+	departments: Iterable<string>
+): Promise<Map<string, EditRight>> {
+	const { structure } = await companyState(db);
+	const rights = new Map<string, EditRight>();
+	for (const department of departments) mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
+	await writableScenario(db, scenario);
+	const rightTo = await editRights(db, user, scenario);
+	for (const department of departments) {
+		const right = rightTo(department);
+		if (!right.editable) throw new Refusal(403, right.reason);
+		rights.set(department, right);
+	}
+	return rights;
+}
+
+/** Saves typed cells of one department; answers how many changed. */
+export const savePlanCells = (
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	edits: readonly PlanEdit[],
+	as?: SavedAs
+): Promise<number> =>
+	saveInDepartments(
+		db,
+		user,
+		scenario,
+		edits.map((e) => ({ ...e, department })),
+		as
+	);
+
+/**
+ * Saves typed cells of several departments, all or none; answers how many changed.
+ * @throws Refusal 403, 404 for a department that may not be edited, 422 for a cell that takes no plan, 409 with the
+ * cells that somebody else has changed
+ */
+export async function saveInDepartments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	edits: readonly DepartmentEdit[],
+	as: SavedAs = { kind: 'plan', batch: newBatch() }
+): Promise<number> {
+	return db.transaction(async (trx) => {
+		const rights = await mustEdit(trx, user, scenario, new Set(edits.map((e) => e.department)));
+		const state = await companyState(trx);
+		const { accounts } = state.structure;
+		const own = await writableScenario(trx, scenario);
+		const open = firstOpen(own);
+		for (const e of edits) {
+			const fault = planFault(accounts, e.account);
+			if (fault) throw new Refusal(422, `${fault} It cannot be typed.`);
+			if (e.period < open || e.period > own.last)
+				throw new Refusal(
+					422,
+					`${state.calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+				);
+		}
+		const count = await writeCells(
+			trx,
+			scenario,
+			state.calendar,
+			edits.map(({ account, department, ...e }) => ({
+				block: LEDGER_BLOCK,
+				line: account,
+				row: department,
+				...e
+			})),
+			user.email,
+			as
+		);
+		if (count) for (const [department, right] of rights) await markDrafting(trx, user, right, department);
+		return count;
+	});
+}
+
+/** Words for a basis, for the journal. */
+const basisText = (b: Basis | null) => (b === null ? '' : JSON.stringify(b));
+
+/** Chooses how an account in a department gets its plan. Typed values stay, as overrides. */
+export async function saveBasis(
+	db: Knex,
+	user: User,
+	scenario: string,
+	department: string,
+	account: string,
+	basis: Basis
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const rights = await mustEdit(trx, user, scenario, [department]);
+		const { structure } = await companyState(trx);
+		const plan = await planOf(trx, scenario);
+		if (basis.kind === 'driver') mustMay(user, 'see driver models', structure.departments);
+		const definitions = [...plan.models.values()].map((m) => m.definition);
+		const faults = basisFaults({ account, department, basis }, structure, definitions);
+		if (faults.length) throw new Refusal(422, faults[0].message, faults);
+		const origin = plan.origin(account, department);
+		if (origin.kind === 'posted')
+			throw new Refusal(
+				422,
+				`This account comes from the driver model ${origin.models.join(', ')}; change the model instead.`
+			);
+		await trx('basis').where({ scenario, account, department }).delete();
+		await trx('basis').insert(basisToRow(scenario, { account, department, basis }));
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'basis',
+				scenario,
+				subject: `basis/${account}/${department}`,
+				before: basisText(origin.basis),
+				after: basisText(basis),
+				why: ''
+			}
+		]);
+		await touchScenario(trx, scenario);
+		// Calculated before it is kept: a percentage of itself, however far around, is refused here.
+		await planOf(trx, scenario);
+		await markDrafting(trx, user, rights.get(department)!, department);
+	});
+}

@@ -1,0 +1,186 @@
+/** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
+import type { Knex } from 'knex';
+import { accountSeries, cellsOf } from '../../core/statements/statement';
+import type { Cell } from '../../core/engine/values';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import type { Account, NumberFormat } from '../../core/company/schema';
+import { isBalance } from '../../core/company/sign';
+import {
+	plannedAccounts,
+	planRows,
+	typedCells,
+	type PlanRow,
+	type TypedAccount
+} from '../../core/views/plan-rows';
+import type { Structure } from '../../core/company/structure';
+import { tryTyped } from '../../core/scenario/type-cells';
+import { mustRead } from '../platform/auth/policy';
+import { driversOf, type BasisDriver } from './basis-drivers';
+import type { User } from '../platform/auth/sessions';
+import { notFound, Refusal } from '../platform/refusal';
+import { calculatesAtOnce, planOf } from '../scenarios/plans';
+import { mustSee } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+import { editRights, type EditRight } from '../rounds/submissions';
+import { targetOf } from './targets';
+
+/** Months are ordinals, both included. */
+interface Window {
+	scenario: string;
+	from: number;
+	to: number;
+}
+
+export interface PlanParts {
+	rows: PlanRow[];
+	/** By department: whether it can be planned by this user. */
+	rights: Record<string, EditRight>;
+	/** Lines of driver models that bases of these rows name. */
+	drivers: BasisDriver[];
+}
+
+/** @throws Refusal 404 for an account that is not there, 422 for a balance */
+function planned({ accounts }: Structure, codes: readonly string[] | null): Account[] | undefined {
+	return codes?.map((code) => {
+		const account = accounts.get(code);
+		if (!account) throw notFound(`The account “${code}”`);
+		if (isBalance(account.type)) throw new Refusal(422, `“${account.name}” is a balance and is not planned.`);
+		return account;
+	});
+}
+
+/**
+ * Accounts of the departments directly under one.
+ * @param accounts null for all
+ */
+export async function readParts(
+	db: Knex,
+	user: User,
+	{ scenario, from, to }: Window,
+	department: string,
+	accounts: readonly string[] | null
+): Promise<PlanParts> {
+	const { structure } = await companyState(db);
+	mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
+	const own = planned(structure, accounts);
+	const [plan, target] = [await planOf(db, scenario), await targetOf(db, user, scenario)];
+	const set = target && (await planOf(db, target.code));
+	const rightTo = await editRights(db, user, scenario);
+	const children = structure.departments.children(department);
+	const rows = children.flatMap((d) =>
+		planRows(plan, {
+			department: d.code,
+			window: { from, to },
+			accounts: own,
+			target: set,
+			mayPlan: (leaf) => rightTo(leaf).editable
+		})
+	);
+	return {
+		rows,
+		rights: Object.fromEntries(children.map((d) => [d.code, rightTo(d.code)])),
+		drivers: driversOf(plan, user, rows)
+	};
+}
+
+/** A leaf account in a leaf department, month by month. */
+export interface UnderRow {
+	account: string;
+	department: string;
+	format: NumberFormat;
+	cells: Cell[];
+	/** What is typed there. */
+	typed: (number | null)[];
+	/** Whether it can be typed: a department that may be planned, an account that no driver model posts to. */
+	open: boolean;
+}
+
+/** What a total of accounts and departments is made of, cell by cell: what it can be spread into. */
+export async function readUnder(
+	db: Knex,
+	user: User,
+	{ scenario, from, to, department, account }: Window & { department: string; account: string }
+): Promise<UnderRow[]> {
+	const { structure } = await companyState(db);
+	const { accounts, departments } = structure;
+	mustRead(user, department, departments);
+	await mustSee(db, user, scenario);
+	planned(structure, [account]);
+	const plan = await planOf(db, scenario);
+	const rightTo = await editRights(db, user, scenario);
+	return departments.leaves(department).flatMap((d) => {
+		const series = accountSeries(plan, [d.code], account);
+		return accounts.leaves(account).map((a): UnderRow => ({
+			account: a.code,
+			department: d.code,
+			format: a.format,
+			cells: cellsOf(plan, series.get(a.code)!, from, to),
+			typed: typedCells(plan, a.code, d.code, { from, to }),
+			open: rightTo(d.code).editable && plan.origin(a.code, d.code).kind === 'basis'
+		}));
+	});
+}
+
+/** Rows that are shown: accounts of a department, null for all. */
+export interface Shown {
+	department: string;
+	accounts: readonly string[] | null;
+}
+
+const same = (a: readonly Cell[], b: readonly Cell[]) => a.every((c, i) => c === b[i]);
+
+/**
+ * Of the rows shown those that would be other with these cells typed. Nothing is saved. A scenario that takes long to
+ * calculate is not tried: no row is answered.
+ * @throws Refusal 403 for departments that the user does not read
+ */
+export async function previewPlan(
+	db: Knex,
+	user: User,
+	{ scenario, from, to }: Window,
+	edits: readonly TypedAccount[],
+	shown: readonly Shown[]
+): Promise<PlanRow[]> {
+	const { structure } = await companyState(db);
+	for (const department of new Set([...edits, ...shown].map((x) => x.department)))
+		mustRead(user, department, structure.departments);
+	await mustSee(db, user, scenario);
+	const [plan, target] = [await planOf(db, scenario), await targetOf(db, user, scenario)];
+	const set = target && (await planOf(db, target.code));
+	if (!calculatesAtOnce(plan)) return [];
+	const rightTo = await editRights(db, user, scenario);
+	const cells = edits.map(({ account, department, ...cell }) => ({
+		...cell,
+		block: LEDGER_BLOCK,
+		line: account,
+		row: department
+	}));
+	const typed = new Set(edits.map((e) => e.account));
+	const read = (reached: ReadonlySet<string>) =>
+		shown.flatMap(({ department, accounts }) =>
+			planRows(plan, {
+				department,
+				window: { from, to },
+				accounts: (planned(structure, accounts) ?? plannedAccounts(plan)).filter((a) => reached.has(a.code)),
+				target: set,
+				mayPlan: (leaf) => rightTo(leaf).editable
+			})
+		);
+	const [reached, now] = tryTyped(plan, cells, (touched) => {
+		const own = [...touched].flatMap(({ block, code }) => (block === LEDGER_BLOCK ? [code] : []));
+		const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
+		const accounts = new Set(above.map((a) => a.code));
+		return [accounts, read(accounts)] as const;
+	});
+	const before = read(reached);
+	return now.filter((row, i) => {
+		const was = before[i];
+		return !(
+			same(row.cells, was.cells) &&
+			row.total === was.total &&
+			row.basisTotal === was.basisTotal &&
+			same(row.typed ?? [], was.typed ?? [])
+		);
+	});
+}

@@ -1,0 +1,107 @@
+/** Top-down targets beside the bottom-up plan. */
+import type { Knex } from 'knex';
+import { accountSeries, overTime } from '../../core/statements/statement';
+import type { Cell } from '../../core/engine/values';
+import { targetLines, type TargetLine } from '../../core/analysis/targets';
+import type { Plan } from '../../core/scenario/plan';
+import { maySeeScenario, readableRoots } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { planOf } from '../scenarios/plans';
+import { getScenario, listScenarios, mustSee } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+import { editRights, type EditRight } from '../rounds/submissions';
+
+/** The scenario that holds a scenario's targets, where there is one that the user may see. */
+export async function targetOf(
+	db: Knex,
+	user: User,
+	scenario: string
+): Promise<{ code: string; name: string } | null> {
+	const { target } = await getScenario(db, scenario);
+	if (target === null) return null;
+	const found = (await listScenarios(db)).find((s) => s.code === target);
+	const { departments } = (await companyState(db)).structure;
+	return found && maySeeScenario(user, found, departments) ? { code: found.code, name: found.name } : null;
+}
+
+export interface TargetRow {
+	department: string;
+	name: string;
+	depth: number;
+	leaf: boolean;
+	/** Line by line: what was set, and what is planned. */
+	cells: { target: Cell; plan: Cell }[];
+	/** Whether targets can be typed: those of all departments under it; else why not. */
+	editable: boolean;
+	reason: string;
+}
+
+export interface TargetsView {
+	target: { code: string; name: string } | null;
+	lines: TargetLine[];
+	rows: TargetRow[];
+	/** First and last month of the targets that can be planned (ordinals). */
+	open: number;
+	last: number;
+}
+
+/** Targets and plan of every department that the user reads, over a window of months (ordinals, both included). */
+export async function readTargets(
+	db: Knex,
+	user: User,
+	scenario: string,
+	from: number,
+	to: number
+): Promise<TargetsView> {
+	const { structure } = await companyState(db);
+	await mustSee(db, user, scenario);
+	const target = await targetOf(db, user, scenario);
+	const lines = targetLines(structure.accounts);
+	if (!target) return { target, lines, rows: [], open: 0, last: -1 };
+	const [plan, set] = [await planOf(db, scenario), await planOf(db, target.code)];
+	const { departments } = structure;
+	const roots = readableRoots(user, departments);
+	// Each department is read once; what is above it is the sum of those under it.
+	const rightTo = await editRights(db, user, target.code);
+	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
+	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
+		const figuresIn = (of: Plan): Cell[] => {
+			const series = accountSeries(of, [code]);
+			return lines.map(({ account }) => overTime(of, series.get(account)!, from, to));
+		};
+		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
+		leaves.set(code, {
+			figures: lines.map((_, i) => ({ target: targets[i], plan: planned[i] })),
+			right: rightTo(code)
+		});
+	}
+	const rows = roots.flatMap((root) =>
+		departments.subtree(root.code).map((d): TargetRow => {
+			const under = departments.leaves(d.code).map((l) => leaves.get(l.code)!);
+			const closed = under.find((l) => !l.right.editable);
+			return {
+				department: d.code,
+				name: d.name,
+				depth: departments.depth(d.code) - departments.depth(root.code),
+				leaf: departments.isLeaf(d.code),
+				cells: lines.map((_, i) => ({
+					target: sumOf(under.map((l) => l.figures[i].target)),
+					plan: sumOf(under.map((l) => l.figures[i].plan))
+				})),
+				editable: !closed,
+				reason: closed?.right.reason ?? ''
+			};
+		})
+	);
+	return { target, lines, rows, open: set.open, last: set.scenario.last };
+}
+
+/** Blanks add nothing; of errors the first stands for all. */
+function sumOf(cells: readonly Cell[]): Cell {
+	let sum: number | null = null;
+	for (const cell of cells) {
+		if (typeof cell === 'string') return cell;
+		if (cell !== null) sum = (sum ?? 0) + cell;
+	}
+	return sum;
+}

@@ -1,0 +1,301 @@
+/** What-if: a scenario's adjustments, and writing them into its inputs. */
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import { calculateScenario } from '../../core/scenario/assemble';
+import { adjustmentFaults } from '../../core/scenario/check-adjustment';
+import type { Adjustment } from '../../core/inputs/adjust';
+import type { Plan } from '../../core/scenario/plan';
+import type { ScenarioData } from '../../core/scenario/data';
+import { cellAt } from '../../core/engine/values';
+import { AdjustmentDefinition } from '../../core/inputs/schema';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { rowKey } from '../../core/engine/row-key';
+import { mustMay } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import type { CellEdit } from '../scenarios/cells';
+import { saveCells } from './save-cells';
+import { adjustmentToRow } from '../company/rows';
+import { fromJournal, newBatch, note } from '../company/journal';
+import { notFound, Refusal } from '../platform/refusal';
+import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { dataOf, planOf } from '../scenarios/plans';
+import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
+import { companyState, type CompanyState } from '../company/structure';
+
+export type AdjustmentChange =
+	/** A new one, or another form of the one with its code. */
+	| { action: 'put'; adjustment: AdjustmentDefinition }
+	| { action: 'switch'; code: string; on: boolean }
+	/** To another place in the order. */
+	| { action: 'move'; code: string; to: number }
+	| { action: 'remove'; code: string };
+
+const subject = (code: string) => `adjustment/${code}`;
+/** An adjustment with its place in the order, as the journal holds it. */
+export const adjustmentWords = (list: readonly AdjustmentDefinition[], code: string): string => {
+	const place = list.findIndex((a) => a.code === code);
+	return place < 0 ? '' : JSON.stringify({ place, ...list[place] });
+};
+
+async function open(trx: Knex.Transaction, user: User, scenario: string): Promise<CompanyState> {
+	const state = await companyState(trx);
+	mustMay(user, 'change driver models', state.structure.departments);
+	await mustSee(trx, user, scenario);
+	await writableScenario(trx, scenario);
+	return state;
+}
+
+/** A scenario's adjustments, also those that were adopted. */
+export async function readAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string
+): Promise<AdjustmentDefinition[]> {
+	const { structure } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, scenario);
+	return storedAdjustments(db, scenario);
+}
+
+/**
+ * Changes a scenario's adjustments; it is calculated before anything is kept.
+ * @throws Refusal 422 for one that changes what is computed or not there
+ */
+export async function changeAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	change: AdjustmentChange
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const { structure } = await open(trx, user, scenario);
+		const list = await storedAdjustments(trx, scenario);
+		const code = change.action === 'put' ? change.adjustment.code : change.code;
+		const at = list.findIndex((a) => a.code === code);
+		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
+		const before = list[at];
+		const was = adjustmentWords(list, code);
+		switch (change.action) {
+			case 'put':
+				await mustBeAdjustment(trx, scenario, structure, change.adjustment);
+				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
+					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
+				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, { ...change.adjustment, adopted: null });
+				break;
+			case 'switch':
+				if (before.adopted !== null)
+					throw new Refusal(422, `“${before.name}” is written into the inputs and cannot be switched.`);
+				list[at] = { ...before, on: change.on };
+				break;
+			case 'move':
+				list.splice(at, 1);
+				list.splice(Math.max(0, Math.min(list.length, change.to)), 0, before);
+				break;
+			case 'remove':
+				list.splice(at, 1);
+		}
+		await store(trx, scenario, list);
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'adjustment',
+				scenario,
+				subject: subject(code),
+				before: was,
+				after: adjustmentWords(list, code),
+				why: ''
+			}
+		]);
+		await touchScenario(trx, scenario);
+		await planOf(trx, scenario);
+	});
+}
+
+/** @throws Refusal 422 with each step that changes what is computed, not planned, or not there */
+async function mustBeAdjustment(
+	trx: Knex.Transaction,
+	scenario: string,
+	structure: CompanyState['structure'],
+	adjustment: AdjustmentDefinition
+): Promise<void> {
+	const definitions = (await scenarioModels(trx, scenario)).map((m) => m.definition);
+	const faults = adjustmentFaults(adjustment, structure, definitions);
+	if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
+}
+
+const Placed = AdjustmentDefinition.extend({ place: z.int().min(0) });
+
+/** Puts an adjustment back into a list as the journal's words have it, in its place; empty words take it out. */
+export function putBack(list: AdjustmentDefinition[], code: string, words: string): void {
+	const at = list.findIndex((a) => a.code === code);
+	if (at >= 0) list.splice(at, 1);
+	if (words === '') return;
+	const { place, ...former } = fromJournal(words, Placed);
+	list.splice(Math.min(place, list.length), 0, former);
+}
+
+/** Keeps a scenario's adjustments in this order. */
+export async function store(
+	trx: Knex.Transaction,
+	scenario: string,
+	list: readonly AdjustmentDefinition[]
+): Promise<void> {
+	await trx('adjustment').where({ scenario }).delete();
+	if (list.length) await trx('adjustment').insert(list.map((a, i) => adjustmentToRow(scenario, a, i)));
+}
+
+/**
+ * Those that are written in together with one: it and, because the order counts, every earlier one that is on and
+ * changes the same lines.
+ */
+export function adoptedWith(list: readonly AdjustmentDefinition[], code: string): AdjustmentDefinition[] {
+	const last = list.findIndex((a) => a.code === code);
+	const chosen = new Set([last]);
+	const lines = (i: number) => list[i].steps.flatMap((s) => s.lines.map((l) => `${l.block}.${l.line}`));
+	for (let grown = true; grown;) {
+		grown = false;
+		const named = new Set([...chosen].flatMap(lines));
+		for (let i = 0; i < last; i++) {
+			const { on, adopted } = list[i];
+			if (chosen.has(i) || !on || adopted !== null || !lines(i).some((l) => named.has(l))) continue;
+			chosen.add(i);
+			grown = true;
+		}
+	}
+	return list.filter((_, i) => chosen.has(i));
+}
+
+/**
+ * Writes adjustments into the inputs: typed lines get their adjusted values, accounts get what they come to as typed
+ * figures. The scenario's figures stay as they are.
+ * @param codes those to adopt; earlier ones that change the same lines go with them
+ * @returns how many cells were written, which adjustments went in, and the name of the change for undoing it
+ */
+export async function adoptAdjustments(
+	db: Knex,
+	user: User,
+	scenario: string,
+	codes: readonly string[]
+): Promise<{ saved: number; adopted: string[]; batch: string }> {
+	return db.transaction(async (trx) => {
+		const state = await open(trx, user, scenario);
+		const list = await storedAdjustments(trx, scenario);
+		const chosen = new Set<string>();
+		for (const code of codes) {
+			const own = list.find((a) => a.code === code);
+			if (!own || own.adopted !== null) throw notFound(`The adjustment “${code}”`);
+			for (const a of adoptedWith(list, code)) chosen.add(a.code);
+		}
+		const data = await dataOf(trx, scenario);
+		const edits = adoptionEdits(state, data, chosen);
+		const batch = newBatch();
+		const saved = await saveCells(trx, user, scenario, edits, { kind: 'adopt', batch });
+		const now = new Date().toISOString();
+		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: now } : a));
+		await store(trx, scenario, after);
+		await note(
+			trx,
+			list.flatMap((a) =>
+				chosen.has(a.code)
+					? [
+							{
+								user: user.email,
+								kind: 'adopt',
+								scenario,
+								subject: subject(a.code),
+								before: adjustmentWords(list, a.code),
+								after: adjustmentWords(after, a.code),
+								why: ''
+							}
+						]
+					: []
+			),
+			batch
+		);
+		await touchScenario(trx, scenario);
+		await planOf(trx, scenario);
+		return { saved, adopted: list.filter((a) => chosen.has(a.code)).map((a) => a.name), batch };
+	});
+}
+
+/** Cells that hold something else once these adjustments are in them. */
+function adoptionEdits(
+	{ structure }: CompanyState,
+	data: ScenarioData,
+	chosen: ReadonlySet<string>
+): CellEdit[] {
+	const all = data.adjustments ?? [];
+	const named = new Map<string, { block: string; line: string }>();
+	for (const a of all)
+		if (chosen.has(a.code))
+			for (const step of a.steps) for (const l of step.lines) named.set(`${l.block}.${l.line}`, l);
+	const accounts = [...named.values()].filter((l) => l.block === LEDGER_BLOCK);
+	const lines = [...named.values()].filter((l) => l.block !== LEDGER_BLOCK);
+	/** The scenario without the chosen ones and with them, among some of the others. */
+	const both = (others: readonly Adjustment[]) =>
+		[false, true].map((on) => {
+			const adjustments = all.flatMap((a) =>
+				chosen.has(a.code) ? [{ ...a, on }] : others.filter((o) => o.code === a.code)
+			);
+			return calculateScenario(structure, { ...data, adjustments });
+		});
+	const edits: CellEdit[] = [];
+	if (lines.length) {
+		const [without, with_] = both([]);
+		for (const l of lines) edits.push(...lineEdits(without, with_, l.block, l.line));
+	}
+	if (accounts.length) {
+		// An account is typed as it stands under the others that are on; what they do to it itself stays on top of it.
+		const [without, with_] = both(all.map((a) => sparing(a, accounts)));
+		for (const l of accounts) edits.push(...accountEdits(without, with_, l.line));
+	}
+	return edits;
+}
+
+/** An adjustment without what it does to some accounts. */
+function sparing(a: Adjustment, accounts: readonly { line: string }[]): Adjustment {
+	const spared = new Set(accounts.map((l) => l.line));
+	const steps = a.steps.map((s) => ({
+		...s,
+		lines: s.lines.filter((l) => l.block !== LEDGER_BLOCK || !spared.has(l.line))
+	}));
+	return { ...a, steps };
+}
+
+function lineEdits(without: Plan, with_: Plan, block: string, line: string): CellEdit[] {
+	const { axis } = with_.calculation;
+	const rows = with_.calculation.block(block).rows.map(rowKey);
+	const [before, after] = [without, with_].map((p) => p.calculation.matrix(block, line));
+	const edits: CellEdit[] = [];
+	for (let t = axis.open; t < axis.length; t++)
+		rows.forEach((row, r) => {
+			const [was, value] = [cellAt(before, r, t), cellAt(after, r, t)];
+			if (was === value || typeof was === 'string' || typeof value === 'string') return;
+			edits.push({ block, line, row, period: axis.first + t, before: was, value });
+		});
+	return edits;
+}
+
+function accountEdits(without: Plan, with_: Plan, account: string): CellEdit[] {
+	const { axis } = with_.calculation;
+	const edits: CellEdit[] = [];
+	with_.structure.departmentRows.forEach(({ code }, r) => {
+		for (let period = with_.open; period < axis.first + axis.length; period++) {
+			const [was, value] = [without, with_].map((p) => p.calculation.cell(LEDGER_BLOCK, account, r, period));
+			if (was === value || typeof value === 'string') continue;
+			const typed = without.typedAt(account, code)(period);
+			const origin = with_.origin(account, code);
+			// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
+			const blank = origin.kind === 'basis' && origin.basis.kind === 'typed' ? null : 0;
+			edits.push({
+				block: LEDGER_BLOCK,
+				line: account,
+				row: code,
+				period,
+				before: typeof typed === 'number' ? typed : null,
+				value: value ?? blank
+			});
+		}
+	});
+	return edits;
+}

@@ -1,0 +1,268 @@
+/** Notes, items and attachments that hang on cells. */
+import type { Knex } from 'knex';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { MOST_AMOUNT } from '../../core/company/schema';
+import { mustMay, mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { savePlanCells } from '../accounts/department-plan';
+import { mustBeCell, type CellAddress } from '../scenarios/cell-places';
+import { cellSubject, note as journal } from '../company/journal';
+import { saveModelCells } from '../models/models';
+import { notFound, Refusal } from '../platform/refusal';
+import { mustSee, writableScenario } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+
+export interface NoteView {
+	id: number;
+	answers: number | null;
+	at: string;
+	user: string;
+	name: string;
+	text: string;
+	/** Whether the reader wrote it, and may take it away. */
+	own: boolean;
+}
+/** One line of the calculation behind a typed cell; the amount is quantity × rate where both are given. */
+export interface Item {
+	description: string;
+	quantity: number | null;
+	rate: number | null;
+	amount: number;
+}
+export interface AttachmentView {
+	id: number;
+	at: string;
+	name: string;
+	user: string;
+	size: number;
+	own: boolean;
+}
+export interface CellNotes {
+	notes: NoteView[];
+	items: Item[];
+	attachments: AttachmentView[];
+	/** Whether notes may be written here. */
+	mayWrite: boolean;
+}
+
+/** Of an attachment. */
+export const MOST_BYTES = 10_000_000;
+
+async function mustReach(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<string> {
+	const { structure, calendar } = await companyState(db);
+	await mustSee(db, user, scenario);
+	if (cell.block === LEDGER_BLOCK) {
+		if (!structure.accounts.get(cell.line)) throw notFound(`The account “${cell.line}”`);
+		mustRead(user, cell.row, structure.departments);
+	} else mustMay(user, 'see driver models', structure.departments);
+	return cellSubject(cell.block, cell.line, cell.row, calendar.key(cell.period));
+}
+function mustWrite(user: User): void {
+	if (user.role === 'viewer') throw new Refusal(403, 'Your role reads figures; it writes no notes.');
+}
+/** Notes are written in the database's scenarios; actuals have none of their own. */
+async function mustBeKept(db: Knex, scenario: string): Promise<void> {
+	if (!(await db('scenario').where({ code: scenario }).first('code')))
+		throw new Refusal(422, 'Actuals take no notes. Write it in a plan that contains the month.');
+}
+
+export async function readNotes(
+	db: Knex,
+	user: User,
+	scenario: string,
+	cell: CellAddress
+): Promise<CellNotes> {
+	const subject = await mustReach(db, user, scenario, cell);
+	const at = { scenario, subject };
+	const notes = (await db('note')
+		.leftJoin('user', 'user.email', 'note.user')
+		.where(at)
+		.orderBy('note.id')
+		.select('note.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'note.user', 'name']))) as NoteView[];
+	const attachments = (await db('attachment')
+		.where(at)
+		.orderBy('id')
+		.select('id', 'at', 'name', 'user', 'size')) as AttachmentView[];
+	return {
+		notes: notes.map(({ id, answers, at, user: email, name, text }) => ({
+			id,
+			answers,
+			at,
+			user: email,
+			name,
+			text,
+			own: email === user.email
+		})),
+		items: (await db('item').where(at).orderBy('position')).map(
+			({ description, quantity, rate, amount }: Item) => ({ description, quantity, rate, amount })
+		),
+		attachments: attachments.map((a) => ({ ...a, own: a.user === user.email })),
+		mayWrite: user.role !== 'viewer' && scenario !== 'actuals'
+	};
+}
+
+/** Writes a note, or an answer to one of the same cell. */
+export async function addNote(
+	db: Knex,
+	user: User,
+	scenario: string,
+	cell: CellAddress,
+	text: string,
+	answers: number | null
+): Promise<void> {
+	mustWrite(user);
+	await db.transaction(async (trx) => {
+		const subject = await mustReach(trx, user, scenario, cell);
+		await mustBeKept(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
+		if (answers !== null && !(await trx('note').where({ id: answers, scenario, subject }).first('id')))
+			throw notFound('The note that is answered');
+		await trx('note').insert({
+			scenario,
+			subject,
+			answers,
+			at: new Date().toISOString(),
+			user: user.email,
+			text
+		});
+		await journal(trx, [change(user, scenario, subject, 'note', '', text)]);
+	});
+}
+
+/** Takes a note of one's own away, with what answered it. */
+export async function removeNote(db: Knex, user: User, id: number): Promise<void> {
+	await db.transaction(async (trx) => {
+		const row = await trx('note').where({ id }).first();
+		if (!row) throw notFound('The note');
+		await mustReachOr('The note', trx, user, row);
+		if (row.user !== user.email) throw new Refusal(403, 'Only who wrote a note takes it away.');
+		await trx('note').where({ id }).orWhere({ answers: id }).delete();
+		await journal(trx, [change(user, row.scenario, row.subject, 'note', row.text, '')]);
+	});
+}
+
+/**
+ * Keeps the items behind a cell and types their sum into it; no items leave the cell as it is.
+ * @param before what the writer saw typed in the cell
+ * @throws Refusal 409 when the cell has been changed since
+ */
+export async function saveItems(
+	db: Knex,
+	user: User,
+	scenario: string,
+	cell: CellAddress,
+	items: readonly Item[],
+	before: number | null
+): Promise<number> {
+	return db.transaction(async (trx) => {
+		const subject = await mustReach(trx, user, scenario, cell);
+		await writableScenario(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
+		const { company } = await companyState(trx);
+		for (const [i, item] of items.entries())
+			if (
+				item.quantity !== null &&
+				item.rate !== null &&
+				Math.abs(item.quantity * item.rate - item.amount) > 0.5 * 10 ** -company.decimals + 1e-9
+			)
+				throw new Refusal(422, `Item ${i + 1}: the amount is not quantity × rate.`);
+		// Cents are added as cents, so that the cell shows exactly what the items come to.
+		const unit = 10 ** company.decimals;
+		const value = items.length ? items.reduce((s, i) => s + Math.round(i.amount * unit), 0) / unit : before;
+		if (value !== null && Math.abs(value) > MOST_AMOUNT)
+			throw new Refusal(422, 'The items together are larger than any amount that is kept, 10^15.');
+		const was = (await trx('item').where({ scenario, subject }).orderBy('position')) as Item[];
+		await trx('item').where({ scenario, subject }).delete();
+		if (items.length)
+			await trx('item').insert(items.map((item, position) => ({ ...item, scenario, subject, position })));
+		const { line, row, period } = cell;
+		// Who may type the cell may keep its items; that is asked there, also where the figure stays the same.
+		if (cell.block === LEDGER_BLOCK)
+			await savePlanCells(trx, user, scenario, row, [{ account: line, period, before, value }]);
+		else await saveModelCells(trx, user, scenario, cell.block, [{ line, row, period, before, value }]);
+		const words = (list: readonly Item[]) => list.map((i) => `${i.description} ${i.amount}`).join('; ');
+		await journal(trx, [change(user, scenario, subject, 'items', words(was), words(items))]);
+		return value ?? 0;
+	});
+}
+
+export async function addAttachment(
+	db: Knex,
+	user: User,
+	scenario: string,
+	cell: CellAddress,
+	name: string,
+	content: Uint8Array
+): Promise<void> {
+	mustWrite(user);
+	if (!content.length) throw new Refusal(422, `${name} is empty.`);
+	if (content.length > MOST_BYTES) throw new Refusal(413, `${name} is larger than 10 MB.`);
+	await db.transaction(async (trx) => {
+		const subject = await mustReach(trx, user, scenario, cell);
+		await mustBeKept(trx, scenario);
+		await mustBeCell(trx, scenario, cell);
+		await trx('attachment').insert({
+			scenario,
+			subject,
+			at: new Date().toISOString(),
+			user: user.email,
+			name: name.slice(-200),
+			size: content.length,
+			content: Buffer.from(content)
+		});
+		await journal(trx, [change(user, scenario, subject, 'attachment', '', name)]);
+	});
+}
+
+/** An attachment's content, for those who may see its cell. */
+export async function readAttachment(
+	db: Knex,
+	user: User,
+	id: number
+): Promise<{ name: string; content: Buffer }> {
+	const row = await db('attachment').where({ id }).first();
+	if (!row) throw notFound('The attachment');
+	await mustReachOr('The attachment', db, user, row);
+	return { name: row.name, content: row.content };
+}
+
+export async function removeAttachment(db: Knex, user: User, id: number): Promise<void> {
+	await db.transaction(async (trx) => {
+		const row = await trx('attachment').where({ id }).first('scenario', 'subject', 'user', 'name');
+		if (!row) throw notFound('The attachment');
+		await mustReachOr('The attachment', trx, user, row);
+		if (row.user !== user.email) throw new Refusal(403, 'Only who attached a file takes it away.');
+		await trx('attachment').where({ id }).delete();
+		await journal(trx, [change(user, row.scenario, row.subject, 'attachment', row.name, '')]);
+	});
+}
+
+/** What hangs on a cell that the user may not see is no more there than what never was. */
+async function mustReachOr(
+	what: string,
+	db: Knex,
+	user: User,
+	{ scenario, subject }: { scenario: string; subject: string }
+): Promise<void> {
+	try {
+		await mustReach(db, user, scenario, await addressOf(db, subject));
+	} catch (e) {
+		if (e instanceof Refusal) throw notFound(what);
+		throw e;
+	}
+}
+
+async function addressOf(db: Knex, subject: string): Promise<CellAddress> {
+	const { calendar } = await companyState(db);
+	const [block, line, row, month] = subject.split('/');
+	return { block, line, row, period: calendar.parse(month) ?? 0 };
+}
+
+const change = (
+	user: User,
+	scenario: string,
+	subject: string,
+	kind: string,
+	before: string,
+	after: string
+) => ({ user: user.email, kind, scenario, subject: `${kind}/${subject}`, before, after, why: '' });

@@ -1,0 +1,61 @@
+/** Every change: who, when, where, before, after, why. */
+import { randomUUID } from 'node:crypto';
+import type { Knex } from 'knex';
+import type { z } from 'zod';
+import { insertMany } from '../platform/db/bulk';
+import type { JournalRecord } from './data';
+import { Refusal } from '../platform/refusal';
+
+export type Change = Omit<JournalRecord, 'at' | 'batch'>;
+
+const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why', 'batch'] as const;
+
+/** A name for changes that are saved together. */
+export const newBatch = (): string => randomUUID();
+
+/** Notes changes, in the transaction that makes them; those of one batch are undone together. */
+export async function note(
+	trx: Knex.Transaction,
+	changes: readonly Change[],
+	batch = newBatch()
+): Promise<void> {
+	const time = new Date().toISOString();
+	await insertMany(
+		trx,
+		'journal',
+		COLUMNS,
+		changes.map((c) => [time, c.user, c.kind, c.scenario, c.subject, c.before, c.after, c.why, batch])
+	);
+}
+
+/** What an entry holds as JSON. @throws Refusal 422 for an entry that holds something else, as one from a folder may */
+export function fromJournal<T>(text: string, schema: z.ZodType<T>): T {
+	let value: unknown;
+	try {
+		value = JSON.parse(text);
+	} catch {
+		value = undefined;
+	}
+	const parsed = schema.safeParse(value);
+	if (parsed.success) return parsed.data;
+	throw new Refusal(422, 'What the journal holds of this change cannot be read, so it is not taken back.');
+}
+
+/** Where a typed value stands, as the journal names it. */
+export const cellSubject = (block: string, line: string, row: string, period: string) =>
+	`${block}/${line}/${row}/${period}`;
+
+/** Changes of one subject, newest first, with names of people. */
+export async function historyOf(
+	db: Knex,
+	scenario: string,
+	subjects: readonly string[]
+): Promise<(JournalRecord & { name: string })[]> {
+	return db('journal')
+		.leftJoin('user', 'user.email', 'journal.user')
+		.where({ scenario })
+		.whereIn('subject', subjects as string[])
+		.orderBy('journal.id', 'desc')
+		.limit(100)
+		.select('journal.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'journal.user', 'name']));
+}

@@ -1,0 +1,148 @@
+/** The company's structure and actuals as the core wants them, kept in memory until the company's revision changes. */
+import type { Knex } from 'knex';
+import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
+import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
+import type { CombinationRule } from '../../core/inputs/schema';
+import type { Company, LedgerAccount } from '../../core/company/schema';
+import { isBalance, naturalFromDebit } from '../../core/company/sign';
+import { blockingOf, type Blocking } from '../../core/inputs/combinations';
+import { buildStructure, type Structure } from '../../core/company/structure';
+import type { TaggedTotal } from '../../core/scenario/derive';
+import type { History } from '../../core/blocks/accounts/schema';
+import { tagsFromText } from './data';
+import { readOnce, sharedBy } from '../platform/db/kept';
+import { readCompanyRow, readRules, readStructureRows } from './rows';
+
+export interface CompanyState {
+	revision: number;
+	company: Company;
+	calendar: Calendar;
+	/** Last closed month; null before the first. */
+	closedThrough: number | null;
+	structure: Structure;
+	ledgerAccounts: LedgerAccount[];
+	/** Which members may hold data together, in order. */
+	rules: CombinationRule[];
+	/** The rule that blocks a combination. */
+	blocking: Blocking;
+	/** Actual values of planning accounts, as far as ledger accounts are mapped. */
+	actuals: History & { last: number };
+}
+
+const cache = new WeakMap<object, CompanyState>();
+/** What a transaction has read after changes of its own, which no one else may see. */
+const within = new WeakMap<Knex, CompanyState>();
+
+/**
+ * A transaction uses what is kept as long as it has changed nothing that the revision counts; what it reads after that
+ * is kept for itself alone.
+ */
+export async function companyState(db: Knex): Promise<CompanyState> {
+	const row = await readOnce(db, 'company', () => readCompanyRow(db));
+	for (const kept of [within.get(db), cache.get(sharedBy(db))])
+		if (kept?.revision === row.revision) return kept;
+	const calendar = monthCalendar(row.company.fiscalStart);
+	const { accounts, departments, dimensions } = await readStructureRows(db);
+	const structure = buildStructure(calendar, accounts, departments, dimensions, row.company.currency);
+	const ledgerAccounts = (await db('ledger_account')
+		.orderBy('position')
+		.select('code', 'name', 'account')) as LedgerAccount[];
+	const rules = await readRules(db);
+	const state = {
+		...row,
+		calendar,
+		structure,
+		ledgerAccounts,
+		rules,
+		blocking: blockingOf(rules, structure),
+		actuals: await readActuals(db, structure)
+	};
+	if (db.isTransaction) within.set(db, state);
+	else cache.set(sharedBy(db), state);
+	return state;
+}
+
+/** Everything calculated from structure, map or ledger is out of date after this. */
+export async function touchCompany(trx: Knex.Transaction): Promise<void> {
+	await trx('company').where({ id: 1 }).increment('revision', 1);
+}
+
+async function readActuals(db: Knex, structure: Structure): Promise<CompanyState['actuals']> {
+	const totals = (await db('ledger_total')
+		.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+		.whereNotNull('ledger_account.account')
+		.groupBy('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+		.select('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+		.sum({ amount: 'ledger_total.amount' })) as {
+		period: number;
+		account: string;
+		department: string;
+		amount: number;
+	}[];
+	const span = (await db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()) as {
+		first: number | null;
+		last: number | null;
+	};
+	const first = span.first ?? 0;
+	const last = span.last ?? -1;
+	const periods = last - first + 1;
+	const accounts = new Map<string, Matrix>();
+	for (const { period, account, department, amount } of totals) {
+		let matrix = accounts.get(account);
+		if (!matrix) {
+			matrix = newMatrix(structure.departmentRows.length, periods);
+			marksOf(matrix).fill(BLANK);
+			accounts.set(account, matrix);
+		}
+		const sign = naturalFromDebit(structure.accounts.get(account)!.type);
+		// Avoids −0, which would show in exports.
+		setCell(matrix, structure.departmentRow.get(department)!, period - first, sign * amount + 0);
+	}
+	for (const [account, matrix] of accounts)
+		if (isBalance(structure.accounts.get(account)!.type)) accumulate(matrix);
+	return { first: periods > 0 ? first : Number.MAX_SAFE_INTEGER, last, accounts };
+}
+
+const tagged = new WeakMap<CompanyState, TaggedTotal[]>();
+
+/** Actual values of planning accounts by month, department and tags, natural amounts. */
+export async function taggedTotals(db: Knex, state: CompanyState): Promise<TaggedTotal[]> {
+	const kept = tagged.get(state);
+	if (kept) return kept;
+	const rows = (await db('ledger_entry')
+		.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
+		.whereNotNull('ledger_account.account')
+		.groupBy('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.select('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.sum({ amount: 'ledger_entry.amount' })) as {
+		period: number;
+		account: string;
+		department: string;
+		tags: string;
+		amount: number;
+	}[];
+	const found = rows.map((r) => ({
+		period: r.period,
+		account: r.account,
+		members: { ...tagsFromText(r.tags), department: r.department },
+		value: naturalFromDebit(state.structure.accounts.get(r.account)!.type) * r.amount + 0
+	}));
+	tagged.set(state, found);
+	return found;
+}
+
+/** Movements of a balance account become its balance at the end of each month. */
+function accumulate(matrix: Matrix): void {
+	for (let r = 0; r < matrix.rows; r++) {
+		let balance = 0;
+		let begun = false;
+		for (let t = 0; t < matrix.periods; t++) {
+			const i = t * matrix.rows + r;
+			if (matrix.marks![i] !== BLANK) {
+				balance += matrix.values[i];
+				begun = true;
+			}
+			if (begun) setCell(matrix, r, t, balance);
+		}
+	}
+}

@@ -1,0 +1,43 @@
+/** The stages of the work as a user sees them, with what is waiting. */
+import type { Knex } from 'knex';
+import type { Department } from '../../core/company/schema';
+import type { Tree } from '../../core/company/tree';
+import { may, mayRead, type Action } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { visibleScenarios } from '../scenarios/scenarios';
+
+export const ACTIONS: readonly Action[] = [
+	'run feeds',
+	'map ledger accounts',
+	'see driver models',
+	'change driver models',
+	'close months',
+	'see scenarios',
+	'change scenarios',
+	'manage rounds'
+];
+
+export function actionsOf(user: User, departments: Tree<Department>): Record<string, boolean> {
+	return Object.fromEntries(ACTIONS.map((a) => [a, may(user, a, departments)]));
+}
+
+export async function stagesFor(db: Knex, user: User, departments: Tree<Department>) {
+	const stages: { href: string; name: string; note: string }[] = [];
+	const add = (href: string, name: string, note = '') => stages.push({ href, name, note });
+	if (may(user, 'run feeds', departments)) add('/setup', 'Set up');
+	if (may(user, 'see driver models', departments)) add('/drivers', 'Drivers');
+	add('/plan', 'Plan');
+	const seen = (await visibleScenarios(db, user)).map((s) => s.code);
+	const rows = (
+		(await db('submission')
+			.join('round', 'round.code', 'submission.round')
+			.whereIn('round.scenario', seen)
+			.select('department', 'state')) as { department: string; state: string }[]
+	).filter((s) => mayRead(user, s.department, departments));
+	const inside = rows.filter((s) => ['submitted', 'in review', 'approved'].includes(s.state)).length;
+	if (user.role !== 'viewer' && (rows.length || user.role === 'analyst'))
+		add('/collect', 'Collect', rows.length ? `${inside} of ${rows.length} in` : '');
+	if (may(user, 'see scenarios', departments)) add('/forecast', 'Forecast');
+	add('/compare', 'Compare');
+	return stages;
+}

@@ -1,0 +1,117 @@
+/** Thin faces for routes: parse with Zod, answer JSON, turn refusals into clear errors. */
+import { error, json, type RequestEvent } from '@sveltejs/kit';
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import { mustMay, type Action } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { discard, readBytes } from '../platform/bodies';
+import { database } from '../platform/database';
+import { tellChanges } from './live';
+import { Refusal, refusalOf } from '../platform/refusal';
+import { companyState } from '../company/structure';
+
+export interface Call {
+	db: Knex;
+	user: User;
+	event: RequestEvent;
+}
+
+/** What a route takes. */
+interface Takes<T> {
+	/** Asked before anything of the request is read. */
+	may?: Action;
+	/** Its JSON body. */
+	body: z.ZodType<T>;
+	/** Most bytes of it; 64 kB unless said otherwise. */
+	size?: number;
+}
+
+const USUAL_SIZE = 64 * 1024;
+
+/** A route that takes a body: first whether the user may do this at all, then how large it is, then what it says. */
+export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
+	api(async (call) => {
+		if (route.may) await mustMayAt(call, route.may);
+		const bytes = await readBytes(call.event.request, route.size ?? USUAL_SIZE);
+		return handler({ ...call, input: check(parseJson(bytes), route.body) });
+	});
+
+/** @throws Refusal 403 */
+export async function mustMayAt({ db, user }: Pick<Call, 'db' | 'user'>, action: Action): Promise<void> {
+	mustMay(user, action, (await companyState(db)).structure.departments);
+}
+
+/** An API route: what the handler answers is sent as JSON, or as it is when it is a Response. */
+export function api(handler: (call: Call) => Promise<unknown>) {
+	return async (event: RequestEvent): Promise<Response> => {
+		try {
+			const db = await database();
+			const user = signedIn(event);
+			const answer = await handler({ db, user, event });
+			if (event.request.method !== 'GET')
+				// What is saved is saved, whether others can be told or not.
+				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '').catch(() => {});
+			return answer instanceof Response ? answer : json(answer ?? { done: true });
+		} catch (e) {
+			const refusal = refusalOf(e);
+			if (!refusal) throw e;
+			discard(event.request);
+			const { message, faults, data = null, status } = refusal;
+			return json({ error: { message, faults, data } }, { status });
+		}
+	};
+}
+
+/** A page within the application waits so long for a calculation (milliseconds). */
+const MOST_WAITED = 60_000;
+
+/** What a page loads; a refusal becomes an error page with its sentence. */
+export async function page<T>(
+	event: { locals: App.Locals },
+	load: (db: Knex, user: User) => Promise<T>
+): Promise<T> {
+	for (const began = Date.now(); ; await new Promise((r) => setTimeout(r, 300)))
+		try {
+			return await load(await database(), signedIn(event));
+		} catch (e) {
+			const refusal = refusalOf(e);
+			if (!refusal) throw e;
+			// A page that is there waits for a calculation: an error in its place would take with it what is typed.
+			if (refusal.status === 503 && event.locals.within && Date.now() - began < MOST_WAITED) continue;
+			error(refusal.status, refusal.message);
+		}
+}
+
+function signedIn(event: { locals: App.Locals }): User {
+	if (!event.locals.user) throw new Refusal(401, 'You are not signed in, or your session has ended.');
+	return event.locals.user;
+}
+
+function parseJson(bytes: Uint8Array): unknown {
+	try {
+		// What is no UTF-8 is no JSON (RFC 8259, section 8.1).
+		return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+	} catch {
+		throw new Refusal(400, 'The request is not readable as JSON.');
+	}
+}
+
+/** The address's parameters against a schema. */
+export function query<T>(url: URL, schema: z.ZodType<T>): T {
+	return check(Object.fromEntries(url.searchParams), schema);
+}
+
+/** Of thousands of mistakes the first ones are told. */
+const MOST_TOLD = 50;
+
+export function check<T>(value: unknown, schema: z.ZodType<T>): T {
+	const parsed = schema.safeParse(value);
+	if (parsed.success) return parsed.data;
+	throw new Refusal(
+		400,
+		'The request is not as expected.',
+		parsed.error.issues
+			.slice(0, MOST_TOLD)
+			.map((i) => ({ message: i.message.slice(0, 300), column: i.path.join('.').slice(0, 200) }))
+	);
+}

@@ -1,0 +1,89 @@
+/** Months of the ledger that are loaded and open, and taking one out again. */
+import type { Knex } from 'knex';
+import { mustMay } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { totalEntries } from '../company/store';
+import { note } from '../company/journal';
+import { notFound, Refusal } from '../platform/refusal';
+import { namedFor } from '../scenarios/scenarios';
+import { companyState, touchCompany } from '../company/structure';
+
+export interface LoadedMonth {
+	period: number;
+	entries: number;
+}
+
+/** Loaded months that are not closed, newest first. */
+export async function openMonths(db: Knex, user: User): Promise<LoadedMonth[]> {
+	const { structure, closedThrough } = await companyState(db);
+	mustMay(user, 'run feeds', structure.departments);
+	return (await db('ledger_entry')
+		.where('period', '>', closedThrough ?? -1)
+		.groupBy('period')
+		.orderBy('period', 'desc')
+		.select('period')
+		.count({ entries: '*' })) as LoadedMonth[];
+}
+
+/**
+ * Takes the entries of a month out of the ledger; its file can be loaded again.
+ * @returns how many there were
+ * @throws Refusal 404 when nothing is loaded for it, 409 when it is closed, or a scenario takes its actuals from it
+ */
+export async function takeOutMonth(db: Knex, user: User, month: number): Promise<number> {
+	return db.transaction(async (trx) => {
+		const { structure, calendar, closedThrough } = await companyState(trx);
+		mustMay(user, 'run feeds', structure.departments);
+		const label = calendar.longLabel(month);
+		if (closedThrough !== null && month <= closedThrough)
+			throw new Refusal(
+				409,
+				`${label} is closed, so its entries stay. Reopen it under Forecast first, if they must go.`
+			);
+		const { n, sum } = (await trx('ledger_entry')
+			.where({ period: month })
+			.count({ n: '*' })
+			.sum({ sum: 'amount' })
+			.first()) as { n: number; sum: number | null };
+		if (!n) throw notFound(`A ledger month ${label} that is loaded`);
+		const { last } = (await trx('ledger_entry')
+			.whereNot({ period: month })
+			.max({ last: 'period' })
+			.first()) as { last: number | null };
+		// A scenario whose actuals reach further than the ledger would show nothing there.
+		const needing = (await trx('scenario')
+			.whereNull('deleted')
+			.where('actuals_through', '>', last ?? -1)
+			.pluck('code')) as string[];
+		if (needing.length)
+			throw new Refusal(
+				409,
+				`${await namedFor(trx, user, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the month instead.`
+			);
+		await trx('ledger_entry').where({ period: month }).delete();
+		await totalEntries(trx, month);
+		await trx('feed_run').insert({
+			at: new Date().toISOString(),
+			user: user.email,
+			file: '',
+			period: month,
+			entries: 0,
+			replaced: n,
+			debits: 0,
+			unmapped: 0
+		});
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'feed',
+				scenario: '',
+				subject: `feed/${calendar.key(month)}`,
+				before: `${n} entries, ${(sum ?? 0).toFixed(2)}`,
+				after: '',
+				why: ''
+			}
+		]);
+		await touchCompany(trx);
+		return n;
+	});
+}

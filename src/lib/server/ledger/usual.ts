@@ -1,0 +1,34 @@
+/** Usual sizes of ledger entries, from the year before a month. */
+import type { Knex } from 'knex';
+import { usualSize, type Usual } from '../../core/analysis/unusual';
+
+/**
+ * Answers the usual size of an entry on a ledger account in a department; where the department has too little history,
+ * that of the account as a whole. The month itself is left out, so that a wrong entry does not make itself usual.
+ */
+export async function usualSizes(
+	db: Knex,
+	ledgerAccounts: readonly string[],
+	month: number
+): Promise<(ledgerAccount: string, department: string) => Usual | null> {
+	const history = (await db('ledger_entry')
+		.whereIn('ledger_account', ledgerAccounts as string[])
+		.whereBetween('period', [month - 12, month - 1])
+		.select('ledger_account', 'department', 'amount')) as {
+		ledger_account: string;
+		department: string;
+		amount: number;
+	}[];
+	const amounts = new Map<string, number[]>();
+	const add = (key: string, amount: number) => {
+		const list = amounts.get(key);
+		if (list) list.push(amount);
+		else amounts.set(key, [amount]);
+	};
+	for (const h of history) {
+		add(h.ledger_account, h.amount);
+		add(`${h.ledger_account} ${h.department}`, h.amount);
+	}
+	const sizes = new Map([...amounts].map(([key, list]) => [key, usualSize(list)]));
+	return (account, department) => sizes.get(`${account} ${department}`) ?? sizes.get(account) ?? null;
+}

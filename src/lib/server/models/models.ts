@@ -1,0 +1,331 @@
+/** Driver models: reading values with totals, typing inputs, changing formulas. */
+import type { Knex } from 'knex';
+import { checkFormula, type Names } from '../../core/formula/check';
+import { checkRollups } from '../../core/blocks/driver-model/check';
+import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
+import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import type { Scenario } from '../../core/scenario/schema';
+import { membersAt } from '../../core/inputs/combinations';
+import { rowName } from '../../core/blocks/driver-model/rows';
+import { isTypedCell } from '../../core/blocks/driver-model/scope';
+import type { Plan } from '../../core/scenario/plan';
+import { treeOf, type Structure } from '../../core/company/structure';
+import { checkProofs, type ProofResult } from '../../core/explain/proof';
+import type { DefinitionSources } from '../../core/blocks/driver-model/check-definition';
+import { lineQuantity, namesFor } from '../../core/blocks/driver-model/names';
+import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
+import { attributesOf } from '../../core/company/attributes';
+import { ownValue } from '../../core/text';
+import type { Arrangement } from '../../core/views/arrangement';
+import { modelFigures, type ModelFigures } from '../../core/views/model-view';
+import { mustMay } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { writeCells, type SavedAs } from '../scenarios/cells';
+import { definitionId, keepDefinition } from '../company/store';
+import { newBatch, note } from '../company/journal';
+import { notFound, Refusal } from '../platform/refusal';
+import { scenarioModels } from '../scenarios/plan-data';
+import { planOf } from '../scenarios/plans';
+import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
+import { companyState, type CompanyState } from '../company/structure';
+
+export interface ModelView extends ModelFigures {
+	definition: ModelDefinition;
+	dimensions: DimensionView[];
+	/** What the cells of an entry across stand for: months, quarters, the whole window. */
+	spans: Span[];
+	/** Expected figures kept with the model, compared with what it gives. */
+	proofs: ProofResult[];
+	/** What formulas of this model may refer to. */
+	names: Names;
+	open: number;
+	last: number;
+	editable: boolean;
+	reason: string;
+	/** Rows that may hold no data, with the rule that says so. */
+	blocked: Record<string, string>;
+	/** Identity of the definition: to be changed only as it was read. */
+	version: string;
+	/** Other open scenarios that use the same form of this model. */
+	alsoUsedBy: { code: string; name: string }[];
+}
+
+export interface DimensionView {
+	code: string;
+	name: string;
+	/** Members in use, and what is above them. */
+	members: { code: string; name: string; depth: number }[];
+	attributes: { code: string; values: string[] }[];
+}
+
+/** What is wanted of a model: a window of periods, and how it is arranged. */
+export interface ModelRequest extends Partial<Arrangement> {
+	scenario: string;
+	model: string;
+	from: number;
+	to: number;
+	hideEmpty?: boolean;
+	/** Only so many rows come with figures. */
+	rowsWithCells?: number;
+}
+
+export async function listModels(db: Knex, user: User, scenario: string) {
+	const { structure } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, scenario);
+	return (await scenarioModels(db, scenario)).map(({ definition, rows }) => ({
+		code: definition.code,
+		name: definition.name,
+		description: definition.description,
+		dimensions: definition.dimensions.map((d) =>
+			d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d)
+		),
+		dimensionCodes: definition.dimensions,
+		lines: definition.lines.length,
+		inputs: definition.lines.filter((l) => l.formula === undefined).length,
+		rows: definition.dimensions.length ? rows.length : 1,
+		postings: [
+			...new Set(
+				definition.postings.map((p) => definition.lines.find((l) => l.code === p.line)?.label ?? p.line)
+			)
+		]
+	}));
+}
+
+function modelOf(plan: Plan, code: string) {
+	const model = plan.models.get(code);
+	if (!model) throw notFound(`The driver model “${code}”`);
+	return model;
+}
+
+export async function readModel(db: Knex, user: User, query: ModelRequest): Promise<ModelView> {
+	const state = await companyState(db);
+	const { structure } = state;
+	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, query.scenario);
+	const plan = await planOf(db, query.scenario);
+	const { definition } = modelOf(plan, query.model);
+	const { calculation } = plan;
+	const { rows } = calculation.block(query.model);
+	const window = { from: query.from, to: query.to };
+	const spans = [...periodsOf(window), ...quartersOf(structure.calendar, window), window];
+	const figures = modelFigures(plan, { ...query, spans });
+
+	const reason = editReason(user, plan.scenario);
+	return {
+		definition,
+		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
+		...figures,
+		spans,
+		proofs: checkProofs(plan, query.model),
+		names: namesFor(
+			definition,
+			[...plan.models.values()].map((m) => m.definition),
+			await nameSources(db, user, structure, query.scenario)
+		),
+		open: plan.open,
+		last: plan.scenario.last,
+		editable: reason === '',
+		reason,
+		blocked: blockedRows(state, definition, rows),
+		version: definitionId(definition),
+		alsoUsedBy: await sharedWith(db, user, query.scenario, definition)
+	};
+}
+
+function blockedRows(
+	{ rules, blocking }: CompanyState,
+	{ dimensions }: ModelDefinition,
+	rows: readonly (readonly string[])[]
+): Record<string, string> {
+	if (!rules.some((r) => r.on)) return {};
+	return Object.fromEntries(
+		rows.flatMap((row) => {
+			const rule = blocking(membersAt(dimensions, row));
+			return rule ? [[rowKey(row), rule.name]] : [];
+		})
+	);
+}
+
+export function editReason(user: User, scenario: Scenario): string {
+	if (user.role !== 'analyst') return 'Driver models are changed by analysts.';
+	if (scenario.kind === 'actuals') return 'Actuals have no driver models.';
+	return scenario.locked ? `“${scenario.name}” is locked.` : '';
+}
+
+function dimensionView(
+	plan: Plan,
+	definition: ModelDefinition,
+	rows: readonly (readonly string[])[],
+	code: string
+): DimensionView {
+	const { structure } = plan;
+	const at = definition.dimensions.indexOf(code);
+	const used = new Set(rows.map((r) => r[at]));
+	const tree = treeOf(structure, code)!;
+	const inUse = new Set([...used].flatMap((m) => tree.ancestors(m).map((a) => a.code)));
+	const dimension = structure.dimensions.get(code)?.dimension;
+	return {
+		code,
+		name: dimension?.name ?? 'Department',
+		members: tree.all
+			.filter((m) => inUse.has(m.code))
+			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) })),
+		attributes: (dimension ? attributesOf(dimension) : []).map((attribute) => ({
+			code: attribute,
+			values: [
+				...new Set(
+					dimension!.members.flatMap((m) =>
+						inUse.has(m.code) ? ownValue(m.attributes, attribute) || [] : []
+					)
+				)
+			].sort()
+		}))
+	};
+}
+
+export async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
+	const own = await db('scenario_model').where({ scenario, model: definition.code }).first('definition');
+	if (!own) return [];
+	const same = new Set(
+		await db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
+	);
+	return (await visibleScenarios(db, user))
+		.filter((s) => s.code !== scenario && !s.locked && same.has(s.code))
+		.map(({ code, name }) => ({ code, name }));
+}
+
+export interface ModelEdit {
+	line: string;
+	row: string;
+	period: number;
+	before: number | null;
+	value: number | null;
+}
+
+/** Saves typed inputs; answers how many cells changed. */
+export async function saveModelCells(
+	db: Knex,
+	user: User,
+	scenario: string,
+	model: string,
+	edits: readonly ModelEdit[],
+	as: SavedAs = { kind: 'driver', batch: newBatch() }
+): Promise<number> {
+	return db.transaction(async (trx) => {
+		const state = await companyState(trx);
+		mustMay(user, 'change driver models', state.structure.departments);
+		await mustSee(trx, user, scenario);
+		await writableScenario(trx, scenario);
+		const plan = await planOf(trx, scenario);
+		const { definition } = modelOf(plan, model);
+		const keys = new Set(plan.calculation.block(model).rows.map(rowKey));
+		const blocked = (c: readonly string[]) => state.blocking(membersAt(definition.dimensions, c));
+		for (const e of edits) {
+			const line = definition.lines.find((l) => l.code === e.line);
+			if (!keys.has(e.row)) throw new Refusal(422, `“${e.row}” is no row of ${definition.name}.`);
+			const coordinate = definition.dimensions.length ? e.row.split(ROW_SEPARATOR) : [];
+			if (!line || !isTypedCell(line, definition, coordinate, e.period, state.structure))
+				throw new Refusal(422, `“${line?.label ?? e.line}” is calculated and cannot be typed.`);
+			// What stands in a blocked cell may be taken out, and nothing else put in.
+			const rule = e.value === null ? null : blocked(coordinate);
+			if (rule)
+				throw new Refusal(
+					422,
+					`${rowName(state.structure, definition, e.row)} may hold no data, by the combination rule “${rule.name}”. Nothing was saved.`
+				);
+			if (e.period < plan.open || e.period > plan.scenario.last)
+				throw new Refusal(
+					422,
+					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+				);
+		}
+		return writeCells(
+			trx,
+			scenario,
+			state.calendar,
+			edits.map((e) => ({ ...e, block: model })),
+			user.email,
+			as
+		);
+	});
+}
+
+/** What formulas of a scenario's models may refer to beyond the models. */
+export async function nameSources(
+	db: Knex,
+	user: User,
+	structure: Structure,
+	scenario: string
+): Promise<DefinitionSources> {
+	// A scenario that is hidden from somebody is not read by their formulas either.
+	const others = (await visibleScenarios(db, user)).filter((s) => s.code !== scenario);
+	return {
+		accounts: structure.accounts,
+		departments: structure.departments,
+		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
+		currency: structure.currency,
+		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])]
+	};
+}
+
+/**
+ * Changes a line's formula in a scenario and in those others named; all of them are calculated before anything is kept.
+ * @throws Refusal 422 with the place in the formula, or the circle of lines it would close
+ */
+export async function saveFormula(
+	db: Knex,
+	user: User,
+	input: { scenario: string; model: string; line: string; formula: string; also: readonly string[] }
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const { structure } = await companyState(trx);
+		mustMay(user, 'change driver models', structure.departments);
+		for (const code of [input.scenario, ...input.also]) {
+			await mustSee(trx, user, code);
+			await writableScenario(trx, code);
+			const models = await scenarioModels(trx, code);
+			const model = models.find((m) => m.definition.code === input.model);
+			const line = model?.definition.lines.find((l) => l.code === input.line);
+			if (!model || !line) throw notFound(`The line “${input.line}” of “${input.model}”`);
+			if (line.formula === undefined)
+				throw new Refusal(422, `“${line.label}” is typed in; it has no formula.`);
+			const names = namesFor(
+				model.definition,
+				models.map((m) => m.definition),
+				await nameSources(trx, user, structure, code)
+			);
+			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.currency));
+			if (errors.length)
+				throw new Refusal(
+					422,
+					errors[0].message,
+					errors.map((e) => ({ message: e.message, column: line.code, span: e.span }))
+				);
+			if (line.formula === input.formula) continue;
+			const changed: ModelDefinition = {
+				...model.definition,
+				lines: model.definition.lines.map((l) =>
+					l.code === line.code ? { ...l, formula: input.formula } : l
+				)
+			};
+			const [rollup] = checkRollups(changed);
+			if (rollup) throw new Refusal(422, `${line.label}: ${rollup.message}.`);
+			const definition = await keepDefinition(trx, changed);
+			await trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition });
+			await note(trx, [
+				{
+					user: user.email,
+					kind: 'formula',
+					scenario: code,
+					subject: `formula/${input.model}/${input.line}`,
+					before: line.formula,
+					after: input.formula,
+					why: ''
+				}
+			]);
+			await touchScenario(trx, code);
+			await planOf(trx, code);
+		}
+	});
+}

@@ -1,0 +1,103 @@
+import { createHash, randomBytes } from 'node:crypto';
+import type { Knex } from 'knex';
+import { Refusal } from '../refusal';
+import { Attempts, type Limit } from './attempts';
+import { checkPassword, hashPassword } from './passwords';
+import type { Role } from './roles';
+import { readOnce } from '../db/kept';
+
+export interface User {
+	email: string;
+	name: string;
+	role: Role;
+	departments: string[];
+}
+
+export const SESSION_COOKIE = 'yardstave_session';
+export const SESSION_SECONDS = 12 * 3600;
+
+/** By what a session is known where its token is not kept. */
+export const digest = (token: string) => createHash('sha256').update(token).digest('hex');
+
+/** Opens a session and answers its token; only the token's hash is kept. */
+export async function openSession(db: Knex, email: string, now = Date.now()): Promise<string> {
+	const token = randomBytes(32).toString('base64url');
+	await db('session').where('expires_at', '<', now).delete();
+	await db('session').insert({ token_hash: digest(token), email, expires_at: now + SESSION_SECONDS * 1000 });
+	return token;
+}
+
+export async function closeSession(db: Knex, token: string): Promise<void> {
+	await db('session')
+		.where({ token_hash: digest(token) })
+		.delete();
+}
+
+/** Of these sessions, named by their hashes, those that are still open. */
+export async function openAmong(db: Knex, hashes: readonly string[], now = Date.now()): Promise<Set<string>> {
+	const open = await db('session')
+		.whereIn('token_hash', hashes as string[])
+		.andWhere('expires_at', '>', now)
+		.pluck('token_hash');
+	return new Set(open as string[]);
+}
+
+export async function userOfSession(
+	db: Knex,
+	token: string | undefined,
+	now = Date.now()
+): Promise<User | null> {
+	if (!token) return null;
+	const hash = digest(token);
+	const row = await readOnce(
+		db,
+		`session ${hash}`,
+		async () =>
+			(await db('session')
+				.join('user', 'user.email', 'session.email')
+				.where({ token_hash: hash })
+				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')) as
+				{ email: string; name: string; role: Role; departments: string; expires_at: number } | undefined
+	);
+	return row && row.expires_at > now
+		? { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') }
+		: null;
+}
+
+/** Wrong passwords within a minute: for one user from one address, for one user from anywhere, from one address. */
+const attempts = new Attempts(60_000);
+const limitsOf = (email: string, address: string): Limit[] => [
+	{ key: `both ${email} ${address}`, most: 5 },
+	{ key: `user ${email}`, most: 20 },
+	{ key: `address ${address}`, most: 20 }
+];
+// Checked against when the user does not exist, so that both cases take the same time.
+let decoy: Promise<string> | null = null;
+
+/** No e-mail address (RFC 5321) and no password of ours is longer. */
+const LONGEST = { email: 254, password: 1024 };
+
+/**
+ * The user with this e-mail and password.
+ * @throws Refusal 401 when they do not match, 429 after too many attempts
+ */
+export async function signIn(
+	db: Knex,
+	email: string,
+	password: string,
+	address: string,
+	now = Date.now()
+): Promise<User> {
+	const wrong = new Refusal(401, 'This e-mail and password do not belong together.');
+	if (email.length > LONGEST.email || password.length > LONGEST.password) throw wrong;
+	const own = email.trim().toLowerCase();
+	const limits = limitsOf(own, address);
+	if (!attempts.begin(limits, now))
+		throw new Refusal(429, 'Too many attempts. Wait a minute, then try again.');
+	const row = await db('user').where({ email: own }).first();
+	const stored = row?.password_hash ?? (await (decoy ??= hashPassword(randomBytes(16).toString('hex'))));
+	const good = (await checkPassword(stored, password)) && row?.password_hash;
+	if (!good) throw wrong;
+	attempts.succeed(limits, now);
+	return { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') };
+}

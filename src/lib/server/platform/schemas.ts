@@ -1,0 +1,187 @@
+/** Shapes of requests, shared by routes. */
+import { z } from 'zod';
+import { monthCalendar } from '../../core/calendar/calendar';
+import { MOST_MONTHS } from '../../core/calendar/spans';
+import { MOST_AMOUNT, readable } from '../../core/company/schema';
+import { isNoKey } from '../../core/text';
+import type { FigureRef } from '../../core/explain/trace';
+
+const anyCalendar = monthCalendar(1);
+
+/** Months outside these years are no months of a plan. */
+const [EARLIEST, LATEST] = ['1900-01', '2199-12'].map((key) => anyCalendar.parse(key)!);
+
+/** A month such as `2026-10`, as its ordinal. */
+export const Month = z
+	.string()
+	.max(20)
+	.transform((text, context) => {
+		const period = anyCalendar.parse(text);
+		if (period === null || period < EARLIEST || period > LATEST) {
+			context.addIssue({ code: 'custom', message: `“${text}” is no month such as 2026-10` });
+			return z.NEVER;
+		}
+		return period;
+	});
+/** A month as its ordinal: year × 12 + month − 1. */
+export const Period = z.int().min(EARLIEST).max(LATEST);
+
+/** Months from one to another, as many as are shown side by side. @throws (as an issue) for more, or the other way round */
+export const inOrder = ({ from, to }: { from: number; to: number }, context: z.RefinementCtx): void => {
+	if (to < from) context.addIssue({ code: 'custom', path: ['to'], message: 'lies before from' });
+	else if (to - from >= MOST_MONTHS)
+		context.addIssue({ code: 'custom', path: ['to'], message: `at most ${MOST_MONTHS} months at once` });
+};
+/** A window in an address. */
+export const Window = { from: Month, to: Month };
+
+/** A code that is looked up: of a scenario, an account, a department, a model, a line, a member. */
+export const Known = z.string().max(64);
+/** A row of a model: its members' codes. */
+export const RowKey = z.string().max(400);
+/** Codes that are looked up, each once. */
+export const KnownList = (most: number) =>
+	z
+		.array(Known)
+		.max(most)
+		.refine((list) => new Set(list).size === list.length, 'each once');
+/** Values by a name that people have chosen. */
+export function Keyed<T extends z.ZodType>(value: T, most: number) {
+	return z.record(z.string().max(64), value).refine((r) => Object.keys(r).length <= most, `at most ${most}`);
+}
+/** Most cells of one save, and most bytes of a request with so many. */
+export const MOST_CELLS = 200_000;
+export const CELLS_SIZE = 48 * 1024 * 1024;
+
+export const Amount = z.number().min(-MOST_AMOUNT).max(MOST_AMOUNT).nullable();
+
+/** A name on one line. */
+export const Name = (most: number) => z.string().trim().min(1).max(most).superRefine(readable());
+/** Text of several lines. */
+export const Prose = (most: number) => z.string().max(most).superRefine(readable(true));
+
+export const Basis = z.discriminatedUnion('kind', [
+	z.strictObject({ kind: z.literal('typed') }),
+	z.strictObject({ kind: z.literal('last-year'), percent: z.number().min(-1).max(100) }),
+	z.strictObject({
+		kind: z.literal('percent-of'),
+		percent: z.number().min(-100).max(100),
+		account: Known
+	}),
+	z.strictObject({ kind: z.literal('run-rate'), months: z.int().min(1).max(36) }),
+	z.strictObject({
+		kind: z.literal('driver'),
+		driver: z
+			.string()
+			.max(130)
+			.regex(/^[A-Za-z_]\w*\.[A-Za-z_]\w*$/, 'a line as model.line'),
+		rate: z.number().min(-1e9).max(1e9)
+	})
+]);
+
+export const FigureReference: z.ZodType<FigureRef> = z.discriminatedUnion('kind', [
+	z
+		.strictObject({
+			kind: z.literal('account'),
+			account: Known,
+			department: Known,
+			from: Period,
+			to: Period
+		})
+		.superRefine(inOrder),
+	z.strictObject({ kind: z.literal('line'), model: Known, line: Known, row: RowKey, period: Period })
+]);
+
+/** Planning accounts for ledger accounts. */
+export const LedgerMap = Keyed(Known.nullable(), 20_000);
+
+export const FeedOptions = z.strictObject({
+	columns: Keyed(z.int().min(0).max(10_000), 200),
+	decimal: z.enum(['.', ',']),
+	dates: z.enum(['year-first', 'day-first', 'month-first']),
+	positive: z.enum(['debit', 'credit'])
+});
+
+export const ReportRequest = z.object({
+	scenario: Known,
+	against: Known,
+	department: Known,
+	period: Month,
+	span: z.enum(['month', 'ytd', 'year']).default('month'),
+	amount: z.coerce.number().min(0).max(MOST_AMOUNT).default(5000),
+	percent: z.coerce.number().min(0).max(1000).default(0.05),
+	format: z.enum(['json', 'xlsx', 'csv']).default('json')
+});
+
+const list = (text: string) => text.split(',').filter(Boolean).slice(0, 5000);
+/** `dimension:member` or `dimension.attribute:value`, separated by commas; a value is percent-encoded. */
+function pairs(text: string, context: z.RefinementCtx): Record<string, string> {
+	try {
+		return Object.fromEntries(
+			list(text).map((pair) => {
+				const at = pair.indexOf(':');
+				return [pair.slice(0, at), decodeURIComponent(pair.slice(at + 1))];
+			})
+		);
+	} catch {
+		context.addIssue({ code: 'custom', message: `“${text}” is not percent-encoded` });
+		return z.NEVER;
+	}
+}
+
+const Find = z
+	.string()
+	.max(100)
+	.default('')
+	.transform((t) => t.trim().toLowerCase());
+const Empty = z.enum(['show', 'hide']).default('show');
+
+/** How a driver model is arranged. */
+export const Arrangement = z.object({
+	rows: z.array(Known).max(10).optional(),
+	across: Known.nullable().default(null),
+	lines: z.array(Known).max(200).default([]),
+	/** Keys of the opened rows. */
+	open: z.array(z.string().max(600)).max(20_000).default([]),
+	/** `dimension` → member, `dimension.attribute` → value. */
+	where: Keyed(z.string().max(200), 20).default({}),
+	find: Find,
+	empty: Empty
+});
+/** The same as it stands in an address. */
+export const ArrangementText = z.object({
+	rows: z.string().transform(list).optional(),
+	across: z.string().max(64).nullable().default(null),
+	lines: z.string().default('').transform(list),
+	open: z.string().default('').transform(list),
+	where: z.string().default('').transform(pairs),
+	find: Find,
+	empty: Empty
+});
+/** What a record in the database is known by, in an address. */
+export const RecordId = z.coerce.number().pipe(
+	z
+		.int()
+		.min(1)
+		.max(2 ** 48)
+);
+
+/** A cell of a plan or a driver model. */
+export const CellPlace = z.strictObject({
+	block: Known,
+	line: Known,
+	row: RowKey,
+	period: Period
+});
+
+/** Attributes of a member: a name that formulas can use → its value. */
+export const MemberAttributes = z
+	.record(
+		z
+			.string()
+			.max(64)
+			.regex(/^[A-Za-z_][A-Za-z0-9_]*$/, 'a name of letters, digits and underscore')
+			.refine((name) => !isNoKey(name), 'another name'),
+		z.string().max(200).superRefine(readable())
+	)
+	.refine((r) => Object.keys(r).length <= 100, 'at most 100 attributes');

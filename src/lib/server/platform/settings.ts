@@ -1,0 +1,44 @@
+/** Settings from the environment, read in one place. */
+import { resolve } from 'node:path';
+import type { Calendar } from '../../core/calendar/calendar';
+
+/** The database file; YARDSTAVE_DATABASE, else data/yardstave.sqlite. */
+export const databaseFile = () => resolve(process.env.YARDSTAVE_DATABASE ?? 'data/yardstave.sqlite');
+
+/** One-click sign-in without passwords: for the demo alone. */
+export const isDemo = () => process.env.YARDSTAVE_DEMO === '1';
+
+/** Largest upload in bytes. */
+export const UPLOAD_LIMIT = 128 * 1024 * 1024;
+
+/** Today as an ISO date; YARDSTAVE_TODAY sets it for the demo and tests. */
+export const today = () => process.env.YARDSTAVE_TODAY ?? new Date().toISOString().slice(0, 10);
+
+const whole = (name: string, otherwise: number): number => {
+	const text = process.env[name];
+	return text !== undefined && /^\d{1,4}$/.test(text) ? Number(text) : otherwise;
+};
+
+/** Months (ordinals, both included). */
+export interface MonthSpan {
+	from: number;
+	to: number;
+}
+
+/**
+ * Months for which ledger entries make sense: YARDSTAVE_LEDGER_YEARS before today (25), YARDSTAVE_LEDGER_AHEAD months
+ * after it (12). One entry dated 9999 would stretch every scenario over eight thousand years.
+ */
+export function ledgerSpan(calendar: Calendar): MonthSpan {
+	const now = calendar.periodOf(today())!;
+	return {
+		from: now - whole('YARDSTAVE_LEDGER_YEARS', 25) * calendar.periodsPerYear,
+		to: now + whole('YARDSTAVE_LEDGER_AHEAD', 12)
+	};
+}
+
+/** Months that scenarios may span: those of the ledger, and thirty years from today. */
+export const companySpan = (calendar: Calendar): MonthSpan => ({
+	from: ledgerSpan(calendar).from,
+	to: calendar.periodOf(today())! + 30 * calendar.periodsPerYear
+});

@@ -1,0 +1,144 @@
+/** Opening a figure, down to who typed it or the ledger entries behind it. */
+import type { Knex } from 'knex';
+import { isUnusual } from '../../core/analysis/unusual';
+import type { FigureView, LedgerLine } from '../../core/explain/figure';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { naturalFromDebit } from '../../core/company/sign';
+import { rowName } from '../../core/blocks/driver-model/rows';
+import { trace, type FigureRef } from '../../core/explain/trace';
+import { may, mustMay, mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { cellSubject, historyOf } from '../company/journal';
+import { notFound } from '../platform/refusal';
+import { planOf } from '../scenarios/plans';
+import { mustSee, visibleScenarios } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+import { usualSizes } from '../ledger/usual';
+
+const MOST_LINES = 60;
+
+export async function openFigure(
+	db: Knex,
+	user: User,
+	scenario: string,
+	ref: FigureRef
+): Promise<FigureView> {
+	const { structure, calendar } = await companyState(db);
+	await mustSee(db, user, scenario);
+	const plan = await planOf(db, scenario);
+	if (ref.kind === 'line') {
+		mustMay(user, 'see driver models', structure.departments);
+		const model = plan.models.get(ref.model);
+		const line = model?.definition.lines.find((l) => l.code === ref.line);
+		if (!model || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
+		return {
+			trace: trace(plan, ref),
+			title: line.label,
+			place: [
+				calendar.longLabel(ref.period),
+				rowName(plan.structure, model.definition, ref.row),
+				model.definition.name
+			]
+				.filter(Boolean)
+				.join(' · '),
+			scenarioName: plan.scenario.name,
+			ledger: null,
+			history: await historyOf(db, scenario, [
+				cellSubject(ref.model, ref.line, ref.row, calendar.key(ref.period)),
+				`formula/${ref.model}/${ref.line}`
+			]),
+			followedName: null,
+			formulaLine: line.formula ?? null
+		};
+	}
+	mustRead(user, ref.department, structure.departments);
+	const account = structure.accounts.get(ref.account);
+	if (!account) throw notFound(`The account “${ref.account}”`);
+	const result = trace(plan, ref);
+	const followed = await visibleNames(db, user);
+	for (const e of result.explanations)
+		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;
+	// Lines of a driver model stay closed to those who may not open the model.
+	if (!may(user, 'see driver models', structure.departments))
+		for (const e of result.explanations)
+			if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
+			else if (e.kind === 'basis')
+				e.operands.forEach((o) => {
+					if (o.ref?.kind === 'line') o.ref = null;
+				});
+	const span =
+		ref.from === ref.to
+			? calendar.longLabel(ref.from)
+			: `${calendar.label(ref.from)} – ${calendar.label(ref.to)}`;
+	const closed = plan.scenario.actualsThrough ?? -1;
+	return {
+		trace: result,
+		title: account.name,
+		place: `${span} · ${structure.departments.get(ref.department)!.name}`,
+		scenarioName: plan.scenario.name,
+		ledger: result.explanations.some((e) => e.kind === 'actual')
+			? await ledgerLines(
+					db,
+					ref.account,
+					structure.departments.leaves(ref.department).map((d) => d.code),
+					ref.from,
+					Math.min(ref.to, closed)
+				)
+			: null,
+		history:
+			ref.from === ref.to
+				? await historyOf(db, scenario, [
+						cellSubject(LEDGER_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
+						`basis/${ref.account}/${ref.department}`
+					])
+				: [],
+		followedName: followed.get(plan.scenario.follows ?? '') ?? null,
+		formulaLine: null
+	};
+}
+
+const visibleNames = async (db: Knex, user: User): Promise<Map<string, string>> =>
+	new Map((await visibleScenarios(db, user)).map((s) => [s.code, s.name]));
+
+async function ledgerLines(db: Knex, account: string, departments: string[], from: number, to: number) {
+	const { structure, ledgerAccounts } = await companyState(db);
+	const ledger = ledgerAccounts.filter((l) => l.account === account);
+	const names = new Map(ledger.map((l) => [l.code, l.name]));
+	const sign = naturalFromDebit(structure.accounts.get(account)!.type);
+	const entries = (await db('ledger_entry')
+		.whereIn('ledger_account', [...names.keys()])
+		.whereIn('department', departments)
+		.whereBetween('period', [from, to])
+		.orderBy('id')) as {
+		period: number;
+		date: string;
+		ledger_account: string;
+		department: string;
+		amount: number;
+		party: string;
+		document: string;
+		description: string;
+	}[];
+	const usual = await usualSizes(db, [...names.keys()], from);
+	const lines = entries.map((e): LedgerLine => {
+		const u = usual(e.ledger_account, e.department);
+		return {
+			date: e.date,
+			ledgerAccount: e.ledger_account,
+			ledgerName: names.get(e.ledger_account) ?? '',
+			department: structure.departments.get(e.department)?.name ?? e.department,
+			party: e.party,
+			document: e.document,
+			description: e.description,
+			amount: sign * e.amount + 0,
+			unusual: isUnusual(e.amount, u),
+			usual: u
+		};
+	});
+	lines.sort((a, b) => Number(b.unusual) - Number(a.unusual) || Math.abs(b.amount) - Math.abs(a.amount));
+	return {
+		lines: lines.slice(0, MOST_LINES),
+		count: lines.length,
+		total: lines.reduce((s, l) => s + l.amount, 0)
+	};
+}

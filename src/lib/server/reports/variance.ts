@@ -1,0 +1,118 @@
+/** The variance report: one scenario against another, or against last year. */
+import type { Knex } from 'knex';
+import { accountSeries, overTime } from '../../core/statements/statement';
+import { matters, variance, type Threshold, type Variance } from '../../core/analysis/variance';
+import type { Account } from '../../core/company/schema';
+import type { Plan } from '../../core/scenario/plan';
+import { mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { plannedAccounts } from '../../core/views/plan-rows';
+import { planOf } from '../scenarios/plans';
+import { mustSee } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+
+/** Stands for the same scenario twelve months earlier. */
+export const LAST_YEAR = 'last-year';
+export type Span = 'month' | 'ytd' | 'year';
+
+export interface ReportQuery {
+	scenario: string;
+	against: string;
+	department: string;
+	period: number;
+	span: Span;
+	threshold: Threshold;
+}
+
+export interface ReportRow extends Variance {
+	account: string;
+	name: string;
+	parent: string | null;
+	depth: number;
+	type: Account['type'];
+	format: Account['format'];
+	leaf: boolean;
+	marked: boolean;
+	/** The same figure of each department directly under the chosen one. */
+	departments: ({ department: string; name: string; marked: boolean } & Variance)[];
+}
+
+export interface Report {
+	query: ReportQuery;
+	from: number;
+	to: number;
+	scenarioName: string;
+	againstName: string;
+	departmentName: string;
+	rows: ReportRow[];
+	/** Leaf accounts that matter. */
+	marked: number;
+}
+
+/** The months of a span that ends with, or holds, a period. */
+export function spanOf(
+	calendar: Plan['structure']['calendar'],
+	period: number,
+	span: Span
+): [number, number] {
+	const start = calendar.yearStart(calendar.fiscalYear(period));
+	return span === 'month'
+		? [period, period]
+		: span === 'ytd'
+			? [start, period]
+			: [start, start + calendar.periodsPerYear - 1];
+}
+
+export async function varianceReport(db: Knex, user: User, query: ReportQuery): Promise<Report> {
+	const { structure } = await companyState(db);
+	const { accounts, departments, calendar } = structure;
+	mustRead(user, query.department, departments);
+	const [from, to] = spanOf(calendar, query.period, query.span);
+	await mustSee(db, user, query.scenario);
+	if (query.against !== LAST_YEAR) await mustSee(db, user, query.against);
+	const plan = await planOf(db, query.scenario);
+	const lastYear = query.against === LAST_YEAR;
+	const base = lastYear ? plan : await planOf(db, query.against);
+	const shift = lastYear ? calendar.periodsPerYear : 0;
+	const parts = departments.isLeaf(query.department) ? [] : departments.children(query.department);
+	const leaves = (department: string) => departments.leaves(department).map((d) => d.code);
+	const figures = (department: string) => {
+		const [a, b] = [accountSeries(plan, leaves(department)), accountSeries(base, leaves(department))];
+		return (account: Account) =>
+			variance(
+				overTime(plan, a.get(account.code)!, from, to),
+				overTime(base, b.get(account.code)!, from - shift, to - shift),
+				account.type
+			);
+	};
+	const whole = figures(query.department);
+	const byPart = parts.map((d) => ({ department: d.code, name: d.name, of: figures(d.code) }));
+	const rows = plannedAccounts(plan).map((account): ReportRow => {
+		const v = whole(account);
+		return {
+			account: account.code,
+			name: account.name,
+			parent: account.parent,
+			depth: accounts.depth(account.code),
+			type: account.type,
+			format: account.format,
+			leaf: accounts.isLeaf(account.code),
+			marked: matters(v, query.threshold),
+			...v,
+			departments: byPart
+				.map((p) => ({ department: p.department, name: p.name, ...p.of(account) }))
+				.filter((p) => p.a !== null || p.b !== null)
+				.map((p) => ({ ...p, marked: matters(p, query.threshold) }))
+		};
+	});
+	return {
+		query,
+		from,
+		to,
+		scenarioName: plan.scenario.name,
+		againstName: lastYear ? 'Last year' : base.scenario.name,
+		departmentName: departments.get(query.department)!.name,
+		rows,
+		marked: rows.filter((r) => r.leaf && r.marked).length
+	};
+}

@@ -1,0 +1,339 @@
+/** Rounds and submissions: who may write a department's plan, and how it moves to approval. */
+import { createHash } from 'node:crypto';
+import type { Knex } from 'knex';
+import {
+	isEditable,
+	move,
+	movesFrom,
+	type SubmissionAction,
+	type SubmissionState
+} from '../../core/rounds/submission';
+import { accountSeries, overTime } from '../../core/statements/statement';
+import { isBalance } from '../../core/company/sign';
+import { ownValue } from '../../core/text';
+import type { Plan } from '../../core/scenario/plan';
+import { insertMany } from '../platform/db/bulk';
+import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import type { RoundRecord, SubmissionEvent } from '../company/data';
+import { notFound, Refusal } from '../platform/refusal';
+import { newScenarioCode } from '../scenarios/making';
+import { planOf } from '../scenarios/plans';
+import { getScenario, mustSee } from '../scenarios/scenarios';
+import { companyState } from '../company/structure';
+
+interface SubmissionRow {
+	round: string;
+	department: string;
+	state: SubmissionState;
+	due: string;
+	figures: string | null;
+}
+
+export interface EditRight {
+	editable: boolean;
+	/** Why not, for people; empty when editable. */
+	reason: string;
+	submission: { round: string; state: SubmissionState; due: string } | null;
+}
+
+const STATE_REASON: Partial<Record<SubmissionState, string>> = {
+	submitted:
+		'This plan has been submitted and is waiting for review. Withdraw it, or have it returned, to change it.',
+	'in review': 'This plan is being reviewed. The reviewer can return it to be changed.',
+	approved: 'This plan is approved. A reviewer can reopen it with a reason.'
+};
+
+/** Whether and why not the user may edit departments of a scenario; everything is read once. */
+export async function editRights(
+	db: Knex,
+	user: User,
+	scenarioCode: string
+): Promise<(department: string) => EditRight> {
+	const { departments } = (await companyState(db)).structure;
+	const scenario = await getScenario(db, scenarioCode);
+	const rows = (await db('submission')
+		.join('round', 'round.code', 'submission.round')
+		.where({ 'round.scenario': scenarioCode })
+		.orderBy('round.position')
+		.select('submission.*')) as SubmissionRow[];
+	// Of several rounds the last one counts.
+	const submissions = new Map(rows.map((r) => [r.department, r]));
+	return (department) => {
+		const row = submissions.get(department);
+		const submission = row ? { round: row.round, state: row.state, due: row.due } : null;
+		const no = (reason: string): EditRight => ({ editable: false, reason, submission });
+		if (scenario.kind === 'actuals') return no('Actuals come from the ledger and are not typed.');
+		if (!departments.isLeaf(department))
+			return no('This is the sum of several departments. Open one of them to plan in it.');
+		if (scenario.locked) return no(`“${scenario.name}” is locked.`);
+		if (user.role !== 'analyst' && user.role !== 'contributor')
+			return no('Your role reads figures; it does not plan them.');
+		if (!mayRead(user, department, departments)) return no('This is not your department.');
+		if (submission && !isEditable(submission.state))
+			return no(STATE_REASON[submission.state] ?? 'This plan cannot be changed now.');
+		if (!submission && user.role === 'contributor')
+			return no('No round is open for this department in this scenario.');
+		return { editable: true, reason: '', submission };
+	};
+}
+
+/** Notes that somebody has begun to write: not started and returned become drafting. */
+export async function markDrafting(
+	trx: Knex.Transaction,
+	user: User,
+	right: EditRight,
+	department: string
+): Promise<void> {
+	if (!right.submission || right.submission.state === 'drafting') return;
+	const { round } = right.submission;
+	await trx('submission').where({ round, department }).update({ state: 'drafting' });
+	await addEvent(trx, {
+		round,
+		department,
+		at: new Date().toISOString(),
+		user: user.email,
+		action: 'edit',
+		comment: ''
+	});
+}
+
+async function addEvent(trx: Knex.Transaction, event: SubmissionEvent): Promise<void> {
+	await insertMany(trx, 'submission_event', Object.keys(event), [Object.values(event)]);
+}
+
+/**
+ * Totals of every planned account of a department over the scenario's months, to the cent.
+ * @param series its accounts, where they have been summed already
+ */
+export function departmentFigures(
+	plan: Plan,
+	department: string,
+	series = accountSeries(plan, [department])
+): Record<string, number> {
+	const { accounts } = plan.structure;
+	const figures: Record<string, number> = {};
+	for (const account of accounts.all) {
+		if (!accounts.isLeaf(account.code) || isBalance(account.type)) continue;
+		const total = overTime(plan, series.get(account.code)!, plan.open, plan.scenario.last);
+		if (typeof total === 'number') figures[account.code] = Math.round(total * 100) / 100;
+	}
+	return figures;
+}
+
+/** Short mark of a department's figures: equal marks, equal figures. */
+export const figuresMark = (figures: Record<string, number>) =>
+	createHash('sha256').update(JSON.stringify(figures)).digest('hex').slice(0, 16);
+
+export interface SubmissionView {
+	round: string;
+	department: string;
+	departmentName: string;
+	state: SubmissionState;
+	due: string;
+	overdue: boolean;
+	/** Department's result over the plan's months, by root account of the statement. */
+	result: number | null;
+	resultBefore: number | null;
+	mark: string;
+	/** Accounts that changed since it was submitted. */
+	changed: { account: string; name: string; submitted: number; now: number }[];
+	moves: SubmissionAction[];
+	owners: string[];
+	reviewers: string[];
+	lastEvent: (SubmissionEvent & { name: string }) | null;
+	history: (SubmissionEvent & { name: string })[];
+}
+
+export interface RoundView extends RoundRecord {
+	scenarioName: string;
+	submissions: SubmissionView[];
+}
+
+/** Rounds with the submissions a user may see, newest round first. */
+export async function listRounds(db: Knex, user: User, today: string): Promise<RoundView[]> {
+	const { structure } = await companyState(db);
+	const rounds = (await db('round').orderBy('position', 'desc')) as RoundRecord[];
+	const users = (await db('user')).map((u) => ({
+		name: u.name,
+		role: u.role,
+		departments: u.departments.split(';') as string[]
+	}));
+	const views: RoundView[] = [];
+	for (const round of rounds) {
+		const scenario = await getScenario(db, round.scenario);
+		if (!maySeeScenario(user, scenario, structure.departments)) continue;
+		const plan = await planOf(db, round.scenario);
+		const rows = (await db('submission').where({ round: round.code })) as SubmissionRow[];
+		const events = (await db('submission_event')
+			.leftJoin('user', 'user.email', 'submission_event.user')
+			.where({ round: round.code })
+			.orderBy('submission_event.id', 'desc')
+			.select(
+				'submission_event.*',
+				db.raw('coalesce(??, ??) as ??', ['user.name', 'submission_event.user', 'name'])
+			)) as (SubmissionEvent & {
+			name: string;
+		})[];
+		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
+		const order = new Map(structure.departmentRows.map((d, i) => [d.code, i]));
+		const submissions = rows
+			.filter((r) => mayRead(user, r.department, structure.departments))
+			.sort((a, b) => order.get(a.department)! - order.get(b.department)!)
+			.map((r): SubmissionView => {
+				const accounts = accountSeries(plan, [r.department]);
+				const figures = departmentFigures(plan, r.department, accounts);
+				const submitted = r.figures ? (JSON.parse(r.figures) as Record<string, number>) : null;
+				const series = root ? accounts.get(root.code)! : null;
+				const total = (from: number, to: number) => {
+					const cell = series ? overTime(plan, series, from, to) : null;
+					return typeof cell === 'number' ? cell : null;
+				};
+				const history = events.filter((e) => e.department === r.department);
+				const covers = (u: { departments: string[] }) =>
+					u.departments.some((d) => structure.departments.within(r.department, d));
+				return {
+					round: r.round,
+					department: r.department,
+					departmentName: structure.departments.get(r.department)!.name,
+					state: r.state,
+					due: r.due,
+					overdue: r.due < today && isEditable(r.state),
+					result: total(plan.open, scenario.last),
+					resultBefore: total(plan.open - 12, scenario.last - 12),
+					mark: figuresMark(figures),
+					changed:
+						submitted && !isEditable(r.state)
+							? differences(submitted, figures, (a) => structure.accounts.get(a)?.name ?? a)
+							: [],
+					moves: movesFrom(r.state, submissionRights(user, r.department, structure.departments)).filter(
+						(m) => m !== 'edit'
+					),
+					owners: users.filter((u) => u.role === 'contributor' && covers(u)).map((u) => u.name),
+					reviewers: users.filter((u) => u.role === 'reviewer' && covers(u)).map((u) => u.name),
+					lastEvent: history[0] ?? null,
+					history
+				};
+			});
+		if (submissions.length || user.role === 'analyst')
+			views.push({ ...round, scenarioName: scenario.name, submissions });
+	}
+	return views;
+}
+
+function differences(
+	was: Record<string, number>,
+	now: Record<string, number>,
+	nameOf: (account: string) => string
+) {
+	return [...new Set([...Object.keys(was), ...Object.keys(now)])]
+		.map((a) => ({
+			account: a,
+			name: nameOf(a),
+			submitted: ownValue(was, a) ?? 0,
+			now: ownValue(now, a) ?? 0
+		}))
+		.filter((d) => Math.abs(d.submitted - d.now) >= 0.005);
+}
+
+/**
+ * Moves a submission on.
+ * @param mark the figures' mark as the person saw them; needed to approve
+ * @throws Refusal when the move is not open to the user, or the figures have changed since they were shown
+ */
+export async function moveSubmission(
+	db: Knex,
+	user: User,
+	at: { round: string; department: string },
+	action: SubmissionAction,
+	comment: string,
+	mark: string | null
+): Promise<SubmissionState> {
+	const { structure } = await companyState(db);
+	mustRead(user, at.department, structure.departments);
+	const round = (await db('round').where({ code: at.round }).first()) as RoundRecord | undefined;
+	if (!round) throw notFound(`The round “${at.round}”`);
+	await mustSee(db, user, round.scenario);
+	const plan = await planOf(db, round.scenario);
+	const figures = departmentFigures(plan, at.department);
+	return db.transaction(async (trx) => {
+		const row = (await trx('submission').where(at).first()) as SubmissionRow | undefined;
+		if (!row) throw notFound('This submission');
+		const rights = submissionRights(user, at.department, structure.departments);
+		const result = move(row.state, action, rights, comment);
+		if ('refused' in result) throw new Refusal(rights.owner || rights.reviewer ? 409 : 403, result.refused);
+		if (action === 'approve' && mark !== figuresMark(figures))
+			throw new Refusal(
+				409,
+				'The figures have changed since you opened them. Look at them again before you approve.'
+			);
+		await trx('submission')
+			.where(at)
+			.update({ state: result.state, ...(action === 'submit' ? { figures: JSON.stringify(figures) } : {}) });
+		await addEvent(trx, {
+			...at,
+			at: new Date().toISOString(),
+			user: user.email,
+			action,
+			comment: comment.trim()
+		});
+		return result.state;
+	});
+}
+
+/** Opens a round over departments of a scenario. */
+export async function openRound(
+	db: Knex,
+	user: User,
+	input: { name: string; scenario: string; due: string; instructions: string; departments: string[] }
+): Promise<string> {
+	const { structure } = await companyState(db);
+	mustMay(user, 'manage rounds', structure.departments);
+	await mustSee(db, user, input.scenario);
+	const scenario = await getScenario(db, input.scenario);
+	if (scenario.visibility !== 'all')
+		throw new Refusal(422, `“${scenario.name}” is not there for everybody who would have to plan in it.`);
+	if (scenario.kind === 'actuals' || scenario.locked)
+		throw new Refusal(422, `“${scenario.name}” cannot be planned in.`);
+	if (new Set(input.departments).size < input.departments.length)
+		throw new Refusal(422, 'A department stands twice in the list; each is asked once.');
+	const unknown = input.departments.find((d) => !structure.departmentRow.has(d));
+	if (unknown !== undefined) throw new Refusal(422, `“${unknown}” is no department that takes figures.`);
+	if (!input.departments.length) throw new Refusal(422, 'Choose at least one department.');
+	const running = (await db('submission')
+		.join('round', 'round.code', 'submission.round')
+		.where({ scenario: input.scenario })
+		.whereIn('department', input.departments)
+		.first('department', 'round.name')) as { department: string; name: string } | undefined;
+	if (running)
+		throw new Refusal(
+			409,
+			`${structure.departments.get(running.department)!.name} is already asked in “${running.name}” for this scenario.`
+		);
+	return db.transaction(async (trx) => {
+		const taken = new Set(await trx('round').pluck('code'));
+		const base = await newScenarioCode(trx, input.name);
+		let code = base;
+		for (let n = 2; taken.has(code); n++) code = `${base}-${n}`;
+		const { position } = (await trx('round').max({ position: 'position' }).first()) as {
+			position: number | null;
+		};
+		await trx('round').insert({
+			code,
+			name: input.name,
+			scenario: input.scenario,
+			due: input.due,
+			instructions: input.instructions,
+			position: (position ?? -1) + 1
+		});
+		for (const department of input.departments)
+			await trx('submission').insert({
+				round: code,
+				department,
+				state: 'not started',
+				due: input.due,
+				figures: null
+			});
+		return code;
+	});
+}

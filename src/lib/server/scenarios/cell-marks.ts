@@ -1,0 +1,57 @@
+/** Which cells have notes, items or attachments. */
+import type { Knex } from 'knex';
+import { companyState } from '../company/structure';
+
+/** What hangs on cells of a block, by cell; for lists and for marks in a grid. */
+export interface CellMark {
+	line: string;
+	row: string;
+	period: number;
+	notes: number;
+	items: number;
+	attachments: number;
+	/** The newest note, shortened. */
+	last: string;
+}
+
+/** @param row only cells of this row (a department, in the ledger's block) */
+export async function marksIn(
+	db: Knex,
+	scenario: string,
+	block: string,
+	row: string | null
+): Promise<CellMark[]> {
+	const { calendar } = await companyState(db);
+	const found = new Map<string, CellMark>();
+	const at = (subject: string): CellMark | null => {
+		const [own, line, ownRow, month] = subject.split('/');
+		const period = calendar.parse(month ?? '');
+		if (own !== block || (row !== null && ownRow !== row) || period === null) return null;
+		let mark = found.get(subject);
+		if (!mark) {
+			mark = { line, row: ownRow, period, notes: 0, items: 0, attachments: 0, last: '' };
+			found.set(subject, mark);
+		}
+		return mark;
+	};
+	for (const table of ['note', 'item', 'attachment'] as const) {
+		const rows = (await db(table)
+			.where({ scenario })
+			.whereLike('subject', `${block}/%`)
+			.groupBy('subject')
+			.count({ count: '*' })
+			.select('subject')) as { subject: string; count: number }[];
+		for (const r of rows) {
+			const mark = at(r.subject);
+			if (mark) mark[table === 'note' ? 'notes' : table === 'item' ? 'items' : 'attachments'] = r.count;
+		}
+	}
+	const newest = (await db('note')
+		.whereIn('id', db('note').where({ scenario }).groupBy('subject').max('id'))
+		.select('subject', 'text')) as { subject: string; text: string }[];
+	for (const n of newest) {
+		const mark = at(n.subject);
+		if (mark) mark.last = n.text.length > 80 ? `${n.text.slice(0, 79)}…` : n.text;
+	}
+	return [...found.values()];
+}

@@ -1,0 +1,131 @@
+/** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
+import type { Knex } from 'knex';
+import type { Calendar } from '../../core/calendar/calendar';
+import { MOST_AMOUNT } from '../../core/company/schema';
+import { trimBlanks } from '../../core/inputs/series';
+import { fromBlob, toBlob } from '../platform/db/bulk';
+import { cellSubject, note, type Change } from '../company/journal';
+import { Refusal } from '../platform/refusal';
+import { touchScenario } from './scenarios';
+import { typedAt } from './typed-since';
+
+export interface CellEdit {
+	block: string;
+	line: string;
+	row: string;
+	period: number;
+	/** What the writer saw before typing; null for a blank. */
+	before: number | null;
+	/** Null takes the typed value away. */
+	value: number | null;
+}
+
+/** As what a save stands in the journal. */
+export interface SavedAs {
+	kind: string;
+	/** Changes that are taken back together share it. */
+	batch: string;
+}
+
+export interface Conflict {
+	edit: CellEdit;
+	theirs: number | null;
+	user: string;
+	at: string;
+}
+
+const text = (v: number | null) => (v === null ? '' : String(v));
+
+/**
+ * Writes typed values into a scenario, in the caller's transaction.
+ * @returns the number of cells that changed
+ * @throws Refusal 409 with the cells that have changed since they were read; nothing is written
+ */
+export async function writeCells(
+	trx: Knex.Transaction,
+	scenario: string,
+	calendar: Calendar,
+	edits: readonly CellEdit[],
+	user: string,
+	{ kind, batch }: SavedAs
+): Promise<number> {
+	const groups = new Map<string, CellEdit[]>();
+	const seen = new Set<string>();
+	for (const edit of edits) {
+		const key = `${edit.block}\u0000${edit.line}\u0000${edit.row}`;
+		const cell = `${key}\u0000${edit.period}`;
+		if (seen.has(cell))
+			throw new Refusal(
+				422,
+				`${calendar.longLabel(edit.period)} of ${edit.line} stands twice in what is to be saved; nothing was saved.`
+			);
+		seen.add(cell);
+		// What is calculated and then written in may be larger than what can be typed.
+		if (edit.value !== null && !(Math.abs(edit.value) <= MOST_AMOUNT))
+			throw new Refusal(
+				422,
+				`${calendar.longLabel(edit.period)} of ${edit.line} would be larger than any amount that is kept, 10^15; nothing was saved.`
+			);
+		const list = groups.get(key);
+		if (list) list.push(edit);
+		else groups.set(key, [edit]);
+	}
+	const conflicts: Conflict[] = [];
+	const changes: Change[] = [];
+	for (const group of groups.values()) {
+		const { block, line, row } = group[0];
+		const where = { scenario, block, line, row };
+		const stored = (await trx('series').where(where).first('first', 'data')) as
+			{ first: number; data: Buffer } | undefined;
+		const old = stored ? fromBlob(stored.data) : new Float64Array(0);
+		const at = (p: number): number | null => {
+			const v = stored ? old[p - stored.first] : undefined;
+			return v === undefined || Number.isNaN(v) ? null : v;
+		};
+		const first = Math.min(stored?.first ?? Infinity, ...group.map((e) => e.period));
+		const last = Math.max((stored?.first ?? 0) + old.length - 1, ...group.map((e) => e.period));
+		const values = new Float64Array(last - first + 1).fill(NaN);
+		if (stored) values.set(old, stored.first - first);
+		for (const edit of group) {
+			const now = at(edit.period);
+			if (now === edit.value) continue;
+			const subject = cellSubject(block, line, row, calendar.key(edit.period));
+			if (now !== edit.before) {
+				const by = await trx('journal')
+					.leftJoin('user', 'user.email', 'journal.user')
+					.where({ scenario, subject })
+					.orderBy('journal.id', 'desc')
+					.first('journal.at', 'user.name', 'journal.user');
+				conflicts.push({ edit, theirs: now, user: by?.name ?? by?.user ?? '', at: by?.at ?? '' });
+				continue;
+			}
+			values[edit.period - first] = edit.value ?? NaN;
+			changes.push({ user, kind, scenario, subject, before: text(now), after: text(edit.value), why: '' });
+		}
+		const trimmed = trimBlanks(first, values);
+		if (trimmed.values.every(Number.isNaN)) await trx('series').where(where).delete();
+		else
+			await trx('series')
+				.insert({ ...where, first: trimmed.first, data: toBlob(trimmed.values) })
+				.onConflict(['scenario', 'block', 'line', 'row'])
+				.merge(['first', 'data']);
+	}
+	if (conflicts.length)
+		throw new Refusal(
+			409,
+			`${conflicts.length === 1 ? 'One cell has' : `${conflicts.length} cells have`} been changed by somebody else since you opened this page. Nothing was saved; your figures are still here.`,
+			[],
+			conflicts
+		);
+	if (changes.length) {
+		await note(trx, changes, batch);
+		const revision = await touchScenario(trx, scenario);
+		typedAt(
+			trx,
+			scenario,
+			revision,
+			edits.map(({ block, line, row, period, value }) => ({ block, line, row, period, value }))
+		);
+	}
+	return changes.length;
+}

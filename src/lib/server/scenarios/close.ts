@@ -1,0 +1,284 @@
+/** Closing a month and rolling the forecast forward. */
+import type { Knex } from 'knex';
+import { accountSeries, overTime } from '../../core/statements/statement';
+import type { Scenario } from '../../core/scenario/schema';
+import { carrySeries, nextForecast, type Extend } from '../../core/scenario/carry';
+import { mustMay } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
+import { insertMany } from '../platform/db/bulk';
+import { note } from '../company/journal';
+import { Refusal } from '../platform/refusal';
+import { copyContent, makeScenario } from './making';
+import { scenarioModels } from './plan-data';
+import { planOf } from './plans';
+import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
+import { companyState, touchCompany } from '../company/structure';
+
+export interface CloseProposal {
+	/** The month to close; null when none is loaded beyond the last closed. */
+	month: number | null;
+	entries: number;
+	unmapped: { code: string; name: string; amount: number }[];
+	/** Forecasts and budgets it can continue from, newest first. */
+	from: { code: string; name: string; last: number }[];
+	name: string;
+	last: number;
+	ahead: number;
+	/** Last closed month. */
+	closedThrough: number | null;
+	/** Open scenarios that look back through one of `from`, and could look back through the new forecast instead. */
+	followers: { code: string; name: string; follows: string }[];
+}
+
+const AHEAD = 12;
+
+/** What closing the next month would do. */
+export async function proposeClose(db: Knex, user: User): Promise<CloseProposal> {
+	const state = await companyState(db);
+	mustMay(user, 'close months', state.structure.departments);
+	const next =
+		state.closedThrough !== null
+			? state.closedThrough + 1
+			: state.actuals.last >= 0
+				? state.actuals.first
+				: null;
+	const month = next !== null && next <= state.actuals.last ? next : null;
+	const visible = await visibleScenarios(db, user);
+	const candidates = visible
+		.filter((s) => s.kind === 'forecast' || s.kind === 'budget')
+		.filter((s) => month === null || (s.first <= month && s.last >= month))
+		.sort(
+			(a, b) =>
+				Number(b.kind === 'forecast') - Number(a.kind === 'forecast') ||
+				(b.actualsThrough ?? 0) - (a.actualsThrough ?? 0)
+		);
+	const previous = candidates[0];
+	const forecast = month !== null && previous ? nextForecast(state.calendar, previous, month, AHEAD) : null;
+	const unmapped = month === null ? [] : await unmappedIn(db, month);
+	const { n } = (await db('ledger_entry')
+		.where({ period: month ?? -1 })
+		.count({ n: '*' })
+		.first()) as { n: number };
+	return {
+		month,
+		entries: n,
+		unmapped,
+		from: candidates.map(({ code, name, last }) => ({ code, name, last })),
+		name: forecast?.name ?? '',
+		last: forecast?.last ?? 0,
+		ahead: AHEAD,
+		closedThrough: state.closedThrough,
+		followers: visible.flatMap((s) =>
+			!s.locked && s.follows !== null && candidates.some((c) => c.code === s.follows)
+				? [{ code: s.code, name: s.name, follows: s.follows }]
+				: []
+		)
+	};
+}
+
+async function unmappedIn(db: Knex, month: number) {
+	return (await db('ledger_total')
+		.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+		.where({ period: month })
+		.whereNull('ledger_account.account')
+		.groupBy('ledger_account.code', 'ledger_account.name')
+		.select('ledger_account.code', 'ledger_account.name')
+		.sum({ amount: 'ledger_total.amount' })) as { code: string; name: string; amount: number }[];
+}
+
+export interface CloseInput {
+	month: number;
+	from: string;
+	name: string;
+	/** How typed account plans are carried into months that are new. */
+	accounts: Extend;
+	/** Scenarios that look back through the previous forecast, and shall look back through the new one. */
+	followers: readonly string[];
+	/** Close although ledger accounts of the month are unmapped. */
+	despiteUnmapped: boolean;
+}
+
+/**
+ * Closes a month and makes the next forecast: actuals through it, the rest from the previous forecast,
+ * the window extended. One step: all of it or nothing.
+ */
+export async function closeMonth(db: Knex, user: User, input: CloseInput): Promise<string> {
+	return db.transaction(async (trx) => {
+		const state = await companyState(trx);
+		mustMay(user, 'close months', state.structure.departments);
+		const { calendar } = state;
+		const label = calendar.longLabel(input.month);
+		if (state.closedThrough !== null && input.month <= state.closedThrough)
+			throw new Refusal(409, `${label} is closed already.`);
+		if (input.month > state.actuals.last || input.month < state.actuals.first)
+			throw new Refusal(
+				422,
+				`Nothing has been loaded for ${label} yet. Load its ledger file under Set up first.`
+			);
+		if (state.closedThrough !== null && input.month > state.closedThrough + 1)
+			throw new Refusal(422, `${calendar.longLabel(state.closedThrough + 1)} has to be closed first.`);
+		const unmapped = await unmappedIn(trx, input.month);
+		if (unmapped.length && !input.despiteUnmapped)
+			throw new Refusal(
+				409,
+				`${unmapped.length === 1 ? `Ledger account ${unmapped[0].code} is` : `${unmapped.length} ledger accounts are`} not mapped, so ${label} would close incomplete. Map first, or confirm.`,
+				unmapped.map((u) => ({ message: `${u.code} ${u.name}: ${u.amount.toFixed(2)}` }))
+			);
+		await mustSee(trx, user, input.from);
+		const previous = await getScenario(trx, input.from);
+		if (previous.kind !== 'forecast' && previous.kind !== 'budget')
+			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
+		if (previous.first > input.month || previous.last < input.month)
+			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
+		const next = nextForecast(calendar, previous, input.month, AHEAD);
+		const code = await makeScenario(trx, user, previous, {
+			name: input.name,
+			kind: 'forecast',
+			last: next.last,
+			actualsThrough: next.actualsThrough,
+			description: `Actuals through ${label}, then as ${previous.name}.`
+		});
+		await copyContent(trx, previous.code, code, false);
+		const models = (await scenarioModels(trx, previous.code)).map((m) => m.definition);
+		const series = carrySeries(
+			await readSeries(trx, previous.code),
+			models,
+			{ had: previous.last, last: next.last, periodsPerYear: calendar.periodsPerYear },
+			input.accounts
+		);
+		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
+		for (const follower of input.followers) {
+			await mustSee(trx, user, follower);
+			const scenario = await writableScenario(trx, follower);
+			if (scenario.follows !== previous.code)
+				throw new Refusal(422, `“${scenario.name}” does not look back through ${previous.name}.`);
+			await trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month });
+			await note(trx, [
+				{
+					user: user.email,
+					kind: 'follow',
+					scenario: follower,
+					subject: 'follows',
+					before: previous.code,
+					after: code,
+					why: ''
+				}
+			]);
+			await touchScenario(trx, follower);
+		}
+		await trx('company').where({ id: 1 }).update({ closed_through: input.month });
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'close',
+				scenario: code,
+				subject: `close/${calendar.key(input.month)}`,
+				before: previous.code,
+				after: code,
+				why: ''
+			}
+		]);
+		await touchCompany(trx);
+		// Calculated before it is kept.
+		for (const made of [code, ...input.followers]) await planOf(trx, made);
+		return code;
+	});
+}
+
+/** Opens the last closed month again, so that its ledger file can be replaced. */
+export async function reopenMonth(db: Knex, user: User, month: number, why: string): Promise<void> {
+	await db.transaction(async (trx) => {
+		const state = await companyState(trx);
+		mustMay(user, 'close months', state.structure.departments);
+		if (state.closedThrough !== month) throw new Refusal(409, 'Only the last closed month can be reopened.');
+		if (why.trim() === '') throw new Refusal(422, 'Say why the month is reopened.');
+		await trx('company')
+			.where({ id: 1 })
+			.update({ closed_through: month - 1 });
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'reopen',
+				scenario: '',
+				subject: `close/${state.calendar.key(month)}`,
+				before: 'closed',
+				after: 'open',
+				why: why.trim()
+			}
+		]);
+		await touchCompany(trx);
+	});
+}
+
+export interface ForecastChange {
+	account: string;
+	name: string;
+	was: number;
+	now: number;
+}
+
+/** What changed against another scenario over the months both have: top-level accounts of the statement. */
+export async function changesBetween(
+	db: Knex,
+	now: Scenario,
+	was: Scenario
+): Promise<{ from: number; to: number; rows: ForecastChange[] }> {
+	const { structure } = await companyState(db);
+	const from = Math.max(now.first, was.first);
+	const to = Math.min(now.last, was.last);
+	const departments = structure.departmentRows.map((d) => d.code);
+	const [a, b] = [await planOf(db, now.code), await planOf(db, was.code)];
+	const [sa, sb] = [accountSeries(a, departments), accountSeries(b, departments)];
+	const root = structure.accounts.roots.find((r) => r.type === 'revenue' || r.type === 'expense');
+	const shown = root
+		? structure.accounts
+				.subtree(root.code)
+				.filter((x) => structure.accounts.depth(x.code) <= 2 && !structure.accounts.isLeaf(x.code))
+		: [];
+	const value = (plan: typeof a, series: typeof sa, code: string) => {
+		const cell = overTime(plan, series.get(code)!, from, to);
+		return typeof cell === 'number' ? cell : 0;
+	};
+	return {
+		from,
+		to,
+		rows: shown.map((x) => ({
+			account: x.code,
+			name: x.name,
+			was: value(b, sb, x.code),
+			now: value(a, sa, x.code)
+		}))
+	};
+}
+
+/** Locks or unlocks a scenario. */
+export async function setLock(
+	db: Knex,
+	user: User,
+	code: string,
+	locked: boolean,
+	why: string
+): Promise<void> {
+	await db.transaction(async (trx) => {
+		const { structure } = await companyState(trx);
+		mustMay(user, 'change scenarios', structure.departments);
+		await mustSee(trx, user, code);
+		const scenario = await getScenario(trx, code);
+		if (scenario.kind === 'actuals') throw new Refusal(422, 'Actuals are closed month by month instead.');
+		if (scenario.locked === locked) return;
+		if (!locked && why.trim() === '') throw new Refusal(422, 'Say why it is unlocked.');
+		await trx('scenario').where({ code }).update({ locked });
+		await note(trx, [
+			{
+				user: user.email,
+				kind: 'lock',
+				scenario: code,
+				subject: 'lock',
+				before: String(scenario.locked),
+				after: String(locked),
+				why: why.trim()
+			}
+		]);
+	});
+}

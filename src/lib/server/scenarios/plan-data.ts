@@ -1,0 +1,145 @@
+/** What a scenario is calculated from, as it stands in the database. */
+import type { Knex } from 'knex';
+import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
+import { LEDGER_BLOCK, type History } from '../../core/blocks/accounts/schema';
+import type { AdjustmentDefinition } from '../../core/inputs/schema';
+import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-model/schema';
+import type { Scenario } from '../../core/scenario/schema';
+import type { Series } from '../../core/inputs/series';
+import { adjustmentsFrom } from '../../core/inputs/adjust';
+import { firstOpen } from '../../core/scenario/assemble';
+import { derivedSeries, derivesActuals, followedSeries } from '../../core/scenario/derive';
+import type { OtherLines, ScenarioData } from '../../core/scenario/data';
+import type { Plan } from '../../core/scenario/plan';
+import { readModelRows, readSeries } from '../company/store';
+import { readOnce, sharedBy } from '../platform/db/kept';
+import { adjustmentFromRow, basisFromRow, type AdjustmentRow, type BasisRow } from '../company/rows';
+import { ACTUALS } from './scenarios';
+import { taggedTotals, type CompanyState } from '../company/structure';
+
+/** The scenario's models in the form it uses, which nobody changes; the same ones as long as they read the same. */
+export async function scenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
+	return code === ACTUALS ? [] : readOnce(db, `models of ${code}`, () => readScenarioModels(db, code));
+}
+
+interface KeptModels {
+	/** What they were made from. */
+	form: string;
+	models: readonly ScenarioModel[];
+}
+/** Models of so many scenarios are kept. */
+const MOST_MODELS = 24;
+const keptModels = new WeakMap<object, Map<string, KeptModels>>();
+
+async function readScenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
+	const rows = (await db('scenario_model')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.where({ scenario: code })
+		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
+	const content = new Map(rows.map((r) => [r.model, r.content]));
+	const used = (await readModelRows(db)).filter((m) => content.has(m.code));
+	const form = JSON.stringify(used.map((m) => [content.get(m.code), m.rows]));
+	const list = keptModels.get(sharedBy(db)) ?? new Map<string, KeptModels>();
+	keptModels.set(sharedBy(db), list);
+	const have = list.get(code);
+	if (have?.form === form) return have.models;
+	const models = used.map((m) =>
+		frozen({ definition: JSON.parse(content.get(m.code)!) as ModelDefinition, rows: m.rows })
+	);
+	if (list.size >= MOST_MODELS) list.delete(list.keys().next().value!);
+	list.set(code, { form, models });
+	return models;
+}
+
+/** Whoever would change what others read too is stopped. */
+function frozen<T>(value: T): T {
+	if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
+	Object.values(value).forEach(frozen);
+	return Object.freeze(value);
+}
+
+export async function scenarioData(
+	db: Knex,
+	scenario: Scenario,
+	state: CompanyState,
+	before: Plan | null,
+	models: readonly ScenarioModel[],
+	others: ReadonlyMap<string, OtherLines>
+): Promise<ScenarioData> {
+	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
+	const adjustments = await storedAdjustments(db, scenario.code);
+	return {
+		scenario,
+		models,
+		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
+		bases: bases.map(basisFromRow),
+		adjustments: adjustmentsFrom(adjustments, state.calendar),
+		derived: await derivedOf(db, state, scenario, models, before),
+		history: historyBefore(scenario, state, before),
+		others
+	};
+}
+
+/** What the ledger says for models, as long as these, the ledger and the closed months are the same. */
+const derivedBefore = new WeakMap<
+	readonly ScenarioModel[],
+	{ state: CompanyState; through: number; series: Series[] }
+>();
+
+/** What lines of models hold in closed months: by the ledger's tags, and after it by the followed scenario. */
+async function derivedOf(
+	db: Knex,
+	state: CompanyState,
+	scenario: Scenario,
+	models: readonly ScenarioModel[],
+	before: Plan | null
+): Promise<Series[]> {
+	if (!models.some((m) => derivesActuals(m.definition))) return [];
+	const through = scenario.actualsThrough ?? scenario.first - 1;
+	const have = derivedBefore.get(models);
+	const actual =
+		have?.state === state && have.through === through
+			? have.series
+			: derivedSeries(models, state.structure, await taggedTotals(db, state), through);
+	derivedBefore.set(models, { state, through, series: actual });
+	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
+	return [...actual, ...followed];
+}
+
+/** A scenario's adjustments in their order, also those that were adopted. */
+export async function storedAdjustments(db: Knex, scenario: string): Promise<AdjustmentDefinition[]> {
+	const rows = (await db('adjustment').where({ scenario }).orderBy('position')) as AdjustmentRow[];
+	return rows.map(adjustmentFromRow);
+}
+
+/** Actuals, and between them and the plan's first month what the followed scenario says. */
+function historyBefore(
+	scenario: Scenario,
+	{ actuals, structure }: CompanyState,
+	before: Plan | null
+): History {
+	const open = firstOpen(scenario);
+	const through = scenario.actualsThrough ?? scenario.first - 1;
+	if (before === null || through >= open - 1) return actuals;
+	const first = Math.min(actuals.first, through + 1);
+	const accounts = new Map<string, Matrix>();
+	for (const account of structure.accounts.all) {
+		if (!structure.accounts.isLeaf(account.code)) continue;
+		const matrix = newMatrix(structure.departmentRows.length, open - first);
+		marksOf(matrix).fill(BLANK);
+		const actual = actuals.accounts.get(account.code);
+		for (let t = 0; t < matrix.periods; t++)
+			for (let r = 0; r < matrix.rows; r++) {
+				const p = first + t;
+				const cell =
+					p > through
+						? before.calculation.cell(LEDGER_BLOCK, account.code, r, p)
+						: actual && p >= actuals.first && p <= actuals.last
+							? cellAt(actual, r, p - actuals.first)
+							: null;
+				if (typeof cell === 'number') setCell(matrix, r, t, cell);
+			}
+		accounts.set(account.code, matrix);
+	}
+	return { first, accounts };
+}

@@ -1,0 +1,259 @@
+/** Calculated scenarios, kept until something they rest on changes. */
+import type { Knex } from 'knex';
+import { ModelError } from '../../core/engine/spec';
+import type { Scenario } from '../../core/scenario/schema';
+import { buildScenario } from '../../core/scenario/assemble';
+import { foreignReferences, linesOf } from '../../core/scenario/foreign';
+import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
+import type { Plan } from '../../core/scenario/plan';
+import type { ScenarioData } from '../../core/scenario/data';
+import type { ScenarioModel } from '../../core/blocks/driver-model/schema';
+import { seriesWith, typeInto } from '../../core/scenario/type-cells';
+import { mustMay } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { CalledOff, calculateElsewhere } from '../platform/calculator/calculator';
+import { sharedBy } from '../platform/db/kept';
+import { scenarioData, scenarioModels } from './plan-data';
+import { Refusal } from '../platform/refusal';
+import { getScenario, mustSee, scenarioCodes } from './scenarios';
+import { companyState, type CompanyState } from '../company/structure';
+import { typedSince } from './typed-since';
+
+interface Kept {
+	/** All that it rests on; the scenario's own revision, and what is around it. */
+	key: string;
+	around: string;
+	revision: number;
+	data: ScenarioData;
+	plan: Plan;
+}
+/** Calculated scenarios, most recently used last. */
+const kept = new WeakMap<object, Map<string, Kept>>();
+const MOST_KEPT = 24;
+
+/**
+ * The calculated scenario.
+ * @throws Refusal 404 for an unknown scenario, 422 for a model that cannot be calculated
+ */
+export async function planOf(db: Knex, code: string): Promise<Plan> {
+	return (await keyedPlan(db, code, [])).plan;
+}
+
+/** `waiting` are the scenarios that wait for this one. */
+async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Promise<Kept> {
+	const state = await companyState(db);
+	const scenario = await getScenario(db, code);
+	if (waiting.includes(code))
+		throw new Refusal(
+			422,
+			`These scenarios need each other's figures: ${[...waiting.slice(waiting.indexOf(code)), code].join(' → ')}. Take scenario() out of one of them.`
+		);
+	const path = [...waiting, code];
+	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
+	const models = await scenarioModels(db, code);
+	const references = foreignReferences(models);
+	const others = new Map<string, Kept>();
+	const there = await scenarioCodes(db);
+	for (const other of new Set(references.map((r) => r.scenario)))
+		if (there.has(other)) others.set(other, await keyedPlan(db, other, path));
+	const around = [state.revision, before?.key ?? '', ...[...others.values()].map((o) => o.key)].join('/');
+	const { revision } = scenario;
+	const key = `${revision}/${around}`;
+	const have = keptPlan(db, code);
+	if (have?.key === key) {
+		keep(db, code, have);
+		return have;
+	}
+	if (have && have.around === around && have.data.models === models && !db.isTransaction) {
+		const followed = followedUp(db, have, revision);
+		if (followed) return keep(db, code, followed);
+	}
+	const based = { key, around, revision };
+	const make = () => madePlan(db, based, state, scenario, before, models, references, others);
+	// A transaction sees what nobody else sees yet; all others who ask at once share one answer.
+	return db.isTransaction ? make() : shared(making, sharedBy(db), `${code}/${key}`, make);
+}
+
+const keptPlan = (db: Knex, code: string): Kept | undefined => kept.get(sharedBy(db))?.get(code);
+
+function keep(db: Knex, code: string, plan: Kept): Kept {
+	const plans = kept.get(sharedBy(db)) ?? new Map<string, Kept>();
+	kept.set(sharedBy(db), plans);
+	plans.delete(code);
+	plans.set(code, plan);
+	if (plans.size > MOST_KEPT) plans.delete(plans.keys().next().value!);
+	return plan;
+}
+
+/**
+ * The plan at a later revision, where nothing but cells has been typed since: these are put in, and what depends on them
+ * is calculated. Null where it must be made anew.
+ */
+function followedUp(db: Knex, have: Kept, revision: number): Kept | null {
+	const { plan, data, around } = have;
+	const { scenario } = data;
+	if (!calculatesAtOnce(plan)) return null;
+	const cells = typedSince(db, scenario.code, have.revision, revision);
+	if (!cells || !typeInto(plan, cells)) return null;
+	return {
+		key: `${revision}/${around}`,
+		around,
+		revision,
+		plan,
+		data: { ...data, series: seriesWith(data.series, cells) }
+	};
+}
+
+/** Plans being made, by scenario and revision. */
+const making = new WeakMap<object, Map<string, Promise<Kept>>>();
+
+/** What several ask for at once is made once. */
+function shared<T>(
+	all: WeakMap<object, Map<string, Promise<T>>>,
+	owner: object,
+	id: string,
+	make: () => Promise<T>
+): Promise<T> {
+	const list = all.get(owner) ?? new Map<string, Promise<T>>();
+	all.set(owner, list);
+	const have = list.get(id);
+	if (have) return have;
+	const made = make().finally(() => list.delete(id));
+	list.set(id, made);
+	return made;
+}
+
+async function madePlan(
+	db: Knex,
+	based: Pick<Kept, 'key' | 'around' | 'revision'>,
+	state: CompanyState,
+	scenario: Scenario,
+	before: Kept | null,
+	models: readonly ScenarioModel[],
+	references: ReturnType<typeof foreignReferences>,
+	others: ReadonlyMap<string, Kept>
+): Promise<Kept> {
+	const { code } = scenario;
+	const plansRead = new Map(
+		[...others].map(([other, { plan }]) => [
+			other,
+			linesOf(
+				plan,
+				references.filter((r) => r.scenario === other)
+			)
+		])
+	);
+	const data = await orRefuse(scenario.name, () =>
+		scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead)
+	);
+	const kept = (plan: Plan): Kept => {
+		const made = { ...based, data, plan };
+		return db.isTransaction ? made : keep(db, code, made);
+	};
+	return calculated(db, `${code}/${based.key}`, state, data, kept);
+}
+
+/** What takes no longer than this (nanoseconds, at the worst) is calculated at once; more goes to another thread. */
+const AT_ONCE = 250_000_000;
+/** A request waits so long for a calculation; then it is told to come again. */
+const PATIENCE_MS = 600;
+
+/** Whether trying something in it keeps nobody waiting. */
+export const calculatesAtOnce = ({ calculation }: Plan): boolean => calculation.cost <= AT_ONCE;
+
+interface Running {
+	result: Promise<Kept>;
+	/** Ends it. */
+	callOff(): void;
+}
+/** Calculations under way in other threads, by scenario and revision, so that none is done twice at a time. */
+const underWay = new WeakMap<object, Map<string, Running>>();
+/** Those that took too long are not tried again until something changes. */
+const tooLong = new Set<string>();
+
+async function calculated(
+	db: Knex,
+	id: string,
+	state: CompanyState,
+	data: ScenarioData,
+	keep: (plan: Plan) => Kept
+): Promise<Kept> {
+	const plan = await orRefuse(data.scenario.name, async () => buildScenario(state.structure, data));
+	const { calculation } = plan;
+	if (calculatesAtOnce(plan)) {
+		calculation.calculate();
+		return keep(plan);
+	}
+	const { name } = data.scenario;
+	if (tooLong.has(id))
+		throw new Refusal(
+			422,
+			`“${name}” takes too long to calculate. Use fewer rows or months, or simpler formulas: rates and present values over all periods are the slowest.`
+		);
+	const list = underWay.get(sharedBy(db)) ?? new Map<string, Running>();
+	underWay.set(sharedBy(db), list);
+	let running = list.get(id);
+	if (!running) {
+		const controller = new AbortController();
+		const result = calculateElsewhere(packScenario(state.structure, data), controller.signal)
+			.then((results) => keep({ ...plan, calculation: calculation.adopt(results) }))
+			.catch((e) => {
+				if (e instanceof CalledOff && e.reason === 'too-long') {
+					if (tooLong.size > 1000) tooLong.clear();
+					tooLong.add(id);
+				}
+				throw e;
+			})
+			.finally(() => list.delete(id));
+		// Whoever waits hears of a failure; nobody may be waiting any more.
+		result.catch(() => {});
+		running = { result, callOff: () => controller.abort() };
+		list.set(id, running);
+	}
+	const patience = new Promise<null>((resolve) => setTimeout(resolve, PATIENCE_MS, null).unref());
+	const first = await Promise.race([running.result, patience]);
+	if (first) return first;
+	// What is to be saved must be seen to work; nothing may wait for a lock that long.
+	if (db.isTransaction) {
+		running.callOff();
+		throw new Refusal(
+			422,
+			`“${name}” would take longer than a second to calculate, so nothing was saved. Use fewer rows or months, or simpler formulas.`
+		);
+	}
+	throw new Refusal(503, `“${name}” is being calculated. Try again in a moment.`);
+}
+
+/** Turns a model's mistake into a refusal that names model and line. */
+async function orRefuse<T>(name: string, work: () => Promise<T>): Promise<T> {
+	try {
+		return await work();
+	} catch (e) {
+		if (!(e instanceof ModelError)) throw e;
+		throw new Refusal(422, `“${name}” cannot be calculated: ${e.message}`, [
+			{ message: e.message, file: e.block, column: e.line }
+		]);
+	}
+}
+
+/**
+ * All that is needed to calculate a scenario elsewhere, for those who may see all of it.
+ * @throws Refusal 403, 404
+ */
+export async function scenarioPackage(db: Knex, user: User, code: string): Promise<ScenarioPackage> {
+	const state = await companyState(db);
+	mustMay(user, 'see driver models', state.structure.departments);
+	await mustSee(db, user, code);
+	const { data } = await keyedPlan(db, code, []);
+	return packScenario(state.structure, data);
+}
+
+/** What a scenario is calculated from. */
+export async function dataOf(db: Knex, code: string): Promise<ScenarioData> {
+	return (await keyedPlan(db, code, [])).data;
+}
+
+/** The plan of the scenario that this one follows. */
+export async function planBefore(db: Knex, scenario: Scenario): Promise<Plan | null> {
+	return scenario.follows === null ? null : planOf(db, scenario.follows);
+}

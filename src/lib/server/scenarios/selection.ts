@@ -1,0 +1,65 @@
+/** The selection bar's choice: scenario, department, window. It stands in the address; what is missing gets a default. */
+import type { Knex } from 'knex';
+import { readableRoots, mayRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { ACTUALS, visibleScenarios } from './scenarios';
+import { companyState } from '../company/structure';
+import { MOST_MONTHS } from '../../core/calendar/spans';
+import { firstOpen } from '../../core/scenario/assemble';
+import type { Scenario } from '../../core/scenario/schema';
+
+export interface Selection {
+	scenario: string;
+	department: string;
+	/** Period ordinals, both included. */
+	from: number;
+	to: number;
+}
+
+/** The scenario to begin with: the newest open forecast, else the newest plan, else actuals. */
+export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S | undefined {
+	const plans = scenarios.filter((s) => s.kind !== 'actuals');
+	const newest = (list: S[]) =>
+		[...list].sort((a, b) => (a.actualsThrough ?? 0) - (b.actualsThrough ?? 0)).at(-1);
+	return newest(plans.filter((s) => s.kind === 'forecast' && !s.locked)) ?? newest(plans) ?? scenarios[0];
+}
+
+/** Reads the selection from an address for a user; never leads to what the user may not see. */
+export async function selectionFrom(db: Knex, user: User, url: URL): Promise<Selection> {
+	const { structure, calendar } = await companyState(db);
+	const scenarios = await visibleScenarios(db, user);
+	const asked = url.searchParams.get('department');
+	const own = readableRoots(user, structure.departments);
+	let department =
+		asked && structure.departments.get(asked) && mayRead(user, asked, structure.departments) ? asked : null;
+	let scenario = scenarios.find((s) => s.code === url.searchParams.get('scenario'));
+	if (user.role === 'contributor' && !url.pathname.startsWith('/compare') && (!department || !scenario)) {
+		// Begin where something is asked of them.
+		const leaves = own.flatMap((d) => structure.departments.leaves(d.code)).map((d) => d.code);
+		const row = (await db('submission')
+			.join('round', 'round.code', 'submission.round')
+			.whereIn('department', leaves)
+			.whereIn('state', ['returned', 'drafting', 'not started'])
+			.orderByRaw("case state when 'returned' then 0 when 'drafting' then 1 else 2 end")
+			.first('department', 'scenario')) as { department: string; scenario: string } | undefined;
+		department ??= row?.department ?? leaves[0];
+		scenario ??= scenarios.find((s) => s.code === row?.scenario);
+	}
+	department ??= own[0]?.code ?? '';
+	if (!scenario && url.pathname.startsWith('/compare')) scenario = scenarios.find((s) => s.code === ACTUALS);
+	scenario ??= defaultScenario(scenarios);
+	const open = scenario
+		? scenario.kind === 'actuals'
+			? scenario.last
+			: Math.min(firstOpen(scenario), scenario.last)
+		: 0;
+	const start = calendar.yearStart(calendar.fiscalYear(open));
+	const from = calendar.parse(url.searchParams.get('from') ?? '') ?? start;
+	const to = calendar.parse(url.searchParams.get('to') ?? '') ?? from + calendar.periodsPerYear - 1;
+	return {
+		scenario: scenario?.code ?? '',
+		department,
+		from,
+		to: Math.min(Math.max(from, to), from + MOST_MONTHS - 1)
+	};
+}

@@ -1,0 +1,138 @@
+/**
+ * Whether scenarios can be put together from what is stored: by the same rules by which a company folder is read. Asked
+ * before something is kept that may not fit today's members, models and accounts.
+ */
+import type { Knex } from 'knex';
+import { ModelError } from '../../core/engine/spec';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { rowKey } from '../../core/engine/row-key';
+import { buildScenario } from '../../core/scenario/assemble';
+import { adjustmentFaults } from '../../core/scenario/check-adjustment';
+import { basisFaults } from '../../core/blocks/accounts/check-basis';
+import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
+import { rowFaults } from '../../core/blocks/driver-model/check-rows';
+import { foreignReferences, linesOf } from '../../core/scenario/foreign';
+import type { OtherLines } from '../../core/scenario/data';
+import type { Plan } from '../../core/scenario/plan';
+import { takesTyping } from '../../core/blocks/driver-model/scope';
+import type { User } from '../platform/auth/sessions';
+import { readSeries } from '../company/store';
+import { basisFromRow, type BasisRow } from '../company/rows';
+import { Refusal, type Fault } from '../platform/refusal';
+import { scenarioData, scenarioModels, storedAdjustments } from './plan-data';
+import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
+import { companyState } from '../company/structure';
+
+/** What stands in a scenario and fits nothing that is there today, as sentences. */
+export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
+	const { structure, calendar } = await companyState(db);
+	const models = await scenarioModels(db, code);
+	const definitions = models.map((m) => m.definition);
+	const sources = {
+		accounts: structure.accounts,
+		departments: structure.departments,
+		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
+		currency: structure.currency,
+		scenarios: [ACTUALS, ...(await listScenarios(db)).map((s) => s.code)]
+	};
+	const bases = ((await db('basis').where({ scenario: code })) as BasisRow[]).map(basisFromRow);
+	const adjustments = (await storedAdjustments(db, code)).filter((a) => a.adopted === null);
+	const faults: Fault[] = [
+		...models.flatMap(({ definition, rows }) => [
+			...definitionFaults(definition, definitions, sources, calendar).map((f) => ({
+				...f,
+				message: `${definition.name}: ${f.message}`
+			})),
+			...rowFaults(definition, definition.dimensions.length ? rows : [], structure).map((f) => ({
+				message: `${definition.name}: ${f.message}`
+			}))
+		]),
+		...bases.flatMap((b) => basisFaults(b, structure, definitions)),
+		...adjustments.flatMap((a) =>
+			adjustmentFaults(a, structure, definitions).map((f) => ({ message: `“${a.name}”: ${f.message}` }))
+		)
+	];
+	const rowsOf = new Map(
+		models.map((m) => [
+			m.definition.code,
+			new Set(m.definition.dimensions.length ? m.rows.map(rowKey) : [''])
+		])
+	);
+	for (const s of await readSeries(db, code)) {
+		const line = definitions.find((d) => d.code === s.block)?.lines.find((l) => l.code === s.line);
+		if (s.block === LEDGER_BLOCK) continue;
+		if (!(line && takesTyping(line) && rowsOf.get(s.block)!.has(s.row)))
+			faults.push({ message: `figures typed for ${s.block}.${s.line} in “${s.row}” have no place` });
+	}
+	return faults;
+}
+
+/** @throws Refusal 422 with everything that does not fit */
+export async function mustBeSound(db: Knex, code: string): Promise<void> {
+	const faults = await unsoundIn(db, code);
+	if (faults.length)
+		throw new Refusal(
+			422,
+			`“${(await getScenario(db, code)).name}” does not fit what the company is today: ${faults[0].message}`,
+			faults
+		);
+}
+
+/** @throws Refusal 422 when a change would leave scenarios that cannot be calculated; hidden ones are not named */
+export async function mustStillBuild(trx: Knex.Transaction, user: User): Promise<void> {
+	const broken = await brokenScenarios(trx);
+	if (!broken.length) return;
+	const named = await namedFor(
+		trx,
+		user,
+		broken.map((b) => b.scenario)
+	);
+	const seen = new Set((await visibleScenarios(trx, user)).map((s) => s.code));
+	const told = broken.find((b) => seen.has(b.scenario));
+	throw new Refusal(
+		422,
+		`${named} could not be calculated any more${told ? `: ${told.fault.message}` : '.'} Nothing was saved.`
+	);
+}
+
+/** Scenarios that cannot be put together, each with the mistake; nothing is calculated. */
+export async function brokenScenarios(db: Knex): Promise<{ scenario: string; fault: Fault }[]> {
+	const state = await companyState(db);
+	const codes = (await listScenarios(db)).map((s) => s.code);
+	const built = new Map<string, Plan | Fault>();
+	const build = async (code: string, waiting: readonly string[]): Promise<Plan | Fault> => {
+		const done = built.get(code);
+		if (done) return done;
+		if (waiting.includes(code)) {
+			const path = [...waiting.slice(waiting.indexOf(code)), code].join(' → ');
+			return { message: `these scenarios need each other's figures: ${path}` };
+		}
+		const models = await scenarioModels(db, code);
+		const references = foreignReferences(models);
+		const others = new Map<string, OtherLines>();
+		for (const other of new Set(references.map((r) => r.scenario))) {
+			if (!codes.includes(other)) continue;
+			const plan = await build(other, [...waiting, code]);
+			if ('message' in plan) return plan;
+			const wanted = references.filter((r) => r.scenario === other);
+			others.set(other, linesOf(plan, wanted));
+		}
+		const made = await (async () => {
+			try {
+				const scenario = await getScenario(db, code);
+				return buildScenario(state.structure, await scenarioData(db, scenario, state, null, models, others));
+			} catch (e) {
+				if (e instanceof ModelError) return { message: e.message, file: e.block, column: e.line };
+				throw e;
+			}
+		})();
+		built.set(code, made);
+		return made;
+	};
+	const broken = [];
+	for (const scenario of codes) {
+		const plan = await build(scenario, []);
+		if ('message' in plan) broken.push({ scenario, fault: plan });
+	}
+	return broken;
+}

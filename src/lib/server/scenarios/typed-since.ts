@@ -1,0 +1,47 @@
+/** Which cells each revision of a scenario has typed, so that a calculated plan can follow without being made anew. */
+import type { Knex } from 'knex';
+import type { TypedCell } from '../../core/scenario/type-cells';
+import { sharedBy } from '../platform/db/kept';
+
+/** By scenario: what stands between a revision and the one before it, for the latest of those that only typed cells. */
+type Steps = Map<number, readonly TypedCell[]>;
+const kept = new WeakMap<object, Map<string, Steps>>();
+const MOST_STEPS = 50;
+/** More cells at once are read anew as quickly. */
+const MOST_CELLS = 2000;
+
+/** Remembers, once the transaction is kept, that a scenario came to its revision by these cells and nothing else. */
+export function typedAt(
+	trx: Knex.Transaction,
+	scenario: string,
+	revision: number,
+	cells: readonly TypedCell[]
+): void {
+	if (cells.length > MOST_CELLS) return;
+	let outermost = trx;
+	while (outermost.parentTransaction) outermost = outermost.parentTransaction;
+	outermost.executionPromise.then(
+		() => {
+			const scenarios = kept.get(sharedBy(trx)) ?? new Map<string, Steps>();
+			kept.set(sharedBy(trx), scenarios);
+			const steps: Steps = scenarios.get(scenario) ?? new Map();
+			scenarios.set(scenario, steps);
+			steps.set(revision, cells);
+			if (steps.size > MOST_STEPS) steps.delete(steps.keys().next().value!);
+		},
+		// Taken back, it has not been.
+		() => {}
+	);
+}
+
+/** The cells typed after one revision up to another, in their order; null when anything else may have changed. */
+export function typedSince(db: Knex, scenario: string, after: number, upTo: number): TypedCell[] | null {
+	const steps = kept.get(sharedBy(db))?.get(scenario);
+	const cells: TypedCell[] = [];
+	for (let revision = after + 1; revision <= upTo; revision++) {
+		const step = steps?.get(revision);
+		if (!step) return null;
+		cells.push(...step);
+	}
+	return cells;
+}

@@ -1,0 +1,117 @@
+/** What the what-if page shows of a scenario. */
+import type { Knex } from 'knex';
+import type { KeyAccount } from '../../core/statements/key-figures';
+import type { AdjustmentDefinition } from '../../core/inputs/schema';
+import type { NumberFormat } from '../../core/company/schema';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { treeOf } from '../../core/company/structure';
+import { mustMay, may } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import { plannedAccounts } from '../../core/views/plan-rows';
+import { storedAdjustments } from './plan-data';
+import { planOf } from './plans';
+import { mustSee } from './scenarios';
+import { companyState } from '../company/structure';
+
+/** What an adjustment may change: typed lines of driver models, and accounts. */
+export interface Adjustable {
+	block: string;
+	name: string;
+	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
+	lines: { code: string; name: string; format: 'money' | 'number' | 'percent' | 'price' }[];
+}
+
+export interface WhatIfView {
+	adjustments: AdjustmentDefinition[];
+	adjustables: Adjustable[];
+	/** Accounts whose result can be watched, groups too, and lines of driver models. */
+	accounts: (KeyAccount & { format: NumberFormat })[];
+	lines: { model: string; line: string; name: string; format: string }[];
+	open: number;
+	last: number;
+	editable: boolean;
+	/** Why nothing is kept, in words; empty when it is. */
+	reason: string;
+}
+
+export async function readWhatIf(db: Knex, user: User, scenario: string): Promise<WhatIfView> {
+	const { structure } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, scenario);
+	const plan = await planOf(db, scenario);
+	const { accounts } = structure;
+	const planned = plannedAccounts(plan);
+	const definitions = [...plan.models.values()];
+	const nameOf = (d: string) => structure.dimensions.get(d)?.dimension.name ?? 'Department';
+	const members = (d: string, used: ReadonlySet<string>) => {
+		const tree = treeOf(structure, d)!;
+		const inUse = new Set([...used].flatMap((m) => tree.ancestors(m).map((a) => a.code)));
+		return tree.all
+			.filter((m) => inUse.has(m.code))
+			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) }));
+	};
+	const may_ = may(user, 'change driver models', structure.departments);
+	const reason = !may_
+		? 'Your role may try adjustments here; nothing is kept.'
+		: plan.scenario.kind === 'actuals'
+			? 'Actuals cannot be adjusted.'
+			: plan.scenario.locked
+				? `“${plan.scenario.name}” is locked: adjustments can be tried here, and nothing is kept.`
+				: '';
+	return {
+		adjustments: await storedAdjustments(db, scenario),
+		adjustables: [
+			...definitions.flatMap(({ definition, rows }): Adjustable[] => {
+				const lines = definition.lines.filter((l) => l.formula === undefined);
+				if (!lines.length) return [];
+				return [
+					{
+						block: definition.code,
+						name: definition.name,
+						dimensions: definition.dimensions.map((d, i) => ({
+							code: d,
+							name: nameOf(d),
+							members: members(d, new Set(rows.map((r) => r[i])))
+						})),
+						lines: lines.map((l) => ({ code: l.code, name: l.label, format: l.format }))
+					}
+				];
+			}),
+			{
+				block: LEDGER_BLOCK,
+				name: 'Accounts',
+				dimensions: [
+					{
+						code: 'department',
+						name: 'Department',
+						members: members('department', new Set(structure.departmentRows.map((d) => d.code)))
+					}
+				],
+				lines: planned
+					.filter((a) => accounts.isLeaf(a.code))
+					.map((a) => ({ code: a.code, name: a.name, format: a.format }))
+			}
+		],
+		accounts: planned.map((a) => ({
+			code: a.code,
+			name: a.name,
+			depth: accounts.depth(a.code),
+			type: a.type,
+			format: a.format,
+			leaf: accounts.isLeaf(a.code),
+			nonCash: a.nonCash === true
+		})),
+		lines: definitions.flatMap(({ definition }) =>
+			definition.lines.map((l) => ({
+				model: definition.code,
+				line: l.code,
+				name: `${definition.name}: ${l.label}`,
+				format: l.format
+			}))
+		),
+		open: plan.open,
+		last: plan.scenario.last,
+		editable: reason === '',
+		reason
+	};
+}

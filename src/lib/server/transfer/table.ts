@@ -1,0 +1,167 @@
+/** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
+import { parse } from 'csv-parse/sync';
+import { stringify } from 'csv-stringify/sync';
+import { MOST_AMOUNT } from '../../core/company/schema';
+import { cleaned, isNoKey, textFault } from '../../core/text';
+import type { Fault } from '../platform/refusal';
+
+/** Reads one cell; throws a string that says what was expected. */
+export type CellReader<T> = (text: string) => T;
+
+export const text: CellReader<string> = (t) => t;
+export const required: CellReader<string> = (t) => {
+	if (t === '') throw 'a value';
+	return t;
+};
+/** A name that people read and choose by. */
+export const name: CellReader<string> = (t) => {
+	const fault = textFault(required(t));
+	if (fault) throw `a name on one line, and this ${fault};`;
+	return t;
+};
+/** Text of several lines. */
+export const prose: CellReader<string> = (t) => {
+	const fault = textFault(t, true);
+	if (fault) throw `text, and this ${fault};`;
+	return t;
+};
+/** Text of another system: what cannot stand in it is left out. */
+export const foreign: CellReader<string> = cleaned;
+export const optional: CellReader<string | null> = (t) => (t === '' ? null : t);
+export const code: CellReader<string> = (t) => {
+	if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(t))
+		throw 'a code of letters, digits, dot, dash and underscore';
+	return t;
+};
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/;
+export const decimal: CellReader<number> = (t) => {
+	if (!NUMBER.test(t)) throw 'a number such as 1234.56';
+	if (Math.abs(Number(t)) > MOST_AMOUNT) throw 'a number of at most 10^15';
+	return Number(t);
+};
+/** A sum of amounts. */
+export const sum: CellReader<number> = (t) => {
+	if (!NUMBER.test(t) || !Number.isFinite(Number(t))) throw 'a number such as 1234.56';
+	return Number(t);
+};
+export const integer: CellReader<number> = (t) => {
+	if (!/^-?\d{1,15}$/.test(t)) throw 'a whole number';
+	return Number(t);
+};
+export const yesNo: CellReader<boolean> = (t) => {
+	if (t !== 'yes' && t !== 'no') throw 'yes or no';
+	return t === 'yes';
+};
+export const orNull =
+	<T>(reader: CellReader<T>): CellReader<T | null> =>
+	(t) =>
+		t === '' ? null : reader(t);
+export const oneOf =
+	<T extends string>(values: readonly T[]): CellReader<T> =>
+	(t) => {
+		if (!values.includes(t as T)) throw `one of ${values.join(', ')}`;
+		return t as T;
+	};
+
+type Columns = Record<string, CellReader<unknown>>;
+type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & {
+	rowNumber: number;
+	more: Record<string, string>;
+};
+
+/** The raw records of a CSV text, with a fault where it cannot be read. */
+export function records(file: string, content: string, faults: Fault[]): string[][] {
+	try {
+		return parse(content, { bom: true, relax_column_count: true, skip_empty_lines: true }) as string[][];
+	} catch (e) {
+		const at = e as { message: string; lines?: number };
+		faults.push({ file, row: at.lines, message: `is not readable as CSV: ${at.message}` });
+		return [];
+	}
+}
+
+/**
+ * Reads a table with a heading row. Missing and unknown headings, short rows and cells that cannot be read
+ * are faults; rows with faults are left out. Headings in `more` (or all others when true) and in `needs`, which must be
+ * there, are kept as text; those in `later` have come with a later version and may be missing, as if they were empty.
+ */
+export function readTable<C extends Columns>(
+	file: string,
+	content: string,
+	columns: C,
+	faults: Fault[],
+	options: { more?: boolean | readonly string[]; needs?: readonly string[]; later?: readonly string[] } = {}
+): Row<C>[] {
+	const [heading, ...body] = records(file, content, faults);
+	if (!heading) {
+		if (!faults.some((f) => f.file === file))
+			faults.push({ file, row: 1, message: 'is empty; a heading row was expected' });
+		return [];
+	}
+	const names = Object.keys(columns);
+	const place = new Map(heading.map((h, i) => [h.trim(), i]));
+	const before = faults.length;
+	for (const name of names)
+		if (!place.has(name) && !options.later?.includes(name))
+			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+	for (const name of options.needs ?? [])
+		if (!place.has(name))
+			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+	const extra: [string, number][] = [];
+	for (const [name, i] of place) {
+		if (names.includes(name)) continue;
+		if (isNoKey(name)) faults.push({ file, row: 1, column: name, message: 'a column has another name' });
+		else if (
+			options.more === true ||
+			[...(Array.isArray(options.more) ? options.more : []), ...(options.needs ?? [])].includes(name)
+		)
+			extra.push([name, i]);
+		else
+			faults.push({
+				file,
+				row: 1,
+				column: name,
+				message: `the column “${name}” is not known; expected ${names.join(', ')}`
+			});
+	}
+	if (place.size !== heading.length) faults.push({ file, row: 1, message: 'a column heading stands twice' });
+	if (faults.length > before) return [];
+	const readers = names.map((name) => [name, columns[name], place.get(name)] as const);
+	const rows: Row<C>[] = [];
+	body.forEach((record, i) => {
+		const rowNumber = i + 2;
+		if (record.length !== heading.length) {
+			faults.push({
+				file,
+				row: rowNumber,
+				message: `has ${record.length} cells; ${heading.length} were expected`
+			});
+			return;
+		}
+		const row: Record<string, unknown> = { rowNumber, more: {} };
+		let good = true;
+		for (const [name, read, at] of readers)
+			try {
+				row[name] = read(at === undefined ? '' : record[at]);
+			} catch (expected) {
+				good = false;
+				const found = cleaned(at === undefined ? '' : record[at]).slice(0, 100);
+				faults.push({
+					file,
+					row: rowNumber,
+					column: name,
+					message: `“${found}” was found; ${expected} was expected`
+				});
+			}
+		for (const [name, at] of extra) (row.more as Record<string, string>)[name] = record[at];
+		if (good) rows.push(row as Row<C>);
+	});
+	return rows;
+}
+
+/** Writes a table with a heading row; null is an empty cell, yes/no for booleans, numbers in their shortest exact form. */
+export function writeTable(headings: readonly string[], rows: Iterable<readonly unknown[]>): string {
+	const plain = (v: unknown) =>
+		v === null || v === undefined ? '' : typeof v === 'boolean' ? (v ? 'yes' : 'no') : String(v);
+	return stringify([headings as string[], ...[...rows].map((row) => row.map(plain))]);
+}
