@@ -33,6 +33,18 @@ const ROOMS = {
 		'models/',
 		'changes/',
 		'doors/'
+	],
+	ui: [
+		'kit/',
+		'grid/',
+		'shell/',
+		'figure/',
+		'entry/',
+		'scenarios/',
+		'rounds/',
+		'models/',
+		'accounts/',
+		'what-if/'
 	]
 };
 

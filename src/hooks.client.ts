@@ -1,5 +1,5 @@
 /** What the browser needs before the first page. */
-import { askPatiently } from '$lib/ui/reread';
+import { askPatiently } from '$lib/ui/kit/reread';
 
 window.fetch = askPatiently(window.fetch.bind(window));
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import ErrorPage from '$lib/ui/ErrorPage.svelte';
+	import ErrorPage from '$lib/ui/shell/ErrorPage.svelte';
 </script>
 
 <ErrorPage />

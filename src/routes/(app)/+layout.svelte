@@ -2,16 +2,16 @@
 	import { afterNavigate } from '$app/navigation';
 	import { page } from '$app/state';
 	import { onMount, untrack } from 'svelte';
-	import { provideCompany } from '$lib/ui/company';
-	import GoTo from '$lib/ui/GoTo.svelte';
-	import { live } from '$lib/ui/live.svelte';
-	import { notices } from '$lib/ui/notices.svelte';
-	import Rail from '$lib/ui/Rail.svelte';
-	import SelectionBar from '$lib/ui/SelectionBar.svelte';
-	import { trail } from '$lib/ui/trail.svelte';
-	import { sheet } from '$lib/ui/sheet.svelte';
-	import { userStyle } from '$lib/ui/user-style.svelte';
-	import SideSheet from '$lib/ui/SideSheet.svelte';
+	import { provideCompany } from '$lib/ui/shell/company';
+	import GoTo from '$lib/ui/shell/GoTo.svelte';
+	import { live } from '$lib/ui/shell/live.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import Rail from '$lib/ui/shell/Rail.svelte';
+	import SelectionBar from '$lib/ui/shell/SelectionBar.svelte';
+	import { trail } from '$lib/ui/figure/trail.svelte';
+	import { sheet } from '$lib/ui/figure/sheet.svelte';
+	import { userStyle } from '$lib/ui/kit/user-style.svelte';
+	import SideSheet from '$lib/ui/figure/SideSheet.svelte';
 
 	let { data, children } = $props();
 	provideCompany(() => data);

@@ -1,6 +1,6 @@
 <!-- What the marks in a grid's cells mean, each drawn as in the grid, and what its keys do. -->
 <script lang="ts">
-	import Dialog from '../Dialog.svelte';
+	import Dialog from '../kit/Dialog.svelte';
 	import './cells.css';
 
 	interface Props {

@@ -1,5 +1,5 @@
 /** Changes to what is chosen in a sheet, and its text for the clipboard. */
-import { plain } from '../format';
+import { plain } from '../kit/format';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
 import { heightOf, placesOf, widthOfBlock, type Block } from './range';

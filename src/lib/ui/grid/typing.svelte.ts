@@ -1,6 +1,6 @@
 /** Typing in a cell, from its first key to the figure that is taken up. */
-import { plain, readTyped } from '../format';
-import { userStyle } from '../user-style.svelte';
+import { plain, readTyped } from '../kit/format';
+import { userStyle } from '../kit/user-style.svelte';
 import { formatOf, type Sheet } from './sheet.svelte';
 import type { GridColumn, GridRow, Place } from './types';
 

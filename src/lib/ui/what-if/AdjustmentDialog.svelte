@@ -4,8 +4,8 @@
 	import { codeFor } from '../../core/company/code';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
-	import Dialog from '../Dialog.svelte';
-	import { plain, readFigure } from '../format';
+	import Dialog from '../kit/Dialog.svelte';
+	import { plain, readFigure } from '../kit/format';
 	import type { Adjustable } from './words';
 
 	/** Names an adjustment and says what it does, step by step. */

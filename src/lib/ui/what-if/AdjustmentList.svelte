@@ -8,7 +8,7 @@
 		TrashBinOutline
 	} from 'flowbite-svelte-icons';
 	import type { AdjustmentDefinition } from '../../core/inputs/schema';
-	import { useCompany } from '../company';
+	import { useCompany } from '../shell/company';
 	import { operationWords, scopeWords } from './words';
 
 	/** A scenario's adjustments in their order, each with its switch, its slider and what it does to one figure. */

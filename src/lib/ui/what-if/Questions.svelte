@@ -8,9 +8,9 @@
 	import type { WhyItChanged } from '../../core/explain/why';
 	import type { GoalResult } from '../../core/analysis/goal-seek';
 	import type { Ranges } from '../../core/analysis/monte-carlo';
-	import { useCompany } from '../company';
-	import { plain, readFigure } from '../format';
-	import { notices } from '../notices.svelte';
+	import { useCompany } from '../shell/company';
+	import { plain, readFigure } from '../kit/format';
+	import { notices } from '../kit/notices.svelte';
 	import BridgeChart from './BridgeChart.svelte';
 	import RangeChart from './RangeChart.svelte';
 	import TornadoChart from './TornadoChart.svelte';

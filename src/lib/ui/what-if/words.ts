@@ -2,7 +2,7 @@
 import type { Calendar } from '../../core/calendar/calendar';
 import type { AdjustmentStepDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
-import { exact } from '../format';
+import { exact } from '../kit/format';
 
 /** What may be adjusted, with its names. */
 export interface Adjustable {

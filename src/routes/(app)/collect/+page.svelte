@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import { day, exact, figure, moment } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
-	import OpenRound from '$lib/ui/OpenRound.svelte';
-	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import { day, exact, figure, moment } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import OpenRound from '$lib/ui/rounds/OpenRound.svelte';
+	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,15 +1,15 @@
 <script lang="ts">
-	import ScenarioOptions from '$lib/ui/ScenarioOptions.svelte';
+	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import { useCompany } from '$lib/ui/company';
-	import { share } from '$lib/ui/format';
+	import { useCompany } from '$lib/ui/shell/company';
+	import { share } from '$lib/ui/kit/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
-	import { sheet } from '$lib/ui/sheet.svelte';
-	import { layOut } from '$lib/ui/statement';
+	import { sheet } from '$lib/ui/figure/sheet.svelte';
+	import { layOut } from '$lib/ui/entry/statement';
 
 	let { data } = $props();
 	const { calendar } = useCompany();

@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import NewModelDialog from '$lib/ui/NewModelDialog.svelte';
-	import { notices } from '$lib/ui/notices.svelte';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import NewModelDialog from '$lib/ui/models/NewModelDialog.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
-	import { ApiError, post, type Fault } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import Faults from '$lib/ui/Faults.svelte';
-	import ScenarioList from '$lib/ui/ScenarioList.svelte';
-	import { exact, figure } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import Faults from '$lib/ui/kit/Faults.svelte';
+	import ScenarioList from '$lib/ui/scenarios/ScenarioList.svelte';
+	import { exact, figure } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -5,37 +5,37 @@
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/blocks/accounts/schema';
-	import { ApiError, post } from '$lib/ui/api';
-	import { besideColumns, besideKey } from '$lib/ui/beside';
-	import { Beside } from '$lib/ui/beside.svelte';
-	import BesidePick from '$lib/ui/BesidePick.svelte';
-	import BasisDialog from '$lib/ui/BasisDialog.svelte';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import Conflicts from '$lib/ui/Conflicts.svelte';
-	import Dialog from '$lib/ui/Dialog.svelte';
+	import { ApiError, post } from '$lib/ui/kit/api';
+	import { besideColumns, besideKey } from '$lib/ui/entry/beside';
+	import { Beside } from '$lib/ui/entry/beside.svelte';
+	import BesidePick from '$lib/ui/entry/BesidePick.svelte';
+	import BasisDialog from '$lib/ui/accounts/BasisDialog.svelte';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
-	import { day, exact, widthOf } from '$lib/ui/format';
+	import { day, exact, widthOf } from '$lib/ui/kit/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { Saving } from '$lib/ui/saving.svelte';
-	import SaveBar from '$lib/ui/SaveBar.svelte';
-	import { sheet, type Opened } from '$lib/ui/sheet.svelte';
-	import { landingIn, trail } from '$lib/ui/trail.svelte';
-	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/spread';
-	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
-	import SubmitDialog from '$lib/ui/SubmitDialog.svelte';
-	import { reread } from '$lib/ui/reread';
-	import { rowsFromText } from '$lib/ui/row-text';
-	import { showMonths } from '$lib/ui/window';
-	import { hasBasis } from '$lib/ui/plan/basis';
-	import { PlanCells } from '$lib/ui/plan/cells.svelte';
-	import { acrossOf, planColumns } from '$lib/ui/plan/columns';
-	import { PlanParts } from '$lib/ui/plan/parts.svelte';
-	import { PlanPreview } from '$lib/ui/plan/preview.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { Saving } from '$lib/ui/entry/saving.svelte';
+	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
+	import { sheet, type Opened } from '$lib/ui/figure/sheet.svelte';
+	import { landingIn, trail } from '$lib/ui/figure/trail.svelte';
+	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/entry/spread';
+	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
+	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
+	import { reread } from '$lib/ui/kit/reread';
+	import { rowsFromText } from '$lib/ui/kit/row-text';
+	import { showMonths } from '$lib/ui/shell/window';
+	import { hasBasis } from '$lib/ui/accounts/basis';
+	import { PlanCells } from '$lib/ui/accounts/cells.svelte';
+	import { acrossOf, planColumns } from '$lib/ui/accounts/columns';
+	import { PlanParts } from '$lib/ui/accounts/parts.svelte';
+	import { PlanPreview } from '$lib/ui/accounts/preview.svelte';
 	import {
 		ARRANGEMENTS,
 		cellRow,
@@ -48,9 +48,9 @@
 		planGridRows,
 		toggleOf,
 		type PlanArrangement
-	} from '$lib/ui/plan/rows';
+	} from '$lib/ui/accounts/rows';
 	import type { PlanRow } from '$lib/core/views/plan-rows';
-	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
+	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/accounts/spreading';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import { useCompany, withSelection } from '$lib/ui/company';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
 
 	let { children } = $props();
 	const company = useCompany();

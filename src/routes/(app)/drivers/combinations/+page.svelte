@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { Button, Toggle } from 'flowbite-svelte';
 	import type { CombinationRule } from '$lib/core/inputs/schema';
-	import { ApiError, patch, post, remove } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import RuleDialog from '$lib/ui/design/RuleDialog.svelte';
-	import RuleEffects from '$lib/ui/design/RuleEffects.svelte';
-	import { ruleWords } from '$lib/ui/design/rule-words';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, patch, post, remove } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import RuleDialog from '$lib/ui/models/design/RuleDialog.svelte';
+	import RuleEffects from '$lib/ui/models/design/RuleEffects.svelte';
+	import { ruleWords } from '$lib/ui/models/design/rule-words';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

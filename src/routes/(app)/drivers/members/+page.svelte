@@ -3,12 +3,12 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button, Input, Label } from 'flowbite-svelte';
-	import { ApiError, post, remove } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import Dialog from '$lib/ui/Dialog.svelte';
-	import MemberDialog from '$lib/ui/design/MemberDialog.svelte';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, post, remove } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
+	import MemberDialog from '$lib/ui/models/design/MemberDialog.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

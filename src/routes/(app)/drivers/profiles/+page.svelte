@@ -2,15 +2,15 @@
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { Profile } from '$lib/core/inputs/schema';
-	import { ApiError, post, remove } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import Dialog from '$lib/ui/Dialog.svelte';
+	import { ApiError, post, remove } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
-	import SaveBar from '$lib/ui/SaveBar.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
+	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 
 	let { data } = $props();
 	const company = useCompany();

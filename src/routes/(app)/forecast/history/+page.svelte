@@ -2,11 +2,11 @@
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import { ApiError, get, post } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import { moment } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, get, post } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import { moment } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const { calendar, data: company } = useCompany();

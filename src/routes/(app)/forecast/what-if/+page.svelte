@@ -6,17 +6,17 @@
 	import type { NumberFormat } from '$lib/core/company/schema';
 	import { adjustmentsFrom } from '$lib/core/inputs/adjust';
 	import type { Measure, MeasureEffect } from '$lib/core/analysis/what-if';
-	import { ApiError, post } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import { figure } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
+	import { ApiError, post } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import { figure } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
 	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/statements/key-figures';
 	import AdjustmentList from '$lib/ui/what-if/AdjustmentList.svelte';
 	import Questions from '$lib/ui/what-if/Questions.svelte';
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
 	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
-	import { reread } from '$lib/ui/reread';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,19 +1,19 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import { gapTo } from '$lib/core/analysis/targets';
-	import { ApiError, patch, post } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import { share, widthOf } from '$lib/ui/format';
+	import { ApiError, patch, post } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import { share, widthOf } from '$lib/ui/kit/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import { type Edit, EditBatch } from '$lib/ui/grid/edits.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { sheet } from '$lib/ui/sheet.svelte';
-	import { partKey, placeOf } from '$lib/ui/plan/rows';
-	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/plan/spreading';
-	import { CannotSpread } from '$lib/ui/spread';
-	import SpreadDialog from '$lib/ui/SpreadDialog.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { sheet } from '$lib/ui/figure/sheet.svelte';
+	import { partKey, placeOf } from '$lib/ui/accounts/rows';
+	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/accounts/spreading';
+	import { CannotSpread } from '$lib/ui/entry/spread';
+	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
-	import { ApiError, remove, send, type Fault } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
-	import Dialog from '$lib/ui/Dialog.svelte';
-	import Faults from '$lib/ui/Faults.svelte';
-	import { exact, moment } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, remove, send, type Fault } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
+	import Faults from '$lib/ui/kit/Faults.svelte';
+	import { exact, moment } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

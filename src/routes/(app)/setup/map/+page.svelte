@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
-	import { ApiError, post } from '$lib/ui/api';
-	import { exact } from '$lib/ui/format';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	import { ApiError, post } from '$lib/ui/kit/api';
+	import { exact } from '$lib/ui/kit/format';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	let text = $state('');

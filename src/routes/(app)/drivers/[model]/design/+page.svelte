@@ -10,8 +10,8 @@
 	import { planFault } from '$lib/core/company/chart';
 	import { definitionFaults } from '$lib/core/blocks/driver-model/check-definition';
 	import { namesFor } from '$lib/core/blocks/driver-model/names';
-	import { ApiError, post } from '$lib/ui/api';
-	import { useCompany, withSelection } from '$lib/ui/company';
+	import { ApiError, post } from '$lib/ui/kit/api';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import {
 		codeOf,
 		inTreeOrder,
@@ -19,13 +19,13 @@
 		newLine,
 		withoutLine,
 		type DesignDimension
-	} from '$lib/ui/design/design';
-	import ResultStrip from '$lib/ui/design/ResultStrip.svelte';
-	import { DesignPreview } from '$lib/ui/design/design-preview.svelte';
-	import LineForm from '$lib/ui/design/LineForm.svelte';
-	import Dialog from '$lib/ui/Dialog.svelte';
-	import { notices } from '$lib/ui/notices.svelte';
-	import { reread } from '$lib/ui/reread';
+	} from '$lib/ui/models/design/design';
+	import ResultStrip from '$lib/ui/models/design/ResultStrip.svelte';
+	import { DesignPreview } from '$lib/ui/models/design/design-preview.svelte';
+	import LineForm from '$lib/ui/models/design/LineForm.svelte';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
 	const company = useCompany();

@@ -1,0 +1,55 @@
+<script lang="ts" module>
+	export interface ConflictView {
+		name: string;
+		mine: string;
+		theirs: string;
+		user: string;
+		at: string;
+	}
+</script>
+
+<script lang="ts">
+	import { Button, Modal } from 'flowbite-svelte';
+	import { moment } from '../kit/format';
+
+	/** Cells that somebody else has changed meanwhile: both figures side by side, and a choice. */
+	let {
+		list = $bindable(),
+		onkeep,
+		ontake
+	}: { list: ConflictView[]; onkeep: () => void; ontake: () => void } = $props();
+	const open = $derived(list.length > 0);
+</script>
+
+<Modal
+	title="Somebody else has changed {list.length === 1 ? 'this cell' : 'these cells'}"
+	bind:open={
+		() => open,
+		(v) => {
+			if (!v) list = [];
+		}
+	}
+	size="lg"
+>
+	<p>Nothing has been saved yet. Your figures are still in the grid.</p>
+	<table class="listing">
+		<thead>
+			<tr><th>Cell</th><th class="num">Yours</th><th class="num">Theirs</th><th>By</th></tr>
+		</thead>
+		<tbody>
+			{#each list as c (c.name)}
+				<tr>
+					<td>{c.name}</td>
+					<td class="num">{c.mine}</td>
+					<td class="num">{c.theirs}</td>
+					<td>{c.user}{c.at ? `, ${moment(c.at)}` : ''}</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+	{#snippet footer()}
+		<Button onclick={onkeep}>Keep mine and save</Button>
+		<Button color="light" onclick={ontake}>Take theirs</Button>
+		<Button color="light" onclick={() => (list = [])}>Decide later</Button>
+	{/snippet}
+</Modal>

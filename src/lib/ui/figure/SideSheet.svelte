@@ -1,0 +1,407 @@
+<script lang="ts">
+	import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+	import type { NumberFormat } from '../../core/company/schema';
+	import type { FigureView } from '../../core/explain/figure';
+	import type { Explanation, FigureRef, Operand, Part } from '../../core/explain/trace';
+	import { ApiError, post } from '../kit/api';
+	import CellNotes from './CellNotes.svelte';
+	import { useCompany } from '../shell/company';
+	import { day, exact, moment } from '../kit/format';
+	import { trail } from './trail.svelte';
+	import { sheet, type Opened } from './sheet.svelte';
+
+	const company = useCompany();
+	const { calendar } = company;
+	let view = $state<FigureView | null>(null);
+	let problem = $state('');
+	let tab: 'trace' | 'notes' | 'history' = $state('trace');
+	let noteCount = $state(0);
+
+	$effect(() => {
+		const opened = sheet.current;
+		if (opened) void load(opened);
+	});
+
+	async function load(opened: Opened) {
+		problem = '';
+		if (opened.tab) tab = opened.tab;
+		try {
+			const answer = await post<FigureView>('trace', { scenario: opened.scenario, ref: opened.ref });
+			if (sheet.current === opened) view = answer;
+		} catch (e) {
+			problem = e instanceof ApiError ? e.message : 'This figure cannot be opened.';
+			view = null;
+		}
+	}
+
+	const HEADINGS: Record<string, string> = {
+		accounts: 'Accounts in it',
+		departments: 'Departments in it',
+		periods: 'Month by month',
+		posted: 'From the driver model'
+	};
+	const accountName = (code: string) => company.data.accounts.find((a) => a.code === code)?.name ?? code;
+	function basisWords(basis: Basis): string {
+		const percent = (p: number) => `${p < 0 ? '−' : '+'}${Number(Math.abs(p * 100).toPrecision(6))} %`;
+		switch (basis.kind) {
+			case 'typed':
+				return 'typed month by month';
+			case 'last-year':
+				return `the same month last year ${percent(basis.percent)}`;
+			case 'percent-of':
+				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
+			case 'run-rate':
+				return `the average of the last ${basis.months} closed months`;
+			case 'driver':
+				return `a driver × ${Number(basis.rate.toPrecision(10))}`;
+		}
+	}
+	const parts = (e: Explanation): Part[] => ('parts' in e ? e.parts : []);
+	const isHere = (o: Operand) => view?.trace.ref.kind === 'line' && o.period === view.trace.ref.period;
+	/** The cell behind a figure of one month; notes and items hang on cells. */
+	const cell = $derived.by(() => {
+		const ref = view?.trace.ref;
+		if (!ref) return null;
+		if (ref.kind === 'line') return { block: ref.model, line: ref.line, row: ref.row, period: ref.period };
+		return ref.from === ref.to
+			? { block: LEDGER_BLOCK, line: ref.account, row: ref.department, period: ref.from }
+			: null;
+	});
+	/** What was typed in the cell; null where its figure comes from elsewhere. */
+	const typed = $derived.by(() => {
+		const kind = view?.trace.explanations[0]?.kind;
+		const value = view?.trace.value;
+		return (kind === 'typed' || kind === 'input') && typeof value === 'number' ? value : null;
+	});
+	/** From the figure that was opened first to the one that is open, on its own page. */
+	async function go(ref: FigureRef, scenario: string) {
+		const from = await post<FigureView>('trace', { scenario, ref: sheet.stack[0].ref });
+		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
+	}
+	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;
+</script>
+
+{#snippet row(
+	name: string,
+	value: import('../../core/engine/values').Cell,
+	format: NumberFormat,
+	ref: FigureRef | null,
+	sign: number,
+	note = ''
+)}
+	<li>
+		{#if ref}
+			<button onclick={() => sheet.into(ref)}
+				><span
+					>{sign < 0 ? '− ' : ''}{name}{#if note}<small>{note}</small>{/if}</span
+				><b>{exact(value, format)}</b></button
+			>
+		{:else}
+			<span class="still"
+				><span
+					>{sign < 0 ? '− ' : ''}{name}{#if note}<small>{note}</small>{/if}</span
+				><b>{exact(value, format)}</b></span
+			>
+		{/if}
+	</li>
+{/snippet}
+
+{#if sheet.current}
+	<aside aria-label="What this figure is made of">
+		<div class="top">
+			{#if sheet.stack.length > 1}<button class="quiet" onclick={() => sheet.back()}>← Back</button>{/if}
+			<button class="quiet close" aria-label="Close the side sheet" onclick={() => sheet.close()}>✕</button>
+		</div>
+		{#if problem}
+			<p class="problem" role="alert">{problem}</p>
+		{:else if view}
+			{@const t = view.trace}
+			<h2>{view.title}</h2>
+			<p class="muted">{view.place}</p>
+			<p class="muted">{view.scenarioName}</p>
+			<p class="big">{exact(t.value, t.format)}</p>
+			{#if sheet.stack.length > 1}
+				{@const scenario = sheet.current.scenario}
+				<p>
+					<button class="plain" onclick={() => go(t.ref, scenario)}
+						>Go to it{t.ref.kind === 'line' ? ' in its driver model' : ' in the plan'}</button
+					>
+				</p>
+			{/if}
+			<div class="tabs" role="tablist">
+				<button role="tab" aria-selected={tab === 'trace'} onclick={() => (tab = 'trace')}>Trace</button>
+				{#if cell}<button role="tab" aria-selected={tab === 'notes'} onclick={() => (tab = 'notes')}
+						>Notes and items{noteCount ? ` (${noteCount})` : ''}</button
+					>{/if}
+				<button role="tab" aria-selected={tab === 'history'} onclick={() => (tab = 'history')}
+					>History{view.history.length ? ` (${view.history.length})` : ''}</button
+				>
+			</div>
+			{#if tab === 'trace'}
+				{#each t.explanations as e, i (i)}
+					{#if e.kind === 'actual' && view.ledger}
+						{@const odd = view.ledger.lines.filter((l) => l.unusual)}
+						<section>
+							{#if odd.length}<p class="alarm">
+									{odd.length === 1 ? '1 entry' : `${odd.length} entries`} far from the usual size
+								</p>{/if}
+							<h3>
+								Ledger entries <small>{view.ledger.count}, together {exact(view.ledger.total, 'money')}</small
+								>
+							</h3>
+							<ul class="ledger">
+								{#each view.ledger.lines as l (l.document + l.ledgerAccount + l.amount + l.date)}
+									<li class:odd={l.unusual}>
+										<span class="when">{day(l.date).slice(0, -5)}</span>
+										<span class="what">{l.party || l.description}</span>
+										<b>{exact(l.amount, 'money')}</b>
+										<span class="about">
+											<small>{l.description} · document {l.document} · {l.department}</small>
+											<small>{l.ledgerAccount} {l.ledgerName}</small>
+											{#if l.unusual && l.usual}<small
+													>usual up to {exact(Math.round(l.usual.high), 'number')}</small
+												>{/if}
+										</span>
+									</li>
+								{/each}
+							</ul>
+							{#if view.ledger.count > view.ledger.lines.length}<p class="muted">
+									The largest {view.ledger.lines.length} are shown.
+								</p>{/if}
+						</section>
+					{:else if e.kind === 'typed'}
+						<section>
+							<h3>Typed</h3>
+							{#if e.basis}
+								<p>
+									Typed over its basis, {basisWords(e.basis)}, which gives
+									<b>{exact(e.basisValue, 'money')}</b>.
+								</p>
+							{:else}<p>Typed for this month.</p>{/if}
+							{#if view.history[0]}<p class="muted">
+									Last by {view.history[0].name}, {moment(view.history[0].at)}.
+								</p>
+							{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+						</section>
+					{:else if e.kind === 'basis'}
+						<section>
+							<h3>Basis</h3>
+							<p>This is {basisWords(e.basis)}.</p>
+							<ul>
+								{#each e.operands as o (o.name + o.period)}{@render row(
+										o.name,
+										o.value,
+										o.format,
+										o.ref,
+										1,
+										calendar.label(o.period)
+									)}{/each}
+							</ul>
+						</section>
+					{:else if e.kind === 'formula'}
+						<section>
+							<h3>{e.scope ? `Formula for ${e.scope}` : 'Formula'}</h3>
+							<code>{e.formula}</code>
+							<h3>with</h3>
+							<ul>
+								{#each e.operands as o (o.name + o.period)}{@render row(
+										o.name,
+										o.value,
+										o.format,
+										o.ref,
+										1,
+										isHere(o) ? '' : calendar.label(o.period)
+									)}{/each}
+							</ul>
+						</section>
+					{:else if e.kind === 'input'}
+						<section>
+							<h3>Typed in</h3>
+							{#if view.history[0]}<p class="muted">
+									Last by {view.history[0].name}, {moment(view.history[0].at)}.
+								</p>
+							{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+						</section>
+					{:else if e.kind === 'derived'}
+						<section>
+							<h3>From the ledger</h3>
+							<p>
+								The sum of entries on the account that this row posts to, as far as they are tagged with its
+								members.
+							</p>
+						</section>
+					{:else if e.kind === 'followed'}
+						<section>
+							<p>This month comes from {view.followedName ?? 'actuals'}, which this scenario follows.</p>
+						</section>
+					{:else if e.kind === 'nothing'}
+						<section><p>Nothing has been entered here.</p></section>
+					{:else if 'parts' in e && parts(e).length}
+						<section>
+							<h3>{HEADINGS[e.kind]}</h3>
+							<ul>
+								{#each parts(e) as p (p.name)}{@render row(p.name, p.value, p.format, p.ref, p.sign)}{/each}
+							</ul>
+						</section>
+					{/if}
+				{/each}
+			{:else if tab === 'history' || !cell}
+				<section>
+					{#each view.history as h (h.at + h.after)}
+						<div class="change">
+							<p><b>{h.name}</b> <span class="muted">{moment(h.at)}</span></p>
+							<p>
+								{h.kind === 'basis' ? 'Basis' : h.kind === 'formula' ? 'Formula' : 'Typed'}:
+								<s>{h.before || 'blank'}</s>
+								→ <b>{h.after || 'blank'}</b>
+							</p>
+							{#if h.why}<p class="muted">{h.why}</p>{/if}
+						</div>
+					{:else}
+						<p class="muted">
+							{isMonth(t.ref)
+								? 'Nobody has changed this since the company was loaded.'
+								: 'Open a single month to see who changed it.'}
+						</p>
+					{/each}
+				</section>
+			{/if}
+			{#if cell}
+				<div class:away={tab !== 'notes'}>
+					{#key JSON.stringify(cell)}
+						<CellNotes
+							scenario={sheet.current.scenario}
+							{cell}
+							format={t.format}
+							{typed}
+							oncount={(n) => (noteCount = n)}
+						/>
+					{/key}
+				</div>
+			{/if}
+		{:else}
+			<p class="muted">Opening …</p>
+		{/if}
+	</aside>
+{/if}
+
+<style>
+	aside {
+		width: 316px;
+		flex: none;
+		background: var(--sheet);
+		border-left: 1px solid var(--rule);
+		padding: 10px 14px 20px;
+		overflow-y: auto;
+		font-size: 13px;
+	}
+	.top {
+		display: flex;
+		min-height: 24px;
+	}
+	.quiet {
+		color: var(--green);
+	}
+	.close {
+		margin-left: auto;
+		color: var(--ink-2);
+		padding: 0 6px;
+	}
+	.big {
+		font-size: 22px;
+		font-weight: 600;
+		margin: 6px 0 8px;
+		font-variant-numeric: tabular-nums;
+	}
+	.tabs {
+		display: flex;
+		gap: 14px;
+		border-bottom: 1px solid var(--rule);
+		margin-bottom: 10px;
+	}
+	.tabs button {
+		padding: 4px 0 6px;
+		color: var(--ink-2);
+	}
+	.tabs [aria-selected='true'] {
+		color: var(--ink);
+		font-weight: 600;
+		box-shadow: inset 0 -2px var(--green);
+	}
+	section {
+		margin-bottom: 16px;
+	}
+	h3 {
+		font-weight: 600;
+		margin: 6px 0 2px;
+	}
+	h3 small,
+	li small {
+		font-weight: 400;
+		color: var(--ink-2);
+		font-size: 11.5px;
+	}
+	li small {
+		display: block;
+	}
+	code {
+		display: block;
+		font-family: var(--font-mono);
+		font-size: 12px;
+		background: var(--tint);
+		padding: 6px 8px;
+		border-radius: 4px;
+		overflow-wrap: anywhere;
+	}
+	li button,
+	.still {
+		display: flex;
+		justify-content: space-between;
+		gap: 10px;
+		width: 100%;
+		text-align: left;
+		padding: 4px 4px;
+		border-bottom: 1px solid var(--rule);
+	}
+	li button:hover {
+		background: var(--green-tint);
+	}
+	li b {
+		font-weight: 500;
+		font-variant-numeric: tabular-nums;
+		white-space: nowrap;
+	}
+	.ledger li {
+		display: grid;
+		grid-template-columns: 46px 1fr auto;
+		gap: 6px;
+		padding: 5px 4px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.about {
+		grid-column: 2 / 4;
+	}
+	.when {
+		color: var(--ink-2);
+	}
+	.odd {
+		background: var(--clay-tint);
+		border-radius: 4px;
+	}
+	.odd b,
+	.alarm {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.change {
+		border-bottom: 1px solid var(--rule);
+		padding: 6px 0;
+		overflow-wrap: anywhere;
+	}
+	.away {
+		display: none;
+	}
+	.problem {
+		color: var(--clay);
+	}
+</style>

@@ -1,0 +1,332 @@
+<script lang="ts">
+	import type { Names } from '../../../core/formula/check';
+	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
+	import FormulaField from '../FormulaField.svelte';
+	import { codeOf, omit, withPostings, type DesignDimension } from './design';
+	import LineProofs from './LineProofs.svelte';
+	import Postings from './Postings.svelte';
+	import ScopedFormulas from './ScopedFormulas.svelte';
+
+	/** All that makes a line. */
+	interface Props {
+		definition: ModelDefinition;
+		line: Line;
+		/** Not saved yet, so that its code may still change. */
+		fresh: boolean;
+		dimensions: readonly DesignDimension[];
+		accounts: readonly { code: string; name: string }[];
+		departments: readonly { code: string; name: string }[];
+		months: readonly { key: string; label: string }[];
+		names: Names;
+		disabled: boolean;
+		onchange: (definition: ModelDefinition) => void;
+	}
+	let {
+		definition,
+		line,
+		fresh,
+		dimensions,
+		accounts,
+		departments,
+		months,
+		names,
+		disabled,
+		onchange
+	}: Props = $props();
+	const quantity = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
+	const others = $derived(definition.lines.filter((l) => l.code !== line.code));
+	const postings = $derived(definition.postings.filter((p) => p.line === line.code));
+	const proofs = $derived((definition.proofs ?? []).filter((p) => p.line === line.code));
+
+	function put(more: Partial<Line>) {
+		const next = { ...line, ...more };
+		for (const key of ['formula', 'actual', 'scoped'] as const)
+			if (key in more && more[key] === undefined) delete next[key];
+		onchange({ ...definition, lines: definition.lines.map((l) => (l.code === line.code ? next : l)) });
+	}
+	/** A new line is called in formulas after its label, until somebody says otherwise. */
+	function relabel(label: string) {
+		const taken = others.map((l) => l.code);
+		if (!fresh || line.code !== codeOf(line.label, taken)) return put({ label });
+		recode(codeOf(label, taken), label);
+	}
+	function recode(code: string, label = line.label) {
+		const own = (x: { line: string }) => x.line === line.code;
+		onchange({
+			...definition,
+			lines: definition.lines.map((l) => (l.code === line.code ? { ...l, code, label } : l)),
+			postings: definition.postings.map((p) => (own(p) ? { ...p, line: code } : p)),
+			...(definition.proofs
+				? { proofs: definition.proofs.map((p) => (own(p) ? { ...p, line: code } : p)) }
+				: {})
+		});
+	}
+	function putProofs(list: Proof[]) {
+		const rest = (definition.proofs ?? []).filter((p) => p.line !== line.code);
+		const all = [...rest, ...list];
+		const without = omit(definition, 'proofs');
+		onchange(all.length ? { ...without, proofs: all } : without);
+	}
+	const FORMATS = [
+		['number', 'number'],
+		['money', 'money'],
+		['price', 'price, with pence'],
+		['percent', 'percent']
+	] as const;
+	const TIME = [
+		['sum', 'their sum'],
+		['average', 'their average'],
+		['last', 'the last month'],
+		['formula', 'recomputed from totals']
+	] as const;
+	const MEMBERS = $derived([
+		['sum', 'their sum'],
+		['average', 'their average'],
+		['formula', 'recomputed from totals'],
+		...others.map((l) => [`weighted:${l.code}`, `mean, weighted by ${l.label}`] as const)
+	] as const);
+	/** In the list of what closed months show; it stands beside the formula's own field. */
+	const FORMULA = 'formula';
+	function putClosed(value: string) {
+		if (value === FORMULA) put({ closed: 'blank', actual: line.formula ?? '0' });
+		else put({ closed: value as Line['closed'], actual: undefined });
+	}
+	const CLOSED = [
+		['blank', 'nothing'],
+		['keep', 'the plan’s own values'],
+		['actuals', 'actuals, where it posts to'],
+		[FORMULA, 'a formula over other lines']
+	] as const;
+	const EXTEND = [
+		['year-ago', 'the values of a year ago'],
+		['last', 'the last value again'],
+		['blank', 'nothing']
+	] as const;
+</script>
+
+<div class="grid">
+	<label
+		>Label <input
+			class="field"
+			{disabled}
+			value={line.label}
+			oninput={(e) => relabel(e.currentTarget.value)}
+		/></label
+	>
+	<label
+		>Name in formulas
+		<input
+			class="field mono"
+			disabled={disabled || !fresh}
+			title={fresh ? undefined : 'It stays what it is: typed figures are kept by it.'}
+			value={line.code}
+			onchange={(e) => recode(e.currentTarget.value)}
+		/></label
+	>
+	<label
+		>Unit
+		<input
+			class="field"
+			{disabled}
+			placeholder="pieces, hours, GBP each …"
+			value={line.unit}
+			oninput={(e) => put({ unit: e.currentTarget.value })}
+		/></label
+	>
+	<label
+		>Shown as
+		<select
+			class="field"
+			{disabled}
+			value={line.format}
+			onchange={(e) => put({ format: e.currentTarget.value as Line['format'] })}
+		>
+			{#each FORMATS as [value, name] (value)}<option {value}>{name}</option>{/each}
+		</select></label
+	>
+</div>
+
+<fieldset>
+	<legend>Where its values come from</legend>
+	<div class="ways">
+		<label
+			><input
+				type="radio"
+				name="way"
+				{disabled}
+				checked={line.formula === undefined}
+				onchange={() => put({ formula: undefined })}
+			/> typed</label
+		>
+		<label
+			><input
+				type="radio"
+				name="way"
+				{disabled}
+				checked={line.formula !== undefined}
+				onchange={() => put({ formula: line.formula ?? '0' })}
+			/> calculated</label
+		>
+	</div>
+	{#if line.formula !== undefined}
+		{#key line.code}
+			<FormulaField
+				bind:value={
+					() => line.formula ?? '',
+					(formula) => {
+						if (formula !== line.formula) put({ formula });
+					}
+				}
+				{names}
+				result={quantity}
+				focuses={false}
+				label="Formula of {line.label}"
+			/>
+		{/key}
+	{/if}
+	{#if dimensions.length || line.scoped?.length || line.formula !== undefined}
+		<p class="sub">Exceptions for some members or months; the first that fits applies</p>
+		<ScopedFormulas
+			{line}
+			{dimensions}
+			{months}
+			{names}
+			result={quantity}
+			{disabled}
+			onchange={(scoped) => put({ scoped: scoped.length ? scoped : undefined })}
+		/>
+	{/if}
+</fieldset>
+
+<fieldset>
+	<legend>Totals, closed and further months</legend>
+	<div class="grid">
+		<label
+			>A quarter or a year is
+			<select
+				class="field"
+				{disabled}
+				value={line.rollup.time}
+				onchange={(e) =>
+					put({ rollup: { ...line.rollup, time: e.currentTarget.value as Line['rollup']['time'] } })}
+			>
+				{#each TIME as [value, name] (value)}<option {value}>{name}</option>{/each}
+			</select></label
+		>
+		{#if dimensions.length}
+			<label
+				>Several members are
+				<select
+					class="field"
+					{disabled}
+					value={line.rollup.members}
+					onchange={(e) => put({ rollup: { ...line.rollup, members: e.currentTarget.value } })}
+				>
+					{#each MEMBERS as [value, name] (value)}<option {value}>{name}</option>{/each}
+				</select></label
+			>
+		{/if}
+		<label
+			>Closed months show
+			<select
+				class="field"
+				{disabled}
+				value={line.actual === undefined ? line.closed : FORMULA}
+				onchange={(e) => putClosed(e.currentTarget.value)}
+			>
+				{#each CLOSED as [value, name] (value)}<option {value}>{name}</option>{/each}
+			</select></label
+		>
+		{#if line.formula === undefined}
+			<label
+				>A longer forecast goes on with
+				<select
+					class="field"
+					{disabled}
+					value={line.extend}
+					onchange={(e) => put({ extend: e.currentTarget.value as Line['extend'] })}
+				>
+					{#each EXTEND as [value, name] (value)}<option {value}>{name}</option>{/each}
+				</select></label
+			>
+		{/if}
+	</div>
+	{#if line.actual !== undefined}
+		<p class="sub">In closed months</p>
+		{#key line.code}
+			<FormulaField
+				bind:value={
+					() => line.actual ?? '',
+					(actual) => {
+						if (actual !== line.actual) put({ actual });
+					}
+				}
+				{names}
+				result={quantity}
+				focuses={false}
+				label="Formula of {line.label} in closed months"
+			/>
+		{/key}
+	{/if}
+</fieldset>
+
+<fieldset>
+	<legend>Posts to; for each row the first that fits is used</legend>
+	<Postings
+		{line}
+		{postings}
+		{dimensions}
+		{accounts}
+		{departments}
+		{disabled}
+		onchange={(list) => onchange(withPostings(definition, line.code, list))}
+	/>
+</fieldset>
+
+<fieldset>
+	<legend>Proofs: figures it is expected to give</legend>
+	<LineProofs {line} {proofs} {dimensions} {months} {disabled} onchange={putProofs} />
+</fieldset>
+
+<style>
+	.grid {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px 16px;
+	}
+	.grid label {
+		display: grid;
+		gap: 2px;
+		color: var(--ink-2);
+		font-size: 12.5px;
+	}
+	.grid :global(.field) {
+		font-size: 14px;
+	}
+	.mono {
+		font-family: var(--font-mono);
+	}
+	fieldset {
+		border-top: 1px solid var(--rule);
+		margin-top: 12px;
+		padding-top: 4px;
+	}
+	legend {
+		font-weight: 600;
+		padding-right: 8px;
+	}
+	.ways {
+		display: flex;
+		gap: 20px;
+		margin: 2px 0 6px;
+	}
+	.ways label {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+	}
+	.sub {
+		color: var(--ink-2);
+		margin: 8px 0 4px;
+	}
+</style>

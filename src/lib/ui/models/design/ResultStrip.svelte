@@ -1,0 +1,66 @@
+<script lang="ts">
+	import type { Span } from '../../../core/calendar/spans';
+	import type { Cell } from '../../../core/engine/values';
+	import type { NumberFormat } from '../../../core/company/schema';
+	import { useCompany } from '../../shell/company';
+	import { exact, figure } from '../../kit/format';
+
+	/** What a line gives in the form that is being written: months, and their total. */
+	interface Props {
+		head: string;
+		name: string;
+		cells: readonly Cell[];
+		/** Months, and last all of them together. */
+		spans: readonly Span[];
+		format: NumberFormat;
+	}
+	let { head, name, cells, spans, format }: Props = $props();
+	const company = useCompany();
+	const { calendar } = company;
+</script>
+
+<div class="strip">
+	<table>
+		<thead>
+			<tr>
+				<th>{head}</th>
+				{#each spans.slice(0, -1) as s (s.from)}<th>{calendar.label(s.from)}</th>{/each}
+				<th>Total</th>
+			</tr>
+		</thead>
+		<tbody>
+			<tr>
+				<th scope="row">{name}</th>
+				{#each cells as cell, i (i)}<td class:error={typeof cell === 'string'} title={exact(cell, format)}
+						>{figure(cell, format, company.data.figures)}</td
+					>{/each}
+			</tr>
+		</tbody>
+	</table>
+</div>
+
+<style>
+	.strip {
+		overflow-x: auto;
+	}
+	table {
+		border-collapse: collapse;
+		font-variant-numeric: tabular-nums;
+	}
+	th,
+	td {
+		padding: 1px 10px 1px 0;
+		text-align: right;
+		white-space: nowrap;
+		font-weight: 400;
+	}
+	th:first-child {
+		text-align: left;
+	}
+	th {
+		color: var(--ink-2);
+	}
+	.error {
+		color: var(--clay);
+	}
+</style>

@@ -1,0 +1,50 @@
+/** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
+import type { ModelQuery } from '../../core/views/model-view';
+import type { PreviewChanges, PreviewEdit } from '../../core/views/preview';
+import { Newest, ScenarioThread } from './scenario-thread';
+
+export class LivePreview {
+	/** Rows that differ by what is typed; null while nothing is typed, or until the first answer. */
+	changes: PreviewChanges | null = $state.raw(null);
+
+	readonly #thread = new ScenarioThread();
+	readonly #newest = new Newest();
+	#wanted = 0;
+
+	/**
+	 * Asks for the figures with these cells typed.
+	 * @param scenario its code
+	 * @param version changes whenever the saved figures may have changed
+	 */
+	show(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelQuery): void {
+		const wanted = ++this.#wanted;
+		if (!edits.length) {
+			this.#newest.drop();
+			this.changes = null;
+			return;
+		}
+		this.#newest.run(async () => {
+			try {
+				const changes = await this.#thread.ask(scenario, version, { kind: 'figures', edits, query });
+				if (wanted === this.#wanted) this.changes = changes;
+			} catch {
+				// Without a preview the saved figures stand; saving calculates anew.
+				this.close();
+				this.changes = null;
+			}
+		});
+	}
+
+	/** Makes the thread ready before anything is typed, so that the first answer does not wait for it. */
+	warm(scenario: string, version: unknown, query: ModelQuery): void {
+		const nothing = { kind: 'figures' as const, edits: [], query };
+		this.#newest.run(async () => {
+			await this.#thread.ask(scenario, version, nothing).catch(() => this.close());
+		});
+	}
+
+	/** Ends the thread. */
+	close(): void {
+		this.#thread.close();
+	}
+}

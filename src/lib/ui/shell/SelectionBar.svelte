@@ -1,0 +1,317 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { FIGURES } from '../kit/format';
+	import { remember, useCompany, type FrameData } from './company';
+	import { ApiError, post } from '../kit/api';
+	import { live } from './live.svelte';
+	import { notices } from '../kit/notices.svelte';
+	import { reread } from '../kit/reread';
+	import ScenarioOptions from './ScenarioOptions.svelte';
+	import WindowDialog from './WindowDialog.svelte';
+
+	let { ongoto }: { ongoto: () => void } = $props();
+	const company = useCompany();
+	const data = $derived(company.data);
+	const { calendar } = company;
+	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
+
+	function choose(change: Partial<FrameData['selection']>) {
+		const url = new URL(page.url);
+		const s = { ...data.selection, ...change };
+		url.searchParams.set('scenario', s.scenario);
+		url.searchParams.set('department', s.department);
+		url.searchParams.set('from', calendar.key(s.from));
+		url.searchParams.set('to', calendar.key(s.to));
+		void goto(url, { keepFocus: true, noScroll: true });
+	}
+	function chooseScenario(code: string) {
+		const next = data.scenarios.find((s) => s.code === code);
+		if (!next) return;
+		// The window follows when the new scenario has nothing in it.
+		const apart = next.first > data.selection.to || next.last < data.selection.from;
+		choose(
+			apart
+				? { scenario: code, from: next.first, to: Math.min(next.last, next.first + 11) }
+				: { scenario: code }
+		);
+	}
+	const windows = $derived.by(() => {
+		const years = new Set<number>();
+		for (const s of data.scenarios) for (const p of [s.first, s.last]) years.add(calendar.fiscalYear(p));
+		const list = [...years]
+			.sort((a, b) => a - b)
+			.map((y) => {
+				const from = calendar.yearStart(y);
+				return { from, to: from + calendar.periodsPerYear - 1, name: calendar.yearLabel(y) };
+			});
+		const add = (from: number, to: number, name: string) => {
+			if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name });
+		};
+		if (scenario?.actualsThrough && scenario.last > scenario.actualsThrough + 11)
+			add(scenario.actualsThrough + 1, scenario.actualsThrough + 12, 'Next 12 months');
+		add(data.selection.from, data.selection.to, '');
+		return list;
+	});
+	/** Asks for any months. */
+	const OTHER_MONTHS = 'other';
+	let choosingMonths = $state(false);
+	const shownWindow = $derived(`${data.selection.from}:${data.selection.to}`);
+	function chooseWindow(list: HTMLSelectElement) {
+		const { value } = list;
+		// The list goes on showing the window that there is.
+		list.value = shownWindow;
+		if (value === OTHER_MONTHS) {
+			choosingMonths = true;
+			return;
+		}
+		const [from, to] = value.split(':').map(Number);
+		choose({ from, to });
+	}
+	const label = (w: { from: number; to: number; name: string }) =>
+		`${calendar.label(w.from)} – ${calendar.label(w.to)}${w.name ? ` (${w.name})` : ''}`;
+	const initialsOf = (name: string) =>
+		name
+			.split(/\s+/)
+			.map((w) => w[0])
+			.join('')
+			.slice(0, 2);
+	const initials = $derived(initialsOf(data.user.name));
+	/** The stage of the work that a page belongs to. */
+	const stageOf = (path: string) =>
+		data.stages.find((s) => path.startsWith(s.href))?.name ?? 'the application';
+	let menu: HTMLDetailsElement | undefined = $state();
+
+	function setTheme(theme: string) {
+		remember('theme', theme);
+		document.documentElement.classList.toggle('dark', theme === 'dark');
+		void reread();
+	}
+	async function setStyle(change: Record<string, string>) {
+		try {
+			await post('me/preferences', change);
+			await reread();
+		} catch (e) {
+			notices.say(e instanceof ApiError ? e.message : 'This was not kept.', true);
+		}
+	}
+	function setFigures(value: string) {
+		remember('figures', value);
+		void reread();
+	}
+</script>
+
+<header>
+	<label>
+		<span>Scenario</span>
+		<select value={data.selection.scenario} onchange={(e) => chooseScenario(e.currentTarget.value)}>
+			<ScenarioOptions scenarios={data.scenarios} />
+		</select>
+	</label>
+	<label>
+		<span>Department</span>
+		<select value={data.selection.department} onchange={(e) => choose({ department: e.currentTarget.value })}>
+			{#each data.departments as d (d.code)}
+				<option value={d.code}>{'\u00a0\u00a0'.repeat(d.depth)}{d.name}</option>
+			{/each}
+		</select>
+	</label>
+	<label>
+		<span>Window</span>
+		<select value={shownWindow} onchange={(e) => chooseWindow(e.currentTarget)}>
+			{#each windows as w (`${w.from}:${w.to}`)}
+				<option value="{w.from}:{w.to}">{label(w)}</option>
+			{/each}
+			<option value={OTHER_MONTHS}>Other months …</option>
+		</select>
+	</label>
+	<button class="goto" onclick={ongoto} aria-label="Go to or do"
+		><span>Go to or do</span> <kbd>Ctrl K</kbd></button
+	>
+	{#if live.present.length}
+		<ul class="present" aria-label="Also in this scenario">
+			{#each live.present.slice(0, 4) as p (p.name)}
+				<li title="{p.name} is here too, in {stageOf(p.at)}">
+					<span aria-hidden="true">{initialsOf(p.name)}</span><span class="sr-only"
+						>{p.name}, in {stageOf(p.at)}</span
+					>
+				</li>
+			{/each}
+			{#if live.present.length > 4}<li>+{live.present.length - 4}</li>{/if}
+		</ul>
+	{/if}
+	<details bind:this={menu}>
+		<summary aria-label="{data.user.name}, settings and sign out">{initials}</summary>
+		<div class="menu">
+			<b>{data.user.name}</b>
+			<span class="muted">{data.user.role} · {data.company.name}</span>
+			<label class="line"
+				>Figures
+				<select value={data.figures} onchange={(e) => setFigures(e.currentTarget.value)}>
+					{#each FIGURES as f (f.value)}<option value={f.value}>{f.name}</option>{/each}
+				</select>
+			</label>
+			<label class="line"
+				>Decimals
+				<select value={data.style.decimal} onchange={(e) => setStyle({ decimal: e.currentTarget.value })}>
+					<option value=".">1,234.50</option>
+					<option value=",">1.234,50</option>
+				</select>
+			</label>
+			<label class="line"
+				>Negatives
+				<select value={data.style.negative} onchange={(e) => setStyle({ negative: e.currentTarget.value })}>
+					<option value="minus">−1</option>
+					<option value="brackets">(1)</option>
+				</select>
+			</label>
+			<label class="line"
+				>Rows
+				<select value={data.style.density} onchange={(e) => setStyle({ density: e.currentTarget.value })}>
+					<option value="roomy">Roomy</option>
+					<option value="dense">Dense</option>
+				</select>
+			</label>
+			<label class="line"
+				>Look
+				<select value={data.theme} onchange={(e) => setTheme(e.currentTarget.value)}>
+					<option value="light">Light</option>
+					<option value="dark">Dark</option>
+				</select>
+			</label>
+			<form method="POST" action="/signout"><button class="out">Sign out</button></form>
+		</div>
+	</details>
+</header>
+{#if choosingMonths}
+	<WindowDialog
+		window={data.selection}
+		onchoose={(window) => {
+			choosingMonths = false;
+			choose(window);
+		}}
+		onclose={() => (choosingMonths = false)}
+	/>
+{/if}
+
+<svelte:window
+	onclick={(e) => {
+		if (menu?.open && !menu.contains(e.target as Node)) menu.open = false;
+	}}
+	onkeydown={(e) => {
+		if (e.key === 'Escape' && menu?.open) menu.open = false;
+	}}
+/>
+
+<style>
+	header {
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		padding: 9px 18px;
+		border-bottom: 1px solid var(--rule);
+		min-width: 0;
+	}
+	header > label {
+		display: flex;
+		align-items: center;
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		background: var(--sheet);
+		padding-left: 10px;
+		min-width: 0;
+	}
+	header > label > span {
+		font-size: 12px;
+		color: var(--ink-2);
+	}
+	select {
+		border: 0;
+		background-color: transparent;
+		color: var(--ink);
+		font: inherit;
+		font-weight: 600;
+		font-size: 13px;
+		padding: 5px 26px 5px 8px;
+		min-width: 0;
+		max-width: 230px;
+		text-overflow: ellipsis;
+		border-radius: 6px;
+	}
+	option {
+		background: var(--sheet);
+		color: var(--ink);
+	}
+	.goto {
+		margin-left: auto;
+		display: flex;
+		gap: 40px;
+		align-items: center;
+		border: 1px solid var(--rule);
+		background: var(--tint);
+		color: var(--ink-2);
+		border-radius: 6px;
+		padding: 5px 10px;
+		font-size: 13px;
+		white-space: nowrap;
+	}
+	.present {
+		display: flex;
+		gap: 4px;
+	}
+	.present li {
+		width: 28px;
+		height: 28px;
+		border-radius: 50%;
+		border: 1px solid var(--rule-strong);
+		display: grid;
+		place-items: center;
+		color: var(--ink-2);
+		background: var(--sheet);
+		font-weight: 600;
+		font-size: 11px;
+	}
+	details {
+		position: relative;
+	}
+	summary {
+		list-style: none;
+		width: 32px;
+		height: 32px;
+		border-radius: 50%;
+		display: grid;
+		place-items: center;
+		background: var(--green-tint);
+		color: var(--green);
+		font-weight: 600;
+		font-size: 12px;
+		cursor: pointer;
+	}
+	.menu {
+		position: absolute;
+		right: 0;
+		top: 38px;
+		z-index: 30;
+		width: 240px;
+		display: flex;
+		flex-direction: column;
+		gap: 8px;
+		background: var(--sheet);
+		border: 1px solid var(--rule-strong);
+		border-radius: 6px;
+		padding: 12px 14px;
+		box-shadow: 0 8px 24px var(--shade);
+	}
+	.line {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+	}
+	.line select {
+		border: 1px solid var(--rule);
+	}
+	.out {
+		color: var(--green);
+		text-decoration: underline;
+	}
+</style>

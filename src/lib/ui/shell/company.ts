@@ -1,0 +1,82 @@
+/** What every page knows of the company, from the frame's data. */
+import { getContext, setContext } from 'svelte';
+import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
+import type { Figures } from '../kit/format';
+import type { UserStyle } from '../kit/user-style.svelte';
+
+export interface Stage {
+	href: string;
+	name: string;
+	note: string;
+}
+export interface FrameData {
+	company: { name: string; currency: string; fiscalStart: number; decimals: number };
+	closedThrough: number | null;
+	user: { email: string; name: string; role: string };
+	stages: Stage[];
+	scenarios: {
+		code: string;
+		name: string;
+		kind: string;
+		folder: string;
+		locked: boolean;
+		first: number;
+		last: number;
+		actualsThrough: number | null;
+	}[];
+	/** Departments the user may open, parents first. */
+	departments: { code: string; name: string; depth: number; leaf: boolean }[];
+	selection: { scenario: string; department: string; from: number; to: number };
+	may: Record<string, boolean>;
+	figures: Figures;
+	theme: string;
+	style: UserStyle;
+	accounts: { code: string; name: string }[];
+	models: { code: string; name: string }[];
+	today: string;
+}
+
+const ACTUALS = 'actuals';
+const KEY = Symbol('company');
+export interface CompanyContext {
+	readonly data: FrameData;
+	readonly calendar: Calendar;
+}
+export function provideCompany(data: () => FrameData): CompanyContext {
+	const calendar = monthCalendar(data().company.fiscalStart);
+	const context: CompanyContext = {
+		get data() {
+			return data();
+		},
+		calendar
+	};
+	setContext(KEY, context);
+	return context;
+}
+export const useCompany = (): CompanyContext => getContext(KEY);
+
+/** The address of a page with the selection, and what is changed in it. */
+export function withSelection(
+	path: string,
+	selection: FrameData['selection'],
+	calendar: Calendar,
+	change: Partial<FrameData['selection']> = {},
+	more: Record<string, string> = {}
+): string {
+	const s = { ...selection, ...change };
+	const parameters = new URLSearchParams({
+		department: s.department,
+		from: calendar.key(s.from),
+		to: calendar.key(s.to),
+		...more
+	});
+	// Compare begins with actuals, and actuals lead nowhere else: each side keeps its own default then.
+	const keeps = path.startsWith('/compare') ? change.scenario !== undefined : s.scenario !== ACTUALS;
+	if (keeps) parameters.set('scenario', s.scenario);
+	return `${path}?${parameters}`;
+}
+
+/** Keeps a choice of the person's for a year. */
+export function remember(name: string, value: string) {
+	document.cookie = `${name}=${value}; path=/; max-age=31536000; samesite=lax`;
+}
