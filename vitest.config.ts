@@ -5,6 +5,7 @@ export default defineConfig({
 	// Runes in .svelte.ts modules need the compiler.
 	plugins: [svelte()],
 	test: {
+		globalSetup: 'tests/support/prepare.ts',
 		include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts', 'demo/**/*.test.ts'],
 		// Months that make sense are counted from today.
 		env: { YARDSTAVE_TODAY: '2026-11-16' },

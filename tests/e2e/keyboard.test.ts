@@ -1,7 +1,6 @@
 /** The same month by keyboard alone: not one click. */
 import { readdirSync } from 'node:fs';
 import { resolve } from 'node:path';
-import AxeBuilder from '@axe-core/webdriverjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
@@ -183,87 +182,3 @@ describe('by keyboard alone', () => {
 		await p.says('.top p', /actuals through October 2026/);
 	});
 });
-
-describe('for those who do not see the screen', () => {
-	beforeAll(() => p.signIn(app.url, at('maren.holt')));
-	it.each([
-		'/compare',
-		'/plan?scenario=fy28-budget&department=dealer-sales',
-		'/drivers',
-		'/drivers/boat_sales?open=units',
-		'/collect',
-		'/forecast',
-		'/setup/feed',
-		'/setup/map',
-		'/forecast/what-if?scenario=dearer-kayaks',
-		'/forecast/history?scenario=fy28-budget',
-		'/drivers/boat_sales?rows=line,product&across=channel&open=units',
-		'/drivers/boat_sales?beside=fy27-budget&as=difference',
-		'/drivers/boat_sales/design',
-		'/drivers/members',
-		'/drivers/combinations',
-		'/drivers/profiles',
-		'/plan/targets?scenario=fy28-budget'
-	])('axe finds nothing serious on %s, light and dark', async (path) => {
-		for (const theme of ['light', 'dark']) {
-			await p.driver.manage().addCookie({ name: 'theme', value: theme });
-			await p.go(app.url + path);
-			expect(await serious()).toEqual([]);
-		}
-	});
-
-	const PLAN = '/plan?scenario=fy28-budget&department=dealer-sales&from=2027-04&to=2028-03';
-	const MODEL = '/drivers/boat_sales?scenario=fy28-budget&from=2027-04&to=2028-03';
-	const press = async (row: string, column: string, ...keys: string[]) => {
-		await (await p.cell(row, column)).click();
-		await p.keys(...keys);
-	};
-	it.each<[string, string, () => Promise<unknown>, string]>([
-		['marks and keys', PLAN, () => press('6240', '2027-04', Key.F1), 'dialog[open] .cell'],
-		['what a figure is made of', PLAN, () => press('6240', '2027-04', Key.SPACE), 'aside [role=tablist]'],
-		[
-			'the menu of a cell',
-			PLAN,
-			() => press('6240', '2027-04').then(() => p.chord(Key.SHIFT, Key.F10)),
-			'[role=menu]'
-		],
-		['a total that is spread', PLAN, () => press('6240', 'total', '9', Key.ENTER), 'dialog[open] #how'],
-		['a basis', PLAN, () => press('6240', 'basis'), 'dialog[open] form'],
-		['a search without rows', PLAN, async () => (await p.find('.seek input')).sendKeys('xyz'), '.none'],
-		[
-			'the choice of months',
-			PLAN,
-			async () => (await p.find('header label:nth-of-type(3) option[value="other"]')).click(),
-			'#window-from'
-		],
-		['a formula', MODEL, () => press('price', 'formula', Key.ENTER), 'dialog[open] .cm-content'],
-		[
-			'an arrangement',
-			MODEL,
-			() => p.click('button', /^Arrange …$/),
-			'dialog[open] form, dialog[open] label'
-		],
-		[
-			'an adjustment',
-			'/forecast/what-if?scenario=dearer-kayaks',
-			() => p.click('button', /^Add adjustment …$/),
-			'dialog[open] input'
-		]
-	])('axe finds nothing serious in %s, light and dark', async (_, path, open, css) => {
-		for (const theme of ['light', 'dark']) {
-			await p.driver.manage().addCookie({ name: 'theme', value: theme });
-			await p.go(app.url + path);
-			await open();
-			await p.find(css);
-			expect(await serious()).toEqual([]);
-		}
-	});
-});
-
-/** What axe finds serious in the page as it is. */
-async function serious(): Promise<string[]> {
-	const { violations } = await new AxeBuilder(p.driver).analyze();
-	return violations
-		.filter((v) => v.impact === 'serious' || v.impact === 'critical')
-		.map((v) => `${v.id}: ${v.nodes[0].html.slice(0, 160)} ${v.nodes[0].failureSummary?.slice(0, 200)}`);
-}

@@ -1,11 +1,12 @@
 /** A running application on a company of its own, for tests through HTTP and the browser. */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { loadFolder } from '../../src/lib/server/transfer/folder';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
+import { preparedFile } from './prepare';
 
 export interface App {
 	url: string;
@@ -31,7 +32,9 @@ function freePort(): Promise<number> {
 export async function startApp(folder: string | null, env: Record<string, string> = {}): Promise<App> {
 	const home = mkdtempSync(join(tmpdir(), 'yardstave-'));
 	const database = join(home, 'company.sqlite');
-	if (folder) {
+	const ready = folder && preparedFile(folder);
+	if (ready) copyFileSync(ready, database);
+	else if (folder) {
 		const db = await openDatabase(database);
 		await loadFolder(db, folder);
 		await db.destroy();

@@ -8,22 +8,23 @@ import { readCompany } from '../../src/lib/server/transfer/read';
 import { storeCompany } from '../../src/lib/server/company/store';
 import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
 import { expect } from 'vitest';
+import { DEMO, PRAXIS, preparedFile } from './prepare';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 
-export const DEMO = 'demo/company';
-export const PRAXIS = 'tests/companies/praxis';
+export { DEMO, PRAXIS };
 
 /** A new database in memory with a company in it. */
 export async function loaded(folder: string): Promise<Knex> {
-	let bytes = stored.get(folder);
+	const ready = preparedFile(folder);
+	let bytes = stored.get(folder) ?? (ready ? readFileSync(ready) : undefined);
 	if (!bytes) {
 		const db = await openDatabase(':memory:');
 		await storeCompany(db, readCompany(readFolder(folder)));
 		bytes = await serialize(db);
 		await db.destroy();
-		stored.set(folder, bytes);
 	}
+	stored.set(folder, bytes);
 	// A copy: the driver takes the bytes over.
 	return openDatabase(Buffer.from(bytes));
 }

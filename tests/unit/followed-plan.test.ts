@@ -8,7 +8,6 @@ import type { Plan } from '../../src/lib/core/scenario/plan';
 import { randomFrom } from '../../src/lib/core/analysis/random';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { writeCells, type CellEdit } from '../../src/lib/server/scenarios/cells';
-import { loadFolder } from '../../src/lib/server/transfer/folder';
 import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
 import { saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { newBatch } from '../../src/lib/server/company/journal';
@@ -16,6 +15,7 @@ import { dataOf, planOf } from '../../src/lib/server/scenarios/plans';
 import { saveCells } from '../../src/lib/server/changes/save-cells';
 import { writableScenario } from '../../src/lib/server/scenarios/scenarios';
 import { companyState } from '../../src/lib/server/company/structure';
+import { DEMO, loaded } from '../support/company';
 
 const BUDGET = 'fy28-budget';
 const maren: User = {
@@ -28,8 +28,7 @@ const maren: User = {
 describe('a plan after saves', () => {
 	let db: Knex;
 	beforeEach(async () => {
-		db = await openDatabase(':memory:');
-		await loadFolder(db, 'demo/company');
+		db = await loaded(DEMO);
 	});
 	afterEach(() => db.destroy());
 

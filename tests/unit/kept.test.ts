@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { loadFolder } from '../../src/lib/server/transfer/folder';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { readOnce } from '../../src/lib/server/platform/db/kept';
 import { scenarioModels } from '../../src/lib/server/scenarios/plan-data';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { touchScenario, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { companyState } from '../../src/lib/server/company/structure';
+import { DEMO, loaded } from '../support/company';
 
 describe('what is read once', () => {
 	let home: string;
@@ -85,8 +85,7 @@ describe('a company under many', () => {
 	let db: Knex;
 	let queries: string[];
 	beforeEach(async () => {
-		db = await openDatabase(':memory:');
-		await loadFolder(db, 'demo/company');
+		db = await loaded(DEMO);
 		queries = [];
 		db.on('query', ({ sql }: { sql: string }) => queries.push(sql));
 	});
