@@ -1,7 +1,7 @@
 /** The same month by keyboard alone: not one click. */
 import { readdirSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, it } from 'vitest';
 import { startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
 

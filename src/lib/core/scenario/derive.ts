@@ -2,7 +2,7 @@
 import type { Period } from '../calendar/calendar';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
-import type { Series } from '../inputs/series';
+import { withValues, type Series } from '../inputs/series';
 import { ownValue } from '../text';
 import { coordinatesOf } from '../blocks/driver-model/block';
 import { collectPostings } from '../blocks/driver-model/postings';
@@ -87,8 +87,5 @@ export function followedSeries(
 }
 
 function seriesFrom(block: string, line: string, row: string, months: ReadonlyMap<Period, number>): Series {
-	const first = Math.min(...months.keys());
-	const values = new Float64Array(Math.max(...months.keys()) - first + 1).fill(NaN);
-	for (const [p, v] of months) values[p - first] = v;
-	return { block, line, row, first, values };
+	return { block, line, row, ...withValues(null, months)! };
 }

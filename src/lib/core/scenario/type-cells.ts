@@ -3,7 +3,7 @@ import type { Period } from '../calendar/calendar';
 import type { TouchedLine } from '../engine/calculation';
 import { LEDGER_BLOCK } from '../blocks/accounts/schema';
 import { rowKey } from '../engine/row-key';
-import { type Series, trimBlanks } from '../inputs/series';
+import { withValues, type Run, type Series } from '../inputs/series';
 import { typedLine } from '../blocks/accounts/block';
 import type { Plan } from './plan';
 
@@ -88,20 +88,21 @@ const keyOf = (s: { block: string; line: string; row: string }) => `${s.block}\u
 
 /** Stored series with these cells typed; what is wholly blank is stored no more. */
 export function seriesWith(series: readonly Series[], cells: readonly TypedCell[]): Series[] {
-	const typed = new Map<string, TypedCell[]>();
-	for (const cell of cells) typed.set(keyOf(cell), [...(typed.get(keyOf(cell)) ?? []), cell]);
-	const others = series.filter((s) => !typed.has(keyOf(s)));
-	const before = new Map(series.filter((s) => typed.has(keyOf(s))).map((s) => [keyOf(s), s]));
-	const now = [...typed].flatMap(([key, own]): Series[] => {
-		const { block, line, row } = own[0];
-		const was = before.get(key);
-		const periods = own.map((c) => c.period);
-		const first = Math.min(was?.first ?? Infinity, ...periods);
-		const last = Math.max(was ? was.first + was.values.length - 1 : -Infinity, ...periods);
-		const values = new Float64Array(last - first + 1).fill(NaN);
-		if (was) values.set(was.values, was.first - first);
-		for (const c of own) values[c.period - first] = c.value ?? NaN;
-		return values.every(Number.isNaN) ? [] : [{ block, line, row, ...trimBlanks(first, values) }];
+	const typed = new Map<string, { at: Omit<Series, keyof Run>; values: Map<Period, number | null> }>();
+	for (const { block, line, row, period, value } of cells) {
+		const key = keyOf({ block, line, row });
+		const own = typed.get(key) ?? { at: { block, line, row }, values: new Map() };
+		typed.set(key, own);
+		own.values.set(period, value);
+	}
+	const [others, before] = [[] as Series[], new Map<string, Series>()];
+	for (const s of series) {
+		if (typed.has(keyOf(s))) before.set(keyOf(s), s);
+		else others.push(s);
+	}
+	const now = [...typed].flatMap(([key, { at, values }]): Series[] => {
+		const run = withValues(before.get(key) ?? null, values);
+		return run ? [{ ...at, ...run }] : [];
 	});
 	return [...others, ...now];
 }

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
-import { type Series, trimBlanks } from '../../core/inputs/series';
+import { upTo, withValues, type Series } from '../../core/inputs/series';
 import { putBack, store } from './adjustments';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
@@ -157,19 +157,14 @@ async function putCells(
 	const stored = new Map((await readSeries(trx, scenario)).map((s) => [keyOf(s), s]));
 	for (const [key, own] of cells) {
 		const [block, line, row] = JSON.parse(key) as [string, string, string];
-		const old = stored.get(key);
-		const periods = [...own.keys()];
-		const from = Math.min(old?.first ?? Infinity, ...periods);
-		const to = Math.max(old ? old.first + old.values.length - 1 : -Infinity, ...periods);
-		const values = new Float64Array(to - from + 1).fill(NaN);
-		if (old) values.set(old.values, old.first - from);
-		for (const [period, value] of own) values[period - from] = value ?? NaN;
-		stored.set(key, { block, line, row, first: from, values });
+		const run = withValues(stored.get(key) ?? null, own);
+		if (run) stored.set(key, { block, line, row, ...run });
+		else stored.delete(key);
 	}
 	const kept = [...stored.values()].flatMap((s) => {
 		// Months that only a longer window has opened go with it.
-		const values = s.values.slice(0, Math.max(0, last - s.first + 1));
-		return values.every(Number.isNaN) ? [] : [{ ...s, ...trimBlanks(s.first, values) }];
+		const run = upTo(s, last);
+		return run ? [{ ...s, ...run }] : [];
 	});
 	await trx('series').where({ scenario }).delete();
 	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(scenario, kept));

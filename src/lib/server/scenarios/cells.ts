@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Calendar } from '../../core/calendar/calendar';
 import { MOST_AMOUNT } from '../../core/company/schema';
-import { trimBlanks } from '../../core/inputs/series';
+import { valueAt, withValues } from '../../core/inputs/series';
 import { fromBlob, toBlob } from '../platform/db/bulk';
 import { cellSubject, note, type Change } from '../company/journal';
 import { Refusal } from '../platform/refusal';
@@ -77,17 +77,10 @@ export async function writeCells(
 		const where = { scenario, block, line, row };
 		const stored = (await trx('series').where(where).first('first', 'data')) as
 			{ first: number; data: Buffer } | undefined;
-		const old = stored ? fromBlob(stored.data) : new Float64Array(0);
-		const at = (p: number): number | null => {
-			const v = stored ? old[p - stored.first] : undefined;
-			return v === undefined || Number.isNaN(v) ? null : v;
-		};
-		const first = Math.min(stored?.first ?? Infinity, ...group.map((e) => e.period));
-		const last = Math.max((stored?.first ?? 0) + old.length - 1, ...group.map((e) => e.period));
-		const values = new Float64Array(last - first + 1).fill(NaN);
-		if (stored) values.set(old, stored.first - first);
+		const old = stored ? { first: stored.first, values: fromBlob(stored.data) } : null;
+		const typed = new Map<number, number | null>();
 		for (const edit of group) {
-			const now = at(edit.period);
+			const now = valueAt(old, edit.period);
 			if (now === edit.value) continue;
 			const subject = cellSubject(block, line, row, calendar.key(edit.period));
 			if (now !== edit.before) {
@@ -99,14 +92,14 @@ export async function writeCells(
 				conflicts.push({ edit, theirs: now, user: by?.name ?? by?.user ?? '', at: by?.at ?? '' });
 				continue;
 			}
-			values[edit.period - first] = edit.value ?? NaN;
+			typed.set(edit.period, edit.value);
 			changes.push({ user, kind, scenario, subject, before: text(now), after: text(edit.value), why: '' });
 		}
-		const trimmed = trimBlanks(first, values);
-		if (trimmed.values.every(Number.isNaN)) await trx('series').where(where).delete();
+		const run = withValues(old, typed);
+		if (!run) await trx('series').where(where).delete();
 		else
 			await trx('series')
-				.insert({ ...where, first: trimmed.first, data: toBlob(trimmed.values) })
+				.insert({ ...where, first: run.first, data: toBlob(run.values) })
 				.onConflict(['scenario', 'block', 'line', 'row'])
 				.merge(['first', 'data']);
 	}
