@@ -35,7 +35,12 @@ export function company(): CompanyData {
 		format: 'money' as const
 	});
 	return {
-		company: { name: 'Bench', currency: 'EUR', fiscalStart: 4, decimals: 2 },
+		company: {
+			name: 'Bench',
+			currency: 'EUR',
+			calendar: { kind: 'months', fiscalStart: 4, dayCount: 'actual' },
+			decimals: 2
+		},
 		closedThrough: APR26 - 1,
 		accounts: [
 			group('result', null, 'revenue'),

@@ -64,7 +64,12 @@ function company(rows: number, months: number): CompanyData {
 		}
 	]);
 	return {
-		company: { name: 'Bench', currency: 'EUR', fiscalStart: 4, decimals: 2 },
+		company: {
+			name: 'Bench',
+			currency: 'EUR',
+			calendar: { kind: 'months', fiscalStart: 4, dayCount: 'actual' },
+			decimals: 2
+		},
 		closedThrough: null,
 		accounts: [
 			{ code: 'sales', name: 'Sales', parent: null, type: 'revenue', rollup: 'sum', format: 'money' }

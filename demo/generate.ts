@@ -113,7 +113,12 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 	const history = months.filter((m) => m.period <= SEP26);
 	const budgetHistory = months.filter((m) => m.period < APR26);
 	const data: CompanyData = {
-		company: { name: 'Kelpwick Boatworks', currency: 'GBP', fiscalStart: 4, decimals: 2 },
+		company: {
+			name: 'Kelpwick Boatworks',
+			currency: 'GBP',
+			calendar: { kind: 'months', fiscalStart: 4, dayCount: 'actual' },
+			decimals: 2
+		},
 		closedThrough: SEP26,
 		accounts,
 		ledgerAccounts,

@@ -347,7 +347,12 @@ export function strangersCompany(seed: number): CompanyData {
 	scenario('later', 'what-if', next + 3, next + dice.whole(9, 24), closedThrough, 'next');
 
 	return {
-		company: { name: `Stranger ${seed}`, currency: 'CHF', fiscalStart, decimals: 2 },
+		company: {
+			name: `Stranger ${seed}`,
+			currency: 'CHF',
+			calendar: { kind: 'months', fiscalStart, dayCount: 'actual' },
+			decimals: 2
+		},
 		closedThrough,
 		accounts,
 		ledgerAccounts,

@@ -3,11 +3,14 @@
  * On the calendar of twelve months: period = year × 12 + month (January = 0).
  */
 import { days360, daysInMonth, fromIsoDate, fromSerial, toIsoDate, toSerial } from './dates';
+import type { CalendarSpec, DayCount } from './spec';
 
 export type Period = number;
 
 /** What the rest of the core asks of any calendar. Dates are ISO 8601 (`YYYY-MM-DD`). */
 export interface Calendar {
+	/** What it was made from; null for a mixed one, which belongs to a scenario. */
+	readonly spec: CalendarSpec | null;
 	/** First month of the fiscal year, 1 to 12. */
 	readonly fiscalStart: number;
 	/** Periods in a year; in a week calendar the usual 52. */
@@ -77,7 +80,7 @@ export function mustBeMonth(fiscalStart: number): void {
  * @param fiscalStart first month of the fiscal year, 1 (January) to 12
  * @param dayCount actual days, or 30 in each month and 360 in the year
  */
-export function monthCalendar(fiscalStart: number, dayCount: 'actual' | '30/360' = 'actual'): Calendar {
+export function monthCalendar(fiscalStart: number, dayCount: DayCount = 'actual'): Calendar {
 	mustBeMonth(fiscalStart);
 	const year = (p: Period) => Math.floor(p / 12);
 	const month = (p: Period) => p - year(p) * 12;
@@ -86,6 +89,7 @@ export function monthCalendar(fiscalStart: number, dayCount: 'actual' | '30/360'
 	const daysIn = (p: Period) => daysInMonth(year(p), month(p) + 1);
 
 	return {
+		spec: { kind: 'months', fiscalStart, dayCount },
 		fiscalStart,
 		periodsPerYear: 12,
 		key: (p) => `${pad(year(p), 4)}-${pad(month(p) + 1)}`,

@@ -66,6 +66,7 @@ export function mixedCalendar({ fiscalStart, firstYear, grains }: MixedYears): C
 	};
 
 	return {
+		spec: null,
 		fiscalStart,
 		periodsPerYear: 12,
 		key(p) {

@@ -5,7 +5,8 @@ import { half, monthCalendar, periodRange, type Calendar } from './calendar';
 import { convertPeriods, overlaps } from './convert';
 import { days360, fromIsoDate, fromSerial, toIsoDate, toSerial, weekday } from './dates';
 import { mixedCalendar } from './mixed';
-import { weekCalendar, type WeekGrouping } from './weeks';
+import type { WeekGrouping } from './spec';
+import { weekCalendar } from './weeks';
 
 const SUNDAY = 7;
 const SATURDAY = 6;

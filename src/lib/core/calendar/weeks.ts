@@ -1,17 +1,7 @@
 /** Calendars made of whole weeks: 52 or 53 a year, singly, in thirteen fours, or grouped into months and quarters. */
 import { mustBeMonth, yearLabel, type Calendar, type Period } from './calendar';
 import { fromIsoDate, fromSerial, toIsoDate, toSerial, weekday } from './dates';
-
-export type WeekGrouping = 'weeks' | '13x4' | '4-4-5' | '4-5-4' | '5-4-4';
-
-export interface WeekYear {
-	/** First month of the fiscal year, 1 to 12; the year ends around the end of the month before. */
-	fiscalStart: number;
-	/** ISO weekday on which weeks, and so years, end: Monday 1 to Sunday 7. */
-	endsOn: number;
-	/** The year ends on the last such weekday of the month, or on the one nearest to the month's end. */
-	rule: 'last' | 'nearest';
-}
+import type { WeekGrouping, WeekYear } from './spec';
 
 /** Weeks in each period of a year of 52; a leap week is added to the last. */
 const WEEKS: Record<WeekGrouping, readonly number[]> = {
@@ -64,8 +54,10 @@ export function weekCalendar(grouping: WeekGrouping, year: WeekYear): Calendar {
 	const letter = single ? 'W' : 'P';
 	const calendarYearOf = (p: Period) => fromSerial(lastSerial(p)).year;
 
+	const { fiscalStart, endsOn, rule } = year;
 	return {
-		fiscalStart: year.fiscalStart,
+		spec: { kind: 'weeks', grouping, fiscalStart, endsOn, rule },
+		fiscalStart,
 		periodsPerYear: perYear,
 		key: (p) => `${fiscalYear(p)}-${letter}${pad(place(p) + 1)}`,
 		parse(key) {

@@ -1,5 +1,6 @@
 /** What a company consists of, as plain typed data. Zod schemas stand where data enters; the types come from them. */
 import { z } from 'zod';
+import type { CalendarSpec } from '../calendar/spec';
 import { isNoKey, textFault } from '../text';
 
 /** No amount is larger, whichever way it comes: cents of it are still exact. */
@@ -87,7 +88,7 @@ export interface Dimension {
 export interface Company {
 	name: string;
 	currency: string;
-	fiscalStart: number;
+	calendar: CalendarSpec;
 	/** Decimals to which money is entered. */
 	decimals: number;
 }

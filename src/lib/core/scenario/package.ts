@@ -1,12 +1,13 @@
 /** A scenario as one parcel that can be sent to where it is calculated: a worker of the server or of the browser. */
-import { monthCalendar } from '../calendar/calendar';
+import { calendarOf } from '../calendar/calendar-of';
+import type { CalendarSpec } from '../calendar/spec';
 import type { Account, Department, Dimension } from '../company/schema';
 import type { ScenarioData } from './data';
 import { buildStructure, type Structure } from '../company/structure';
 
 /** Plain data, maps and typed arrays: it can be cloned between threads as it is, or written as JSON. */
 export interface ScenarioPackage {
-	fiscalStart: number;
+	calendar: CalendarSpec;
 	currency: string;
 	accounts: readonly Account[];
 	departments: readonly Department[];
@@ -15,8 +16,10 @@ export interface ScenarioPackage {
 }
 
 export function packScenario(structure: Structure, data: ScenarioData): ScenarioPackage {
+	const { spec } = structure.calendar;
+	if (!spec) throw new TypeError('A company’s calendar can be sent; that of a scenario alone cannot.');
 	return {
-		fiscalStart: structure.calendar.fiscalStart,
+		calendar: spec,
 		currency: structure.currency,
 		accounts: structure.accounts.all,
 		departments: structure.departments.all,
@@ -26,9 +29,11 @@ export function packScenario(structure: Structure, data: ScenarioData): Scenario
 }
 
 export function unpackScenario(parcel: ScenarioPackage): { structure: Structure; data: ScenarioData } {
-	const { fiscalStart, currency, accounts, departments, dimensions, data } = parcel;
-	const calendar = monthCalendar(fiscalStart);
-	return { structure: buildStructure(calendar, accounts, departments, dimensions, currency), data };
+	const { calendar, currency, accounts, departments, dimensions, data } = parcel;
+	return {
+		structure: buildStructure(calendarOf(calendar), accounts, departments, dimensions, currency),
+		data
+	};
 }
 
 /** As JSON: doubles are written so that they are read back to the last bit; NaN, which stands for a blank, is null. */

@@ -1,4 +1,5 @@
 /** A department's planned accounts as rows of a grid: months, totals, year before, target, and what the basis gives. */
+import { spanBefore } from '../calendar/last-year';
 import { quartersOf, type Span } from '../calendar/spans';
 import { accountSeries, cellsOf, overTime } from '../statements/statement';
 import type { Cell } from '../engine/values';
@@ -75,6 +76,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	};
 	const [series, targets] = [seriesIn(plan), set && seriesIn(set)];
 	const quarters = quartersOf(structure.calendar, window);
+	const former = spanBefore(structure.calendar, window);
 	return accounts.map((account): PlanRow => {
 		const { code } = account;
 		const s = series(code);
@@ -94,7 +96,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			quarters: quarters.map((q) => overTime(plan, s, q.from, q.to)),
 			total: overTime(plan, s, from, to),
 			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
-			lastYear: overTime(plan, s, from - 12, to - 12),
+			lastYear: overTime(plan, s, former.from, former.to),
 			target: set && targets ? overTime(set, targets(code), from, to) : null,
 			typed: single && leaf ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.origin(code, department) : null,

@@ -145,7 +145,7 @@ export async function readCompanyRow(
 		company: {
 			name: row.name,
 			currency: row.currency,
-			fiscalStart: row.fiscal_start,
+			calendar: { kind: 'months', fiscalStart: row.fiscal_start, dayCount: 'actual' },
 			decimals: row.decimals
 		},
 		closedThrough: row.closed_through,

@@ -130,7 +130,7 @@ export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
 			id: 1,
 			name: company.name,
 			currency: company.currency,
-			fiscal_start: company.fiscalStart,
+			fiscal_start: company.calendar.fiscalStart,
 			decimals: company.decimals,
 			closed_through: data.closedThrough
 		});

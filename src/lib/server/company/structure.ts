@@ -1,6 +1,7 @@
 /** The company's structure and actuals as the core wants them, kept in memory until the company's revision changes. */
 import type { Knex } from 'knex';
-import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
+import type { Calendar } from '../../core/calendar/calendar';
+import { calendarOf } from '../../core/calendar/calendar-of';
 import { BLANK, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
 import type { CombinationRule } from '../../core/inputs/schema';
 import type { Company, LedgerAccount } from '../../core/company/schema';
@@ -41,7 +42,7 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 	const row = await readOnce(db, 'company', () => readCompanyRow(db));
 	for (const kept of [within.get(db), cache.get(sharedBy(db))])
 		if (kept?.revision === row.revision) return kept;
-	const calendar = monthCalendar(row.company.fiscalStart);
+	const calendar = calendarOf(row.company.calendar);
 	const { accounts, departments, dimensions } = await readStructureRows(db);
 	const structure = buildStructure(calendar, accounts, departments, dimensions, row.company.currency);
 	const ledgerAccounts = (await db('ledger_account')

@@ -1,5 +1,6 @@
 /** The variance report: one scenario against another, or against last year. */
 import type { Knex } from 'knex';
+import { spanBefore } from '../../core/calendar/last-year';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import { matters, variance, type Threshold, type Variance } from '../../core/analysis/variance';
 import type { Account } from '../../core/company/schema';
@@ -73,7 +74,7 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 	const plan = await planOf(db, query.scenario);
 	const lastYear = query.against === LAST_YEAR;
 	const base = lastYear ? plan : await planOf(db, query.against);
-	const shift = lastYear ? calendar.periodsPerYear : 0;
+	const other = lastYear ? spanBefore(calendar, { from, to }) : { from, to };
 	const parts = departments.isLeaf(query.department) ? [] : departments.children(query.department);
 	const leaves = (department: string) => departments.leaves(department).map((d) => d.code);
 	const figures = (department: string) => {
@@ -81,7 +82,7 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 		return (account: Account) =>
 			variance(
 				overTime(plan, a.get(account.code)!, from, to),
-				overTime(base, b.get(account.code)!, from - shift, to - shift),
+				overTime(base, b.get(account.code)!, other.from, other.to),
 				account.type
 			);
 	};

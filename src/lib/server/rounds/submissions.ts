@@ -1,6 +1,7 @@
 /** Rounds and submissions: who may write a department's plan, and how it moves to approval. */
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import { spanBefore } from '../../core/calendar/last-year';
 import {
 	isEditable,
 	move,
@@ -175,6 +176,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 			)) as (SubmissionEvent & {
 			name: string;
 		})[];
+		const former = spanBefore(structure.calendar, { from: plan.open, to: scenario.last });
 		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
 		const order = new Map(structure.departmentRows.map((d, i) => [d.code, i]));
 		const submissions = rows
@@ -200,7 +202,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 					due: r.due,
 					overdue: r.due < today && isEditable(r.state),
 					result: total(plan.open, scenario.last),
-					resultBefore: total(plan.open - 12, scenario.last - 12),
+					resultBefore: total(former.from, former.to),
 					mark: figuresMark(figures),
 					changed:
 						submitted && !isEditable(r.state)

@@ -1,6 +1,7 @@
 /** Reads a company from the files of a folder and checks that all of it fits together. */
 import { z } from 'zod';
 import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
+import { calendarOf } from '../../core/calendar/calendar-of';
 import { SUBMISSION_STATES } from '../../core/rounds/submission';
 import { AdjustmentDefinition, CombinationRule, Profile } from '../../core/inputs/schema';
 import {
@@ -142,10 +143,10 @@ class FolderReader {
 		const company: Company = {
 			name: file.name,
 			currency: file.currency,
-			fiscalStart: file.fiscalYearStart,
+			calendar: { kind: 'months', fiscalStart: file.fiscalYearStart, dayCount: 'actual' },
 			decimals: file.decimals
 		};
-		const calendar = monthCalendar(company.fiscalStart);
+		const calendar = calendarOf(company.calendar);
 		const period = monthIn(calendar, companySpan(calendar));
 		const closedThrough = file.closedThrough === null ? null : calendar.parse(file.closedThrough);
 		this.expect(

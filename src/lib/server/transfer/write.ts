@@ -1,5 +1,6 @@
 /** A company as files of a folder: path → content. The same company always gives the same files. */
-import { monthCalendar, periodRange } from '../../core/calendar/calendar';
+import { periodRange } from '../../core/calendar/calendar';
+import { calendarOf } from '../../core/calendar/calendar-of';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { ownValue } from '../../core/text';
 import type { CompanyData, Entry, ScenarioRecord } from '../company/data';
@@ -10,7 +11,7 @@ export const FORMAT = 1;
 const json = (value: unknown) => JSON.stringify(value, null, '\t') + '\n';
 
 export function writeCompany(data: CompanyData): Map<string, string> {
-	const calendar = monthCalendar(data.company.fiscalStart);
+	const calendar = calendarOf(data.company.calendar);
 	const period = (p: number | null) => (p === null ? null : calendar.key(p));
 	const files = new Map<string, string>();
 	const table = (path: string, headings: string[], rows: Iterable<readonly unknown[]>) =>
@@ -22,7 +23,7 @@ export function writeCompany(data: CompanyData): Map<string, string> {
 			format: FORMAT,
 			name: data.company.name,
 			currency: data.company.currency,
-			fiscalYearStart: data.company.fiscalStart,
+			fiscalYearStart: data.company.calendar.fiscalStart,
 			decimals: data.company.decimals,
 			closedThrough: period(data.closedThrough)
 		})

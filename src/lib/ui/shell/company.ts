@@ -1,6 +1,8 @@
 /** What every page knows of the company, from the frame's data. */
 import { getContext, setContext } from 'svelte';
-import { monthCalendar, type Calendar } from '../../core/calendar/calendar';
+import type { Calendar } from '../../core/calendar/calendar';
+import { calendarOf } from '../../core/calendar/calendar-of';
+import type { CalendarSpec } from '../../core/calendar/spec';
 import type { Figures } from '../kit/format';
 import type { UserStyle } from '../kit/user-style.svelte';
 
@@ -10,7 +12,7 @@ export interface Stage {
 	note: string;
 }
 export interface FrameData {
-	company: { name: string; currency: string; fiscalStart: number; decimals: number };
+	company: { name: string; currency: string; calendar: CalendarSpec; decimals: number };
 	closedThrough: number | null;
 	user: { email: string; name: string; role: string };
 	stages: Stage[];
@@ -43,7 +45,7 @@ export interface CompanyContext {
 	readonly calendar: Calendar;
 }
 export function provideCompany(data: () => FrameData): CompanyContext {
-	const calendar = monthCalendar(data().company.fiscalStart);
+	const calendar = calendarOf(data().company.calendar);
 	const context: CompanyContext = {
 		get data() {
 			return data();

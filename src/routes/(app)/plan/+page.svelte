@@ -14,6 +14,7 @@
 	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { spanBefore } from '$lib/core/calendar/last-year';
 	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
 	import { day, exact, widthOf } from '$lib/ui/kit/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
@@ -263,8 +264,7 @@
 	function figureAt(row: GridRow, column: GridColumn): Opened | null {
 		const place = figuresOf(row.key, selection.department);
 		if (!place) return null;
-		const { from, to } =
-			column.span ?? (column.key === 'lastYear' ? { from: window.from - 12, to: window.to - 12 } : window);
+		const { from, to } = column.span ?? (column.key === 'lastYear' ? spanBefore(calendar, window) : window);
 		const ofOther = besideKey(column.key) !== null && other && !beside.difference ? other.code : undefined;
 		const ofTarget = column.key === 'target' ? plan?.target?.code : undefined;
 		return {

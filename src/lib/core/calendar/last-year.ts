@@ -1,0 +1,19 @@
+/** The year before: where a period stood in it. */
+import type { Calendar, Period } from './calendar';
+import type { Span } from './spans';
+
+/**
+ * The same place in the fiscal year before: the same month, the same number of a week or period. What the year before
+ * does not have, a 53rd week, looks back at its last.
+ */
+export function yearBefore(calendar: Calendar, period: Period): Period {
+	const year = calendar.fiscalYear(period);
+	const place = period - calendar.yearStart(year);
+	return Math.min(calendar.yearStart(year - 1) + place, calendar.yearStart(year) - 1);
+}
+
+/** The same for both ends of a span. */
+export const spanBefore = (calendar: Calendar, { from, to }: Span): Span => ({
+	from: yearBefore(calendar, from),
+	to: yearBefore(calendar, to)
+});

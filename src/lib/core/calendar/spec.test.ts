@@ -1,0 +1,55 @@
+/** A calendar and the value that it is made from. */
+import { describe, expect, it } from 'vitest';
+import { calendarOf } from './calendar-of';
+import { mixedCalendar } from './mixed';
+import { CalendarSpec, WeekGrouping } from './spec';
+
+const specs: CalendarSpec[] = [
+	...[1, 4, 12].flatMap((fiscalStart) =>
+		(['actual', '30/360'] as const).map((dayCount) => ({ kind: 'months' as const, fiscalStart, dayCount }))
+	),
+	...WeekGrouping.options.flatMap((grouping) =>
+		(['last', 'nearest'] as const).map((rule) => ({
+			kind: 'weeks' as const,
+			grouping,
+			fiscalStart: 9,
+			endsOn: 6,
+			rule
+		}))
+	)
+];
+
+describe('a calendar', () => {
+	it.each(specs)('of %j is made from a value, and says it', (spec) => {
+		const calendar = calendarOf(CalendarSpec.parse(JSON.parse(JSON.stringify(spec))));
+		expect(calendar.spec).toEqual(spec);
+		const first = calendar.yearStart(2028);
+		const again = calendarOf(calendar.spec!);
+		for (let p = first; p < first + calendar.periodsPerYear; p++) {
+			expect([again.key(p), again.firstDay(p), again.days(p)]).toEqual([
+				calendar.key(p),
+				calendar.firstDay(p),
+				calendar.days(p)
+			]);
+			expect(calendar.parse(calendar.key(p))).toBe(p);
+		}
+	});
+	it('of thirteen fours has thirteen periods, of weeks 52', () => {
+		const perYear = (grouping: WeekGrouping) =>
+			calendarOf({ kind: 'weeks', grouping, fiscalStart: 9, endsOn: 6, rule: 'nearest' }).periodsPerYear;
+		expect(WeekGrouping.options.map(perYear)).toEqual([52, 13, 12, 12, 12]);
+	});
+	it('of a scenario whose later years are coarser is no company’s', () => {
+		expect(mixedCalendar({ fiscalStart: 4, firstYear: 2028, grains: ['month', 'quarter'] }).spec).toBeNull();
+	});
+	it.each([
+		[{ kind: 'months', fiscalStart: 13 }, 'fiscalStart'],
+		[{ kind: 'weeks', grouping: '4-4-4', fiscalStart: 1, endsOn: 6, rule: 'last' }, 'grouping'],
+		[{ kind: 'weeks', grouping: '4-4-5', fiscalStart: 1, endsOn: 8, rule: 'last' }, 'endsOn'],
+		[{ kind: 'moons', fiscalStart: 1 }, 'kind']
+	])('is not made from %j', (value, where) => {
+		const { success, error } = CalendarSpec.safeParse(value);
+		expect(success).toBe(false);
+		expect(error!.issues.flatMap((i) => i.path)).toContain(where);
+	});
+});
