@@ -7,7 +7,7 @@ import { fromBlob, toBlob } from '../platform/db/bulk';
 import { cellSubject, note, type Change } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { touchScenario } from './scenarios';
-import { typedAt } from './typed-since';
+import { rememberTyped } from './typed-since';
 
 export interface CellEdit {
 	block: string;
@@ -113,7 +113,7 @@ export async function writeCells(
 	if (changes.length) {
 		await note(trx, changes, batch);
 		const revision = await touchScenario(trx, scenario);
-		typedAt(
+		rememberTyped(
 			trx,
 			scenario,
 			revision,

@@ -11,7 +11,7 @@ const MOST_STEPS = 50;
 const MOST_CELLS = 2000;
 
 /** Remembers, once the transaction is kept, that a scenario came to its revision by these cells and nothing else. */
-export function typedAt(
+export function rememberTyped(
 	trx: Knex.Transaction,
 	scenario: string,
 	revision: number,
