@@ -190,6 +190,11 @@
 	export function focus() {
 		scroller?.focus();
 	}
+	/** Nothing behind a dialog takes the focus before it is gone. */
+	async function focusAfterDialog() {
+		await tick();
+		focus();
+	}
 	function select(to: Place, extend = false) {
 		sheet.select(to, extend);
 		void reveal();
@@ -620,7 +625,7 @@
 		types={edits !== undefined}
 		onclose={() => {
 			helping = false;
-			focus();
+			void focusAfterDialog();
 		}}
 	/>
 {/if}
@@ -633,7 +638,7 @@
 		onpaste={() => pasting && onsay?.(carryOut(sheet, pasting.plan))}
 		onclose={() => {
 			pasting = null;
-			focus();
+			void focusAfterDialog();
 		}}
 	/>
 {/if}

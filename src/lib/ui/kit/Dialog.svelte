@@ -31,11 +31,14 @@
 		children
 	}: Props = $props();
 	let open = $state(true);
+	/** A dialog that fades holds the focus until it is gone, and the next key would be lost. */
+	const transitionParams = { duration: 0 };
 </script>
 
 <Modal
 	{title}
 	{size}
+	{transitionParams}
 	bind:open={
 		() => open,
 		(v) => {
