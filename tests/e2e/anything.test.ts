@@ -463,8 +463,18 @@ async function mustKeepToThemselves(app: App, clients: readonly Client[]): Promi
 		visibility: string;
 		people: string;
 		owner: string;
+		follows: string | null;
 	}[];
+	const formulas = (await db('scenario_model')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.select('scenario', 'content')) as { scenario: string; content: string }[];
 	await db.destroy();
+	const restsOn = (s: (typeof rows)[number]) => [
+		...(s.follows ? [s.follows] : []),
+		...formulas
+			.filter((f) => f.scenario === s.code)
+			.flatMap((f) => [...f.content.matchAll(/scenario\(\\"([^"\\]+)\\"/g)].map((m) => m[1]))
+	];
 	for (const [i, client] of clients.entries()) {
 		const { email, role, departments } = PEOPLE[i];
 		const sees = (s: (typeof rows)[number]) =>
@@ -474,6 +484,13 @@ async function mustKeepToThemselves(app: App, clients: readonly Client[]): Promi
 				: role === 'analyst' ||
 					(role !== 'contributor' && (departments as readonly string[]).includes('all')));
 		const hidden = rows.filter((s) => !sees(s));
+		// Whoever sees a scenario sees what its figures rest on.
+		for (const s of rows.filter(sees))
+			for (const below of restsOn(s))
+				expect(
+					hidden.map((h) => h.code),
+					`${email} sees ${s.code}`
+				).not.toContain(below);
 		const { scenarios } = await client.get<{ scenarios: Listed[] }>('scenarios');
 		expect(
 			scenarios

@@ -249,7 +249,9 @@ describe('keeping scenarios', () => {
 		};
 		expect((await refused(openRound(db, other, round))).status).toBe(404);
 		expect((await refused(openRound(db, maren, round))).message).toMatch(/not there for everybody/);
-		// Who sees it may read it, and it cannot be deleted then.
+		// Who sees it may read it where all others see it too, and it cannot be deleted then.
+		expect((await refused(formula(maren, 'fy27-forecast-6-6'))).message).toMatch(/hide “FY27 Forecast 6\+6”/);
+		await changeScenario(db, maren, WHAT_IF, { visibility: 'all' });
 		await formula(maren, 'fy27-forecast-6-6');
 		expect((await refused(deleteScenario(db, maren, WHAT_IF))).message).toMatch(
 			/formulas of FY27 Forecast 6\+6/

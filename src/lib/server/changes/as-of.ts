@@ -17,6 +17,7 @@ import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
 import { mustBeSound } from '../scenarios/soundness';
 import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
@@ -45,7 +46,10 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 			.where({ scenario })
 			.where('id', '>', save.id)
 			.orderBy('id', 'desc')) as JournalRecord[];
-		const last = await takeOut(trx, code, since, calendar.parse, source.last);
+		// Formulas of then may read what not everybody sees today.
+		const last = await keepingToThoseWhoSee(trx, user, () =>
+			takeOut(trx, code, since, calendar.parse, source.last)
+		);
 		await trx('scenario')
 			.where({ code })
 			.update({

@@ -18,6 +18,7 @@ import { allCombinations, storedRows, storeRows } from './rows';
 import { editReason, nameSources, sharedWith } from './models';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import {
 	getScenario,
@@ -207,10 +208,12 @@ async function put(
 	if ('gone' in definition) await trx('scenario_model').where({ scenario, model }).delete();
 	else {
 		after = await keepDefinition(trx, definition);
-		await trx('scenario_model')
-			.insert({ scenario, model, definition: after })
-			.onConflict(['scenario', 'model'])
-			.merge(['definition']);
+		await keepingToThoseWhoSee(trx, user, () =>
+			trx('scenario_model')
+				.insert({ scenario, model, definition: after })
+				.onConflict(['scenario', 'model'])
+				.merge(['definition'])
+		);
 	}
 	await note(
 		trx,

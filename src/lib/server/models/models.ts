@@ -25,6 +25,7 @@ import { definitionId, keepDefinition } from '../company/store';
 import { newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioModels } from '../scenarios/plan-data';
+import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { companyState, type CompanyState } from '../company/structure';
@@ -312,7 +313,9 @@ export async function saveFormula(
 			const [rollup] = checkRollups(changed);
 			if (rollup) throw new Refusal(422, `${line.label}: ${rollup.message}.`);
 			const definition = await keepDefinition(trx, changed);
-			await trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition });
+			await keepingToThoseWhoSee(trx, user, () =>
+				trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition })
+			);
 			await note(trx, [
 				{
 					user: user.email,

@@ -15,7 +15,7 @@ import { ownValue } from '../../core/text';
 import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
 import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
+import { allUsers, type User } from '../platform/auth/sessions';
 import type { RoundRecord, SubmissionEvent } from '../company/data';
 import { notFound, Refusal } from '../platform/refusal';
 import { newScenarioCode } from '../scenarios/making';
@@ -155,11 +155,7 @@ export interface RoundView extends RoundRecord {
 export async function listRounds(db: Knex, user: User, today: string): Promise<RoundView[]> {
 	const { structure } = await companyState(db);
 	const rounds = (await db('round').orderBy('position', 'desc')) as RoundRecord[];
-	const users = (await db('user')).map((u) => ({
-		name: u.name,
-		role: u.role,
-		departments: u.departments.split(';') as string[]
-	}));
+	const users = await allUsers(db);
 	const views: RoundView[] = [];
 	for (const round of rounds) {
 		const scenario = await getScenario(db, round.scenario);

@@ -12,6 +12,7 @@ import { Refusal } from '../platform/refusal';
 import { copyContent, makeScenario } from './making';
 import { scenarioModels } from './plan-data';
 import { planOf } from './plans';
+import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { companyState, touchCompany } from '../company/structure';
 
@@ -153,7 +154,9 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			const scenario = await writableScenario(trx, follower);
 			if (scenario.follows !== previous.code)
 				throw new Refusal(422, `“${scenario.name}” does not look back through ${previous.name}.`);
-			await trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month });
+			await keepingToThoseWhoSee(trx, user, () =>
+				trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month })
+			);
 			await note(trx, [
 				{
 					user: user.email,

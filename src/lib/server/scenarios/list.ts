@@ -11,7 +11,7 @@ import { scenarioFromRow, type ScenarioRow } from '../company/rows';
 import { mustBeSound } from './soundness';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { readingOthers } from './rests-on';
+import { keepingToThoseWhoSee, readingOthers } from './rests-on';
 import { nameIsFree } from './making';
 import { scenarioModels } from './plan-data';
 import { planOf } from './plans';
@@ -165,7 +165,9 @@ export async function changeScenario(
 			key === 'last' ? calendar.key(v as number) : Array.isArray(v) ? v.join(';') : String(v ?? '');
 		const changes = Object.entries(row).filter(([key, v]) => shown(key, before[key]) !== shown(key, v));
 		if (!changes.length) return;
-		await trx('scenario').where({ code }).update(Object.fromEntries(changes));
+		await keepingToThoseWhoSee(trx, user, () =>
+			trx('scenario').where({ code }).update(Object.fromEntries(changes))
+		);
 		await note(
 			trx,
 			changes.map(([key, value]) => ({
@@ -221,7 +223,9 @@ export async function restoreScenario(db: Knex, user: User, code: string): Promi
 		const own = row.name.replace(/ \(deleted [^)]*\)$/, '');
 		let name = own;
 		for (let n = 2; !(await nameIsFree(trx, user, name)); n++) name = `${own} ${n}`;
-		await trx('scenario').where({ code }).update({ deleted: null, name });
+		await keepingToThoseWhoSee(trx, user, () =>
+			trx('scenario').where({ code }).update({ deleted: null, name })
+		);
 		await touchScenario(trx, code);
 		await mustStandAmong(trx, code);
 		await mustBeSound(trx, code);

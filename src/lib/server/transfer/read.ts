@@ -9,6 +9,7 @@ import {
 	NumberFormat,
 	TimeRollup,
 	type Company,
+	type Department,
 	type Dimension,
 	type Member
 } from '../../core/company/schema';
@@ -23,6 +24,7 @@ import { adjustmentFaults } from '../../core/scenario/check-adjustment';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
+import { foreignReferences } from '../../core/scenario/foreign';
 import { buildStructure, treeOf, type Structure } from '../../core/company/structure';
 import { ruleFaults } from '../../core/inputs/combinations';
 import { trimBlanks } from '../../core/inputs/series';
@@ -30,6 +32,8 @@ import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { definitionFaults, type DefinitionSources } from '../../core/blocks/driver-model/check-definition';
 import { Refusal, type Fault } from '../platform/refusal';
 import { Role, VISIBILITIES } from '../platform/auth/roles';
+import type { User } from '../platform/auth/sessions';
+import { shownThrough } from '../scenarios/rests-on';
 import { type CompanyData, type Entry, type ScenarioRecord } from '../company/data';
 import * as cell from './table';
 import { readTable, type CellReader } from './table';
@@ -63,6 +67,8 @@ export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
 
 class FolderReader {
 	readonly faults: Fault[] = [];
+	/** Rows of scenarios.csv, by code. */
+	private readonly scenarioRow = new Map<string, number>();
 	constructor(private readonly files: ReadonlyMap<string, string>) {}
 
 	private table<C extends Record<string, CellReader<unknown>>>(
@@ -264,6 +270,7 @@ class FolderReader {
 			}
 		const rules = this.rules((d) => treeOf(structure, d));
 		const users = this.users((code) => departmentTree.get(code) !== undefined);
+		this.shownThrough(scenarios, users, departmentTree);
 		const rounds = this.rounds(scenarios);
 		const known = new Set(rounds.map((r) => r.code));
 		const submissions = this.unique(
@@ -478,6 +485,7 @@ class FolderReader {
 				column,
 				message
 			});
+		for (const s of rows) this.scenarioRow.set(s.code, s.rowNumber);
 		return rows.map((s) => {
 			this.expect(
 				s.kind !== 'actuals' && s.code !== 'actuals',
@@ -891,6 +899,28 @@ class FolderReader {
 				this.expect(exists(d), 'users.csv', rowNumber, 'departments', `there is no department “${d}”`);
 			return { email, name, role, departments };
 		});
+	}
+
+	/** Nobody sees a scenario whose figures rest on one that they may not see. */
+	private shownThrough(
+		scenarios: readonly ScenarioRecord[],
+		users: readonly User[],
+		departments: Tree<Department>
+	): void {
+		const reads = new Map(
+			scenarios.map(({ scenario, definitions }) => [
+				scenario.code,
+				foreignReferences(definitions.map((definition) => ({ definition, rows: [] }))).map((r) => r.scenario)
+			])
+		);
+		const list = scenarios.map((s) => s.scenario);
+		for (const { scenario, through, user } of shownThrough(list, reads, users, departments))
+			this.faults.push({
+				file: 'scenarios.csv',
+				row: this.scenarioRow.get(scenario),
+				column: 'visibility',
+				message: `its figures rest on “${through}”, which ${user} may not see; show that one to all who see this one`
+			});
 	}
 
 	private rounds(scenarios: readonly ScenarioRecord[]) {

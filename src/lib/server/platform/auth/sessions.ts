@@ -64,6 +64,12 @@ export async function userOfSession(
 		: null;
 }
 
+/** Everybody who can sign in, in their order. */
+export const allUsers = async (db: Knex): Promise<User[]> =>
+	((await db('user').orderBy('position')) as (Omit<User, 'departments'> & { departments: string })[]).map(
+		({ email, name, role, departments }) => ({ email, name, role, departments: departments.split(';') })
+	);
+
 /** Wrong passwords within a minute: for one user from one address, for one user from anywhere, from one address. */
 const attempts = new Attempts(60_000);
 const limitsOf = (email: string, address: string): Limit[] => [
