@@ -1,5 +1,6 @@
 /** Kelpwick's plans: typed inputs and bases of its scenarios. */
-import { LEDGER_BLOCK, type Basis, type BasisEntry } from '../src/lib/core/blocks/accounts/schema';
+import { LEDGER_BLOCK } from '../src/lib/core/blocks/accounts/schema';
+import type { Basis, BasisEntry } from '../src/lib/core/inputs/basis';
 import { rowKey } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
 import { APR24, DEPRECIATION, PAYROLL, type LedgerMonth } from './ledger';

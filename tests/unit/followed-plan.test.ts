@@ -3,11 +3,12 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { LEDGER_BLOCK } from '../../src/lib/core/blocks/accounts/schema';
 import { rowKey } from '../../src/lib/core/engine/row-key';
-import { typedLine } from '../../src/lib/core/blocks/accounts/block';
+import { typedLine } from '../../src/lib/core/blocks/accounts/lines';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { randomFrom } from '../../src/lib/core/analysis/random';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { writeCells, type CellEdit } from '../../src/lib/server/scenarios/cells';
+import { writeCells } from '../../src/lib/server/scenarios/cells';
+import type { CellEdit } from '../../src/lib/core/inputs/cell';
 import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
 import { saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { newBatch } from '../../src/lib/server/company/journal';
@@ -68,7 +69,7 @@ describe('a plan after saves', () => {
 		const accounts = ['rigging', 'baltic-sales'].flatMap((row) =>
 			plan.structure.accounts.all
 				.filter((a) => calculation.has(LEDGER_BLOCK, typedLine(a.code)))
-				.filter((a) => plan.origin(a.code, row).kind === 'basis')
+				.filter((a) => plan.accounts.origin(a.code, row).kind === 'basis')
 				.map((a) => ({ block: LEDGER_BLOCK, line: a.code, row, period }))
 		);
 		return [...lines, ...accounts];

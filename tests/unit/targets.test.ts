@@ -49,7 +49,7 @@ describe('targets made from a budget', () => {
 					const own = plan.calculation.cell(LEDGER_BLOCK, account.code, r, p);
 					if (typeof own !== 'number') continue;
 					expect(set.calculation.cell(LEDGER_BLOCK, account.code, r, p)).toBe(own);
-					if (p === APR27) expect(set.origin(account.code, d.code)).toMatchObject({ kind: 'basis' });
+					if (p === APR27) expect(set.accounts.origin(account.code, d.code)).toMatchObject({ kind: 'basis' });
 					compared++;
 				}
 			});

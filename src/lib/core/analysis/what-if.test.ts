@@ -8,7 +8,7 @@ import { Calculation } from '../engine/calculation';
 import { explainCell, explainTotal } from '../engine/explain';
 import { ModelDefinition, type Line, type Proof } from '../blocks/driver-model/schema';
 import type { Account } from '../company/schema';
-import type { Basis } from '../blocks/accounts/schema';
+import type { Basis } from '../inputs/basis';
 import type { Scenario } from '../scenario/schema';
 import { goalSeek } from './goal-seek';
 import { monteCarlo } from './monte-carlo';

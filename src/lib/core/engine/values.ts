@@ -84,3 +84,9 @@ export function blankPeriods(matrix: Matrix, from: number, to: number): void {
 	matrix.values.fill(0, from * matrix.rows, to * matrix.rows);
 	marksOf(matrix).fill(BLANK, from * matrix.rows, to * matrix.rows);
 }
+
+export const copyOf = (m: Matrix): Matrix => ({
+	...m,
+	values: m.values.slice(),
+	marks: m.marks?.slice() ?? null
+});

@@ -3,14 +3,13 @@ import { operandsAt } from '../engine/explain';
 import type { Cell } from '../engine/values';
 import { accountSeries, cellsOf, overTime } from '../statements/statement';
 import { print, type Expr } from '../formula/ast';
-import { LEDGER_BLOCK, type Basis } from '../blocks/accounts/schema';
+import type { Basis } from '../inputs/basis';
 import { rowKey } from '../engine/row-key';
 import type { NumberFormat } from '../company/schema';
-import type { ScopedFormula } from '../blocks/driver-model/schema';
+import type { Block } from '../blocks/block';
 import { signInParent } from '../company/sign';
-import { rowName } from '../blocks/driver-model/rows';
+import type { CellAddress } from '../inputs/cell';
 import type { Plan } from '../scenario/plan';
-import { treeOf } from '../company/structure';
 
 /** A figure of the planned accounts: any node of both trees, a span of periods (ordinals, both included). */
 export interface AccountRef {
@@ -63,6 +62,8 @@ export type Explanation =
 
 export interface Trace {
 	ref: FigureRef;
+	/** The one cell that it is, on which notes and items hang; null where it is more than one. */
+	cell: CellAddress | null;
 	value: Cell;
 	/** How the figure is written. */
 	format: NumberFormat;
@@ -70,17 +71,22 @@ export interface Trace {
 }
 
 export function trace(plan: Plan, ref: FigureRef): Trace {
-	const format =
-		ref.kind === 'account' ? accountFormat(plan, ref.account) : lineFormat(plan, ref.model, ref.line);
-	return { ...(ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref)), format };
+	const block = ref.kind === 'account' ? plan.accounts : plan.blocks.get(ref.model);
+	const format = block?.line(ref.kind === 'account' ? ref.account : ref.line)?.format ?? 'number';
+	return {
+		...(ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref)),
+		cell: cellOf(plan, ref),
+		format
+	};
 }
 
-const accountFormat = (plan: Plan, account: string): NumberFormat =>
-	plan.structure.accounts.get(account)?.format ?? 'money';
-const lineFormat = (plan: Plan, model: string, line: string): NumberFormat =>
-	plan.models.get(model)?.definition.lines.find((l) => l.code === line)?.format ?? 'number';
+function cellOf({ accounts }: Plan, ref: FigureRef): CellAddress | null {
+	if (ref.kind === 'line') return { block: ref.model, line: ref.line, row: ref.row, period: ref.period };
+	const { account: line, department: row, from: period, to } = ref;
+	return period === to ? { block: accounts.code, line, row, period } : null;
+}
 
-function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format'> {
+function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell'> {
 	const { structure, scenario } = plan;
 	const { accounts, departments, calendar } = structure;
 	const valueOf = (account: string, department: string, from: number, to: number): Cell => {
@@ -141,142 +147,95 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format'> {
 	const closed = scenario.kind === 'actuals' ? scenario.last : (scenario.actualsThrough ?? -Infinity);
 	if (leaf && ref.from <= closed) explanations.push({ kind: 'actual' });
 	if (leaf && departments.isLeaf(ref.department) && ref.from === ref.to && ref.from > closed)
-		explanations.push(...traceCell(plan, ref, value));
+		explanations.push(
+			explained(plan, plan.accounts, ref.account, structure.departmentRow.get(ref.department)!, ref.from)
+		);
 	return { ref, value, explanations };
 }
 
-/** One account, one department, one open month. */
-function traceCell(plan: Plan, ref: AccountRef, value: Cell): Explanation[] {
-	if (ref.from < plan.open) return [{ kind: 'followed', scenario: plan.scenario.follows }];
-	const row = plan.structure.departmentRow.get(ref.department)!;
-	const origin = plan.origin(ref.account, ref.department);
-	const expr = plan.basisExpr(ref.account, ref.department);
-	const typed = plan.typedAt(ref.account, ref.department)(ref.from);
-	if (typed !== null) {
-		const basis = origin.kind === 'basis' && origin.basis.kind !== 'typed' ? origin.basis : null;
-		return [
-			{
-				kind: 'typed',
-				basis,
-				basisValue: basis ? plan.basisCell(ref.account, ref.department, ref.from) : null
-			}
-		];
-	}
-	if (origin.kind === 'posted')
-		return [
-			{
-				kind: 'posted',
-				parts: plan.postings(ref.account, ref.department).flatMap(({ model, line, rows }) =>
-					rows.map((r): Part => {
-						const key = rowKey(plan.calculation.block(model).rows[r]);
-						return {
-							ref: { kind: 'line', model, line, row: key, period: ref.from },
-							name:
-								rowName(plan.structure, plan.models.get(model)!.definition, key) ||
-								lineName(plan, model, line),
-							value: plan.calculation.cell(model, line, r, ref.from),
-							format: lineFormat(plan, model, line),
-							sign: 1
-						};
-					})
-				)
-			}
-		];
-	if (expr && origin.kind === 'basis')
-		return [
-			{
-				kind: 'basis',
-				basis: origin.basis,
-				formula: print(expr),
-				operands: operandsOf(plan, LEDGER_BLOCK, expr, row, ref.from)
-			}
-		];
-	return value === null ? [{ kind: 'nothing' }] : [{ kind: 'input' }];
-}
-
-function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format'> {
-	const model = plan.models.get(ref.model);
-	const line = model?.definition.lines.find((l) => l.code === ref.line);
-	if (!model || !line) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
-	const row = plan.calculation.block(ref.model).rows.findIndex((r) => rowKey(r) === ref.row);
-	const value = plan.calculation.cell(ref.model, ref.line, row, ref.period);
-	const rule = plan.calculation.ruleAt(ref.model, ref.line, row, ref.period);
-	if (!rule) {
-		const kind =
-			value === null
-				? ('nothing' as const)
-				: line.closed === 'actuals' && ref.period < plan.open
-					? ('derived' as const)
-					: ('input' as const);
-		return { ref, value, explanations: [{ kind }] };
-	}
-	const past = line.actual !== undefined && ref.period < plan.open ? line.actual : undefined;
+function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format' | 'cell'> {
+	const block = plan.blocks.get(ref.model);
+	const row = block?.line(ref.line) ? block.rowAt(ref.row) : -1;
+	if (!block || row < 0) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
 	return {
 		ref,
-		value,
-		explanations: [
-			{
-				kind: 'formula',
-				formula: line.scoped?.[rule.rule]?.formula ?? past ?? line.formula ?? print(rule.expr),
-				scope: scopeName(plan, line.scoped?.[rule.rule]),
-				operands: operandsOf(plan, ref.model, rule.expr, row, ref.period)
-			}
-		]
+		value: plan.calculation.cell(ref.model, ref.line, row, ref.period),
+		explanations: [explained(plan, block, ref.line, row, ref.period)]
 	};
 }
 
-/** "Kayaks, from Oct 26"; empty where there is no scope. */
-function scopeName({ structure }: Plan, scope: ScopedFormula | undefined): string {
-	if (!scope) return '';
-	const { calendar } = structure;
-	const label = (key: string) => {
-		const period = calendar.parse(key);
-		return period === null ? key : calendar.label(period);
-	};
-	const parts = Object.entries(scope.where).map(
-		([dimension, member]) => treeOf(structure, dimension)?.get(member)?.name ?? member
-	);
-	if (scope.from !== undefined) parts.push(`from ${label(scope.from)}`);
-	if (scope.to !== undefined) parts.push(`to ${label(scope.to)}`);
-	return parts.join(', ');
+/** What one cell is made of, with the names of what it refers to. */
+function explained(plan: Plan, block: Block, line: string, row: number, period: number): Explanation {
+	const made = block.madeOf(plan, line, row, period);
+	const operands = (expr: Expr) => operandsOf(plan, block, expr, row, period);
+	switch (made.kind) {
+		case 'followed':
+			return { kind: 'followed', scenario: plan.scenario.follows };
+		case 'basis':
+			return {
+				kind: 'basis',
+				basis: made.basis,
+				formula: print(made.expr),
+				operands: operands(made.expr)
+			};
+		case 'formula': {
+			const { formula, scope, expr } = made;
+			return { kind: 'formula', formula, scope, operands: operands(expr) };
+		}
+		case 'posted':
+			return { kind: 'posted', parts: made.from.flatMap((from) => postedParts(plan, from, period)) };
+		default:
+			return made;
+	}
 }
 
-function operandsOf(plan: Plan, block: string, expr: Expr, row: number, period: number): Operand[] {
+function postedParts(
+	plan: Plan,
+	{ block, line, rows }: { block: string; line: string; rows: readonly number[] },
+	period: number
+): Part[] {
+	const own = plan.blocks.get(block)!;
+	const { label, format } = own.line(line)!;
+	return rows.map((r) => {
+		const row = rowKey(own.rows[r]);
+		return {
+			ref: { kind: 'line', model: block, line, row, period },
+			name: own.rowName(row) || label,
+			value: plan.calculation.cell(block, line, r, period),
+			format,
+			sign: 1
+		};
+	});
+}
+
+/** A cell of a block as a figure that can be opened in turn. */
+const refOf = (plan: Plan, block: string, line: string, row: string, period: number): FigureRef =>
+	block === plan.accounts.code
+		? { kind: 'account', account: line, department: row, from: period, to: period }
+		: { kind: 'line', model: block, line, row, period };
+
+function operandsOf(plan: Plan, own: Block, expr: Expr, row: number, period: number): Operand[] {
 	const seen = new Set<string>();
-	return operandsAt(plan.calculation, block, expr, row, period).flatMap((o): Operand[] => {
+	return operandsAt(plan.calculation, own.code, expr, row, period).flatMap((o): Operand[] => {
 		const key = `${o.block}.${o.line}@${o.period}`;
 		if (seen.has(key)) return [];
 		seen.add(key);
-		const rowOfOperand = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : null;
-		if (o.block === LEDGER_BLOCK) {
-			const department = rowOfOperand?.[0] ?? plan.structure.departments.roots[0].code;
-			return [
-				{
-					name: plan.structure.accounts.get(o.line)?.name ?? o.line,
-					value: o.value,
-					format: accountFormat(plan, o.line),
-					ref: { kind: 'account', account: o.line, department, from: o.period, to: o.period },
-					period: o.period
-				}
-			];
-		}
+		const block = plan.blocks.get(o.block);
+		const line = block?.line(o.line);
+		const label = line?.label ?? o.line;
+		const at = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : wholeOf(plan, o.block);
 		return [
 			{
-				name:
-					o.block === block
-						? lineName(plan, o.block, o.line)
-						: `${modelName(plan, o.block)}: ${lineName(plan, o.block, o.line)}`,
+				name: o.block === own.code || block?.told === false ? label : `${block?.name ?? o.block}: ${label}`,
 				value: o.value,
-				format: lineFormat(plan, o.block, o.line),
-				ref: rowOfOperand
-					? { kind: 'line', model: o.block, line: o.line, row: rowKey(rowOfOperand), period: o.period }
-					: null,
+				format: line?.format ?? 'number',
+				ref: at ? refOf(plan, o.block, o.line, rowKey(at), o.period) : null,
 				period: o.period
 			}
 		];
 	});
 }
 
-const modelName = (plan: Plan, model: string) => plan.models.get(model)?.definition.name ?? model;
-const lineName = (plan: Plan, model: string, line: string) =>
-	plan.models.get(model)?.definition.lines.find((l) => l.code === line)?.label ?? line;
+/** All departments together can be opened as one; rows of a model that were summed cannot. */
+const wholeOf = ({ accounts, structure }: Plan, block: string): readonly string[] | null =>
+	block === accounts.code ? [structure.departments.roots[0].code] : null;

@@ -1,10 +1,8 @@
 /** Why did it change: a result's difference between two scenarios, attributed to the drivers that differ. */
 import { attribute, type Attribution } from '../analysis/attribution';
 import { NUMBER, type Matrix } from '../engine/values';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
 import type { Series } from '../inputs/series';
 import { calculateScenario } from '../scenario/assemble';
-import { typedLine } from '../blocks/accounts/block';
 import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import type { Structure } from '../company/structure';
@@ -65,8 +63,11 @@ export function whyItChanged(
 type InputLine = { block: string; line: string };
 type Kept = Pick<Matrix, 'values' | 'marks' | 'rows'>;
 
-const inCalculation = ({ block, line }: InputLine): [string, string] =>
-	block === LEDGER_BLOCK ? [block, typedLine(line)] : [block, line];
+/** Where in the calculation a line's typed values stand. */
+const inCalculation = ({ blocks }: Plan, { block, line }: InputLine): [string, string] => [
+	block,
+	blocks.get(block)?.typedLine(line) ?? line
+];
 
 function withLinesOf(own: readonly Series[], other: readonly Series[]): Series[] {
 	const key = (s: Series) => `${s.block}.${s.line}.${s.row}`;
@@ -84,12 +85,12 @@ function typedLines(a: ScenarioData, b: ScenarioData): InputLine[] {
 }
 
 function keep(plan: Plan, line: InputLine): Kept {
-	const { values, marks, rows } = plan.calculation.matrix(...inCalculation(line));
+	const { values, marks, rows } = plan.calculation.matrix(...inCalculation(plan, line));
 	return { values: values.slice(), marks: marks?.slice() ?? null, rows };
 }
 
 function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
-	const [block, code] = inCalculation(line);
+	const [block, code] = inCalculation(a, line);
 	if (!a.calculation.has(block, code) || !b.calculation.has(block, code)) return true;
 	const rows = a.calculation.block(block).rows.length;
 	// Only months that both have can be switched.
@@ -109,7 +110,7 @@ function copyInputs(
 ): void {
 	const { calculation } = to;
 	const source = from.lines.get(`${line.block}.${line.line}`)!;
-	const [block, code] = inCalculation(line);
+	const [block, code] = inCalculation(to, line);
 	calculation.changeInputs(block, code, { from: 0, lo: 0, hi: source.rows }, (matrix) => {
 		const marks = (matrix.marks ??= new Uint8Array(matrix.values.length));
 		for (let t = 0; t < calculation.axis.length; t++) {

@@ -17,6 +17,14 @@ export type AdjustmentStep = {
 	| { operation: 'shift'; periods: number }
 );
 
+/** A step with the rows and period indexes (end excluded) that it reaches. */
+export interface ScopedStep {
+	step: AdjustmentStep;
+	rows: readonly boolean[];
+	from: number;
+	to: number;
+}
+
 export interface Adjustment {
 	code: string;
 	name: string;

@@ -3,22 +3,15 @@ import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import { cellAt, setCell, type Cell, type Matrix } from '../engine/values';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
-import { adjustInputs, type Adjustment, type AdjustmentStep } from '../inputs/adjust';
-import { adjustedAccount, type ScopedStep } from '../blocks/accounts/adjust-account';
+import type { AdjustedLine, Block } from '../blocks/block';
+import type { Adjustment, AdjustmentStep, ScopedStep } from '../inputs/adjust';
 
 type Within = (dimension: string, member: string, under: string) => boolean;
 
-/** A line or account that adjustments name, with the inputs they write. */
-interface Target {
+/** A line that adjustments name, with the inputs they write. */
+interface Target extends Omit<AdjustedLine, 'lines'> {
 	block: BlockSpec;
 	named: string;
-	/** Codes of the lines whose inputs are written. */
-	lines: string[];
-	/** What was typed under the adjustments, where the line itself is typed. */
-	original: Matrix | null;
-	/** The lines' inputs under these steps; null when the target was not built for them. */
-	under(steps: readonly ScopedStep[]): Matrix[] | null;
 }
 
 /** Inputs under adjustments: they can be switched, and what was typed can be changed under them. */
@@ -73,7 +66,7 @@ export class AdjustedInputs {
 		const inputs = this.targets.map((t) => t.under(this.stepsOn(t, adjustments)));
 		if (inputs.includes(null)) return false;
 		this.adjustments = adjustments;
-		this.targets.forEach(({ block, lines }, i) =>
+		this.targets.forEach(({ block, inputs: lines }, i) =>
 			lines.forEach((line, k) =>
 				calculation.changeInputs(block.id, line, { from: 0, lo: 0, hi: block.rows.length }, (m) =>
 					put(inputs[i]![k], m)
@@ -87,7 +80,7 @@ export class AdjustedInputs {
 	begin(): { block: string; line: string; matrix: Matrix }[] {
 		return this.targets.flatMap((target) => {
 			const inputs = target.under(this.stepsOn(target, this.adjustments))!;
-			return target.lines.map((line, k) => ({ block: target.block.id, line, matrix: inputs[k] }));
+			return target.inputs.map((line, k) => ({ block: target.block.id, line, matrix: inputs[k] }));
 		});
 	}
 
@@ -101,7 +94,7 @@ export class AdjustedInputs {
 	}
 
 	private find(block: string, line: string): Target | undefined {
-		return this.targets.find((t) => t.block.id === block && t.lines.includes(line));
+		return this.targets.find((t) => t.block.id === block && t.inputs.includes(line));
 	}
 
 	/** Rows and period indexes of a step. */
@@ -120,8 +113,6 @@ export class AdjustedInputs {
 	}
 }
 
-const copyOf = (m: Matrix): Matrix => ({ ...m, values: m.values.slice(), marks: m.marks?.slice() ?? null });
-
 /** Writes inputs over a line's matrix. */
 function put(from: Matrix, into: Matrix): void {
 	into.values.set(from.values);
@@ -130,14 +121,12 @@ function put(from: Matrix, into: Matrix): void {
 }
 
 /**
- * Applies the adjustments that are on, in their order, to the open periods of the blocks given. The blocks are made
- * for those that are off too, so that they can be switched.
- * - A typed line is changed itself.
- * - An account's plan is changed after its basis, wherever it comes from.
+ * Applies the adjustments that are on, in their order, to the open periods of the blocks given, as each kind of block
+ * takes them. The blocks are made for those that are off too, so that they can be switched.
  * @throws ModelError for a line that is computed or not there
  */
 export function adjustBlocks(
-	blocks: readonly BlockSpec[],
+	blocks: readonly { block: Block; spec: BlockSpec }[],
 	adjustments: readonly Adjustment[],
 	axis: Axis,
 	within: Within
@@ -152,15 +141,14 @@ export function adjustBlocks(
 				else named.set(key, { name, steps: [step] });
 			}
 	const targets: Target[] = [];
-	const adjusted = blocks.map((block) => ({
-		...block,
-		lines: block.lines.flatMap((line): LineSpec[] => {
-			const key = `${block.id}.${line.code}`;
+	const adjusted = blocks.map(({ block, spec }) => ({
+		...spec,
+		lines: spec.lines.flatMap((line): LineSpec[] => {
+			const key = `${spec.id}.${line.code}`;
 			const own = named.get(key);
 			if (!own || !named.delete(key)) return [line];
-			if (block.id !== LEDGER_BLOCK) return [adjustTyped(block, line, targets)];
-			const { lines, inputs, under } = adjustedAccount(block, line, axis, own.steps);
-			targets.push({ block, named: line.code, lines: inputs, original: null, under });
+			const { lines, ...target } = block.adjusted(spec, line, axis, own.steps);
+			targets.push({ block: spec, named: line.code, ...target });
 			return lines;
 		})
 	}));
@@ -172,27 +160,4 @@ export function adjustBlocks(
 	for (const { block, line, matrix } of inputs.begin())
 		put(matrix, adjusted.find((b) => b.id === block)!.lines.find((l) => l.code === line)!.seed!);
 	return { blocks: adjusted, inputs };
-}
-
-function adjustTyped(block: BlockSpec, line: LineSpec, targets: Target[]): LineSpec {
-	// A formula counts even where closed months are given.
-	if (!line.seed || line.rules?.some((r) => r.expr !== null && !r.rows && r.to === undefined))
-		throw new ModelError(
-			block.id,
-			line.code,
-			`${block.id}.${line.code} is computed; an adjustment changes what is typed. Adjust what it is computed from.`
-		);
-	const original = copyOf(line.seed);
-	targets.push({
-		block,
-		named: line.code,
-		lines: [line.code],
-		original,
-		under: (steps) => {
-			const inputs = copyOf(original);
-			for (const { step, rows, from, to } of steps) adjustInputs(inputs, rows, from, to, step);
-			return [inputs];
-		}
-	});
-	return line;
 }

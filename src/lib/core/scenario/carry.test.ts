@@ -1,84 +1,37 @@
-import * as fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
-import { monthCalendar } from '../calendar/calendar';
+/** Each kind of block says how its typed values go on. */
+import { expect, it } from 'vitest';
+import { blocksOf } from '../blocks/kinds';
 import { ModelDefinition } from '../blocks/driver-model/schema';
-import { type Series, trimBlanks } from '../inputs/series';
-import { carrySeries, extendSeries, type Extend } from './carry';
+import { monthCalendar } from '../calendar/calendar';
+import { buildStructure } from '../company/structure';
+import { carrySeries } from './carry';
 
-const at = (key: string) => monthCalendar(4).parse(key)!;
-const HAD = at('2027-03');
-const to = (last: number) => ({ had: HAD, last, periodsPerYear: 12 });
-const typed = (first: string, ...values: (number | null)[]): Series => ({
-	block: 'm',
-	line: 'units',
-	row: 'p',
-	first: at(first),
-	values: Float64Array.from(values, (v) => v ?? NaN)
-});
-const year = typed('2026-04', 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12);
-const valueAt = (s: Series, period: number) => {
-	const v = s.values[period - s.first];
-	return v === undefined || Number.isNaN(v) ? null : v;
-};
-const months = (s: Series, first: string, count: number) =>
-	Array.from({ length: count }, (_, i) => valueAt(s, at(first) + i));
+const calendar = monthCalendar(4);
+const first = calendar.parse('2026-04')!;
 
-describe('a series carried into a longer window', () => {
-	it('goes on as a year ago, as the last month, or not', () => {
-		const on = (method: Extend) => months(extendSeries(year, to(at('2027-05')), method), '2027-04', 2);
-		expect(on('year-ago')).toEqual([1, 2]);
-		expect(on('last')).toEqual([12, 12]);
-		expect(on('blank')).toEqual([null, null]);
-		expect(extendSeries(year, to(HAD), 'last')).toBe(year);
+it('typed values go on as their line says; of planned accounts, as who carries them on says', () => {
+	const structure = buildStructure(
+		calendar,
+		[{ code: 'sales', name: 'Sales', parent: null, type: 'revenue', rollup: 'sum', format: 'money' }],
+		[{ code: 'a', name: 'A', parent: null, entity: 'e' }],
+		[],
+		'GBP'
+	);
+	const definition = ModelDefinition.parse({
+		code: 'm',
+		name: 'M',
+		lines: [{ code: 'units', label: 'U', extend: 'last' }]
 	});
-	it('leaves what was planned as it is: 5,000 in August alone stays in August', () => {
-		const august = typed('2026-08', 5000);
-		const inAll = (method: Extend) =>
-			months(extendSeries(august, to(at('2027-12')), method), '2026-04', 21).flatMap((v, i) =>
-				v === null ? [] : [[monthCalendar(4).key(at('2026-04') + i), v]]
-			);
-		expect(inAll('last')).toEqual([['2026-08', 5000]]);
-		expect(inAll('blank')).toEqual([['2026-08', 5000]]);
-		expect(inAll('year-ago')).toEqual([
-			['2026-08', 5000],
-			['2027-08', 5000]
-		]);
-	});
-	it('takes a year ago from months that are new themselves, where the window grows by more than a year', () => {
-		const longer = extendSeries(year, to(at('2029-03')), 'year-ago');
-		expect(months(longer, '2028-04', 12)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12]);
-	});
-	it('touches no month of the former window, whatever stands there, and fills each new one by its rule', () => {
-		const cells = fc.array(fc.option(fc.integer({ min: -9, max: 9 })), { minLength: 1, maxLength: 12 });
-		fc.assert(
-			fc.property(
-				cells,
-				fc.nat(11),
-				fc.integer({ min: 1, max: 40 }),
-				fc.constantFrom<Extend>('year-ago', 'last', 'blank'),
-				(list, offset, more, method) => {
-					const first = at('2026-04') + offset;
-					const values = Float64Array.from(list.slice(0, 12 - offset), (v) => v ?? NaN);
-					const before = { ...typed('2026-04'), ...trimBlanks(first, values) };
-					const after = extendSeries(before, to(HAD + more), method);
-					for (let p = at('2026-04'); p <= HAD; p++) expect(valueAt(after, p)).toBe(valueAt(before, p));
-					for (let p = HAD + 1; p <= HAD + more; p++) {
-						const source = method === 'year-ago' ? valueAt(after, p - 12) : valueAt(before, HAD);
-						expect(valueAt(after, p)).toBe(method === 'blank' ? null : source);
-					}
-				}
-			)
-		);
-	});
-	it('asks each line of a model how, and the caller for typed accounts', () => {
-		const model = ModelDefinition.parse({
-			code: 'm',
-			name: 'M',
-			lines: [{ code: 'units', label: 'U', extend: 'last' }]
-		});
-		const list = [year, { ...year, block: 'ledger', line: 'sales' }];
-		const [a, b] = carrySeries(list, [model], to(at('2027-04')), 'year-ago');
-		expect(a.values[12]).toBe(12);
-		expect(b.values[12]).toBe(1);
-	});
+	const year = { row: '', first, values: Float64Array.from({ length: 12 }, (_, i) => i + 1) };
+	const [units, sales, gone] = carrySeries(
+		[
+			{ ...year, block: 'm', line: 'units' },
+			{ ...year, block: 'ledger', line: 'sales', row: 'a' },
+			{ ...year, block: 'm', line: 'gone' }
+		],
+		blocksOf(structure, [{ definition, rows: [] }]),
+		{ had: first + 11, last: first + 12, periodsPerYear: 12 },
+		'year-ago'
+	);
+	expect([units.values[12], sales.values[12], gone.values[12]]).toEqual([12, 1, undefined]);
 });

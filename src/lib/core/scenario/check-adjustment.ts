@@ -1,9 +1,6 @@
 /** What must hold of an adjustment before anything is calculated under it. */
-import { planFault } from '../company/chart';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import type { Block } from '../blocks/block';
 import type { AdjustmentDefinition } from '../inputs/schema';
-import type { ModelDefinition } from '../blocks/driver-model/schema';
-import { takesTyping } from '../blocks/driver-model/scope';
 import { treeOf, type Structure } from '../company/structure';
 
 /** One mistake: in which step (`steps.1.lines`), and what is wrong. */
@@ -12,34 +9,23 @@ export interface AdjustmentFault {
 	message: string;
 }
 
-/** @param definitions the scenario's models */
+/** @param blocks those of the scenario */
 export function adjustmentFaults(
 	{ steps }: AdjustmentDefinition,
 	structure: Structure,
-	definitions: readonly ModelDefinition[]
+	blocks: ReadonlyMap<string, Block>
 ): AdjustmentFault[] {
 	const faults: AdjustmentFault[] = [];
-	const { calendar, accounts } = structure;
+	const { calendar } = structure;
 	steps.forEach((step, i) => {
 		const say = (part: string, message: string) => faults.push({ column: `steps.${i + 1}.${part}`, message });
 		for (const { block, line } of step.lines) {
-			const model = definitions.find((d) => d.code === block);
-			const own = model?.lines.find((l) => l.code === line);
-			const fault = block === LEDGER_BLOCK ? planFault(accounts, line) : null;
+			const own = blocks.get(block);
+			const fault = own ? own.adjustmentFault(line) : `there is no line “${block}.${line}”`;
 			if (fault) say('lines', fault);
-			else if (block !== LEDGER_BLOCK && !own) say('lines', `there is no line “${block}.${line}”`);
-			else if (own && !takesTyping(own))
-				say(
-					'lines',
-					`${block}.${line} is computed; an adjustment changes what is typed. Adjust what it is computed from`
-				);
-			const dimensions = block === LEDGER_BLOCK ? ['department'] : (model?.dimensions ?? []);
 			for (const dimension of Object.keys(step.where))
-				if ((model || block === LEDGER_BLOCK) && !dimensions.includes(dimension))
-					say(
-						'where',
-						`${block === LEDGER_BLOCK ? 'accounts have' : `the model “${model!.name}” has`} no dimension “${dimension}”, so the step would change nothing there`
-					);
+				if (own && !own.dimensions.includes(dimension))
+					say('where', `${own.has} no dimension “${dimension}”, so the step would change nothing there`);
 		}
 		for (const [dimension, member] of Object.entries(step.where))
 			if (treeOf(structure, dimension) && !treeOf(structure, dimension)!.get(member))

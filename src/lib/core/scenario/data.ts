@@ -1,6 +1,7 @@
 /** A scenario's data. */
 import type { Period } from '../calendar/calendar';
-import type { BasisEntry, History } from '../blocks/accounts/schema';
+import type { History } from '../blocks/accounts/schema';
+import type { BasisEntry } from '../inputs/basis';
 import type { ScenarioModel } from '../blocks/driver-model/schema';
 import type { Matrix } from '../engine/values';
 import type { Scenario } from './schema';

@@ -4,7 +4,7 @@ import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
 import { withValues, type Series } from '../inputs/series';
 import { ownValue } from '../text';
-import { coordinatesOf } from '../blocks/driver-model/block';
+import { coordinatesOf } from '../blocks/driver-model/compile';
 import { collectPostings } from '../blocks/driver-model/postings';
 import type { Plan } from './plan';
 import type { Structure } from '../company/structure';

@@ -5,7 +5,7 @@ import { accountSeries, overTime } from '../statements/statement';
 import { newMatrix, setCell } from '../engine/values';
 import { ModelDefinition } from '../blocks/driver-model/schema';
 import type { Account } from '../company/schema';
-import type { Basis } from '../blocks/accounts/schema';
+import type { Basis } from '../inputs/basis';
 import type { Scenario } from './schema';
 import { buildStructure } from '../company/structure';
 import { calculateScenario, firstOpen } from './assemble';
@@ -207,7 +207,7 @@ describe('a driver model in a scenario', () => {
 		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-10'))).toBe(35);
 		expect(p.calculation.cell('ledger', 'sales', 1, at('2026-10'))).toBe(30);
 		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-09'))).toBe(117);
-		expect(p.origin('sales', 'a')).toEqual({ kind: 'posted', models: ['m'] });
+		expect(p.accounts.origin('sales', 'a')).toEqual({ kind: 'posted', models: ['m'] });
 	});
 	it('shows typed drivers in closed months only where they are kept', () => {
 		const p = plan(data);

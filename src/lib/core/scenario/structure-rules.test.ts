@@ -5,9 +5,10 @@ import { chartFaults, planFault } from '../company/chart';
 import { ModelDefinition } from '../blocks/driver-model/schema';
 import type { Account } from '../company/schema';
 import type { AdjustmentDefinition } from '../inputs/schema';
-import type { Basis } from '../blocks/accounts/schema';
+import type { Basis } from '../inputs/basis';
 import { treeFaults } from '../company/tree';
 import { adjustmentFaults } from './check-adjustment';
+import { blocksOf } from '../blocks/kinds';
 import { basisFaults } from '../blocks/accounts/check-basis';
 import { rowFaults } from '../blocks/driver-model/check-rows';
 import { scenarioFaults } from './check-scenarios';
@@ -137,7 +138,7 @@ describe('an adjustment', () => {
 				]
 			},
 			structure,
-			[model]
+			blocksOf(structure, [{ definition: model, rows: [] }])
 		).map((f) => f.column);
 	it('changes what is typed or planned, for members and months that are there', () => {
 		expect(faults({ where: { product: 'boats' }, from: '2026-04', to: '2026-04' })).toEqual([]);

@@ -1,22 +1,9 @@
 /** Typed cells put into a calculated plan, and into the series that it was made from. */
 import type { Period } from '../calendar/calendar';
 import type { TouchedLine } from '../engine/calculation';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
-import { rowKey } from '../engine/row-key';
+import type { TypedCell } from '../inputs/cell';
 import { withValues, type Run, type Series } from '../inputs/series';
-import { typedLine } from '../blocks/accounts/block';
 import type { Plan } from './plan';
-
-/** A typed value of an account in a department, or of a driver model's line in a row; null takes it away. */
-export interface TypedCell {
-	block: string;
-	/** An account's or a line's code. */
-	line: string;
-	/** A department's code, or a row's key. */
-	row: string;
-	period: Period;
-	value: number | null;
-}
 
 /** Where a cell stands in the calculation; `t` is an index on the axis. */
 interface Place {
@@ -26,16 +13,13 @@ interface Place {
 }
 
 /** Null where nothing can be typed: what is unknown, closed, a group, or computed. */
-function placeOf(plan: Plan, { block, line, row, period }: TypedCell): Place | null {
-	const { calculation, structure } = plan;
-	const isLedger = block === LEDGER_BLOCK;
-	if (!isLedger && !plan.models.has(block)) return null;
-	const code = isLedger ? typedLine(line) : line;
+function placeOf({ calculation, blocks }: Plan, { block, line, row, period }: TypedCell): Place | null {
+	const own = blocks.get(block);
+	if (!own) return null;
+	const code = own.typedLine(line);
 	const t = period - calculation.axis.first;
 	if (!calculation.has(block, code) || t < calculation.axis.open || t >= calculation.axis.length) return null;
-	const at = isLedger
-		? (structure.departmentRow.get(row) ?? -1)
-		: calculation.block(block).rows.findIndex((r) => rowKey(r) === row);
+	const at = own.rowAt(row);
 	return at >= 0 && calculation.isInput(block, code, at, period) ? { line: code, row: at, t } : null;
 }
 

@@ -5,7 +5,7 @@ import { accountSeries, cellsOf, overTime } from '../statements/statement';
 import type { Cell } from '../engine/values';
 import type { Account } from '../company/schema';
 import { isBalance } from '../company/sign';
-import type { Origin } from '../blocks/accounts/schema';
+import type { Origin } from '../inputs/basis';
 import type { Plan } from '../scenario/plan';
 
 export interface PlanRow {
@@ -65,7 +65,8 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const single = structure.departments.isLeaf(department);
 	const known = new Map<string, boolean>();
 	const isOpen = (code: string): boolean => {
-		const found = known.get(code) ?? leaves.some((d) => mayPlan(d) && plan.origin(code, d).kind === 'basis');
+		const found =
+			known.get(code) ?? leaves.some((d) => mayPlan(d) && plan.accounts.origin(code, d).kind === 'basis');
 		known.set(code, found);
 		return found;
 	};
@@ -99,7 +100,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			lastYear: overTime(plan, s, former.from, former.to),
 			target: set && targets ? overTime(set, targets(code), from, to) : null,
 			typed: single && leaf ? typedCells(plan, code, department, window) : null,
-			origin: single && leaf ? plan.origin(code, department) : null,
+			origin: single && leaf ? plan.accounts.origin(code, department) : null,
 			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};
 	});
@@ -112,7 +113,7 @@ export function typedCells(
 	department: string,
 	{ from, to }: Span
 ): (number | null)[] {
-	const at = plan.typedAt(account, department);
+	const at = plan.accounts.typedAt(plan, account, department);
 	return Array.from({ length: to - from + 1 }, (_, i) => {
 		const cell = from + i < plan.open ? null : at(from + i);
 		return typeof cell === 'number' ? cell : null;
@@ -127,11 +128,12 @@ function basisTotal(
 	cells: readonly Cell[],
 	from: number
 ): Cell {
-	const origin = plan.origin(account.code, department);
+	const origin = plan.accounts.origin(account.code, department);
 	if (account.rollup !== 'sum' || (origin.kind === 'basis' && origin.basis.kind === 'typed')) return null;
 	let total = 0;
 	for (const [i, cell] of cells.entries()) {
-		const value = from + i < plan.open ? cell : plan.basisCell(account.code, department, from + i);
+		const value =
+			from + i < plan.open ? cell : plan.accounts.basisCell(plan, account.code, department, from + i);
 		if (typeof value === 'string') return value;
 		total += value ?? 0;
 	}

@@ -1,7 +1,8 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
 import { firstOpen } from '../../core/scenario/assemble';
-import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import type { Basis } from '../../core/inputs/basis';
 import { planFault } from '../../core/company/chart';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { planRows, type PlanRow } from '../../core/views/plan-rows';
@@ -190,7 +191,7 @@ export async function saveBasis(
 		const definitions = [...plan.models.values()].map((m) => m.definition);
 		const faults = basisFaults({ account, department, basis }, structure, definitions);
 		if (faults.length) throw new Refusal(422, faults[0].message, faults);
-		const origin = plan.origin(account, department);
+		const origin = plan.accounts.origin(account, department);
 		if (origin.kind === 'posted')
 			throw new Refusal(
 				422,

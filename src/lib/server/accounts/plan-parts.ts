@@ -117,7 +117,7 @@ export async function readUnder(
 			format: a.format,
 			cells: cellsOf(plan, series.get(a.code)!, from, to),
 			typed: typedCells(plan, a.code, d.code, { from, to }),
-			open: rightTo(d.code).editable && plan.origin(a.code, d.code).kind === 'basis'
+			open: rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
 		}));
 	});
 }

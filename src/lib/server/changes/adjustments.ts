@@ -4,20 +4,17 @@ import { z } from 'zod';
 import { calculateScenario } from '../../core/scenario/assemble';
 import { adjustmentFaults } from '../../core/scenario/check-adjustment';
 import type { Adjustment } from '../../core/inputs/adjust';
-import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
-import { cellAt } from '../../core/engine/values';
 import { AdjustmentDefinition } from '../../core/inputs/schema';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
-import { rowKey } from '../../core/engine/row-key';
+import { blocksOf } from '../../core/blocks/kinds';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import type { CellEdit } from '../scenarios/cells';
+import type { CellEdit } from '../../core/inputs/cell';
 import { saveCells } from './save-cells';
 import { adjustmentToRow } from '../company/rows';
 import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioBlocks, storedAdjustments } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { companyState, type CompanyState } from '../company/structure';
@@ -118,8 +115,7 @@ async function mustBeAdjustment(
 	structure: CompanyState['structure'],
 	adjustment: AdjustmentDefinition
 ): Promise<void> {
-	const definitions = (await scenarioModels(trx, scenario)).map((m) => m.definition);
-	const faults = adjustmentFaults(adjustment, structure, definitions);
+	const faults = adjustmentFaults(adjustment, structure, await scenarioBlocks(trx, scenario));
 	if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
 }
 
@@ -225,12 +221,10 @@ function adoptionEdits(
 	chosen: ReadonlySet<string>
 ): CellEdit[] {
 	const all = data.adjustments ?? [];
-	const named = new Map<string, { block: string; line: string }>();
+	const named = new Map<string, NamedLine>();
 	for (const a of all)
 		if (chosen.has(a.code))
 			for (const step of a.steps) for (const l of step.lines) named.set(`${l.block}.${l.line}`, l);
-	const accounts = [...named.values()].filter((l) => l.block === LEDGER_BLOCK);
-	const lines = [...named.values()].filter((l) => l.block !== LEDGER_BLOCK);
 	/** The scenario without the chosen ones and with them, among some of the others. */
 	const both = (others: readonly Adjustment[]) =>
 		[false, true].map((on) => {
@@ -239,63 +233,36 @@ function adoptionEdits(
 			);
 			return calculateScenario(structure, { ...data, adjustments });
 		});
-	const edits: CellEdit[] = [];
-	if (lines.length) {
-		const [without, with_] = both([]);
-		for (const l of lines) edits.push(...lineEdits(without, with_, l.block, l.line));
-	}
-	if (accounts.length) {
-		// An account is typed as it stands under the others that are on; what they do to it itself stays on top of it.
-		const [without, with_] = both(all.map((a) => sparing(a, accounts)));
-		for (const l of accounts) edits.push(...accountEdits(without, with_, l.line));
-	}
-	return edits;
+	const blocks = blocksOf(structure, data.models);
+	const [over, under] = [true, false].map((is) =>
+		[...named.values()].filter((l) => blocks.get(l.block)?.typedOverAdjusted === is)
+	);
+	const edits = (lines: readonly NamedLine[], others: readonly Adjustment[]): CellEdit[] => {
+		if (!lines.length) return [];
+		const [without, with_] = both(others);
+		return lines.flatMap((l) => with_.blocks.get(l.block)!.adopting(without, with_, l.line));
+	};
+	return [
+		...edits(under, []),
+		// Typed as it stands under the others that are on; what they do to the line itself stays on top of it.
+		...edits(
+			over,
+			all.map((a) => sparing(a, over))
+		)
+	];
 }
 
-/** An adjustment without what it does to some accounts. */
-function sparing(a: Adjustment, accounts: readonly { line: string }[]): Adjustment {
-	const spared = new Set(accounts.map((l) => l.line));
+interface NamedLine {
+	block: string;
+	line: string;
+}
+
+/** An adjustment without what it does to some lines. */
+function sparing(a: Adjustment, lines: readonly NamedLine[]): Adjustment {
+	const spared = new Set(lines.map((l) => `${l.block}.${l.line}`));
 	const steps = a.steps.map((s) => ({
 		...s,
-		lines: s.lines.filter((l) => l.block !== LEDGER_BLOCK || !spared.has(l.line))
+		lines: s.lines.filter((l) => !spared.has(`${l.block}.${l.line}`))
 	}));
 	return { ...a, steps };
-}
-
-function lineEdits(without: Plan, with_: Plan, block: string, line: string): CellEdit[] {
-	const { axis } = with_.calculation;
-	const rows = with_.calculation.block(block).rows.map(rowKey);
-	const [before, after] = [without, with_].map((p) => p.calculation.matrix(block, line));
-	const edits: CellEdit[] = [];
-	for (let t = axis.open; t < axis.length; t++)
-		rows.forEach((row, r) => {
-			const [was, value] = [cellAt(before, r, t), cellAt(after, r, t)];
-			if (was === value || typeof was === 'string' || typeof value === 'string') return;
-			edits.push({ block, line, row, period: axis.first + t, before: was, value });
-		});
-	return edits;
-}
-
-function accountEdits(without: Plan, with_: Plan, account: string): CellEdit[] {
-	const { axis } = with_.calculation;
-	const edits: CellEdit[] = [];
-	with_.structure.departmentRows.forEach(({ code }, r) => {
-		for (let period = with_.open; period < axis.first + axis.length; period++) {
-			const [was, value] = [without, with_].map((p) => p.calculation.cell(LEDGER_BLOCK, account, r, period));
-			if (was === value || typeof value === 'string') continue;
-			const typed = without.typedAt(account, code)(period);
-			const origin = with_.origin(account, code);
-			// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
-			const blank = origin.kind === 'basis' && origin.basis.kind === 'typed' ? null : 0;
-			edits.push({
-				block: LEDGER_BLOCK,
-				line: account,
-				row: code,
-				period,
-				before: typeof typed === 'number' ? typed : null,
-				value: value ?? blank
-			});
-		}
-	});
-	return edits;
 }

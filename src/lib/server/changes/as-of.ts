@@ -1,6 +1,6 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+import type { Basis } from '../../core/inputs/basis';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { upTo, withValues, type Series } from '../../core/inputs/series';
 import { putBack, store } from './adjustments';
@@ -16,7 +16,7 @@ import { definitionById } from '../models/design';
 import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
 import { mustBeSound } from '../scenarios/soundness';
-import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioBlocks, scenarioModels, storedAdjustments } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
@@ -144,11 +144,8 @@ async function putModel(trx: Knex.Transaction, scenario: string, model: string, 
 
 /** Figures that a model brought along as a copy of another are no save of their own: they go with it. */
 async function dropCopied(trx: Knex.Transaction, scenario: string): Promise<void> {
-	const models = (await trx('scenario_model').where({ scenario }).pluck('model')) as string[];
-	await trx('series')
-		.where({ scenario })
-		.whereNotIn('block', [LEDGER_BLOCK, ...models])
-		.delete();
+	const blocks = [...(await scenarioBlocks(trx, scenario)).keys()];
+	await trx('series').where({ scenario }).whereNotIn('block', blocks).delete();
 }
 
 async function putCells(

@@ -1,13 +1,11 @@
 /** Notes, items and attachments that hang on cells. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import type { CellAddress } from '../../core/inputs/cell';
 import { MOST_AMOUNT } from '../../core/company/schema';
-import { mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { savePlanCells } from '../accounts/department-plan';
-import { mustBeCell, type CellAddress } from '../scenarios/cell-places';
+import { mustBeCell } from '../scenarios/cell-places';
 import { cellSubject, note as journal } from '../company/journal';
-import { saveModelCells } from '../models/models';
+import { mustReadCell, saveCells } from './save-cells';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
@@ -49,12 +47,9 @@ export interface CellNotes {
 export const MOST_BYTES = 10_000_000;
 
 async function mustReach(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<string> {
-	const { structure, calendar } = await companyState(db);
+	const { calendar } = await companyState(db);
 	await mustSee(db, user, scenario);
-	if (cell.block === LEDGER_BLOCK) {
-		if (!structure.accounts.get(cell.line)) throw notFound(`The account “${cell.line}”`);
-		mustRead(user, cell.row, structure.departments);
-	} else mustMay(user, 'see driver models', structure.departments);
+	await mustReadCell(db, user, scenario, cell);
 	return cellSubject(cell.block, cell.line, cell.row, calendar.key(cell.period));
 }
 function mustWrite(user: User): void {
@@ -175,11 +170,8 @@ export async function saveItems(
 		await trx('item').where({ scenario, subject }).delete();
 		if (items.length)
 			await trx('item').insert(items.map((item, position) => ({ ...item, scenario, subject, position })));
-		const { line, row, period } = cell;
 		// Who may type the cell may keep its items; that is asked there, also where the figure stays the same.
-		if (cell.block === LEDGER_BLOCK)
-			await savePlanCells(trx, user, scenario, row, [{ account: line, period, before, value }]);
-		else await saveModelCells(trx, user, scenario, cell.block, [{ line, row, period, before, value }]);
+		await saveCells(trx, user, scenario, [{ ...cell, before, value }]);
 		const words = (list: readonly Item[]) => list.map((i) => `${i.description} ${i.amount}`).join('; ');
 		await journal(trx, [change(user, scenario, subject, 'items', words(was), words(items))]);
 		return value ?? 0;

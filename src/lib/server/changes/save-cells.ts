@@ -1,12 +1,71 @@
-/** Cells of plans and of models saved together, each by the door that asks for its rights. */
+/** Cells of any kind of block, read and saved each by the door that asks for its rights. */
 import type { Knex } from 'knex';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import type { BlockKind } from '../../core/blocks/block';
+import type { Structure } from '../../core/company/structure';
+import type { CellAddress, CellEdit } from '../../core/inputs/cell';
+import { mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import type { CellEdit, SavedAs } from '../scenarios/cells';
+import { companyState } from '../company/structure';
+import { notFound } from '../platform/refusal';
 import { saveInDepartments } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
+import type { SavedAs } from '../scenarios/cells';
+import { scenarioBlocks } from '../scenarios/plan-data';
+
+/** What the server adds to a kind of block. */
+interface Door {
+	/** @throws Refusal 403, or 404 for what the user may not know of either */
+	mustRead(user: User, structure: Structure, cell: CellAddress): void;
+	/** All of one block. */
+	save(
+		trx: Knex.Transaction,
+		user: User,
+		scenario: string,
+		edits: readonly CellEdit[],
+		as?: SavedAs
+	): Promise<number>;
+}
+
+const DOORS: Record<BlockKind, Door> = {
+	accounts: {
+		mustRead(user, { accounts, departments }, { line, row }) {
+			if (!accounts.get(line)) throw notFound(`The account “${line}”`);
+			mustRead(user, row, departments);
+		},
+		save: (trx, user, scenario, edits, as) =>
+			saveInDepartments(
+				trx,
+				user,
+				scenario,
+				edits.map(({ line, row, period, before, value }) => ({
+					account: line,
+					department: row,
+					period,
+					before,
+					value
+				})),
+				as
+			)
+	},
+	'driver-model': {
+		mustRead: (user, { departments }) => mustMay(user, 'see driver models', departments),
+		save: (trx, user, scenario, edits, as) => saveModelCells(trx, user, scenario, edits[0].block, edits, as)
+	}
+};
+
+/** What is no block is answered as a driver model that is not there. */
+async function doorOf(db: Knex, scenario: string, block: string): Promise<Door> {
+	return DOORS[(await scenarioBlocks(db, scenario)).get(block)?.kind ?? 'driver-model'];
+}
+
+/** @throws Refusal 403 or 404 where a cell’s figures may not be read */
+export async function mustReadCell(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<void> {
+	const door = await doorOf(db, scenario, cell.block);
+	door.mustRead(user, (await companyState(db)).structure, cell);
+}
 
 /**
+ * @param as as what it stands in the journal; by default each block as a save of its own kind
  * @returns how many cells changed
  * @throws Refusal as those doors do: a submitted plan, a closed month, a cell that somebody else has changed
  */
@@ -15,7 +74,7 @@ export async function saveCells(
 	user: User,
 	scenario: string,
 	edits: readonly CellEdit[],
-	as: SavedAs
+	as?: SavedAs
 ): Promise<number> {
 	const blocks = new Map<string, CellEdit[]>();
 	for (const e of edits) {
@@ -25,15 +84,6 @@ export async function saveCells(
 	}
 	let saved = 0;
 	for (const [block, list] of blocks)
-		saved +=
-			block === LEDGER_BLOCK
-				? await saveInDepartments(
-						trx,
-						user,
-						scenario,
-						list.map(({ line, row, ...e }) => ({ ...e, account: line, department: row })),
-						as
-					)
-				: await saveModelCells(trx, user, scenario, block, list, as);
+		saved += await (await doorOf(trx, scenario, block)).save(trx, user, scenario, list, as);
 	return saved;
 }

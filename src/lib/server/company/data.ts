@@ -13,7 +13,7 @@ import type { AdjustmentDefinition, CombinationRule, Profile } from '../../core/
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
-import type { BasisEntry } from '../../core/blocks/accounts/schema';
+import type { BasisEntry } from '../../core/inputs/basis';
 import type { SubmissionState } from '../../core/rounds/submission';
 
 export interface UserRecord {

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { ListedScenario } from './data';
 import type { Account, Company, Department, Dimension } from '../../core/company/schema';
 import type { AdjustmentDefinition, CombinationRule, Profile } from '../../core/inputs/schema';
-import type { Basis, BasisEntry } from '../../core/blocks/accounts/schema';
+import type { Basis, BasisEntry } from '../../core/inputs/basis';
 import type { Scenario } from '../../core/scenario/schema';
 import { Refusal } from '../platform/refusal';
 

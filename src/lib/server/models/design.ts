@@ -10,7 +10,8 @@ import { definitionFaults } from '../../core/blocks/driver-model/check-definitio
 import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { writeCells, type CellEdit, type SavedAs } from '../scenarios/cells';
+import { writeCells, type SavedAs } from '../scenarios/cells';
+import type { CellEdit } from '../../core/inputs/cell';
 import { definitionId, keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
 import { insertMany } from '../platform/db/bulk';
 import { newBatch, note } from '../company/journal';

@@ -2,23 +2,13 @@
 import type { Knex } from 'knex';
 import type { Calendar } from '../../core/calendar/calendar';
 import { MOST_AMOUNT } from '../../core/company/schema';
+import type { CellEdit } from '../../core/inputs/cell';
 import { valueAt, withValues } from '../../core/inputs/series';
 import { fromBlob, toBlob } from '../platform/db/bulk';
 import { cellSubject, note, type Change } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { touchScenario } from './scenarios';
 import { rememberTyped } from './typed-since';
-
-export interface CellEdit {
-	block: string;
-	line: string;
-	row: string;
-	period: number;
-	/** What the writer saw before typing; null for a blank. */
-	before: number | null;
-	/** Null takes the typed value away. */
-	value: number | null;
-}
 
 /** As what a save stands in the journal. */
 export interface SavedAs {

@@ -2,7 +2,8 @@
 import type { Knex } from 'knex';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Scenario } from '../../core/scenario/schema';
-import { carrySeries, nextForecast, type Extend } from '../../core/scenario/carry';
+import type { Extend } from '../../core/inputs/extend';
+import { carrySeries, nextForecast } from '../../core/scenario/carry';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
@@ -10,7 +11,7 @@ import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { copyContent, makeScenario } from './making';
-import { scenarioModels } from './plan-data';
+import { scenarioBlocks } from './plan-data';
 import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
@@ -141,10 +142,9 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			description: `Actuals through ${label}, then as ${previous.name}.`
 		});
 		await copyContent(trx, previous.code, code, false);
-		const models = (await scenarioModels(trx, previous.code)).map((m) => m.definition);
 		const series = carrySeries(
 			await readSeries(trx, previous.code),
-			models,
+			await scenarioBlocks(trx, previous.code),
 			{ had: previous.last, last: next.last, periodsPerYear: calendar.periodsPerYear },
 			input.accounts
 		);

@@ -13,7 +13,7 @@ import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { keepingToThoseWhoSee, readingOthers } from './rests-on';
 import { nameIsFree } from './making';
-import { scenarioModels } from './plan-data';
+import { scenarioBlocks } from './plan-data';
 import { planOf } from './plans';
 import {
 	ACTUALS,
@@ -149,10 +149,9 @@ export async function changeScenario(
 				);
 			if (change.last - scenario.first >= LONGEST_YEARS * calendar.periodsPerYear)
 				throw new Refusal(422, `A scenario spans at most ${LONGEST_YEARS} years.`);
-			const models = (await scenarioModels(trx, code)).map((m) => m.definition);
 			const series = carrySeries(
 				await readSeries(trx, code),
-				models,
+				await scenarioBlocks(trx, code),
 				{ had: scenario.last, last: change.last, periodsPerYear: calendar.periodsPerYear },
 				'year-ago'
 			);

@@ -2,6 +2,8 @@
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
 import { LEDGER_BLOCK, type History } from '../../core/blocks/accounts/schema';
+import type { Block } from '../../core/blocks/block';
+import { blocksOf } from '../../core/blocks/kinds';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
@@ -15,12 +17,16 @@ import { readModelRows, readSeries } from '../company/store';
 import { readOnce, sharedBy } from '../platform/db/kept';
 import { adjustmentFromRow, basisFromRow, type AdjustmentRow, type BasisRow } from '../company/rows';
 import { ACTUALS } from './scenarios';
-import { taggedTotals, type CompanyState } from '../company/structure';
+import { companyState, taggedTotals, type CompanyState } from '../company/structure';
 
 /** The scenario's models in the form it uses, which nobody changes; the same ones as long as they read the same. */
 export async function scenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
 	return code === ACTUALS ? [] : readOnce(db, `models of ${code}`, () => readScenarioModels(db, code));
 }
+
+/** Its blocks, of every kind, as they are formed; nothing is calculated. */
+export const scenarioBlocks = async (db: Knex, code: string): Promise<ReadonlyMap<string, Block>> =>
+	blocksOf((await companyState(db)).structure, await scenarioModels(db, code));
 
 interface KeptModels {
 	/** What they were made from. */

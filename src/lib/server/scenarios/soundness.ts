@@ -4,17 +4,15 @@
  */
 import type { Knex } from 'knex';
 import { ModelError } from '../../core/engine/spec';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
-import { rowKey } from '../../core/engine/row-key';
 import { buildScenario } from '../../core/scenario/assemble';
 import { adjustmentFaults } from '../../core/scenario/check-adjustment';
+import { blocksOf } from '../../core/blocks/kinds';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import type { OtherLines } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
-import { takesTyping } from '../../core/blocks/driver-model/scope';
 import type { User } from '../platform/auth/sessions';
 import { readSeries } from '../company/store';
 import { basisFromRow, type BasisRow } from '../company/rows';
@@ -28,6 +26,7 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 	const { structure, calendar } = await companyState(db);
 	const models = await scenarioModels(db, code);
 	const definitions = models.map((m) => m.definition);
+	const blocks = blocksOf(structure, models);
 	const sources = {
 		accounts: structure.accounts,
 		departments: structure.departments,
@@ -49,21 +48,12 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 		]),
 		...bases.flatMap((b) => basisFaults(b, structure, definitions)),
 		...adjustments.flatMap((a) =>
-			adjustmentFaults(a, structure, definitions).map((f) => ({ message: `“${a.name}”: ${f.message}` }))
+			adjustmentFaults(a, structure, blocks).map((f) => ({ message: `“${a.name}”: ${f.message}` }))
 		)
 	];
-	const rowsOf = new Map(
-		models.map((m) => [
-			m.definition.code,
-			new Set(m.definition.dimensions.length ? m.rows.map(rowKey) : [''])
-		])
-	);
-	for (const s of await readSeries(db, code)) {
-		const line = definitions.find((d) => d.code === s.block)?.lines.find((l) => l.code === s.line);
-		if (s.block === LEDGER_BLOCK) continue;
-		if (!(line && takesTyping(line) && rowsOf.get(s.block)!.has(s.row)))
-			faults.push({ message: `figures typed for ${s.block}.${s.line} in “${s.row}” have no place` });
-	}
+	for (const { block, line, row } of await readSeries(db, code))
+		if (blocks.get(block)?.typingFaults(line, row).length !== 0)
+			faults.push({ message: `figures typed for ${block}.${line} in “${row}” have no place` });
 	return faults;
 }
 

@@ -1,6 +1,6 @@
 /** Which cells each revision of a scenario has typed, so that a calculated plan can follow without being made anew. */
 import type { Knex } from 'knex';
-import type { TypedCell } from '../../core/scenario/type-cells';
+import type { TypedCell } from '../../core/inputs/cell';
 import { sharedBy } from '../platform/db/kept';
 
 /** By scenario: what stands between a revision and the one before it, for the latest of those that only typed cells. */

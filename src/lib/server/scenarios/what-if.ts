@@ -3,7 +3,6 @@ import type { Knex } from 'knex';
 import type { KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
 import { treeOf } from '../../core/company/structure';
 import { mustMay, may } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
@@ -60,38 +59,23 @@ export async function readWhatIf(db: Knex, user: User, scenario: string): Promis
 				: '';
 	return {
 		adjustments: await storedAdjustments(db, scenario),
-		adjustables: [
-			...definitions.flatMap(({ definition, rows }): Adjustable[] => {
-				const lines = definition.lines.filter((l) => l.formula === undefined);
-				if (!lines.length) return [];
-				return [
-					{
-						block: definition.code,
-						name: definition.name,
-						dimensions: definition.dimensions.map((d, i) => ({
-							code: d,
-							name: nameOf(d),
-							members: members(d, new Set(rows.map((r) => r[i])))
-						})),
-						lines: lines.map((l) => ({ code: l.code, name: l.label, format: l.format }))
-					}
-				];
-			}),
-			{
-				block: LEDGER_BLOCK,
-				name: 'Accounts',
-				dimensions: [
-					{
-						code: 'department',
-						name: 'Department',
-						members: members('department', new Set(structure.departmentRows.map((d) => d.code)))
-					}
-				],
-				lines: planned
-					.filter((a) => accounts.isLeaf(a.code))
-					.map((a) => ({ code: a.code, name: a.name, format: a.format }))
-			}
-		],
+		adjustables: [...plan.blocks.values()].flatMap((block): Adjustable[] => {
+			const lines = block.adjustable();
+			if (!lines.length) return [];
+			const { code, name, dimensions, rows } = block;
+			return [
+				{
+					block: code,
+					name,
+					dimensions: dimensions.map((d, i) => ({
+						code: d,
+						name: nameOf(d),
+						members: members(d, new Set(rows.map((r) => r[i])))
+					})),
+					lines: lines.map((l) => ({ code: l.code, name: l.label, format: l.format }))
+				}
+			];
+		}),
 		accounts: planned.map((a) => ({
 			code: a.code,
 			name: a.name,

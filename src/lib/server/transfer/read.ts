@@ -13,14 +13,14 @@ import {
 	type Dimension,
 	type Member
 } from '../../core/company/schema';
-import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+import type { Basis } from '../../core/inputs/basis';
 import { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { ScenarioKind } from '../../core/scenario/schema';
-import { rowKey } from '../../core/engine/row-key';
-import { chartFaults, planFault } from '../../core/company/chart';
+import { chartFaults } from '../../core/company/chart';
 import { isNoKey, ownValue } from '../../core/text';
 import { buildTree, treeFaults, type Tree, type TreeFault, type TreeItem } from '../../core/company/tree';
 import { adjustmentFaults } from '../../core/scenario/check-adjustment';
+import { blocksOf } from '../../core/blocks/kinds';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
@@ -28,7 +28,6 @@ import { foreignReferences } from '../../core/scenario/foreign';
 import { buildStructure, treeOf, type Structure } from '../../core/company/structure';
 import { ruleFaults } from '../../core/inputs/combinations';
 import { trimBlanks } from '../../core/inputs/series';
-import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { definitionFaults, type DefinitionSources } from '../../core/blocks/driver-model/check-definition';
 import { Refusal, type Fault } from '../platform/refusal';
 import { Role, VISIBILITIES } from '../platform/auth/roles';
@@ -550,11 +549,13 @@ class FolderReader {
 		file: string,
 		definitions: readonly ModelDefinition[],
 		rowsOf: ReadonlyMap<string, string[][]>,
-		{ calendar, accounts, departmentRow }: Structure,
+		structure: Structure,
 		scenario: { last: number }
 	) {
-		const known = new Map(
-			definitions.map((d) => [d.code, new Set(d.dimensions.length ? rowsOf.get(d.code)!.map(rowKey) : [''])])
+		const { calendar } = structure;
+		const blocks = blocksOf(
+			structure,
+			definitions.map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }))
 		);
 		const rows = this.table(
 			file,
@@ -578,43 +579,11 @@ class FolderReader {
 		if (!this.expect(inOrder, file, 1, 'block', 'the months must follow one another without gaps')) return [];
 		this.unique(file, 'row', rows, (r) => `${r.block} ${r.line} ${r.row}`);
 		return rows.map((r) => {
-			if (r.block === LEDGER_BLOCK) {
-				const fault = planFault(accounts, r.line);
-				this.expect(fault === null, file, r.rowNumber, 'line', fault ?? '');
-				this.expect(
-					departmentRow.has(r.row),
-					file,
-					r.rowNumber,
-					'row',
-					`“${r.row}” is no department that takes figures`
-				);
-			} else {
-				const line = definitions.find((d) => d.code === r.block)?.lines.find((l) => l.code === r.line);
-				if (
-					this.expect(
-						line !== undefined,
-						file,
-						r.rowNumber,
-						'line',
-						`there is no line “${r.line}” in a model “${r.block}”`
-					)
-				) {
-					this.expect(
-						takesTyping(line!),
-						file,
-						r.rowNumber,
-						'line',
-						`“${r.line}” is calculated and takes no values`
-					);
-					this.expect(
-						known.get(r.block)!.has(r.row),
-						file,
-						r.rowNumber,
-						'row',
-						`“${r.row}” is no row of the model “${r.block}”`
-					);
-				}
-			}
+			const block = blocks.get(r.block);
+			const faults = block
+				? block.typingFaults(r.line, r.row)
+				: [{ column: 'line', message: `there is no line “${r.line}” in a model “${r.block}”` }];
+			this.faults.push(...faults.map((f) => ({ file, row: r.rowNumber, ...f })));
 			const values = Float64Array.from(Object.entries(r.more), ([heading, text]) => {
 				if (text === '') return NaN;
 				try {
@@ -774,6 +743,10 @@ class FolderReader {
 	): AdjustmentDefinition[] {
 		if (!this.files.has(file)) return [];
 		const list = this.json(file, z.array(AdjustmentDefinition).max(200)) ?? [];
+		const blocks = blocksOf(
+			structure,
+			definitions.map((definition) => ({ definition, rows: [] }))
+		);
 		list.forEach((a, i) => {
 			const column = `${i + 1}`;
 			this.expect(
@@ -785,7 +758,7 @@ class FolderReader {
 			);
 			// What was adopted does nothing any more, whatever it once spoke of.
 			if (a.adopted === null)
-				for (const fault of adjustmentFaults(a, structure, definitions))
+				for (const fault of adjustmentFaults(a, structure, blocks))
 					this.faults.push({ file, column: `${column}.${fault.column}`, message: fault.message });
 		});
 		return list;

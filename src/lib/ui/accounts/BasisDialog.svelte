@@ -2,7 +2,7 @@
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { untrack } from 'svelte';
-	import type { Basis } from '../../core/blocks/accounts/schema';
+	import type { Basis } from '../../core/inputs/basis';
 	import { plain, readFigure } from '../kit/format';
 
 	interface Props {

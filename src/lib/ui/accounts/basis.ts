@@ -1,5 +1,5 @@
 /** What an account's plan comes from, in words. */
-import type { Origin } from '../../core/blocks/accounts/schema';
+import type { Origin } from '../../core/inputs/basis';
 
 /** Names by code. */
 export interface Names {

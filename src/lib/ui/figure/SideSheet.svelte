@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { LEDGER_BLOCK, type Basis } from '../../core/blocks/accounts/schema';
+	import type { Basis } from '../../core/inputs/basis';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { FigureView } from '../../core/explain/figure';
 	import type { Explanation, FigureRef, Operand, Part } from '../../core/explain/trace';
@@ -58,15 +58,8 @@
 	}
 	const parts = (e: Explanation): Part[] => ('parts' in e ? e.parts : []);
 	const isHere = (o: Operand) => view?.trace.ref.kind === 'line' && o.period === view.trace.ref.period;
-	/** The cell behind a figure of one month; notes and items hang on cells. */
-	const cell = $derived.by(() => {
-		const ref = view?.trace.ref;
-		if (!ref) return null;
-		if (ref.kind === 'line') return { block: ref.model, line: ref.line, row: ref.row, period: ref.period };
-		return ref.from === ref.to
-			? { block: LEDGER_BLOCK, line: ref.account, row: ref.department, period: ref.from }
-			: null;
-	});
+	/** Notes and items hang on cells. */
+	const cell = $derived(view?.trace.cell ?? null);
 	/** What was typed in the cell; null where its figure comes from elsewhere. */
 	const typed = $derived.by(() => {
 		const kind = view?.trace.explanations[0]?.kind;

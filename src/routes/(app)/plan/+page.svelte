@@ -4,7 +4,7 @@
 	import { Button } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import type { Basis } from '$lib/core/blocks/accounts/schema';
+	import type { Basis } from '$lib/core/inputs/basis';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { besideColumns, besideKey } from '$lib/ui/entry/beside';
 	import { Beside } from '$lib/ui/entry/beside.svelte';

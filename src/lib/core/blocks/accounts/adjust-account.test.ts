@@ -5,7 +5,7 @@ import { monthCalendar } from '../../calendar/calendar';
 import { newMatrix, setCell } from '../../engine/values';
 import { ModelDefinition } from '../driver-model/schema';
 import type { Account } from '../../company/schema';
-import type { Basis } from './schema';
+import type { Basis } from '../../inputs/basis';
 import type { Series } from '../../inputs/series';
 import type { Adjustment, AdjustmentStep } from '../../inputs/adjust';
 import { calculateScenario } from '../../scenario/assemble';

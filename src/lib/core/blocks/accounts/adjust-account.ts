@@ -7,17 +7,10 @@ import type { Axis } from '../../engine/axis';
 import { ModelError, type BlockSpec, type LineSpec, type RuleSpec } from '../../engine/spec';
 import { BLANK, marksOf, newMatrix, NUMBER, type Matrix } from '../../engine/values';
 import type { Expr } from '../../formula/ast';
-import { adjustInputs, type AdjustmentStep } from '../../inputs/adjust';
-import { call, num, ref, times } from './basis';
-import { basisLine } from './block';
-
-/** A step with the rows and period indexes (end excluded) that it reaches. */
-export interface ScopedStep {
-	step: AdjustmentStep;
-	rows: readonly boolean[];
-	from: number;
-	to: number;
-}
+import { adjustInputs, type AdjustmentStep, type ScopedStep } from '../../inputs/adjust';
+import type { AdjustedLine } from '../block';
+import { call, num, ref, times } from './basis-formula';
+import { basisLine } from './lines';
 
 const part = (name: string, account: string, lag = 0) =>
 	`${name}${lag > 0 ? `+${lag}` : lag < 0 ? lag : ''}:${account}`;
@@ -31,25 +24,13 @@ interface Composed {
 	extra: Matrix;
 }
 
-/** The lines that serve an adjusted account, and what their inputs are under any steps. */
-export interface AdjustedAccount {
-	lines: LineSpec[];
-	/** Codes of the lines that steps write to. */
-	inputs: string[];
-	/**
-	 * Inputs under these steps, in the order of `inputs`.
-	 * @returns null when they move the plan by periods for which the account was not built
-	 */
-	under(steps: readonly ScopedStep[]): Matrix[] | null;
-}
-
 /** @param steps all that name the account, on or off: any of them can be switched later */
 export function adjustedAccount(
 	block: BlockSpec,
 	line: LineSpec,
 	axis: Axis,
 	steps: readonly AdjustmentStep[]
-): AdjustedAccount {
+): AdjustedLine {
 	const { code } = line;
 	const rows = block.rows.length;
 	const lags = lagsOf(steps, axis.length - axis.open);
@@ -74,6 +55,7 @@ export function adjustedAccount(
 	}, more);
 	return {
 		inputs: [...factors, extra],
+		original: null,
 		under,
 		lines: [
 			{ ...line, code: planLine(code), seed: { ...line.seed! } },

@@ -1,7 +1,7 @@
 /** What must hold of how an account in a department gets its plan. */
 import { planFault } from '../../company/chart';
 import type { ModelDefinition } from '../driver-model/schema';
-import type { BasisEntry } from './schema';
+import type { BasisEntry } from '../../inputs/basis';
 import type { Structure } from '../../company/structure';
 
 /** One mistake: which part of the entry, and what is wrong. */

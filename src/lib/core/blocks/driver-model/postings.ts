@@ -2,28 +2,21 @@
 import { ModelError } from '../../engine/spec';
 import { attributeOf } from '../../company/attributes';
 import type { ModelDefinition, Posting, ScenarioModel } from './schema';
-import { coordinatesOf } from './block';
+import type { Inflow } from '../block';
+import { coordinatesOf } from './compile';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
-
-export interface AccountInflow {
-	model: string;
-	line: string;
-	/** Department → rows of the model that post to it. */
-	rowsOf: Map<string, number[]>;
-	index: Int32Array;
-}
 
 /** For each account the model lines that post to it, with their rows by department. */
 export function collectPostings(
 	models: readonly ScenarioModel[],
 	structure: Structure
-): Map<string, AccountInflow[]> {
-	const found = new Map<string, AccountInflow[]>();
+): Map<string, Inflow[]> {
+	const found = new Map<string, Inflow[]>();
 	for (const model of models) {
 		const { definition } = model;
 		const coordinates = coordinatesOf(model);
-		const byLine = new Map<string, AccountInflow>();
+		const byLine = new Map<string, Inflow>();
 		const lines = [...new Set(definition.postings.map((p) => p.line))];
 		for (const line of lines) {
 			const rules = definition.postings.filter((p) => p.line === line);
@@ -34,7 +27,7 @@ export function collectPostings(
 				let inflow = byLine.get(key);
 				if (!inflow) {
 					inflow = {
-						model: definition.code,
+						block: definition.code,
 						line,
 						rowsOf: new Map(),
 						index: new Int32Array(coordinates.length).fill(-1)

@@ -1,4 +1,4 @@
-/** The planned accounts by department as a block of the calculation. */
+/** An account by departments as lines of the calculation. */
 import type { Axis } from '../../engine/axis';
 import type { InflowSpec, LineSpec, RuleSpec } from '../../engine/spec';
 import { BLANK, cellAt, marksOf, newMatrix, setCell } from '../../engine/values';
@@ -6,9 +6,9 @@ import { print, type Expr } from '../../formula/ast';
 import { isBalance } from '../../company/sign';
 import type { Account } from '../../company/schema';
 import type { Series } from '../../inputs/series';
-import { call, ref } from './basis';
+import { call, ref } from './basis-formula';
 import { seed } from '../../inputs/seed';
-import type { AccountInflow } from '../driver-model/postings';
+import type { Inflow } from '../block';
 import type { History } from './schema';
 import type { Structure } from '../../company/structure';
 
@@ -22,7 +22,7 @@ export interface AccountParts {
 	axis: Axis;
 	history: History;
 	typed: readonly Series[];
-	inflows: readonly AccountInflow[];
+	inflows: readonly Inflow[];
 	expr(department: string): Expr | null;
 }
 
@@ -52,7 +52,7 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			seed: seed(typed, structure.departmentRow, rows, axis)
 		});
 	if (inflows.length) {
-		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.model, line: f.line, index: f.index }));
+		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.block, line: f.line, index: f.index }));
 		lines.push({ code: postedLine(account.code), additive: true, inflows: specs });
 	}
 	const rules: RuleSpec[] = [];

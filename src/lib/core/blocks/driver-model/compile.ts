@@ -1,46 +1,27 @@
-/** A driver model in a scenario as a block of the calculation. */
+/** A driver model's lines and rows for the calculation. */
 import { seed } from '../../inputs/seed';
 import type { Axis } from '../../engine/axis';
 import { attributeColumn, ModelError, type BlockSpec, type LineSpec, type RuleSpec } from '../../engine/spec';
 import { textCode } from '../../engine/texts';
 import { BLANK, marksOf, newColumn } from '../../engine/values';
 import { walk, type Expr } from '../../formula/ast';
-import { checkFormula, type Names } from '../../formula/check';
+import { checkFormula } from '../../formula/check';
 import { attributeNumber, attributeOf, attributeQuantity } from '../../company/attributes';
 import { rowKey } from '../../engine/row-key';
 import type { Line, ModelDefinition, ScenarioModel } from './schema';
-import type { Series } from '../../inputs/series';
+import type { Parts } from '../block';
 import { lineQuantity } from './names';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
-
-/** Places of series by block and line. */
-export type SeriesByLine = ReadonlyMap<string, readonly Series[]>;
-
-export function seriesByLine(series: readonly Series[]): SeriesByLine {
-	const found = new Map<string, Series[]>();
-	for (const s of series) {
-		const key = lineKey(s.block, s.line);
-		const list = found.get(key);
-		if (list) list.push(s);
-		else found.set(key, [s]);
-	}
-	return found;
-}
-export const lineKey = (block: string, line: string) => `${block}\u0000${line}`;
 
 /** Rows of a model; a table of assumptions has one. */
 export const coordinatesOf = ({ definition, rows }: ScenarioModel): readonly (readonly string[])[] =>
 	definition.dimensions.length ? rows : [[]];
 
-export function modelBlock(
-	model: ScenarioModel,
-	names: Names,
-	structure: Structure,
-	series: { typed: SeriesByLine; derived: SeriesByLine },
-	axis: Axis
-): BlockSpec {
+export function compileModel(model: ScenarioModel, structure: Structure, parts: Parts): BlockSpec {
 	const { definition } = model;
+	const { axis } = parts;
+	const names = parts.names(definition.code);
 	const coordinates = coordinatesOf(model);
 	const rowOf = new Map(coordinates.map((r, i) => [rowKey(r), i]));
 	const attributes = new Map<string, LineSpec>();
@@ -59,16 +40,10 @@ export function modelBlock(
 		const additive = line.rollup.members === 'sum';
 		const begin = line.closed === 'keep' ? 0 : axis.open;
 		const rules = rulesOf(line, begin, definition, coordinates, structure, axis, checked);
-		const derived =
-			line.closed === 'actuals' ? (series.derived.get(lineKey(definition.code, line.code)) ?? []) : [];
+		const derived = line.closed === 'actuals' ? parts.derived(definition.code, line.code) : [];
 		const typed = line.formula === undefined || line.scoped?.some((s) => s.formula === undefined);
 		if (!typed && !derived.length) return { code: line.code, additive, rules };
-		const given = seed(
-			typed ? (series.typed.get(lineKey(definition.code, line.code)) ?? []) : [],
-			rowOf,
-			coordinates.length,
-			axis
-		);
+		const given = seed(typed ? parts.typed(definition.code, line.code) : [], rowOf, coordinates.length, axis);
 		if (line.closed !== 'keep') {
 			given.values.fill(0, 0, axis.open * coordinates.length);
 			marksOf(given).fill(BLANK, 0, axis.open * coordinates.length);

@@ -1,6 +1,6 @@
 /** How an account in a department gets its plan, as a formula over the account's own department. */
 import type { Expr } from '../../formula/ast';
-import type { Basis } from './schema';
+import type { Basis } from '../../inputs/basis';
 
 /** Formulas made here stand in no text. */
 const NOWHERE = { from: 0, to: 0 };

@@ -1,0 +1,179 @@
+/** The planned accounts by department as a block: accounts are its lines, departments that take figures its rows. */
+import type { Period } from '../../calendar/calendar';
+import { planFault } from '../../company/chart';
+import type { Structure } from '../../company/structure';
+import { cellAt, type Cell } from '../../engine/values';
+import type { Expr } from '../../formula/ast';
+import type { BasisEntry, Origin } from '../../inputs/basis';
+import type { CellEdit } from '../../inputs/cell';
+import type { Block, Calculated, CellMadeOf, Inflow, Inflows } from '../block';
+import { adjustedAccount, planLine } from './adjust-account';
+import { basisFormula, ref } from './basis-formula';
+import { accountLines, basisLine, postedLine, typedLine } from './lines';
+import { LEDGER_BLOCK, type History } from './schema';
+
+/** What else is asked of planned accounts: where an account in a department has its plan from. */
+export interface AccountsBlock extends Block {
+	origin(account: string, department: string): Origin;
+	/** What the basis gives in an open period, typed over or not; null where there is none. */
+	basisCell(plan: Calculated, account: string, department: string, period: Period): Cell;
+	/** What was typed for an account in a department, by period. */
+	typedAt(plan: Calculated, account: string, department: string): (period: Period) => Cell;
+}
+
+/**
+ * @param bases how accounts get their plan where no model posts to them
+ * @param inflows postings of the other blocks
+ */
+export function accountsBlock(
+	structure: Structure,
+	bases: readonly BasisEntry[],
+	inflows: Inflows,
+	history: History
+): AccountsBlock {
+	const { accounts, departments, departmentRow, departmentRows } = structure;
+	const basisOf = new Map(bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
+	const postedTo = (account: string, department: string): Inflow[] =>
+		inflows.get(account)?.filter((p) => p.rowsOf.has(department)) ?? [];
+	const origin = (account: string, department: string): Origin => {
+		const posted = postedTo(account, department);
+		return posted.length
+			? { kind: 'posted', models: [...new Set(posted.map((p) => p.block))] }
+			: { kind: 'basis', basis: basisOf.get(`${account}\u0000${department}`) ?? { kind: 'typed' } };
+	};
+	const basisExpr = (account: string, department: string): Expr | null => {
+		const from = origin(account, department);
+		return from.kind === 'posted' ? ref(postedLine(account)) : basisFormula(account, from.basis);
+	};
+	const typedAt: AccountsBlock['typedAt'] = ({ calculation, inputs }, account, department) => {
+		const row = departmentRow.get(department);
+		const line = typedLine(account);
+		if (row === undefined || !calculation.has(LEDGER_BLOCK, line)) return () => null;
+		const matrix = inputs.original(LEDGER_BLOCK, line) ?? calculation.matrix(LEDGER_BLOCK, line);
+		const { axis } = calculation;
+		return (period) => {
+			const t = period - axis.first;
+			return t >= 0 && t < axis.length ? cellAt(matrix, row, t) : null;
+		};
+	};
+	const basisCell: AccountsBlock['basisCell'] = (plan, account, department, period) => {
+		const row = departmentRow.get(department);
+		const from = origin(account, department);
+		if (row === undefined || (from.kind === 'basis' && from.basis.kind === 'typed')) return null;
+		const over = typedAt(plan, account, department)(period) !== null;
+		const lines = [...(over ? [basisLine(account)] : []), planLine(account), account];
+		const line = lines.find((l) => plan.calculation.has(LEDGER_BLOCK, l));
+		return line === undefined ? null : plan.calculation.cell(LEDGER_BLOCK, line, row, period);
+	};
+	return {
+		code: LEDGER_BLOCK,
+		kind: 'accounts',
+		name: 'Accounts',
+		told: false,
+		has: 'accounts have',
+		dimensions: ['department'],
+		rows: departmentRows.map((d) => [d.code]),
+		line(code) {
+			const account = accounts.get(code);
+			return account && { label: account.name, format: account.format, extend: null };
+		},
+		rowAt: (row) => departmentRow.get(row) ?? -1,
+		rowName: (row) => departments.get(row)?.name ?? row,
+		missing: (line, row) =>
+			!accounts.get(line)
+				? `The account “${line}”`
+				: !departments.get(row)
+					? `The department “${row}”`
+					: null,
+		adjustable: () =>
+			accounts.all
+				.filter((a) => planFault(accounts, a.code) === null)
+				.map((a) => ({ code: a.code, label: a.name, format: a.format })),
+		adjustmentFault: (line) => planFault(accounts, line),
+		typingFaults(line, row) {
+			const fault = planFault(accounts, line);
+			return [
+				...(fault ? [{ column: 'line' as const, message: fault }] : []),
+				...(departmentRow.has(row)
+					? []
+					: [{ column: 'row' as const, message: `“${row}” is no department that takes figures` }])
+			];
+		},
+		typedLine,
+		inflows: () => new Map(),
+		compile: ({ axis, typed }) => ({
+			id: LEDGER_BLOCK,
+			dimensions: ['department'],
+			rows: departmentRows.map((d) => [d.code]),
+			lines: accounts.all
+				.filter((a) => accounts.isLeaf(a.code))
+				.flatMap((account) =>
+					accountLines(account, structure, {
+						axis,
+						history,
+						typed: typed(LEDGER_BLOCK, account.code),
+						inflows: inflows.get(account.code) ?? [],
+						expr: (department) => basisExpr(account.code, department)
+					})
+				)
+		}),
+		adjusted: adjustedAccount,
+		typedOverAdjusted: true,
+		adopting(without, with_, account) {
+			const { axis } = with_.calculation;
+			return departmentRows.flatMap(({ code }, r) => {
+				const typed = typedAt(without, account, code);
+				const from = origin(account, code);
+				// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
+				const blank = from.kind === 'basis' && from.basis.kind === 'typed' ? null : 0;
+				const edits: CellEdit[] = [];
+				for (let period = with_.open; period < axis.first + axis.length; period++) {
+					const [was, value] = [without, with_].map((p) =>
+						p.calculation.cell(LEDGER_BLOCK, account, r, period)
+					);
+					if (was === value || typeof value === 'string') continue;
+					const before = typed(period);
+					edits.push({
+						block: LEDGER_BLOCK,
+						line: account,
+						row: code,
+						period,
+						before: typeof before === 'number' ? before : null,
+						value: value ?? blank
+					});
+				}
+				return edits;
+			});
+		},
+		madeOf(plan, account, row, period): CellMadeOf {
+			if (period < plan.open) return { kind: 'followed' };
+			const department = departmentRows[row].code;
+			const from = origin(account, department);
+			if (typedAt(plan, account, department)(period) !== null) {
+				const basis = from.kind === 'basis' && from.basis.kind !== 'typed' ? from.basis : null;
+				return {
+					kind: 'typed',
+					basis,
+					basisValue: basis ? basisCell(plan, account, department, period) : null
+				};
+			}
+			if (from.kind === 'posted')
+				return {
+					kind: 'posted',
+					from: postedTo(account, department).map(({ block, line, rowsOf }) => ({
+						block,
+						line,
+						rows: rowsOf.get(department)!
+					}))
+				};
+			const expr = basisFormula(account, from.basis);
+			if (expr) return { kind: 'basis', basis: from.basis, expr };
+			return {
+				kind: plan.calculation.cell(LEDGER_BLOCK, account, row, period) === null ? 'nothing' : 'input'
+			};
+		},
+		origin,
+		basisCell,
+		typedAt
+	};
+}

@@ -1,0 +1,135 @@
+/**
+ * What all that must know what sort of block a figure is in asks. Each kind of block answers in a folder of its own;
+ * nothing else asks which kind it is.
+ */
+import type { Period } from '../calendar/calendar';
+import type { NumberFormat } from '../company/schema';
+import type { Axis } from '../engine/axis';
+import type { Calculation } from '../engine/calculation';
+import type { BlockSpec, LineSpec } from '../engine/spec';
+import type { Cell, Matrix } from '../engine/values';
+import type { Expr } from '../formula/ast';
+import type { Names } from '../formula/check';
+import type { AdjustmentStep, ScopedStep } from '../inputs/adjust';
+import type { Basis } from '../inputs/basis';
+import type { CellEdit } from '../inputs/cell';
+import type { Extend } from '../inputs/extend';
+import type { Series } from '../inputs/series';
+
+/** A line as people know it. */
+export interface BlockLine {
+	label: string;
+	format: NumberFormat;
+	/** How typed values go on into a longer window; null: as whoever carries them on says. */
+	extend: Extend | null;
+}
+
+/** Rows of a block's line that post to an account. */
+export interface Inflow {
+	block: string;
+	line: string;
+	/** Department → rows that post to it. */
+	rowsOf: Map<string, number[]>;
+	/** For each row the place of its department, −1 for none. */
+	index: Int32Array;
+}
+/** By account. */
+export type Inflows = ReadonlyMap<string, readonly Inflow[]>;
+
+/** What a block is compiled from besides its own definition. */
+export interface Parts {
+	axis: Axis;
+	/** Typed values, and those that closed months have by the ledger, of a block's line. */
+	typed(block: string, line: string): readonly Series[];
+	derived(block: string, line: string): readonly Series[];
+	/** What formulas of a block may refer to. */
+	names(block: string): Names;
+	/** Postings of all blocks. */
+	inflows: Inflows;
+}
+
+/** A compiled line under adjustments: the lines that serve it, and what their inputs are under any steps. */
+export interface AdjustedLine {
+	lines: LineSpec[];
+	/** Codes of the lines that steps write to. */
+	inputs: string[];
+	/** What was typed under the adjustments, where the line itself is typed. */
+	original: Matrix | null;
+	/**
+	 * Inputs under these steps, in the order of `inputs`.
+	 * @returns null when they do what the line was not built for
+	 */
+	under(steps: readonly ScopedStep[]): Matrix[] | null;
+}
+
+/** A calculated scenario, as far as a block has to know it. */
+export interface Calculated {
+	calculation: Calculation;
+	/** First period that is plan. */
+	open: Period;
+	/** What was typed, where adjustments lie over it. */
+	inputs: { original(block: string, line: string): Matrix | null };
+}
+
+/** What one cell is made of; what its formula refers to is looked up by whoever asks. */
+export type CellMadeOf =
+	| { kind: 'nothing' | 'input' }
+	/** A closed month, by the ledger. */
+	| { kind: 'derived' }
+	/** A month that another scenario stands in for. */
+	| { kind: 'followed' }
+	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
+	| { kind: 'basis'; basis: Basis; expr: Expr }
+	/** `scope` says in words for which members and periods a scoped formula stands; empty for the line’s own. */
+	| { kind: 'formula'; formula: string; scope: string; expr: Expr }
+	| { kind: 'posted'; from: { block: string; line: string; rows: readonly number[] }[] };
+
+export type BlockKind = 'accounts' | 'driver-model';
+
+export interface Block {
+	readonly code: string;
+	/** By which other layers keep what they add of each kind. Nobody else asks. */
+	readonly kind: BlockKind;
+	readonly name: string;
+	/** Whether one of its lines is told with the block’s name where others stand beside it. */
+	readonly told: boolean;
+	/** As what it has or lacks something: “accounts have”, “the model “Boat sales” has”. */
+	readonly has: string;
+	readonly dimensions: readonly string[];
+	/** In the order of the calculation. */
+	readonly rows: readonly (readonly string[])[];
+	line(code: string): BlockLine | undefined;
+	/** A row’s place in the calculation, −1 where it takes no figures. */
+	rowAt(row: string): number;
+	/** A row in words; empty where there is but one. */
+	rowName(row: string): string;
+	/** What of a cell’s address is not there, in words: “The department “x””; null where all is. */
+	missing(line: string, row: string): string | null;
+	/** Lines that adjustments are offered for. */
+	adjustable(): { code: string; label: string; format: NumberFormat }[];
+	/** Why adjustments cannot change a line, as a sentence; null where they can. */
+	adjustmentFault(line: string): string | null;
+	/** Why nothing can be typed there, in open periods; none where some of it can. */
+	typingFaults(line: string, row: string): { column: 'line' | 'row'; message: string }[];
+	/** The calculation’s line that holds what is typed for a line. */
+	typedLine(line: string): string;
+	/** @throws ModelError where a posting leads nowhere */
+	inflows(): Inflows;
+	/** @throws ModelError for what cannot be calculated */
+	compile(parts: Parts): BlockSpec;
+	/**
+	 * A line of the compiled block with adjustments over it.
+	 * @param steps all that name it, on or off: any of them can be switched later
+	 * @throws ModelError where it is computed
+	 */
+	adjusted(spec: BlockSpec, line: LineSpec, axis: Axis, steps: readonly AdjustmentStep[]): AdjustedLine;
+	/**
+	 * Whether typed values lie over all that other adjustments do, so that adopting one asks what those others make of
+	 * the line.
+	 */
+	readonly typedOverAdjusted: boolean;
+	/** What has to be typed so that a line holds without some adjustments what it holds with them. */
+	adopting(without: Calculated, with_: Calculated, line: string): CellEdit[];
+	/** @param row its place in the calculation */
+	madeOf(plan: Calculated, line: string, row: number, period: Period): CellMadeOf;
+}

@@ -1,0 +1,94 @@
+/** A driver model as a block. */
+import type { Calendar } from '../../calendar/calendar';
+import { treeOf, type Structure } from '../../company/structure';
+import { rowKey } from '../../engine/row-key';
+import { print } from '../../formula/ast';
+import type { Block } from '../block';
+import { adjustedTyped, adoptingTyped } from '../typed-line';
+import { compileModel, coordinatesOf } from './compile';
+import { collectPostings } from './postings';
+import { rowName } from './rows';
+import type { ScenarioModel, ScopedFormula } from './schema';
+import { takesTyping } from './scope';
+
+export function driverModelBlock(model: ScenarioModel, structure: Structure): Block {
+	const { definition } = model;
+	const { code, name, dimensions } = definition;
+	const rows = coordinatesOf(model);
+	const lineOf = (line: string) => definition.lines.find((l) => l.code === line);
+	let places: Map<string, number> | null = null;
+	const rowAt = (row: string) =>
+		(places ??= new Map(rows.map((r, i) => [rowKey(r), i] as const))).get(row) ?? -1;
+	return {
+		code,
+		kind: 'driver-model',
+		name,
+		told: true,
+		has: `the model “${name}” has`,
+		dimensions,
+		rows,
+		line: lineOf,
+		rowAt,
+		rowName: (row) => rowName(structure, definition, row),
+		missing: (line, row) =>
+			!lineOf(line) ? `The line “${line}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
+		adjustable: () => definition.lines.filter((l) => l.formula === undefined),
+		adjustmentFault(line) {
+			const own = lineOf(line);
+			if (!own) return `there is no line “${code}.${line}”`;
+			return takesTyping(own)
+				? null
+				: `${code}.${line} is computed; an adjustment changes what is typed. Adjust what it is computed from`;
+		},
+		typingFaults(line, row) {
+			const own = lineOf(line);
+			if (!own) return [{ column: 'line', message: `there is no line “${line}” in a model “${code}”` }];
+			return [
+				...(takesTyping(own)
+					? []
+					: [{ column: 'line' as const, message: `“${line}” is calculated and takes no values` }]),
+				...(rowAt(row) >= 0
+					? []
+					: [{ column: 'row' as const, message: `“${row}” is no row of the model “${code}”` }])
+			];
+		},
+		typedLine: (line) => line,
+		inflows: () => collectPostings([model], structure),
+		compile: (parts) => compileModel(model, structure, parts),
+		adjusted: adjustedTyped,
+		typedOverAdjusted: false,
+		adopting: (without, with_, line) => adoptingTyped(without, with_, code, line),
+		madeOf({ calculation, open }, line, row, period) {
+			const own = lineOf(line)!;
+			const rule = calculation.ruleAt(code, line, row, period);
+			if (!rule) {
+				if (calculation.cell(code, line, row, period) === null) return { kind: 'nothing' };
+				return { kind: own.closed === 'actuals' && period < open ? 'derived' : 'input' };
+			}
+			const scope = own.scoped?.[rule.rule];
+			const past = period < open ? own.actual : undefined;
+			return {
+				kind: 'formula',
+				formula: scope?.formula ?? past ?? own.formula ?? print(rule.expr),
+				scope: scope ? scopeName(scope, structure) : '',
+				expr: rule.expr
+			};
+		}
+	};
+}
+
+/** "Kayaks, from Oct 26". */
+function scopeName({ where, from, to }: ScopedFormula, structure: Structure): string {
+	const label = (key: string) => labelled(structure.calendar, key);
+	const parts = Object.entries(where).map(
+		([dimension, member]) => treeOf(structure, dimension)?.get(member)?.name ?? member
+	);
+	if (from !== undefined) parts.push(`from ${label(from)}`);
+	if (to !== undefined) parts.push(`to ${label(to)}`);
+	return parts.join(', ');
+}
+
+function labelled(calendar: Calendar, key: string): string {
+	const period = calendar.parse(key);
+	return period === null ? key : calendar.label(period);
+}

@@ -1,0 +1,22 @@
+/** Where a figure stands that can be typed: one way from the grid to the journal. */
+import type { Period } from '../calendar/calendar';
+
+export interface CellAddress {
+	/** A driver model's code, or that of planned accounts. */
+	block: string;
+	/** A line's or an account's code. */
+	line: string;
+	/** A row's key, or a department's code. */
+	row: string;
+	period: Period;
+}
+
+/** A typed value; null takes it away. */
+export interface TypedCell extends CellAddress {
+	value: number | null;
+}
+
+/** The same with what the writer saw typed there before. */
+export interface CellEdit extends TypedCell {
+	before: number | null;
+}
