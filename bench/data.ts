@@ -98,7 +98,7 @@ export function company(): CompanyData {
 			items: [],
 			attachments: [],
 			series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({
-				block: 'ledger',
+				block: 'accounts',
 				line: `a${k % ACCOUNTS}`,
 				row: `d${Math.floor(k / ACCOUNTS)}`,
 				first: APR26,
@@ -131,7 +131,7 @@ const middle = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >
 /** A scenario of 1,000,000 values: 27,778 series of 36. */
 async function benchCopy(db: Knex): Promise<void> {
 	const series = Array.from({ length: 27_778 }, (_, k) => ({
-		block: 'ledger',
+		block: 'accounts',
 		line: `x${k % 100}`,
 		row: `r${Math.floor(k / 100)}`,
 		first: APR26,

@@ -1,5 +1,5 @@
 /** A company many times over: the same accounts, with as many more departments, products, channels and entries. */
-import { LEDGER_BLOCK } from '../src/lib/core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import { ROW_SEPARATOR } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
 import type { CompanyData, ScenarioRecord } from '../src/lib/server/company/data';
@@ -40,7 +40,7 @@ export function multiplied(data: CompanyData, times: number): CompanyData {
 		const series = each(record.series, (s, k): Series => ({
 			...s,
 			row:
-				s.block === LEDGER_BLOCK
+				s.block === ACCOUNTS_BLOCK
 					? department(s.row, k)
 					: s.row
 							.split(ROW_SEPARATOR)

@@ -97,7 +97,7 @@ const whatIf: AdjustmentDefinition[] = [
 			{
 				operation: 'multiply',
 				value: 0.92,
-				lines: [{ block: 'ledger', line: '5050' }],
+				lines: [{ block: 'accounts', line: '5050' }],
 				where: {},
 				from: '2027-01'
 			}

@@ -1,5 +1,5 @@
 /** Kelpwick's plans: typed inputs and bases of its scenarios. */
-import { LEDGER_BLOCK } from '../src/lib/core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import type { Basis, BasisEntry } from '../src/lib/core/inputs/basis';
 import { rowKey } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
@@ -85,13 +85,20 @@ export function inputs(o: Outlook): Series[] {
 	);
 	const rise = (p: number) => Math.pow(1.035, Math.floor((p - APR24) / 12));
 	for (const [department, { pay, people, account }] of Object.entries(PAYROLL)) {
-		list.push(series(LEDGER_BLOCK, account, department, o.first, o.last, (p) => Math.round(pay * rise(p))));
-		list.push(series(LEDGER_BLOCK, '9020', department, o.first, o.last, () => people));
+		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, (p) => Math.round(pay * rise(p))));
+		list.push(series(ACCOUNTS_BLOCK, '9020', department, o.first, o.last, () => people));
 	}
 	for (const [department, account, amount] of DEPRECIATION)
-		list.push(series(LEDGER_BLOCK, account, department, o.first, o.last, () => amount));
+		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, () => amount));
 	list.push(
-		series(LEDGER_BLOCK, '7000', 'finance-people', o.first, o.last, (p) => 3850 - 12 * Math.max(0, p - BASE))
+		series(
+			ACCOUNTS_BLOCK,
+			'7000',
+			'finance-people',
+			o.first,
+			o.last,
+			(p) => 3850 - 12 * Math.max(0, p - BASE)
+		)
 	);
 	// Typed over a basis: the shows that Dealer Sales has booked, a moving of the web shop.
 	const booked: [string, string, Record<number, number>][] = [
@@ -105,7 +112,7 @@ export function inputs(o: Outlook): Series[] {
 		if (within.length)
 			list.push(
 				series(
-					LEDGER_BLOCK,
+					ACCOUNTS_BLOCK,
 					account,
 					department,
 					Math.min(...within),

@@ -64,7 +64,7 @@ class Crowd {
 		const department = dice.pick(leaves).code;
 		const account = dice.pick(accounts).code;
 		const period = dice.whole(open - 1, s.last + 1);
-		const cell = { block: 'ledger', line: account, row: department, period };
+		const cell = { block: 'accounts', line: account, row: department, period };
 		const value = dice.chance(0.2) ? null : dice.amount(100);
 		const models = ['base', 'trade', 'people'];
 		const others = [...new Set([...PEOPLE.map((p) => p.email)])];
@@ -149,7 +149,7 @@ class Crowd {
 					...(dice.chance(0.4)
 						? { operation: 'shift', periods: dice.pick([-1, 1, 2]) }
 						: { operation: dice.pick(['multiply', 'add', 'set']), value: 1.5 }),
-					lines: [onAccount ? { block: 'ledger', line: account } : { block: 'trade', line: 'units' }],
+					lines: [onAccount ? { block: 'accounts', line: account } : { block: 'trade', line: 'units' }],
 					where: dice.chance(0.5) ? (onAccount ? { department } : { product: 'product-top' }) : {},
 					...(dice.chance(0.5) ? { from: monthName(open + 1) } : {})
 				};
@@ -421,7 +421,7 @@ async function figures(db: Awaited<ReturnType<typeof openDatabase>>, code: strin
 	}
 	const { calculation } = plan;
 	const all: unknown[] = [];
-	for (const block of ['ledger', ...plan.models.keys()])
+	for (const block of ['accounts', ...plan.models.keys()])
 		for (const line of calculation.block(block).lines)
 			calculation.block(block).rows.forEach((_, r) => {
 				for (let p = plan.open; p <= plan.scenario.last; p++) {

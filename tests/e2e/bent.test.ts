@@ -137,7 +137,7 @@ async function take(what: () => string, request: Promise<Response>, before: numb
 }
 
 const P = 2027 * 12 + 3;
-const cell = { block: 'ledger', line: '6240', row: 'dealer-sales', period: P };
+const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: P };
 const set = { dimension: 'product', under: ['kayaks'], except: ['eider-10'] };
 const line = {
 	code: 'x',
@@ -191,7 +191,7 @@ const TAKEN: Pick<Request, 'method' | 'path' | 'body' | 'file'>[] = [
 					{
 						operation: 'shift',
 						periods: 1,
-						lines: [{ block: 'ledger', line: '6240' }],
+						lines: [{ block: 'accounts', line: '6240' }],
 						where: { department: 'dealer-sales' }
 					}
 				]

@@ -201,7 +201,7 @@ describe('adopting', () => {
 		expect(await figures(WHAT_IF)).toEqual(after);
 	});
 	it('writes a shifted account in, whatever its plan comes from; taking it back restores all of it', async () => {
-		const lines = ['5010', '6240'].map((line) => ({ block: 'ledger', line }));
+		const lines = ['5010', '6240'].map((line) => ({ block: 'accounts', line }));
 		const later: AdjustmentDefinition = {
 			...rise,
 			steps: [{ operation: 'shift', periods: 1, lines, where: {}, from: '2026-12' }]
@@ -246,7 +246,7 @@ describe('adopting', () => {
 		const pay: AdjustmentDefinition = {
 			...freight,
 			name: 'Less pay',
-			steps: [{ ...freight.steps[0], lines: [{ block: 'ledger', line: '5100' }] }]
+			steps: [{ ...freight.steps[0], lines: [{ block: 'accounts', line: '5100' }] }]
 		};
 		await changeAdjustments(db, maren, 'fy28-budget', { action: 'put', adjustment: pay });
 		const r = await refusal(adoptAdjustments(db, maren, 'fy28-budget', [pay.code]));

@@ -38,7 +38,7 @@ async function figures(scenario: string) {
 	const { calculation, structure } = await planOf(db, scenario);
 	return structure.accounts.all
 		.filter((a) => structure.accounts.isLeaf(a.code))
-		.map((a) => [a.code, ...calculation.matrix('ledger', a.code).values]);
+		.map((a) => [a.code, ...calculation.matrix('accounts', a.code).values]);
 }
 const type = (value: number, before: number | null, period = APR27) =>
 	savePlanCells(db, maren, BUDGET, 'dealer-sales', [{ account: '6240', period, before, value }]);

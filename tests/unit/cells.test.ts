@@ -52,7 +52,7 @@ describe('random edits', () => {
 		await fc.assert(
 			fc.asyncProperty(batch, fc.constantFrom('ana', 'urs'), async (list, user) => {
 				const edits = list.map(([p, v]): CellEdit => ({
-					block: 'ledger',
+					block: 'accounts',
 					...p,
 					before: truth.get(`${p.line} ${p.row} ${p.period}`) ?? null,
 					value: v
@@ -83,10 +83,10 @@ describe('random edits', () => {
 		const journal = (await db('journal').count({ n: '*' }).first())!.n;
 		const somewhere = [...before.keys()].slice(0, 3).map((key): CellEdit => {
 			const [line, row, period] = key.split(' ');
-			return { block: 'ledger', line, row, period: Number(period), before: 123456789, value: 1 };
+			return { block: 'accounts', line, row, period: Number(period), before: 123456789, value: 1 };
 		});
 		const free: CellEdit = {
-			block: 'ledger',
+			block: 'accounts',
 			line: 'supplies',
 			row: 'office',
 			period: START,
@@ -105,7 +105,7 @@ describe('random edits', () => {
 		const revision = async () => (await db('scenario').where({ code: SCENARIO }).first('revision')).revision;
 		const start = await revision();
 		const edit: CellEdit = {
-			block: 'ledger',
+			block: 'accounts',
 			line: 'supplies',
 			row: 'labor',
 			period: START,

@@ -277,7 +277,7 @@ describe('bad files', () => {
 		],
 		[
 			'scenarios/f2/values.csv',
-			replace('ledger,wages,labor', 'ledger,bank,labor'),
+			replace('accounts,wages,labor', 'accounts,bank,labor'),
 			/values\.csv:2:line: “Bank” is a balance/
 		],
 		[

@@ -1,7 +1,7 @@
 /** A calculated plan follows what is saved, to the same bits as one that is made anew. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { LEDGER_BLOCK } from '../../src/lib/core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { rowKey } from '../../src/lib/core/engine/row-key';
 import { typedLine } from '../../src/lib/core/blocks/accounts/lines';
 import type { Plan } from '../../src/lib/core/scenario/plan';
@@ -68,9 +68,9 @@ describe('a plan after saves', () => {
 		);
 		const accounts = ['rigging', 'baltic-sales'].flatMap((row) =>
 			plan.structure.accounts.all
-				.filter((a) => calculation.has(LEDGER_BLOCK, typedLine(a.code)))
+				.filter((a) => calculation.has(ACCOUNTS_BLOCK, typedLine(a.code)))
 				.filter((a) => plan.accounts.origin(a.code, row).kind === 'basis')
-				.map((a) => ({ block: LEDGER_BLOCK, line: a.code, row, period }))
+				.map((a) => ({ block: ACCOUNTS_BLOCK, line: a.code, row, period }))
 		);
 		return [...lines, ...accounts];
 	}
@@ -128,14 +128,14 @@ describe('a plan after saves', () => {
 		};
 		await history(db);
 		const plan = await planOf(db, BUDGET);
-		const cell = places(plan).find((p) => p.block === LEDGER_BLOCK && p.row === 'rigging')!;
+		const cell = places(plan).find((p) => p.block === ACCOUNTS_BLOCK && p.row === 'rigging')!;
 		await save([{ ...cell, period: plan.open + 3, value: 4321 }]);
 		expect(await history(db)).toEqual(await madeAnew(history));
 	});
 
 	it('is made anew where anything but cells has changed', async () => {
 		const plan = await planOf(db, BUDGET);
-		const { line } = places(plan).find((p) => p.block === LEDGER_BLOCK && p.row === 'rigging')!;
+		const { line } = places(plan).find((p) => p.block === ACCOUNTS_BLOCK && p.row === 'rigging')!;
 		await saveBasis(db, maren, BUDGET, 'rigging', line, { kind: 'last-year', percent: 0.1 });
 		const now = await planOf(db, BUDGET);
 		expect(now).not.toBe(plan);

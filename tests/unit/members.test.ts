@@ -171,7 +171,7 @@ describe('members', () => {
 		expect((await refused(moved)).message).toMatch(/4010 .*locked/);
 		await db('scenario').update({ locked: false });
 		const total = async () =>
-			(await planOf(db, BUDGET)).calculation.matrix('ledger', '4020').values.reduce((s, v) => s + v, 0);
+			(await planOf(db, BUDGET)).calculation.matrix('accounts', '4020').values.reduce((s, v) => s + v, 0);
 		const before = await total();
 		await changeMember(db, maren, 'product', 'scoter-14', { parent: 'boards' });
 		expect(await total()).toBeGreaterThan(before);

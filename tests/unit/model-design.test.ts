@@ -106,7 +106,7 @@ describe('a new model', () => {
 	});
 	it('is copied with or without figures, and posts nothing twice', async () => {
 		const p = await planOf(db, BUDGET);
-		const before = JSON.stringify([...p.calculation.matrix('ledger', '4010').values]);
+		const before = JSON.stringify([...p.calculation.matrix('accounts', '4010').values]);
 		const like = { scenarios: [BUDGET], description: '', rows: { kind: 'none' } as const };
 		const full = await createModel(db, maren, {
 			...like,
@@ -123,7 +123,7 @@ describe('a new model', () => {
 		expect(totalOf(headOf(await view(empty), 'revenue'))).toBe(0);
 		expect((await view(full)).definition.postings).toEqual([]);
 		const after = await planOf(db, BUDGET);
-		expect(JSON.stringify([...after.calculation.matrix('ledger', '4010').values])).toBe(before);
+		expect(JSON.stringify([...after.calculation.matrix('accounts', '4010').values])).toBe(before);
 	});
 	it('has rows like another model’s, and stays out of other scenarios, also in the company folder', async () => {
 		const code = await createModel(db, maren, {

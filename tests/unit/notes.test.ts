@@ -36,7 +36,7 @@ import { contentOf, DEMO, loaded, userOf } from '../support/company';
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
 const WHAT_IF = 'dearer-kayaks';
-const cell = { block: 'ledger', line: '6240', row: 'dealer-sales', period: APR27 };
+const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: APR27 };
 let db: Knex;
 let maren: User;
 let tom: User;

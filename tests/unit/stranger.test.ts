@@ -40,7 +40,7 @@ function compare(plan: Plan, plain: PlainCompany, data: CompanyData, code: strin
 		structure.departmentRows.forEach(({ code: department }, r) => {
 			for (let p = axis.first; p <= last; p++)
 				same(
-					calculation.cell('ledger', account.code, r, p),
+					calculation.cell('accounts', account.code, r, p),
 					plain.account(code, account.code, department, p),
 					at(account.code, department, p)
 				);

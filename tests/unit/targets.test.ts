@@ -1,7 +1,7 @@
 /** Targets on the demo: made from a budget to the bit, seen beside it, typed over several departments at once. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { LEDGER_BLOCK } from '../../src/lib/core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import { newBatch } from '../../src/lib/server/company/journal';
@@ -46,9 +46,9 @@ describe('targets made from a budget', () => {
 		for (const account of accounts.all.filter((a) => accounts.isLeaf(a.code) && a.type !== 'asset'))
 			departmentRows.forEach((d, r) => {
 				for (let p = APR27; p <= MAR28; p++) {
-					const own = plan.calculation.cell(LEDGER_BLOCK, account.code, r, p);
+					const own = plan.calculation.cell(ACCOUNTS_BLOCK, account.code, r, p);
 					if (typeof own !== 'number') continue;
-					expect(set.calculation.cell(LEDGER_BLOCK, account.code, r, p)).toBe(own);
+					expect(set.calculation.cell(ACCOUNTS_BLOCK, account.code, r, p)).toBe(own);
 					if (p === APR27) expect(set.accounts.origin(account.code, d.code)).toMatchObject({ kind: 'basis' });
 					compared++;
 				}
@@ -70,7 +70,7 @@ describe('targets made from a budget', () => {
 				BUDGET,
 				[
 					{
-						block: LEDGER_BLOCK,
+						block: ACCOUNTS_BLOCK,
 						line: '6240',
 						row: 'dealer-sales',
 						period: APR27,
@@ -114,7 +114,7 @@ describe('targets made from a budget', () => {
 		});
 		expect(under.map((u) => u.department)).toEqual(['dealer-sales', 'direct-web']);
 		const edits = under.map((u, i) => ({
-			block: LEDGER_BLOCK,
+			block: ACCOUNTS_BLOCK,
 			line: u.account,
 			row: u.department,
 			period: APR27,

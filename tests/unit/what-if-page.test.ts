@@ -36,11 +36,11 @@ describe('the what-if page', () => {
 		]);
 		expect(of('boat_sales').dimensions.map((d) => d.code)).toEqual(['product', 'channel', 'region']);
 		expect(of('assumptions').dimensions).toEqual([]);
-		const codes = of('ledger').lines.map((l) => l.code);
+		const codes = of('accounts').lines.map((l) => l.code);
 		expect(codes).toContain('5050');
 		// Totals and balances take no plan.
 		for (const code of ['revenue', '1000']) expect(codes).not.toContain(code);
-		expect(of('ledger').dimensions[0].members.map((m) => m.code)).toContain('dealer-sales');
+		expect(of('accounts').dimensions[0].members.map((m) => m.code)).toContain('dealer-sales');
 		expect(view.accounts.find((a) => a.code === 'profit')).toMatchObject({ depth: 0, leaf: false });
 		expect(view).toMatchObject({ editable: true, reason: '' });
 	});

@@ -249,7 +249,7 @@ export function strangersCompany(seed: number): CompanyData {
 					for (const row of d.dimensions.length ? models.find((m) => m.code === d.code)!.rows : [[]])
 						add(d.code, l.code, row.join('|'), dice.pick([1, 0.8, 0.2]));
 		for (const a of planned)
-			for (const d of leaves) if (dice.chance(0.5)) add('ledger', a, d, dice.pick([1, 0.4, 0.1]));
+			for (const d of leaves) if (dice.chance(0.5)) add('accounts', a, d, dice.pick([1, 0.4, 0.1]));
 		return found;
 	};
 	const bases = (): ScenarioRecord['bases'] =>
@@ -274,7 +274,7 @@ export function strangersCompany(seed: number): CompanyData {
 		Array.from({ length: dice.whole(0, 3) }, (_, i) => {
 			const onAccounts = dice.chance(0.6);
 			const lines = onAccounts
-				? [{ block: 'ledger', line: dice.pick(planned) }]
+				? [{ block: 'accounts', line: dice.pick(planned) }]
 				: [{ block: 'trade', line: dice.pick(['units', 'price', 'level']) }];
 			const where: Record<string, string> = {};
 			if (dice.chance(0.5)) where.department = dice.pick(departments).code;

@@ -76,7 +76,7 @@ export class PlainCompany {
 				return s.scenario.follows ? this.account(s.scenario.follows, account, department, p) : null;
 			}
 			if (this.typeOf(account) === 'asset') return null;
-			const steps = this.stepsOn(s, 'ledger', account);
+			const steps = this.stepsOn(s, 'accounts', account);
 			return this.adjusted(
 				code,
 				steps,
@@ -89,7 +89,7 @@ export class PlainCompany {
 
 	/** An account's plan before adjustments: typed, else posted, else by its basis. */
 	private plan(s: ScenarioRecord, account: string, department: string, p: number): Figure {
-		const typed = typedIn(s, 'ledger', account, department, p);
+		const typed = typedIn(s, 'accounts', account, department, p);
 		if (typed !== null) return typed;
 		const { code } = s.scenario;
 		const posted = this.postedTo(s, account, department);
@@ -408,7 +408,7 @@ export function carriedOn(
 	const last = Math.max(from.scenario.last, closed + 12);
 	const series = from.series.map((s) => {
 		const method =
-			s.block === 'ledger'
+			s.block === 'accounts'
 				? accounts
 				: from.definitions.find((d) => d.code === s.block)!.lines.find((l) => l.code === s.line)!.extend;
 		const value = (p: number): number => {

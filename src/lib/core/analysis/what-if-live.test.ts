@@ -102,13 +102,13 @@ const data: ScenarioData = {
 			year((t) => 10 + t / 8)
 		),
 		typed(
-			'ledger',
+			'accounts',
 			'rent',
 			'north',
 			year(() => 300)
 		),
 		typed(
-			'ledger',
+			'accounts',
 			'rent',
 			'south',
 			year(() => 200)
@@ -124,7 +124,7 @@ const span = { from: JAN, to: JAN + 11 };
 const profit: Measure = { kind: 'account', account: 'profit', department: 'all' };
 const step = (line: string, more: Partial<AdjustmentStep> & Record<string, unknown>): AdjustmentStep =>
 	({
-		lines: [line === 'rent' || line === 'ads' ? { block: 'ledger', line } : { block: 'shop', line }],
+		lines: [line === 'rent' || line === 'ads' ? { block: 'accounts', line } : { block: 'shop', line }],
 		where: {},
 		operation: 'multiply',
 		value: 1.1,

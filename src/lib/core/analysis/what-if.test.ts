@@ -214,7 +214,7 @@ describe('what formulas may refer to', () => {
 				line({ code: 'before', formula: 'lag(total(account("travel")), 1)' })
 			]
 		});
-		const travel = [series('travel', 'a', 30, 'ledger'), series('travel', 'b', 90, 'ledger')];
+		const travel = [series('travel', 'a', 30, 'accounts'), series('travel', 'b', 90, 'accounts')];
 		const p = plan({ models: [{ definition, rows: [['a']] }], series: travel, bases: [] }, definition);
 		const inMay = (code: string) => p.calculation.cell('d', code, 0, at('2026-05'));
 		expect(['own', 'whole', 'part', 'before'].map(inMay)).toEqual([30, 120, 0.25, 120]);
@@ -236,7 +236,7 @@ describe('what formulas may refer to', () => {
 		const references = foreignReferences([{ definition: reading, rows: ROWS }]);
 		expect(references).toEqual([
 			{ scenario: 'budget', block: 'm', line: 'units' },
-			{ scenario: 'budget', block: 'ledger', line: 'sales' }
+			{ scenario: 'budget', block: 'accounts', line: 'sales' }
 		]);
 		const p = plan({ others: new Map([['budget', linesOf(budget, references)]]) }, reading);
 		expect(cell(p, 'more', 1, '2026-05')).toBe(-10);
@@ -275,7 +275,7 @@ describe('explanations', () => {
 			['price', 80]
 		]);
 		const posted = explainCell(p.calculation, {
-			block: 'ledger',
+			block: 'accounts',
 			line: 'posted:sales',
 			row: 0,
 			period: at('2026-05')
@@ -402,14 +402,19 @@ describe('adjustments', () => {
 			step({
 				operation: 'multiply',
 				value: 0.5,
-				lines: [{ block: 'ledger', line: 'travel' }],
+				lines: [{ block: 'accounts', line: 'travel' }],
 				where: { department: 'a' },
 				from: at('2026-07')
 			}),
-			step({ operation: 'add', value: 10, lines: [{ block: 'ledger', line: 'travel' }], from: at('2026-08') })
+			step({
+				operation: 'add',
+				value: 10,
+				lines: [{ block: 'accounts', line: 'travel' }],
+				from: at('2026-08')
+			})
 		]);
 		const p = plan({ adjustments: [less] });
-		const of = (department: number, m: string) => p.calculation.cell('ledger', 'travel', department, at(m));
+		const of = (department: number, m: string) => p.calculation.cell('accounts', 'travel', department, at(m));
 		expect(['2026-06', '2026-07', '2026-08'].map((m) => of(0, m))).toEqual([180, 90, 100]);
 		// A blank has nothing to be halved.
 		expect(['2026-07', '2026-08'].map((m) => of(1, m))).toEqual([null, 10]);
@@ -551,7 +556,7 @@ describe('why a result changed', () => {
 			if (s.line === 'units' && s.row === 'kayak') return { ...s, values: s.values.map((v) => v + 2) };
 			return s.line === 'price' ? { ...s, values: s.values.map((v) => v * 1.1) } : s;
 		});
-		const b = data({ series: [...INPUTS, series('travel', 'b', 50, 'ledger')] });
+		const b = data({ series: [...INPUTS, series('travel', 'b', 50, 'accounts')] });
 		const why = whyItChanged(structure, data({ series: after }), b, profit);
 		expect(why.groups.map(name).sort()).toEqual(['price', 'travel', 'units']);
 		const of = (code: string) => why.effects[why.groups.findIndex((g) => name(g) === code)];

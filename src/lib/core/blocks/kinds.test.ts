@@ -76,7 +76,7 @@ const data = (more: Partial<ScenarioData> = {}): ScenarioData => ({
 	series: [
 		{ block: 'boats', line: 'units', row: 'b', first, values: Float64Array.of(1, 2, 3) },
 		{ block: 'rates', line: 'growth', row: '', first, values: Float64Array.of(0.1) },
-		{ block: 'ledger', line: 'bonus', row: 'a', first, values: Float64Array.of(5, 6) }
+		{ block: 'accounts', line: 'bonus', row: 'a', first, values: Float64Array.of(5, 6) }
 	],
 	bases: [{ account: 'rent', department: 'a', basis: { kind: 'last-year', percent: 0.5 } }],
 	history: { first: first - 12, accounts: new Map([['rent', past]]) },
@@ -86,7 +86,7 @@ const plan = calculateScenario(structure, data());
 
 describe.each([...plan.blocks.values()].map((b) => [b.code, b] as const))('the block %s', (code, block) => {
 	const lines =
-		code === 'ledger'
+		code === 'accounts'
 			? ['sales', 'rent', 'bonus']
 			: plan.models.get(code)!.definition.lines.map((l) => l.code);
 	const calculated = plan.calculation.block(code);
@@ -168,11 +168,11 @@ it('cells say where they come from: typed, by a basis, posted, by a formula', ()
 		const own = plan.blocks.get(block)!;
 		return own.madeOf(plan, line, own.rowAt(row), period).kind;
 	};
-	expect(kind('ledger', 'bonus', 'a')).toBe('typed');
-	expect(kind('ledger', 'rent', 'a')).toBe('basis');
-	expect(kind('ledger', 'sales', 'b')).toBe('posted');
-	expect(kind('ledger', 'bonus', 'b')).toBe('nothing');
-	expect(kind('ledger', 'rent', 'a', first - 1)).toBe('followed');
+	expect(kind('accounts', 'bonus', 'a')).toBe('typed');
+	expect(kind('accounts', 'rent', 'a')).toBe('basis');
+	expect(kind('accounts', 'sales', 'b')).toBe('posted');
+	expect(kind('accounts', 'bonus', 'b')).toBe('nothing');
+	expect(kind('accounts', 'rent', 'a', first - 1)).toBe('followed');
 	expect(kind('boats', 'units', 'b')).toBe('input');
 	expect(kind('boats', 'price', 'a')).toBe('formula');
 	expect(kind('boats', 'price', 'b')).toBe('nothing');

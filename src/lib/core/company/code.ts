@@ -27,6 +27,8 @@ export function codeFor(name: string, joined: Joined, taken: Iterable<string>, o
 
 /** What no model may be called: these have another meaning in formulas, in addresses, or at the head of a subject in the journal. */
 export const RESERVED_CODES: ReadonlySet<string> = new Set([
+	'accounts',
+	// What planned accounts were called once: folders written then still load.
 	'ledger',
 	'department',
 	'line',

@@ -190,7 +190,7 @@ describe('between blocks', () => {
 	});
 	it('posts rows into another block from the first open period on', () => {
 		const accounts: BlockSpec = {
-			id: 'ledger',
+			id: 'accounts',
 			dimensions: ['department'],
 			rows: [['a'], ['b']],
 			lines: [
@@ -202,9 +202,9 @@ describe('between blocks', () => {
 			]
 		};
 		const c = new Calculation(axis, [sales, accounts]).calculate();
-		expect(c.cell('ledger', '4000', 0, 103)).toBe(101);
-		expect(c.cell('ledger', '4000', 1, 103)).toBe(10);
-		expect(c.cell('ledger', '4000', 0, 101)).toBe(0);
+		expect(c.cell('accounts', '4000', 0, 103)).toBe(101);
+		expect(c.cell('accounts', '4000', 1, 103)).toBe(10);
+		expect(c.cell('accounts', '4000', 0, 101)).toBe(0);
 	});
 	it('tells the values that were put into a formula', () => {
 		const own: BlockSpec = {

@@ -49,7 +49,7 @@ export interface Surroundings {
 }
 
 /** Block of planning accounts by department, which `account("…")` reads. */
-export const ACCOUNTS_BLOCK = 'ledger';
+export const ACCOUNTS_BLOCK = 'accounts';
 /** Lines of another scenario stand in blocks named `scenario!block`. */
 export const foreignBlock = (scenario: string, block: string) => `${scenario}!${block}`;
 /** A member's attribute stands in the block as a column of this name. */

@@ -26,7 +26,7 @@ it('typed values go on as their line says; of planned accounts, as who carries t
 	const [units, sales, gone] = carrySeries(
 		[
 			{ ...year, block: 'm', line: 'units' },
-			{ ...year, block: 'ledger', line: 'sales', row: 'a' },
+			{ ...year, block: 'accounts', line: 'sales', row: 'a' },
 			{ ...year, block: 'm', line: 'gone' }
 		],
 		blocksOf(structure, [{ definition, rows: [] }]),

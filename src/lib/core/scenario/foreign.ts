@@ -6,7 +6,7 @@ import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
 import { formulasOf, type ScenarioModel } from '../blocks/driver-model/schema';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../engine/spec';
 import type { OtherLines } from './data';
 import type { Plan } from './plan';
 
@@ -39,7 +39,7 @@ function referenceOf(e: Expr, own: string): ForeignReference | null {
 	const what = e.args[1];
 	if (what?.kind === 'reference') return { scenario, block: what.block ?? own, line: what.line };
 	const code = what?.kind === 'call' && what.args[0]?.kind === 'text' ? what.args[0].value : null;
-	return code === null ? null : { scenario, block: LEDGER_BLOCK, line: code };
+	return code === null ? null : { scenario, block: ACCOUNTS_BLOCK, line: code };
 }
 
 /** Those lines of one calculated scenario; what it does not have is left out. */

@@ -90,7 +90,7 @@ function plan(more: Partial<ScenarioData> = {}, bases: [string, string, Basis][]
 	});
 }
 const typed = (line: string, row: string, first: string, values: number[]) => ({
-	block: 'ledger',
+	block: 'accounts',
 	line,
 	row,
 	first: at(first),
@@ -101,9 +101,9 @@ describe('a scenario', () => {
 	it('takes actuals through its month and is plan after it', () => {
 		expect(calendar.key(firstOpen(scenario))).toBe('2026-10');
 		const p = plan({ series: [typed('sales', 'a', '2026-09', [9999, 500])] });
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-09'))).toBe(117);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-10'))).toBe(500);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-11'))).toBeNull();
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-09'))).toBe(117);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-10'))).toBe(500);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-11'))).toBeNull();
 	});
 
 	it('plans by last year, also a year further on from its own plan', () => {
@@ -111,8 +111,8 @@ describe('a scenario', () => {
 			['sales', 'a', { kind: 'last-year', percent: 0.1 }]
 		]);
 		// October 2025 was 106; October 2026 is 10 % more, and October 2027 10 % on top.
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-10'))).toBeCloseTo(106 * 1.1, 10);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2027-10'))).toBeCloseTo(106 * 1.1 * 1.1, 10);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-10'))).toBeCloseTo(106 * 1.1, 10);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2027-10'))).toBeCloseTo(106 * 1.1 * 1.1, 10);
 	});
 
 	it('plans by run-rate, by a share of another account, each department in its own way', () => {
@@ -122,10 +122,10 @@ describe('a scenario', () => {
 			['sales', 'b', { kind: 'percent-of', percent: 2, account: 'other' }],
 			['other', 'b', { kind: 'run-rate', months: 3 }]
 		]);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2027-01'))).toBe((115 + 116 + 117) / 3);
-		expect(p.calculation.cell('ledger', 'other', 0, at('2027-01'))).toBe(58);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2027-01'))).toBe((115 + 116 + 117) / 3);
+		expect(p.calculation.cell('accounts', 'other', 0, at('2027-01'))).toBe(58);
 		// b has no history of “other”, so nothing to average; the two departments' rules do not make a circle.
-		expect(p.calculation.cell('ledger', 'other', 1, at('2027-01'))).toBeNull();
+		expect(p.calculation.cell('accounts', 'other', 1, at('2027-01'))).toBeNull();
 	});
 	it('takes figures typed over bases that cross between two departments', () => {
 		const months = ['sales', 'other'].flatMap((account) =>
@@ -136,8 +136,8 @@ describe('a scenario', () => {
 			['sales', 'b', { kind: 'percent-of', percent: 2, account: 'other' }],
 			['sales', 'a', { kind: 'run-rate', months: 3 }]
 		]);
-		expect(p.calculation.cell('ledger', 'other', 0, at('2027-01'))).toBe(58);
-		expect(p.calculation.cell('ledger', 'other', 0, at('2026-12'))).toBe(8);
+		expect(p.calculation.cell('accounts', 'other', 0, at('2027-01'))).toBe(58);
+		expect(p.calculation.cell('accounts', 'other', 0, at('2026-12'))).toBe(8);
 	});
 
 	it('refuses a share of itself, however far around', () => {
@@ -153,7 +153,7 @@ describe('a scenario', () => {
 		const p = plan({ series: [typed('sales', 'a', '2026-11', [42])] }, [
 			['sales', 'a', { kind: 'last-year', percent: 0 }]
 		]);
-		expect([10, 11, 12].map((m) => p.calculation.cell('ledger', 'sales', 0, at(`2026-${m}`)))).toEqual([
+		expect([10, 11, 12].map((m) => p.calculation.cell('accounts', 'sales', 0, at(`2026-${m}`)))).toEqual([
 			106, 42, 108
 		]);
 		const t = trace(p, {
@@ -204,9 +204,9 @@ describe('a driver model in a scenario', () => {
 
 	it('posts to the department its members name, in open months alone', () => {
 		const p = plan(data);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-10'))).toBe(35);
-		expect(p.calculation.cell('ledger', 'sales', 1, at('2026-10'))).toBe(30);
-		expect(p.calculation.cell('ledger', 'sales', 0, at('2026-09'))).toBe(117);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-10'))).toBe(35);
+		expect(p.calculation.cell('accounts', 'sales', 1, at('2026-10'))).toBe(30);
+		expect(p.calculation.cell('accounts', 'sales', 0, at('2026-09'))).toBe(117);
 		expect(p.accounts.origin('sales', 'a')).toEqual({ kind: 'posted', models: ['m'] });
 	});
 	it('shows typed drivers in closed months only where they are kept', () => {

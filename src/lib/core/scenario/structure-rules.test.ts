@@ -142,8 +142,10 @@ describe('an adjustment', () => {
 		).map((f) => f.column);
 	it('changes what is typed or planned, for members and months that are there', () => {
 		expect(faults({ where: { product: 'boats' }, from: '2026-04', to: '2026-04' })).toEqual([]);
-		expect(faults({ lines: [{ block: 'ledger', line: 'energy' }], where: { department: 'a' } })).toEqual([]);
-		expect(faults({ lines: [{ block: 'ledger', line: 'cash' }] })).toEqual(['steps.1.lines']);
+		expect(faults({ lines: [{ block: 'accounts', line: 'energy' }], where: { department: 'a' } })).toEqual(
+			[]
+		);
+		expect(faults({ lines: [{ block: 'accounts', line: 'cash' }] })).toEqual(['steps.1.lines']);
 		expect(faults({ lines: [{ block: 'm', line: 'income' }] })).toEqual(['steps.1.lines']);
 		expect(faults({ lines: [{ block: 'n', line: 'units' }] })).toEqual(['steps.1.lines']);
 		expect(faults({ where: { department: 'a' } })).toEqual(['steps.1.where']);

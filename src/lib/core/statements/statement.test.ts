@@ -3,7 +3,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
 import { DIV0, marksOf, newMatrix, setCell } from '../engine/values';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../engine/spec';
 import type { Account, Department } from '../company/schema';
 import type { Scenario } from '../scenario/schema';
 import { buildStructure } from '../company/structure';
@@ -154,7 +154,7 @@ describe('totals', () => {
 			['a2', 0, 2],
 			['a2', 1, 3]
 		] as const) {
-			const m = plan.calculation.matrix(LEDGER_BLOCK, account);
+			const m = plan.calculation.matrix(ACCOUNTS_BLOCK, account);
 			const i = (t + FIRST - plan.calculation.axis.first) * m.rows + row;
 			m.values[i] = NaN;
 			marksOf(m)[i] = DIV0;

@@ -1,7 +1,7 @@
 /** Account totals over departments and time. */
 import type { Plan } from '../scenario/plan';
 import { BLANK, NUMBER, toCell, type Cell, type Matrix } from '../engine/values';
-import { LEDGER_BLOCK } from '../blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../engine/spec';
 import type { Account } from '../company/schema';
 import { signInParent } from '../company/sign';
 
@@ -31,7 +31,7 @@ export function accountSeries(
 		const marks = new Uint8Array(axis.length).fill(BLANK);
 		const series = { account, values, marks };
 		if (accounts.isLeaf(account.code))
-			sumRows(series, plan.calculation.matrix(LEDGER_BLOCK, account.code), rows);
+			sumRows(series, plan.calculation.matrix(ACCOUNTS_BLOCK, account.code), rows);
 		else {
 			// Statistics under one heading differ in unit: their sum would say nothing.
 			const adds = account.type !== 'statistical' && account.type !== 'rate';

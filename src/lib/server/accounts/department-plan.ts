@@ -1,7 +1,7 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
 import { firstOpen } from '../../core/scenario/assemble';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Basis } from '../../core/inputs/basis';
 import { planFault } from '../../core/company/chart';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
@@ -71,7 +71,7 @@ export async function readDepartmentPlan(
 		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
 		errors: rows.reduce((n, r) => n + r.cells.filter((c) => typeof c === 'string').length, 0),
 		marks: structure.departments.isLeaf(department)
-			? await marksIn(db, scenario, LEDGER_BLOCK, department)
+			? await marksIn(db, scenario, ACCOUNTS_BLOCK, department)
 			: [],
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)
@@ -158,7 +158,7 @@ export async function saveInDepartments(
 			scenario,
 			state.calendar,
 			edits.map(({ account, department, ...e }) => ({
-				block: LEDGER_BLOCK,
+				block: ACCOUNTS_BLOCK,
 				line: account,
 				row: department,
 				...e

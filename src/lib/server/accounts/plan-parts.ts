@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { accountSeries, cellsOf } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import {
@@ -152,7 +152,7 @@ export async function previewPlan(
 	const rightTo = await editRights(db, user, scenario);
 	const cells = edits.map(({ account, department, ...cell }) => ({
 		...cell,
-		block: LEDGER_BLOCK,
+		block: ACCOUNTS_BLOCK,
 		line: account,
 		row: department
 	}));
@@ -168,7 +168,7 @@ export async function previewPlan(
 			})
 		);
 	const [reached, now] = tryTyped(plan, cells, (touched) => {
-		const own = [...touched].flatMap(({ block, code }) => (block === LEDGER_BLOCK ? [code] : []));
+		const own = [...touched].flatMap(({ block, code }) => (block === ACCOUNTS_BLOCK ? [code] : []));
 		const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
 		const accounts = new Set(above.map((a) => a.code));
 		return [accounts, read(accounts)] as const;

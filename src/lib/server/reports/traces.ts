@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { naturalFromDebit } from '../../core/company/sign';
 import { rowName } from '../../core/blocks/driver-model/rows';
 import { trace, type FigureRef } from '../../core/explain/trace';
@@ -88,7 +88,7 @@ export async function openFigure(
 		history:
 			ref.from === ref.to
 				? await historyOf(db, scenario, [
-						cellSubject(LEDGER_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
+						cellSubject(ACCOUNTS_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
 						`basis/${ref.account}/${ref.department}`
 					])
 				: [],

@@ -1,7 +1,7 @@
 /** Changes to the company's structure must leave locked scenarios as they are. */
 import type { Knex } from 'knex';
 import { BLANK, type Matrix } from '../../core/engine/values';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Plan } from '../../core/scenario/plan';
 import type { User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
@@ -41,7 +41,7 @@ function changedAccount(before: Plan, after: Plan): string | null {
 	const { accounts } = before.structure;
 	for (const a of accounts.all) {
 		if (!accounts.isLeaf(a.code)) continue;
-		const [was, is] = [before, after].map((p) => p.calculation.matrix(LEDGER_BLOCK, a.code));
+		const [was, is] = [before, after].map((p) => p.calculation.matrix(ACCOUNTS_BLOCK, a.code));
 		if (!sameFigures(was, is)) return `${a.code} ${a.name}`;
 	}
 	return null;

@@ -1,7 +1,7 @@
 /** Making scenarios: of every way one function, so that whoever may not see what it comes from does not see it either. */
 import type { Knex } from 'knex';
 import { codeFor } from '../../core/company/code';
-import { LEDGER_BLOCK } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
 import { isBalance } from '../../core/company/sign';
@@ -116,10 +116,10 @@ async function copyFigures(trx: Knex.Transaction, from: string, to: string): Pro
 		if (isBalance(type) || !structure.accounts.isLeaf(line)) continue;
 		structure.departmentRows.forEach(({ code: row }, r) => {
 			const values = Float64Array.from({ length: plan.scenario.last - first + 1 }, (_, i) => {
-				const cell = plan.calculation.cell(LEDGER_BLOCK, line, r, first + i);
+				const cell = plan.calculation.cell(ACCOUNTS_BLOCK, line, r, first + i);
 				return typeof cell === 'number' ? cell : NaN;
 			});
-			if (!values.every(Number.isNaN)) series.push({ block: LEDGER_BLOCK, line, row, first, values });
+			if (!values.every(Number.isNaN)) series.push({ block: ACCOUNTS_BLOCK, line, row, first, values });
 		});
 	}
 	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(to, series));

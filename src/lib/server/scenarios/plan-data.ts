@@ -1,7 +1,8 @@
 /** What a scenario is calculated from, as it stands in the database. */
 import type { Knex } from 'knex';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
-import { LEDGER_BLOCK, type History } from '../../core/blocks/accounts/schema';
+import type { History } from '../../core/blocks/accounts/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Block } from '../../core/blocks/block';
 import { blocksOf } from '../../core/blocks/kinds';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
@@ -139,7 +140,7 @@ function historyBefore(
 				const p = first + t;
 				const cell =
 					p > through
-						? before.calculation.cell(LEDGER_BLOCK, account.code, r, p)
+						? before.calculation.cell(ACCOUNTS_BLOCK, account.code, r, p)
 						: actual && p >= actuals.first && p <= actuals.last
 							? cellAt(actual, r, p - actuals.first)
 							: null;

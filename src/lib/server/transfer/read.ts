@@ -34,6 +34,7 @@ import { Role, VISIBILITIES } from '../platform/auth/roles';
 import type { User } from '../platform/auth/sessions';
 import { shownThrough } from '../scenarios/rests-on';
 import { type CompanyData, type Entry, type ScenarioRecord } from '../company/data';
+import { adjustmentWordsNow, blockNow, subjectNow } from './earlier';
 import * as cell from './table';
 import { readTable, type CellReader } from './table';
 import { FORMAT } from './write';
@@ -315,7 +316,7 @@ class FolderReader {
 				user: cell.text,
 				kind: cell.required,
 				scenario: cell.text,
-				subject: cell.text,
+				subject: (t) => subjectNow(cell.text(t)),
 				before: cell.text,
 				after: cell.text,
 				why: cell.text,
@@ -352,7 +353,11 @@ class FolderReader {
 			rounds,
 			submissions: submissions.map(strip),
 			events: events.map(strip),
-			journal: journal.map(strip),
+			journal: journal.map(strip).map((j) => ({
+				...j,
+				before: adjustmentWordsNow(j.subject, j.before),
+				after: adjustmentWordsNow(j.subject, j.after)
+			})),
 			feedRuns: feedRuns.map(strip)
 		};
 	}
@@ -559,7 +564,7 @@ class FolderReader {
 		);
 		const rows = this.table(
 			file,
-			{ block: cell.required, line: cell.required, row: cell.text },
+			{ block: (t) => blockNow(cell.required(t)), line: cell.required, row: cell.text },
 			{ more: true }
 		);
 		if (!rows.length) return [];
@@ -650,7 +655,7 @@ class FolderReader {
 	private cellNotes(folder: string): Pick<ScenarioRecord, 'notes' | 'items' | 'attachments'> {
 		const notesFile = `${folder}/notes.csv`;
 		const notes = this.table(notesFile, {
-			subject: cell.required,
+			subject: (t) => subjectNow(cell.required(t)),
 			at: cell.required,
 			user: cell.text,
 			text: cell.prose,
@@ -667,14 +672,14 @@ class FolderReader {
 			)
 		);
 		const items = this.table(`${folder}/items.csv`, {
-			subject: cell.required,
+			subject: (t) => subjectNow(cell.required(t)),
 			description: cell.name,
 			quantity: cell.orNull(cell.decimal),
 			rate: cell.orNull(cell.decimal),
 			amount: cell.decimal
 		});
 		const attachments = this.table(`${folder}/attachments.csv`, {
-			subject: cell.required,
+			subject: (t) => subjectNow(cell.required(t)),
 			at: cell.required,
 			user: cell.text,
 			name: cell.name,
@@ -742,7 +747,13 @@ class FolderReader {
 		structure: Structure
 	): AdjustmentDefinition[] {
 		if (!this.files.has(file)) return [];
-		const list = this.json(file, z.array(AdjustmentDefinition).max(200)) ?? [];
+		const list = (this.json(file, z.array(AdjustmentDefinition).max(200)) ?? []).map((a) => ({
+			...a,
+			steps: a.steps.map((step) => ({
+				...step,
+				lines: step.lines.map((l) => ({ ...l, block: blockNow(l.block) }))
+			}))
+		}));
 		const blocks = blocksOf(
 			structure,
 			definitions.map((definition) => ({ definition, rows: [] }))

@@ -10,7 +10,8 @@ import type { Block, Calculated, CellMadeOf, Inflow, Inflows } from '../block';
 import { adjustedAccount, planLine } from './adjust-account';
 import { basisFormula, ref } from './basis-formula';
 import { accountLines, basisLine, postedLine, typedLine } from './lines';
-import { LEDGER_BLOCK, type History } from './schema';
+import type { History } from './schema';
+import { ACCOUNTS_BLOCK } from '../../engine/spec';
 
 /** What else is asked of planned accounts: where an account in a department has its plan from. */
 export interface AccountsBlock extends Block {
@@ -48,8 +49,8 @@ export function accountsBlock(
 	const typedAt: AccountsBlock['typedAt'] = ({ calculation, inputs }, account, department) => {
 		const row = departmentRow.get(department);
 		const line = typedLine(account);
-		if (row === undefined || !calculation.has(LEDGER_BLOCK, line)) return () => null;
-		const matrix = inputs.original(LEDGER_BLOCK, line) ?? calculation.matrix(LEDGER_BLOCK, line);
+		if (row === undefined || !calculation.has(ACCOUNTS_BLOCK, line)) return () => null;
+		const matrix = inputs.original(ACCOUNTS_BLOCK, line) ?? calculation.matrix(ACCOUNTS_BLOCK, line);
 		const { axis } = calculation;
 		return (period) => {
 			const t = period - axis.first;
@@ -62,11 +63,11 @@ export function accountsBlock(
 		if (row === undefined || (from.kind === 'basis' && from.basis.kind === 'typed')) return null;
 		const over = typedAt(plan, account, department)(period) !== null;
 		const lines = [...(over ? [basisLine(account)] : []), planLine(account), account];
-		const line = lines.find((l) => plan.calculation.has(LEDGER_BLOCK, l));
-		return line === undefined ? null : plan.calculation.cell(LEDGER_BLOCK, line, row, period);
+		const line = lines.find((l) => plan.calculation.has(ACCOUNTS_BLOCK, l));
+		return line === undefined ? null : plan.calculation.cell(ACCOUNTS_BLOCK, line, row, period);
 	};
 	return {
-		code: LEDGER_BLOCK,
+		code: ACCOUNTS_BLOCK,
 		kind: 'accounts',
 		name: 'Accounts',
 		told: false,
@@ -102,7 +103,7 @@ export function accountsBlock(
 		typedLine,
 		inflows: () => new Map(),
 		compile: ({ axis, typed }) => ({
-			id: LEDGER_BLOCK,
+			id: ACCOUNTS_BLOCK,
 			dimensions: ['department'],
 			rows: departmentRows.map((d) => [d.code]),
 			lines: accounts.all
@@ -111,7 +112,7 @@ export function accountsBlock(
 					accountLines(account, structure, {
 						axis,
 						history,
-						typed: typed(LEDGER_BLOCK, account.code),
+						typed: typed(ACCOUNTS_BLOCK, account.code),
 						inflows: inflows.get(account.code) ?? [],
 						expr: (department) => basisExpr(account.code, department)
 					})
@@ -129,12 +130,12 @@ export function accountsBlock(
 				const edits: CellEdit[] = [];
 				for (let period = with_.open; period < axis.first + axis.length; period++) {
 					const [was, value] = [without, with_].map((p) =>
-						p.calculation.cell(LEDGER_BLOCK, account, r, period)
+						p.calculation.cell(ACCOUNTS_BLOCK, account, r, period)
 					);
 					if (was === value || typeof value === 'string') continue;
 					const before = typed(period);
 					edits.push({
-						block: LEDGER_BLOCK,
+						block: ACCOUNTS_BLOCK,
 						line: account,
 						row: code,
 						period,
@@ -169,7 +170,7 @@ export function accountsBlock(
 			const expr = basisFormula(account, from.basis);
 			if (expr) return { kind: 'basis', basis: from.basis, expr };
 			return {
-				kind: plan.calculation.cell(LEDGER_BLOCK, account, row, period) === null ? 'nothing' : 'input'
+				kind: plan.calculation.cell(ACCOUNTS_BLOCK, account, row, period) === null ? 'nothing' : 'input'
 			};
 		},
 		origin,

@@ -83,10 +83,10 @@ function planned({ months, series, bases = {}, posts = false, before = [], adjus
 const rent = (company: Company, row = 0) => {
 	const plan = planned(company);
 	return Array.from({ length: company.months }, (_, t) =>
-		plan.calculation.cell('ledger', 'rent', row, JUL + t)
+		plan.calculation.cell('accounts', 'rent', row, JUL + t)
 	);
 };
-const lines = [{ block: 'ledger', line: 'rent' }];
+const lines = [{ block: 'accounts', line: 'rent' }];
 const step = (more: Partial<AdjustmentStep>) => ({ lines, where: {}, ...more }) as AdjustmentStep;
 const shift = (periods: number, more: Partial<AdjustmentStep> = {}) =>
 	step({ operation: 'shift', periods, ...more } as Partial<AdjustmentStep>);
@@ -94,7 +94,7 @@ const times = (value: number, more: Partial<AdjustmentStep> = {}) =>
 	step({ operation: 'multiply', value, ...more } as Partial<AdjustmentStep>);
 const adjust = (...steps: AdjustmentStep[]): Adjustment[] =>
 	steps.map((s, i) => ({ code: `a${i}`, name: `a${i}`, on: true, steps: [s] }));
-const sixMonths = [typed('ledger', 'rent', 'a', [10, 20, 30, 40, 50, 60])];
+const sixMonths = [typed('accounts', 'rent', 'a', [10, 20, 30, 40, 50, 60])];
 
 describe('an adjusted account', () => {
 	it('moves, whether it is typed, posted, a share of another, or last year’s', () => {
@@ -112,7 +112,7 @@ describe('an adjusted account', () => {
 			rent({ months: 4, series: [], bases: { a: lastYear }, before, adjustments: adjust(shift(-1)) })
 		).toEqual([200, 300, 400, null]);
 		const half: Basis = { kind: 'percent-of', percent: 0.5, account: 'base' };
-		const base = [typed('ledger', 'base', 'a', [2, 4, 6, 8])];
+		const base = [typed('accounts', 'base', 'a', [2, 4, 6, 8])];
 		expect(rent({ months: 4, series: base, bases: { a: half }, adjustments: later })).toEqual([
 			null,
 			1,
@@ -184,7 +184,7 @@ describe('an adjusted account', () => {
 				(cells, based, before, list) => {
 					const company: Company = {
 						months: MONTHS,
-						series: DEPARTMENTS.map((d) => typed('ledger', 'rent', d, cells)),
+						series: DEPARTMENTS.map((d) => typed('accounts', 'rent', d, cells)),
 						bases: based
 							? { a: { kind: 'last-year', percent: 1 }, b: { kind: 'last-year', percent: 1 } }
 							: {},

@@ -2,9 +2,6 @@
 import type { Period } from '../../calendar/calendar';
 import type { Matrix } from '../../engine/values';
 
-/** The block of planned accounts by department, in series and references. */
-export const LEDGER_BLOCK = 'ledger';
-
 /** Values of accounts by leaf department before the plan opens: actuals, and what the followed scenario says after them. */
 export interface History {
 	/** Period ordinal of index 0. */

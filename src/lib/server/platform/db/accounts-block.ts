@@ -30,13 +30,14 @@ async function renameBlock(db: Knex, was: string, is: string): Promise<void> {
 		await db('adjustment')
 			.where({ scenario: row.scenario, code: row.code })
 			.update({ steps: withBlock(row.steps, was, is) });
-	for (const row of (await db('journal')
-		.whereLike('subject', 'adjustment/%')
-		.select('id', 'before', 'after')) as { id: number; before: string; after: string }[])
+	for (const { id, before, after } of await entriesOn(db, 'adjustment/%'))
 		await db('journal')
-			.where({ id: row.id })
-			.update({ before: withBlock(row.before, was, is), after: withBlock(row.after, was, is) });
+			.where({ id })
+			.update({ before: withBlock(before, was, is), after: withBlock(after, was, is) });
 }
+
+const entriesOn = (db: Knex, subjects: string): Promise<{ id: number; before: string; after: string }[]> =>
+	db('journal').whereLike('subject', subjects).select('id', 'before', 'after');
 
 /** Subjects begin with the block; codes hold no character that would mean another one in the middle. */
 async function renameHead(db: Knex, table: string, was: string, is: string): Promise<void> {
@@ -47,10 +48,14 @@ async function renameHead(db: Knex, table: string, was: string, is: string): Pro
 
 /** Names a block as JSON writes it: lines of adjustments are `{"block": …, "line": …}`. */
 function withBlock(text: string, was: string, is: string): string {
-	if (!text.includes(`"block"`)) return text;
-	return JSON.stringify(JSON.parse(text), (key, value: unknown) =>
-		key === 'block' && value === was ? is : value
-	);
+	try {
+		return JSON.stringify(JSON.parse(text), (key, value: unknown) =>
+			key === 'block' && value === was ? is : value
+		);
+	} catch {
+		// Empty, or from a folder that was written by hand.
+		return text;
+	}
 }
 
 /** A driver model under another code, in all its forms and in every formula that reads it. */
@@ -88,12 +93,15 @@ async function renameModel(db: Knex, was: string, is: string): Promise<void> {
 				.update({ [side]: named });
 		await db('definition').where({ id }).delete();
 	}
-	for (const { id, before, after } of (await db('journal')
-		.whereLike('subject', 'formula/%')
-		.select('id', 'before', 'after')) as { id: number; before: string; after: string }[])
+	for (const { id, before, after } of await entriesOn(db, 'formula/%'))
 		await db('journal')
 			.where({ id })
 			.update({ before: formula(before), after: formula(after) });
+	const driver = (words: string) => words.replace(`"driver":"${was}.`, `"driver":"${is}.`);
+	for (const { id, before, after } of await entriesOn(db, 'basis/%'))
+		await db('journal')
+			.where({ id })
+			.update({ before: driver(before), after: driver(after) });
 	await db('scenario_model').where({ model: was }).update({ model: is });
 	await db('model').where({ code: was }).delete();
 }

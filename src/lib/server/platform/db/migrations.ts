@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { renameLedgerBlock } from './accounts-block';
 
 interface Migration extends Knex.Migration {
 	name: string;
@@ -403,6 +404,13 @@ export const migrations: Migration[] = [
 				t.integer('used').notNullable();
 			});
 		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
+	},
+	{
+		name: '011_accounts_block',
+		up: renameLedgerBlock,
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}

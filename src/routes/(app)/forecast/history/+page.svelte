@@ -56,7 +56,7 @@
 		const period = month === undefined ? null : calendar.parse(month);
 		if (period === null) return subject;
 		const what =
-			block === 'ledger'
+			block === 'accounts'
 				? `${accountName(line)}, ${departmentName(row)}`
 				: `${modelName(block)}: ${line}${row ? `, ${row.replaceAll('|', ' · ')}` : ''}`;
 		return `${what}, ${calendar.label(period)}`;

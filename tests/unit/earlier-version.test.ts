@@ -1,0 +1,118 @@
+/**
+ * A database and folders written by earlier versions, in which planned accounts were the block `ledger`, and where a driver
+ * model has the code `accounts` that they have now.
+ */
+import { readFileSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Plan } from '../../src/lib/core/scenario/plan';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { readNotes } from '../../src/lib/server/changes/notes';
+import { readStored } from '../../src/lib/server/company/store';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { planOf } from '../../src/lib/server/scenarios/plans';
+import { loadCompany } from '../../src/lib/server/transfer/load';
+import { readCompany } from '../../src/lib/server/transfer/read';
+import { writeCompany } from '../../src/lib/server/transfer/write';
+import { userOf } from '../support/company';
+
+const FIGURES = JSON.parse(readFileSync('tests/earlier/version-010.figures.json', 'utf8')) as Record<
+	string,
+	Record<string, (number | null)[]>
+>;
+const S = 'f2';
+const MAY26 = 2026 * 12 + 4;
+let db: Knex;
+let ana: User;
+beforeEach(async () => {
+	db = await openDatabase(gunzipSync(readFileSync('tests/earlier/version-010.sqlite.gz')));
+	ana = await userOf(db, 'ana');
+});
+afterEach(() => db.destroy());
+
+/** Figures of every line and row that has been kept with the database. */
+function figuresOf({ calculation, scenario }: Plan, kept: Record<string, unknown>) {
+	return Object.fromEntries(
+		Object.keys(kept).map((key) => {
+			const [block, line, row] = key.split('/');
+			const r = calculation.block(block).rows.findIndex((c) => c.join('|') === row);
+			const months = Array.from({ length: scenario.last - scenario.first + 1 }, (_, i) =>
+				calculation.cell(block, line, r, scenario.first + i)
+			);
+			return [key, months];
+		})
+	);
+}
+
+describe('a database of version 010', () => {
+	it('shows every figure that it showed, and names the old block nowhere', async () => {
+		for (const [scenario, kept] of Object.entries(FIGURES)) {
+			expect(Object.keys(kept).length).toBeGreaterThan(10);
+			expect(figuresOf(await planOf(db, scenario), kept)).toEqual(kept);
+		}
+		for (const table of ['series', 'journal', 'note', 'item', 'attachment', 'adjustment']) {
+			const text = JSON.stringify((await db(table)).map((row) => ({ ...row, data: null, content: null })));
+			expect(text, table).not.toMatch(/"ledger\/|\/ledger\/|\\"ledger\\"|"block":"ledger"/);
+		}
+	});
+	it('has notes, items and files where they were, on accounts and on the model that is called otherwise now', async () => {
+		const on = (block: string, line: string, row: string, period: number) =>
+			readNotes(db, ana, S, { block, line, row, period });
+		const wages = await on('accounts', 'wages', 'labor', MAY26);
+		expect(wages.notes.map((n) => n.text)).toEqual(['On wages']);
+		expect(wages.attachments.map((a) => a.name)).toEqual(['note.txt']);
+		expect((await on('accounts', 'wages', 'labor', MAY26 + 1)).items).toHaveLength(1);
+		expect((await on('accounts_2', 'amount', '', MAY26)).notes.map((n) => n.text)).toEqual(['On the model']);
+	});
+	it('takes back what was saved then: cells, bases, formulas, adjustments', async () => {
+		const kinds = async () => (await savesOf(db, ana, S)).filter((s) => s.batch);
+		const takeBack = async (mark: string) => {
+			const save = (await kinds()).find((s) => JSON.stringify(s).includes(mark))!;
+			await undoSave(db, ana, S, save.batch);
+		};
+		await takeBack('adjustment/more-wages');
+		await takeBack('adjustment/more-amount');
+		await takeBack('formula/reader/amount');
+		const reader = async () => (await planOf(db, S)).models.get('reader')!.definition.lines[0].formula;
+		expect(await reader()).toBe('accounts_2.amount * 2');
+		await takeBack('"model/reader"');
+		expect(await reader()).toBeUndefined();
+		await takeBack('basis/supplies/office');
+		await takeBack('"accounts_2/amount//2026-06"');
+		await takeBack('"accounts/wages/labor/2026-05"');
+		expect(await db('adjustment').where({ scenario: S })).toEqual([]);
+		expect(await db('series').where({ scenario: S, block: 'accounts_2' })).toEqual([]);
+	});
+	it('is saved as a folder that loads', async () => {
+		const files = writeCompany(await readStored(db));
+		const again = await openDatabase(':memory:');
+		await loadCompany(again, readCompany(files));
+		expect(writeCompany(await readStored(again))).toEqual(files);
+		for (const [scenario, kept] of Object.entries(FIGURES))
+			expect(figuresOf(await planOf(again, scenario), kept)).toEqual(kept);
+		await again.destroy();
+	});
+});
+
+describe('a folder of that version', () => {
+	it('loads as what it is called now', async () => {
+		const now = writeCompany(await readStored(db));
+		const then = new Map(
+			[...now].map(([file, text]) => [
+				file,
+				file.endsWith('.csv')
+					? text
+							.replace(/^accounts,/gm, 'ledger,')
+							.replace(/(^|[,/])accounts\//gm, '$1ledger/')
+							.replaceAll('""block"":""accounts""', '""block"":""ledger""')
+					: file.endsWith('adjustments.json')
+						? text.replaceAll('"block": "accounts"', '"block": "ledger"')
+						: text
+			])
+		);
+		expect([...then].filter(([file, text]) => text !== now.get(file)).length).toBeGreaterThan(5);
+		expect(writeCompany(readCompany(then))).toEqual(now);
+	});
+});
