@@ -55,7 +55,7 @@ const table = ModelDefinition.parse({
 	lines: [{ code: 'growth', label: 'Growth' }]
 });
 const past = newMatrix(2, 12);
-for (let t = 0; t < 12; t++) setCell(past, 0, t, 10 * t);
+for (let t = 0; t < 12; t++) setCell(past, 0, t, 10 * (t + 1));
 const data = (more: Partial<ScenarioData> = {}): ScenarioData => ({
 	scenario: {
 		code: 's',
@@ -177,4 +177,25 @@ it('cells say where they come from: typed, by a basis, posted, by a formula', ()
 	expect(kind('boats', 'price', 'a')).toBe('formula');
 	expect(kind('boats', 'price', 'b')).toBe('nothing');
 	expect(kind('rates', 'growth', '')).toBe('input');
+});
+
+it('what adopting moves away leaves a blank, and a 0 over a basis that would show again', () => {
+	const shifted = (line: string) => {
+		const adjustments = adjustmentsFrom(
+			[
+				{
+					code: 'x',
+					name: 'X',
+					on: true,
+					adopted: null,
+					steps: [{ operation: 'shift', periods: 1, lines: [{ block: 'accounts', line }], where: {} }]
+				}
+			],
+			calendar
+		);
+		const with_ = calculateScenario(structure, data({ adjustments }));
+		return plan.accounts.adopting(plan, with_, line).find((e) => e.row === 'a' && e.period === first);
+	};
+	expect(shifted('bonus')).toMatchObject({ before: 5, value: null });
+	expect(shifted('rent')).toMatchObject({ before: null, value: 0 });
 });
