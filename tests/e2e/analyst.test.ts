@@ -168,7 +168,7 @@ describe('an afternoon', () => {
 	it('says in the bridge how much each adjustment does, and the steps lead from one total to the other', async () => {
 		await p.click('button', /^Add adjustment …$/);
 		await (await p.find('#adjustment-name')).sendKeys('Cheaper freight');
-		await (await p.find('#line-0 option[value="ledger.5050"]')).click();
+		await (await p.find('#line-0 option[value="accounts.5050"]')).click();
 		await (await p.find('#amount-0')).sendKeys('−8');
 		await p.click('dialog[open] button', /^Add$/);
 		await p.says('article b.name', /Kayaks dearer/);

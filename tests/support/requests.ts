@@ -28,7 +28,7 @@ const other = { scenario: 'fy28-budget', department: 'rigging' };
 const cell = { account: '6240', period: 2027 * 12 + 3, before: null, value: 1 };
 
 const place = { block: 'accounts', line: '6240', row: 'dealer-sales', period: 2027 * 12 + 3 };
-const ACCOUNT = `block=ledger&line=6240&period=${2027 * 12 + 3}`;
+const ACCOUNT = `block=accounts&line=6240&period=${2027 * 12 + 3}`;
 
 const badRule = {
 	code: 'x',

@@ -38,7 +38,7 @@ export const Profile = z.strictObject({
 export type Profile = z.infer<typeof Profile>;
 
 const AdjustmentScope = {
-	/** Lines of models, or accounts of the block `ledger`. */
+	/** Lines of models, or accounts of the block `accounts`. */
 	lines: z
 		.array(z.strictObject({ block: Code, line: Code }))
 		.min(1)
