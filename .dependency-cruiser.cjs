@@ -12,6 +12,7 @@ const ROOMS = {
 		'company/',
 		'inputs/',
 		'blocks/block\\.ts',
+		'blocks/names\\.ts',
 		'blocks/typed-line\\.ts',
 		'blocks/schedule/',
 		'blocks/driver-model/',

@@ -9,7 +9,7 @@ import type { Calculation } from '../engine/calculation';
 import type { BlockSpec, LineSpec } from '../engine/spec';
 import type { Cell, Matrix } from '../engine/values';
 import type { Expr } from '../formula/ast';
-import type { Names } from '../formula/check';
+import type { BlockNames, Names } from '../formula/check';
 import type { AdjustmentStep, ScopedStep } from '../inputs/adjust';
 import type { Basis } from '../inputs/basis';
 import type { CellEdit } from '../inputs/cell';
@@ -105,6 +105,8 @@ export interface Block {
 	rowName(row: string): string;
 	/** What of a cell’s address is not there, in words: “The department “x””; null where all is. */
 	missing(line: string, row: string): string | null;
+	/** What formulas call its lines; null where they are read otherwise, as accounts are by `account("…")`. */
+	names(): BlockNames | null;
 	/** Lines that adjustments are offered for. */
 	adjustable(): { code: string; label: string; format: NumberFormat }[];
 	/** Why adjustments cannot change a line, as a sentence; null where they can. */

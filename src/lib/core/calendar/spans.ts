@@ -21,6 +21,12 @@ export function quarterSpan(calendar: Calendar, period: Period, window: Span): S
 	return { from, to };
 }
 
+/** A year's worth of periods from one on, as far as `last`. */
+export const yearFrom = (calendar: Calendar, from: Period, last = Infinity): Span => ({
+	from,
+	to: Math.min(last, from + calendar.periodsPerYear - 1)
+});
+
 /** Every period of a window by itself. */
 export const periodsOf = ({ from, to }: Span): Span[] =>
 	Array.from({ length: to - from + 1 }, (_, i) => ({ from: from + i, to: from + i }));

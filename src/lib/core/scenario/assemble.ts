@@ -5,7 +5,7 @@ import { Calculation } from '../engine/calculation';
 import { ModelError } from '../engine/spec';
 import type { Parts } from '../blocks/block';
 import { openBlocks } from '../blocks/kinds';
-import { namesFor } from '../blocks/driver-model/names';
+import { namesAmong } from '../blocks/names';
 import { formulasOf } from '../blocks/driver-model/schema';
 import { treeOf, type Structure } from '../company/structure';
 import type { Series } from '../inputs/series';
@@ -44,7 +44,8 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 	mustBeReadable(data);
 	const { all, accounts: planned, inflows } = openBlocks(structure, data);
-	const definitions = new Map(data.models.map((m) => [m.definition.code, m.definition]));
+	const named = new Map([...all].map(([code, block]) => [code, block.names()] as const));
+	const spoken = [...named.values()].filter((n) => n !== null);
 	const sources = {
 		accounts,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
@@ -55,7 +56,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		axis,
 		typed: seriesByLine(data.series),
 		derived: seriesByLine(data.derived ?? []),
-		names: (block) => namesFor(definitions.get(block)!, [...definitions.values()], sources),
+		names: (block) => namesAmong(named.get(block)!, spoken, sources),
 		inflows
 	};
 	const within = (dimension: string, member: string, under: string) =>

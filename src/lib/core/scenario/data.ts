@@ -1,8 +1,6 @@
 /** A scenario's data. */
 import type { Period } from '../calendar/calendar';
-import type { History } from '../blocks/accounts/schema';
-import type { BasisEntry } from '../inputs/basis';
-import type { ScenarioModel } from '../blocks/driver-model/schema';
+import type { BlockData } from '../blocks/kinds';
 import type { Matrix } from '../engine/values';
 import type { Scenario } from './schema';
 import type { Adjustment } from '../inputs/adjust';
@@ -22,14 +20,12 @@ export interface OtherLines {
 	>;
 }
 
-export interface ScenarioData {
+/** What its blocks have by their kinds, and what all of them share. */
+export interface ScenarioData extends BlockData {
 	scenario: Scenario;
-	models: readonly ScenarioModel[];
 	series: readonly Series[];
-	bases: readonly BasisEntry[];
 	/** What lines of models hold in closed months by the ledger. */
 	derived?: readonly Series[];
-	history: History;
 	/** Applied in their order to inputs, before formulas. */
 	adjustments?: readonly Adjustment[];
 	/** What formulas read from other scenarios. */

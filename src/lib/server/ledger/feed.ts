@@ -158,14 +158,15 @@ function accountTotals(
 		.sort((a, b) => a.code.localeCompare(b.code, 'en', { numeric: true }));
 }
 
-/** Entries far above the usual size on their ledger account, judged by the twelve months before. */
+/** Entries far above the usual size on their ledger account, judged by the year before. */
 async function unusualEntries(
 	db: Knex,
 	{ entries, rows }: Staged,
 	month: number | null
 ): Promise<UnusualEntry[]> {
 	if (month === null) return [];
-	const usual = await usualSizes(db, [...new Set(entries.map((e) => e.ledgerAccount))], month);
+	const { calendar } = await companyState(db);
+	const usual = await usualSizes(db, calendar, [...new Set(entries.map((e) => e.ledgerAccount))], month);
 	return entries.flatMap((e, i) => {
 		const u = usual(e.ledgerAccount, e.department);
 		return u && isUnusual(e.amount, u)

@@ -1,5 +1,7 @@
 /** Usual sizes of ledger entries, from the year before a month. */
 import type { Knex } from 'knex';
+import type { Calendar, Period } from '../../core/calendar/calendar';
+import { yearBefore } from '../../core/calendar/last-year';
 import { usualSize, type Usual } from '../../core/analysis/unusual';
 
 /**
@@ -8,12 +10,13 @@ import { usualSize, type Usual } from '../../core/analysis/unusual';
  */
 export async function usualSizes(
 	db: Knex,
+	calendar: Calendar,
 	ledgerAccounts: readonly string[],
-	month: number
+	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
 	const history = (await db('ledger_entry')
 		.whereIn('ledger_account', ledgerAccounts as string[])
-		.whereBetween('period', [month - 12, month - 1])
+		.whereBetween('period', [yearBefore(calendar, month), month - 1])
 		.select('ledger_account', 'department', 'amount')) as {
 		ledger_account: string;
 		department: string;

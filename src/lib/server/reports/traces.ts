@@ -119,7 +119,7 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 		document: string;
 		description: string;
 	}[];
-	const usual = await usualSizes(db, [...names.keys()], from);
+	const usual = await usualSizes(db, structure.calendar, [...names.keys()], from);
 	const lines = entries.map((e): LedgerLine => {
 		const u = usual(e.ledger_account, e.department);
 		return {

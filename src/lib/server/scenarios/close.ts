@@ -1,5 +1,6 @@
 /** Closing a month and rolling the forecast forward. */
 import type { Knex } from 'knex';
+import type { Calendar } from '../../core/calendar/calendar';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
@@ -33,7 +34,8 @@ export interface CloseProposal {
 	followers: { code: string; name: string; follows: string }[];
 }
 
-const AHEAD = 12;
+/** A forecast reaches a year beyond what is closed. */
+const aheadIn = (calendar: Calendar) => calendar.periodsPerYear;
 
 /** What closing the next month would do. */
 export async function proposeClose(db: Knex, user: User): Promise<CloseProposal> {
@@ -56,7 +58,10 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 				(b.actualsThrough ?? 0) - (a.actualsThrough ?? 0)
 		);
 	const previous = candidates[0];
-	const forecast = month !== null && previous ? nextForecast(state.calendar, previous, month, AHEAD) : null;
+	const forecast =
+		month !== null && previous
+			? nextForecast(state.calendar, previous, month, aheadIn(state.calendar))
+			: null;
 	const unmapped = month === null ? [] : await unmappedIn(db, month);
 	const { n } = (await db('ledger_entry')
 		.where({ period: month ?? -1 })
@@ -69,7 +74,7 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 		from: candidates.map(({ code, name, last }) => ({ code, name, last })),
 		name: forecast?.name ?? '',
 		last: forecast?.last ?? 0,
-		ahead: AHEAD,
+		ahead: aheadIn(state.calendar),
 		closedThrough: state.closedThrough,
 		followers: visible.flatMap((s) =>
 			!s.locked && s.follows !== null && candidates.some((c) => c.code === s.follows)
@@ -133,7 +138,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
 		if (previous.first > input.month || previous.last < input.month)
 			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
-		const next = nextForecast(calendar, previous, input.month, AHEAD);
+		const next = nextForecast(calendar, previous, input.month, aheadIn(calendar));
 		const code = await makeScenario(trx, user, previous, {
 			name: input.name,
 			kind: 'forecast',

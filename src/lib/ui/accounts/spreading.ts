@@ -1,5 +1,6 @@
 /** Gathers the cells that totals of a plan are made of, for what is typed into the totals to be spread into them. */
-import type { Calendar } from '../../core/calendar/calendar';
+import type { Calendar, Period } from '../../core/calendar/calendar';
+import { yearBefore } from '../../core/calendar/last-year';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
@@ -152,15 +153,16 @@ export async function shapeOf(
 	own: string,
 	calendar: Calendar
 ): Promise<(number | null)[][]> {
-	const ago = scenario === LAST_YEAR ? 12 : 0;
+	const ago = scenario === LAST_YEAR;
+	const at = (period: Period) => (ago ? yearBefore(calendar, period) : period);
 	const there = new Map<string, UnderRow>();
 	for (const total of totals)
-		for (const row of await readUnder(ago ? own : scenario, total, from - ago, to - ago, calendar))
+		for (const row of await readUnder(ago ? own : scenario, total, at(from), at(to), calendar))
 			there.set(partKey(row.account, row.department), row);
 	return rows.map(({ cells }, r) => {
 		const row = there.get(partKey(places[r].account, places[r].department));
 		return cells.map(({ column }) => {
-			const value = row?.cells[calendar.parse(column)! - from];
+			const value = row?.cells[at(calendar.parse(column)!) - at(from)];
 			return typeof value === 'number' ? value : null;
 		});
 	});

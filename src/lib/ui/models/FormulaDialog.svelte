@@ -41,8 +41,10 @@
 	// What it gives, as it is written, for one row or all of them.
 	const preview = new DesignPreview();
 	onDestroy(() => preview.close());
+	/** So many periods fit side by side. */
+	const MOST_SHOWN = 12;
 	const spans = $derived.by(() => {
-		const to = Math.min(window.to, window.from + 11);
+		const to = Math.min(window.to, window.from + MOST_SHOWN - 1);
 		const months = Array.from({ length: to - window.from + 1 }, (_, i) => window.from + i);
 		return [...months.map((p) => ({ from: p, to: p })), { from: window.from, to }];
 	});

@@ -1,6 +1,7 @@
 /** Gathers the cells that totals of a driver model are made of, for what is typed into the totals to be spread into them. */
 import { ownValue } from '../../core/text';
-import type { Calendar } from '../../core/calendar/calendar';
+import type { Calendar, Period } from '../../core/calendar/calendar';
+import { yearBefore } from '../../core/calendar/last-year';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { Line, ModelDefinition } from '../../core/blocks/driver-model/schema';
@@ -161,19 +162,20 @@ export async function shapeOfRows(
 	scenario: string,
 	page: Page
 ): Promise<(number | null)[][]> {
-	const ago = scenario === LAST_YEAR ? 12 : 0;
-	const from = periods[0] - ago;
+	const ago = scenario === LAST_YEAR;
+	const at = (period: Period) => (ago ? yearBefore(page.calendar, period) : period);
+	const from = at(periods[0]);
 	const there = await readUnder(
 		page,
 		line.code,
 		page.model.arrangement.where,
 		ago ? page.scenario : scenario,
-		{ from, to: periods.at(-1)! - ago }
+		{ from, to: at(periods.at(-1)!) }
 	);
 	const by = new Map(there.map((r) => [cellKey(line.code, r.key), r.cells]));
 	return rows.map((r) =>
 		periods.map((period) => {
-			const cell = by.get(r.key)?.[period - ago - from];
+			const cell = by.get(r.key)?.[at(period) - from];
 			return typeof cell === 'number' ? cell : null;
 		})
 	);

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { yearFrom } from '../../core/calendar/spans';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { FIGURES } from '../kit/format';
@@ -30,11 +31,7 @@
 		if (!next) return;
 		// The window follows when the new scenario has nothing in it.
 		const apart = next.first > data.selection.to || next.last < data.selection.from;
-		choose(
-			apart
-				? { scenario: code, from: next.first, to: Math.min(next.last, next.first + 11) }
-				: { scenario: code }
-		);
+		choose(apart ? { scenario: code, ...yearFrom(calendar, next.first, next.last) } : { scenario: code });
 	}
 	const windows = $derived.by(() => {
 		const years = new Set<number>();
@@ -48,8 +45,10 @@
 		const add = (from: number, to: number, name: string) => {
 			if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name });
 		};
-		if (scenario?.actualsThrough && scenario.last > scenario.actualsThrough + 11)
-			add(scenario.actualsThrough + 1, scenario.actualsThrough + 12, 'Next 12 months');
+		if (scenario?.actualsThrough) {
+			const { from, to } = yearFrom(calendar, scenario.actualsThrough + 1);
+			if (scenario.last >= to) add(from, to, 'The year ahead');
+		}
 		add(data.selection.from, data.selection.to, '');
 		return list;
 	});

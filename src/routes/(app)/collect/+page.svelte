@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { yearFrom } from '$lib/core/calendar/spans';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -27,8 +28,7 @@
 		return withSelection('/plan', company.data.selection, calendar, {
 			scenario: scenario.code,
 			department: s.department,
-			from: scenario.first,
-			to: Math.min(scenario.last, scenario.first + 11)
+			...yearFrom(calendar, scenario.first, scenario.last)
 		});
 	};
 	const MOVES: Record<string, { name: string; words: string; reason: boolean; done: string }> = {

@@ -32,7 +32,7 @@ export function accountsBlock(
 	inflows: Inflows,
 	history: History
 ): AccountsBlock {
-	const { accounts, departments, departmentRow, departmentRows } = structure;
+	const { accounts, calendar, departments, departmentRow, departmentRows } = structure;
 	const basisOf = new Map(bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
 	const postedTo = (account: string, department: string): Inflow[] =>
 		inflows.get(account)?.filter((p) => p.rowsOf.has(department)) ?? [];
@@ -44,7 +44,9 @@ export function accountsBlock(
 	};
 	const basisExpr = (account: string, department: string): Expr | null => {
 		const from = origin(account, department);
-		return from.kind === 'posted' ? ref(postedLine(account)) : basisFormula(account, from.basis);
+		return from.kind === 'posted'
+			? ref(postedLine(account))
+			: basisFormula(account, from.basis, calendar.periodsPerYear);
 	};
 	const typedAt: AccountsBlock['typedAt'] = ({ calculation, inputs }, account, department) => {
 		const row = departmentRow.get(department);
@@ -86,6 +88,7 @@ export function accountsBlock(
 				: !departments.get(row)
 					? `The department “${row}”`
 					: null,
+		names: () => null,
 		adjustable: () =>
 			accounts.all
 				.filter((a) => planFault(accounts, a.code) === null)
@@ -167,7 +170,7 @@ export function accountsBlock(
 						rows: rowsOf.get(department)!
 					}))
 				};
-			const expr = basisFormula(account, from.basis);
+			const expr = basisFormula(account, from.basis, calendar.periodsPerYear);
 			if (expr) return { kind: 'basis', basis: from.basis, expr };
 			return {
 				kind: plan.calculation.cell(ACCOUNTS_BLOCK, account, row, period) === null ? 'nothing' : 'input'

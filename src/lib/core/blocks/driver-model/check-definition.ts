@@ -7,7 +7,8 @@ import { RESERVED_CODES } from '../../company/code';
 import type { Department } from '../../company/schema';
 import type { ModelDefinition } from './schema';
 import type { Tree } from '../../company/tree';
-import { lineQuantity, namesFor, type NameSources } from './names';
+import type { NameSources } from '../names';
+import { lineQuantity, namesFor } from './names';
 
 /** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
 export interface DefinitionFault {

@@ -6,6 +6,7 @@ import { print } from '../../formula/ast';
 import type { Block } from '../block';
 import { adjustedTyped, adoptingTyped } from '../typed-line';
 import { compileModel, coordinatesOf } from './compile';
+import { modelNames } from './names';
 import { collectPostings } from './postings';
 import { rowName } from './rows';
 import type { ScenarioModel, ScopedFormula } from './schema';
@@ -32,6 +33,7 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		rowName: (row) => rowName(structure, definition, row),
 		missing: (line, row) =>
 			!lineOf(line) ? `The line “${line}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
+		names: () => modelNames(definition, structure.currency),
 		adjustable: () => definition.lines.filter((l) => l.formula === undefined),
 		adjustmentFault(line) {
 			const own = lineOf(line);
