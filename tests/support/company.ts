@@ -35,6 +35,18 @@ export async function userOf(db: Knex, email: string): Promise<User> {
 	return { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') };
 }
 
+/** A second analyst in the demo company, who knows nothing of what the first keeps to herself. */
+export async function secondAnalyst(db: Knex): Promise<User> {
+	await db('user').insert({
+		email: 'noor@kelpwick.example',
+		name: 'Noor Haddad',
+		role: 'analyst',
+		departments: 'kelpwick',
+		position: 99
+	});
+	return userOf(db, 'noor');
+}
+
 /** Rows of a CSV file, by heading; read without the application's own code. */
 export function rawRows(path: string): Record<string, string>[] {
 	return parse(readFileSync(path, 'utf8'), { columns: true, bom: true }) as Record<string, string>[];

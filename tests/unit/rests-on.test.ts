@@ -24,7 +24,7 @@ import {
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { readCompany } from '../../src/lib/server/transfer/read';
 import { writeCompany } from '../../src/lib/server/transfer/write';
-import { DEMO, loaded, refusedIn, userOf } from '../support/company';
+import { DEMO, loaded, refusedIn, secondAnalyst, userOf } from '../support/company';
 
 const FORECAST = 'fy27-forecast-6-6';
 /** Looks back through the forecast. */
@@ -41,17 +41,10 @@ let tom: User;
 
 beforeEach(async () => {
 	db = await loaded(DEMO);
-	await db('user').insert({
-		email: 'noor@kelpwick.example',
-		name: 'Noor Haddad',
-		role: 'analyst',
-		departments: 'kelpwick',
-		position: 99
-	});
 	await db('submission_event').delete();
 	await db('submission').delete();
 	await db('round').delete();
-	[maren, noor, tom] = [await userOf(db, 'maren'), await userOf(db, 'noor'), await userOf(db, 'tom')];
+	[maren, noor, tom] = [await userOf(db, 'maren'), await secondAnalyst(db), await userOf(db, 'tom')];
 });
 afterEach(() => db.destroy());
 

@@ -24,7 +24,7 @@ import { getScenario, listedFor, visibleScenarios } from '../../src/lib/server/s
 import { companyState } from '../../src/lib/server/company/structure';
 import { listRounds, moveSubmission } from '../../src/lib/server/rounds/submissions';
 import { openFigure } from '../../src/lib/server/reports/traces';
-import { DEMO, loaded, refusedIn, userOf } from '../support/company';
+import { DEMO, loaded, refusedIn, secondAnalyst, userOf } from '../support/company';
 
 const FORECAST = 'fy27-forecast-6-6';
 const BUDGET = 'fy28-budget';
@@ -38,14 +38,7 @@ let tom: User;
 
 beforeEach(async () => {
 	db = await loaded(DEMO);
-	await db('user').insert({
-		email: 'noor@kelpwick.example',
-		name: 'Noor Haddad',
-		role: 'analyst',
-		departments: 'kelpwick',
-		position: 99
-	});
-	[maren, noor, tom] = [await userOf(db, 'maren'), await userOf(db, 'noor'), await userOf(db, 'tom')];
+	[maren, noor, tom] = [await userOf(db, 'maren'), await secondAnalyst(db), await userOf(db, 'tom')];
 });
 afterEach(() => db.destroy());
 

@@ -25,7 +25,7 @@ export interface Blocks {
  * @throws ModelError where a posting leads nowhere
  */
 export function openBlocks(structure: Structure, { models, bases, history }: BlockData): Blocks {
-	const posting: Block[] = models.map((m) => driverModelBlock(m, structure));
+	const posting = postingBlocks(structure, models);
 	const inflows = together(posting);
 	const accounts = accountsBlock(structure, bases, inflows, history);
 	return { all: new Map([...posting, accounts].map((b) => [b.code, b])), accounts, inflows };
@@ -34,8 +34,11 @@ export function openBlocks(structure: Structure, { models, bases, history }: Blo
 /** The same before anything is known of a scenario but its models: what they are, not where they post. */
 export function blocksOf(structure: Structure, models: readonly ScenarioModel[]): ReadonlyMap<string, Block> {
 	const accounts = accountsBlock(structure, [], new Map(), { first: 0, accounts: new Map() });
-	return new Map([...models.map((m) => driverModelBlock(m, structure)), accounts].map((b) => [b.code, b]));
+	return new Map([...postingBlocks(structure, models), accounts].map((b) => [b.code, b]));
 }
+
+const postingBlocks = (structure: Structure, models: readonly ScenarioModel[]): Block[] =>
+	models.map((m) => driverModelBlock(m, structure));
 
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();

@@ -147,6 +147,19 @@ describe('typing', () => {
 		typing.cancel();
 		expect(typing.end()).toBeUndefined();
 	});
+	it('offers a calculated figure as a decimal, and types nothing where it is left as it stands', () => {
+		const noisy = 0.1 + 0.2;
+		const { sheet, edits } = example({ 'a/m1': { value: noisy } });
+		const typing = new Typing(sheet);
+		typing.begin();
+		expect(typing.at?.text).toBe('0.3');
+		expect(typing.end()).toEqual({ kind: 'put', at: { r: 0, c: 0 } });
+		expect(edits.count).toBe(0);
+		// The same figure typed is typed.
+		typing.begin('0.3');
+		typing.end();
+		expect(edits.list).toMatchObject([{ value: 0.3 }]);
+	});
 	it('takes up arithmetic and steps, and goes on when it is no number', () => {
 		const { sheet, typed } = example();
 		const typing = new Typing(sheet);

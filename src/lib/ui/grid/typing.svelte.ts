@@ -1,4 +1,5 @@
 /** Typing in a cell, from its first key to the figure that is taken up. */
+import type { Cell } from '../../core/engine/values';
 import { plain, readTyped } from '../kit/format';
 import { userStyle } from '../kit/user-style.svelte';
 import { formatOf, type Sheet } from './sheet.svelte';
@@ -16,6 +17,8 @@ export class Typing {
 	readonly #sheet: Sheet;
 	/** The cell and its text so far. */
 	at = $state<(Place & { text: string }) | null>(null);
+	/** What stood there to begin with; left as it is, nothing was typed. */
+	#offered: string | null = null;
 
 	constructor(sheet: Sheet) {
 		this.#sheet = sheet;
@@ -29,7 +32,8 @@ export class Typing {
 		const edit = this.#sheet.pending(row, this.#sheet.columns[place.c], cell);
 		const value = edit ? edit.value : (cell.under ?? cell.value);
 		const asPercent = formatOf(row, cell) === 'percent' && typeof value === 'number';
-		const text = asPercent ? `${plain(Number((value * 100).toPrecision(12)))}%` : plain(value);
+		const text = asPercent ? `${plain(Number((value * 100).toPrecision(12)))}%` : plain(asDecimal(value));
+		this.#offered = first === undefined ? text : null;
 		this.at = { ...place, text: first ?? text };
 	}
 	cancel(): void {
@@ -44,6 +48,12 @@ export class Typing {
 			this.at = null;
 			return undefined;
 		}
+		if (text === this.#offered) {
+			this.at = null;
+			return cell.spreads && !cell.editable
+				? { kind: 'total', cell: { row, column }, value: null }
+				: { kind: 'put', at: { r, c } };
+		}
 		const value = readTyped(text, formatOf(row, cell), this.#sheet.valueIn(row, column, cell));
 		if (value === undefined) return { kind: 'refused', reason: noNumber(text) };
 		this.at = null;
@@ -53,6 +63,9 @@ export class Typing {
 		return { kind: 'put', at: { r, c } };
 	}
 }
+
+/** A calculated figure without the noise of its last binary digits. */
+const asDecimal = (value: Cell): Cell => (typeof value === 'number' ? Number(value.toPrecision(15)) : value);
 
 const noNumber = (text: string) =>
 	`“${text}” is no number. Type one such as ${userStyle.decimal === ',' ? '1.234,50' : '1,234.50'}, 12k, =1200*1${userStyle.decimal}05 or +5%, or leave the cell empty.`;

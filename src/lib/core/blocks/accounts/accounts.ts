@@ -68,6 +68,7 @@ export function accountsBlock(
 		const line = lines.find((l) => plan.calculation.has(ACCOUNTS_BLOCK, l));
 		return line === undefined ? null : plan.calculation.cell(ACCOUNTS_BLOCK, line, row, period);
 	};
+	const rows = departmentRows.map((d) => [d.code]);
 	return {
 		code: ACCOUNTS_BLOCK,
 		kind: 'accounts',
@@ -75,7 +76,7 @@ export function accountsBlock(
 		told: false,
 		has: 'accounts have',
 		dimensions: ['department'],
-		rows: departmentRows.map((d) => [d.code]),
+		rows,
 		line(code) {
 			const account = accounts.get(code);
 			return account && { label: account.name, format: account.format, extend: null };
@@ -108,7 +109,7 @@ export function accountsBlock(
 		compile: ({ axis, typed }) => ({
 			id: ACCOUNTS_BLOCK,
 			dimensions: ['department'],
-			rows: departmentRows.map((d) => [d.code]),
+			rows,
 			lines: accounts.all
 				.filter((a) => accounts.isLeaf(a.code))
 				.flatMap((account) =>
