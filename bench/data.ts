@@ -4,12 +4,12 @@ import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import type { CompanyData } from '../src/lib/server/company/data';
-import { insertMany } from '../src/lib/server/platform/db/bulk';
+import type { CompanyData } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { previewFeed, runFeed } from '../src/lib/server/ledger/feed';
 import { copyScenario } from '../src/lib/server/scenarios/making';
-import { seriesRows, SERIES_COLUMNS, storeCompany } from '../src/lib/server/company/store';
+import { insertSeries } from '../src/lib/server/company/subjects/scenario/values';
+import { storeCompany } from '../src/lib/server/company/subjects';
 import { report } from './measure';
 
 const DEPARTMENTS = 300;
@@ -150,7 +150,7 @@ async function benchCopy(db: Knex): Promise<void> {
 		description: '',
 		position: 99
 	});
-	await db.transaction((trx) => insertMany(trx, 'series', SERIES_COLUMNS, seriesRows('million', series)));
+	await db.transaction((trx) => insertSeries(trx, 'million', series));
 	const ours: number[] = [];
 	const other: number[] = [];
 	for (let i = 0; i < 5; i++) {

@@ -1,7 +1,7 @@
 /** The grid in a real browser: from a keystroke to repainted totals, opening, scrolling. Prints JSON lines. */
 import { ModelDefinition } from '../src/lib/core/blocks/driver-model/schema';
 import type { Series } from '../src/lib/core/inputs/series';
-import type { CompanyData } from '../src/lib/server/company/data';
+import type { CompanyData } from '../src/lib/server/company/subjects';
 import type { Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
 
@@ -80,7 +80,7 @@ function company(rows: number, months: number): CompanyData {
 		dimensions: [{ code: 'product', name: 'Product', members }],
 		rules: [],
 		profiles: [],
-		models: [{ code: 'sales', rows: members.map((m) => [m.code]) }],
+		models: [{ definition, rows: members.map((m) => [m.code]) }],
 		scenarios: [
 			{
 				scenario: {

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readFolder } from '../src/lib/server/transfer/folder';
-import { readCompany } from '../src/lib/server/transfer/read';
+import { readCompany } from '../src/lib/server/company/subjects';
 import { Key, type Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, stands, typing, withCompany } from './browser';
 import { multiplied } from './multiply';

@@ -2,7 +2,8 @@
 import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import { ROW_SEPARATOR } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
-import type { CompanyData, ScenarioRecord } from '../src/lib/server/company/data';
+import type { CompanyData } from '../src/lib/server/company/subjects';
+import type { ScenarioRecord } from '../src/lib/server/company/subjects/scenarios';
 
 /** Dimensions whose leaf members are repeated; attributes that name departments go along. */
 const REPEATED = ['product', 'channel'];
@@ -80,7 +81,7 @@ export function multiplied(data: CompanyData, times: number): CompanyData {
 			)
 		})),
 		models: data.models.map((model) => {
-			const { dimensions } = data.scenarios[0].definitions.find((d) => d.code === model.code)!;
+			const { dimensions } = model.definition;
 			const rows = each(model.rows, (row, k) => row.map((code, i) => member(dimensions[i], code, k)));
 			return { ...model, rows: once(rows, (row) => row.join(ROW_SEPARATOR)) };
 		}),

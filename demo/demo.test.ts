@@ -1,6 +1,7 @@
 /** The demo company holds what a newcomer is promised to find. */
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { CompanyData, Entry } from '../src/lib/server/company/data';
+import type { CompanyData } from '../src/lib/server/company/subjects';
+import type { Entry } from '../src/lib/server/company/subjects/entries';
 import { kelpwick } from './generate';
 import { ledger, OCT26 } from './ledger';
 

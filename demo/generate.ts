@@ -5,17 +5,14 @@ import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { AdjustmentDefinition } from '../src/lib/core/inputs/schema';
 import type { Scenario } from '../src/lib/core/scenario/schema';
-import type {
-	CompanyData,
-	Entry,
-	ScenarioRecord,
-	SubmissionEvent,
-	SubmissionRecord
-} from '../src/lib/server/company/data';
+import type { CompanyData } from '../src/lib/server/company/subjects';
+import type { Entry } from '../src/lib/server/company/subjects/entries';
+import type { ScenarioRecord } from '../src/lib/server/company/subjects/scenarios';
+import type { SubmissionEvent, SubmissionRecord } from '../src/lib/server/company/subjects/rounds';
 import { writeFolder } from '../src/lib/server/transfer/folder';
-import { storeCompany } from '../src/lib/server/company/store';
-import { writeTable } from '../src/lib/server/transfer/table';
-import { writeCompany } from '../src/lib/server/transfer/write';
+import { storeCompany } from '../src/lib/server/company/subjects';
+import { writeTable } from '../src/lib/server/company/table';
+import { writeCompany } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { planOf } from '../src/lib/server/scenarios/plans';
 import { departmentFigures } from '../src/lib/server/rounds/submissions';
@@ -126,10 +123,10 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 		departments,
 		dimensions,
 		models: [
-			{ code: 'assumptions', rows: [] },
-			{ code: 'boat_sales', rows },
-			{ code: 'harbour_club', rows: [] },
-			{ code: 'dealer_visits', rows: REGIONS.map((r) => [r]) }
+			{ definition: models.assumptions, rows: [] },
+			{ definition: models.boatSales, rows },
+			{ definition: models.club, rows: [] },
+			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
 		],
 		rules,
 		profiles: [],

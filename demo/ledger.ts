@@ -1,6 +1,6 @@
 /** Kelpwick's ledger entries, month by month, from a seeded generator. */
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
-import type { Entry } from '../src/lib/server/company/data';
+import type { Entry } from '../src/lib/server/company/subjects/entries';
 import { dealers } from './people';
 import { cents, seeded, type Random } from './random';
 import {

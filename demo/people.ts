@@ -1,6 +1,6 @@
 /** Kelpwick's departments, products, customers and users. */
 import type { Department, Dimension, Entity, Member } from '../src/lib/core/company/schema';
-import type { UserRecord } from '../src/lib/server/company/data';
+import type { UserRecord } from '../src/lib/server/company/subjects/users';
 
 export const entities: Entity[] = [
 	{ code: 'ltd', name: 'Kelpwick Boatworks Ltd' },

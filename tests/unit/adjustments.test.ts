@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { AdjustmentDefinition } from '../../src/lib/core/inputs/schema';
 import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import { readAdjustmentsOf } from '../../src/lib/server/company/subjects/scenario/adjustments';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { setLock } from '../../src/lib/server/scenarios/close';
 import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
@@ -10,7 +11,7 @@ import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
-import { storedAdjustments } from '../../src/lib/server/scenarios/plan-data';
+import {} from '../../src/lib/server/scenarios/plan-data';
 import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
 
 const WHAT_IF = 'dearer-kayaks';
@@ -110,7 +111,7 @@ describe('adjustments', () => {
 	});
 	it('go with a copy, and are independent of it', async () => {
 		const copy = await copyScenario(db, maren, WHAT_IF, 'Another', 'what-if');
-		expect(await storedAdjustments(db, copy)).toEqual(await storedAdjustments(db, WHAT_IF));
+		expect(await readAdjustmentsOf(db, copy)).toEqual(await readAdjustmentsOf(db, WHAT_IF));
 		const before = await profit(WHAT_IF);
 		await changeAdjustments(db, maren, copy, { action: 'remove', code: 'kayak-prices' });
 		expect(await profit(WHAT_IF)).toBe(before);
@@ -147,7 +148,7 @@ describe('adjustments', () => {
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: set });
 		const last = await profit(WHAT_IF);
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'set', to: 0 });
-		expect((await storedAdjustments(db, WHAT_IF)).map((a) => a.code)[0]).toBe('set');
+		expect((await readAdjustmentsOf(db, WHAT_IF)).map((a) => a.code)[0]).toBe('set');
 		expect(await profit(WHAT_IF)).toBeGreaterThan(last);
 	});
 });
@@ -179,7 +180,7 @@ describe('adopting', () => {
 			'freight-contract'
 		]);
 		expect(done.saved).toBeGreaterThan(100);
-		expect((await storedAdjustments(db, WHAT_IF)).every((a) => a.adopted !== null && !a.on)).toBe(true);
+		expect((await readAdjustmentsOf(db, WHAT_IF)).every((a) => a.adopted !== null && !a.on)).toBe(true);
 		const after = await figures(WHAT_IF);
 		after.forEach((department, d) =>
 			department.forEach((row, r) =>
@@ -242,7 +243,7 @@ describe('adopting', () => {
 		expect((await refusal(adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']))).message).toMatch(
 			/is locked/
 		);
-		const freight = (await storedAdjustments(db, WHAT_IF))[2];
+		const freight = (await readAdjustmentsOf(db, WHAT_IF))[2];
 		const pay: AdjustmentDefinition = {
 			...freight,
 			name: 'Less pay',
@@ -298,15 +299,15 @@ describe('taking back', () => {
 		expect((await refusal(undoSave(db, maren, FORECAST, fourth))).status).toBe(409);
 	});
 	it('puts an adjustment back where it stood, and not over another form of it', async () => {
-		const order = async () => (await storedAdjustments(db, WHAT_IF)).map((a) => a.code);
-		const list = await storedAdjustments(db, WHAT_IF);
+		const order = async () => (await readAdjustmentsOf(db, WHAT_IF)).map((a) => a.code);
+		const list = await readAdjustmentsOf(db, WHAT_IF);
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'remove', code: 'lakes-recover' });
 		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
-		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
+		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'freight-contract', to: 0 });
 		expect(await order()).toEqual(['freight-contract', 'kayak-prices', 'lakes-recover']);
 		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
-		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
+		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: rise });
 		const added = await newest(WHAT_IF);
 		await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code: 'rise', on: false });
@@ -315,6 +316,6 @@ describe('taking back', () => {
 		);
 		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
 		await undoSave(db, maren, WHAT_IF, added);
-		expect(await storedAdjustments(db, WHAT_IF)).toEqual(list);
+		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
 	});
 });

@@ -2,7 +2,7 @@
 import * as fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readSeries } from '../../src/lib/server/company/store';
+import { readSeries } from '../../src/lib/server/company/subjects/scenario/values';
 import { newBatch } from '../../src/lib/server/company/journal';
 import { writeCells } from '../../src/lib/server/scenarios/cells';
 import type { CellEdit } from '../../src/lib/core/inputs/cell';

@@ -6,10 +6,10 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { octoberFile, kelpwick } from '../../demo/generate';
 import { readFolder, saveFolder } from '../../src/lib/server/transfer/folder';
-import { readCompany } from '../../src/lib/server/transfer/read';
+import { readCompany } from '../../src/lib/server/company/subjects';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { readStored, storeCompany } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/transfer/write';
+import { readStored, storeCompany } from '../../src/lib/server/company/subjects';
+import { writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { putProfile } from '../../src/lib/server/accounts/profiles';
@@ -294,7 +294,7 @@ describe('bad files', () => {
 		[
 			'scenarios/f2/bases.csv',
 			(c: string) => `${c}rent,office,typed,,,,,\n`,
-			/bases\.csv:5:account: “rent office” stands twice/
+			/bases\.csv:5:department: “rent office” stands twice/
 		],
 		[
 			'scenarios.csv',

@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { FUNCTIONS } from '../../src/lib/core/formula/functions';
 import { FORMULA_LIMITS } from '../../src/lib/core/formula/ast';
+import { withFileList } from '../../src/lib/server/company/file-list';
 import { readFolder } from '../../src/lib/server/transfer/folder';
 import { UPLOAD_LIMIT } from '../../src/lib/server/platform/settings';
 
@@ -33,6 +34,10 @@ describe('the manual', () => {
 					text(`src/routes/api/v1/${route}/+server.ts`).includes(`export const ${method}`)
 				);
 		}
+	});
+	it('lists the files of a company folder as its subjects describe them', () => {
+		const page = text('docs/company-folder.md');
+		expect(page).toBe(withFileList(page));
 	});
 	it('names every file of a company folder with its columns', () => {
 		const manual = text('docs/company-folder.md');

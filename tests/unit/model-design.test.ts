@@ -5,9 +5,9 @@ import type { ModelDefinition } from '../../src/lib/core/blocks/driver-model/sch
 import { MODEL_TEMPLATES } from '../../src/lib/core/blocks/driver-model/templates';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
-import { readCompany } from '../../src/lib/server/transfer/read';
-import { readStored } from '../../src/lib/server/company/store';
-import { writeCompany } from '../../src/lib/server/transfer/write';
+import { readCompany } from '../../src/lib/server/company/subjects';
+import { readStored } from '../../src/lib/server/company/subjects';
+import { writeCompany } from '../../src/lib/server/company/subjects';
 import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/models/design';
@@ -361,7 +361,7 @@ describe('changing a model', () => {
 describe('a company', () => {
 	it('is saved and loaded after a model has left its only scenario, or its only scenario is gone', async () => {
 		const again = async () => {
-			return readCompany(writeCompany(await readStored(db))).models.map((m) => m.code);
+			return readCompany(writeCompany(await readStored(db))).models.map((m) => m.definition.code);
 		};
 		const blank = {
 			description: '',

@@ -6,7 +6,7 @@ import {
 	SESSION_SECONDS,
 	signIn
 } from '$lib/server/platform/auth/sessions';
-import { hasCompany } from '$lib/server/company/store';
+import { hasCompany } from '$lib/server/company/subjects/company';
 import { pathHere } from '$lib/server/platform/auth/after-sign-in';
 import { readForm } from '$lib/server/platform/bodies';
 import { database } from '$lib/server/platform/database';

@@ -2,7 +2,9 @@
  * A company unlike any other, made at random from a seed: chart, fiscal year, departments, dimensions, driver models that
  * lean on each other, bases, adjustments, scenarios in a chain, and a ledger. As the plain data that a folder holds.
  */
-import type { CompanyData, Entry, ScenarioRecord } from '../../../src/lib/server/company/data';
+import type { CompanyData } from '../../../src/lib/server/company/subjects';
+import type { Entry } from '../../../src/lib/server/company/subjects/entries';
+import type { ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
 
 /** Numbers that look random and are the same for the same seed (mulberry32). */
 export class Dice {
@@ -207,7 +209,7 @@ export function strangersCompany(seed: number): CompanyData {
 			[[]]
 		);
 		const own = rows.filter((_, i) => i === 0 || dice.chance(0.8));
-		return { code: definition.code, rows: definition.dimensions.length ? own : [] };
+		return { definition, rows: definition.dimensions.length ? own : [] };
 	});
 	const definitions = [assumptions, trade, people];
 
@@ -246,7 +248,7 @@ export function strangersCompany(seed: number): CompanyData {
 		for (const d of definitions)
 			for (const l of d.lines)
 				if (l.formula === undefined)
-					for (const row of d.dimensions.length ? models.find((m) => m.code === d.code)!.rows : [[]])
+					for (const row of d.dimensions.length ? models.find((m) => m.definition === d)!.rows : [[]])
 						add(d.code, l.code, row.join('|'), dice.pick([1, 0.8, 0.2]));
 		for (const a of planned)
 			for (const d of leaves) if (dice.chance(0.5)) add('accounts', a, d, dice.pick([1, 0.4, 0.1]));

@@ -2,7 +2,8 @@
  * A company calculated as plainly as can be: every figure worked out by itself from what the manual says, one month of one
  * row of one line, remembered once known. Shares no code with the application; slow, and meant to be read.
  */
-import type { CompanyData, ScenarioRecord } from '../../../src/lib/server/company/data';
+import type { CompanyData } from '../../../src/lib/server/company/subjects';
+import type { ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
 
 /** A figure; null is blank. */
 export type Figure = number | null;
@@ -195,7 +196,7 @@ export class PlainCompany {
 	// --- Driver models ----------------------------------------------------------------------------------------
 
 	rows(d: Definition): string[][] {
-		return d.dimensions.length ? this.data.models.find((m) => m.code === d.code)!.rows : [[]];
+		return d.dimensions.length ? this.data.models.find((m) => m.definition.code === d.code)!.rows : [[]];
 	}
 	private definition(s: ScenarioRecord, model: string): Definition {
 		return s.definitions.find((d) => d.code === model)!;

@@ -10,7 +10,7 @@ import { may, mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { marksIn, type CellMark } from '../scenarios/cell-marks';
-import { basisToRow } from '../company/rows';
+import { storeBasis } from '../company/subjects/scenario/bases';
 import { newBatch, note } from '../company/journal';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import { Refusal } from '../platform/refusal';
@@ -197,8 +197,7 @@ export async function saveBasis(
 				422,
 				`This account comes from the driver model ${origin.models.join(', ')}; change the model instead.`
 			);
-		await trx('basis').where({ scenario, account, department }).delete();
-		await trx('basis').insert(basisToRow(scenario, { account, department, basis }));
+		await storeBasis(trx, scenario, { account, department, basis });
 		await note(trx, [
 			{
 				user: user.email,

@@ -4,7 +4,7 @@ import { codeFor } from '../../core/company/code';
 import type { Profile } from '../../core/inputs/schema';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { profileToRow, readProfiles } from '../company/rows';
+import { profileToRow, readProfiles } from '../company/subjects/profiles';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';

@@ -11,10 +11,10 @@ import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import type { CellEdit } from '../../core/inputs/cell';
 import { saveCells } from './save-cells';
-import { adjustmentToRow } from '../company/rows';
+import { insertAdjustments, readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { scenarioBlocks, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { companyState, type CompanyState } from '../company/structure';
@@ -51,7 +51,7 @@ export async function readAdjustments(
 	const { structure } = await companyState(db);
 	mustMay(user, 'see driver models', structure.departments);
 	await mustSee(db, user, scenario);
-	return storedAdjustments(db, scenario);
+	return readAdjustmentsOf(db, scenario);
 }
 
 /**
@@ -66,7 +66,7 @@ export async function changeAdjustments(
 ): Promise<void> {
 	await db.transaction(async (trx) => {
 		const { structure } = await open(trx, user, scenario);
-		const list = await storedAdjustments(trx, scenario);
+		const list = await readAdjustmentsOf(trx, scenario);
 		const code = change.action === 'put' ? change.adjustment.code : change.code;
 		const at = list.findIndex((a) => a.code === code);
 		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
@@ -137,7 +137,7 @@ export async function store(
 	list: readonly AdjustmentDefinition[]
 ): Promise<void> {
 	await trx('adjustment').where({ scenario }).delete();
-	if (list.length) await trx('adjustment').insert(list.map((a, i) => adjustmentToRow(scenario, a, i)));
+	await insertAdjustments(trx, scenario, list);
 }
 
 /**
@@ -175,7 +175,7 @@ export async function adoptAdjustments(
 ): Promise<{ saved: number; adopted: string[]; batch: string }> {
 	return db.transaction(async (trx) => {
 		const state = await open(trx, user, scenario);
-		const list = await storedAdjustments(trx, scenario);
+		const list = await readAdjustmentsOf(trx, scenario);
 		const chosen = new Set<string>();
 		for (const code of codes) {
 			const own = list.find((a) => a.code === code);

@@ -1,22 +1,22 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import type { Basis } from '../../core/inputs/basis';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { upTo, withValues, type Series } from '../../core/inputs/series';
 import { putBack, store } from './adjustments';
 import { mustMay } from '../platform/auth/policy';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
-import type { JournalRecord } from '../company/data';
-import { keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
-import { basisToRow } from '../company/rows';
-import { insertMany } from '../platform/db/bulk';
+import type { JournalRecord } from '../company/subjects/journal';
+import { keepDefinition } from '../company/subjects/models';
+import { readSeries, insertSeries } from '../company/subjects/scenario/values';
+import { storeBasis } from '../company/subjects/scenario/bases';
 import { fromJournal } from '../company/journal';
 import { Basis as BasisSchema } from '../platform/schemas';
 import { definitionById } from '../models/design';
 import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
 import { mustBeSound } from '../scenarios/soundness';
-import { scenarioBlocks, scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioBlocks, scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
@@ -82,12 +82,14 @@ async function takeOut(
 ): Promise<number> {
 	let last = lastNow;
 	const cells = new Map<string, Map<number, number | null>>();
-	const adjustments = await storedAdjustments(trx, code);
+	const adjustments = await readAdjustmentsOf(trx, code);
 	for (const { subject, before } of changes) {
 		const [block, line, row, month] = subject.split('/');
 		if (subject === 'last') last = parse(before)!;
-		else if (block === 'basis') await putBasis(trx, code, line, row, fromJournal(before, BasisSchema));
-		else if (block === 'formula') await putFormula(trx, code, line, row, before);
+		else if (block === 'basis') {
+			const basis = fromJournal(before, BasisSchema);
+			await storeBasis(trx, code, { account: line, department: row, basis });
+		} else if (block === 'formula') await putFormula(trx, code, line, row, before);
 		else if (block === 'model') await putModel(trx, code, line, before);
 		else if (block === 'adjustment') putBack(adjustments, line, before);
 		else if (month !== undefined && parse(month) !== null && !NO_CELLS.has(block)) {
@@ -104,17 +106,6 @@ async function takeOut(
 
 /** What hangs on a cell is named by it, behind one of these. */
 const NO_CELLS = new Set(['note', 'items', 'attachment']);
-
-async function putBasis(
-	trx: Knex.Transaction,
-	scenario: string,
-	account: string,
-	department: string,
-	basis: Basis
-): Promise<void> {
-	await trx('basis').where({ scenario, account, department }).delete();
-	if (basis.kind !== 'typed') await trx('basis').insert(basisToRow(scenario, { account, department, basis }));
-}
 
 async function putFormula(
 	trx: Knex.Transaction,
@@ -168,5 +159,5 @@ async function putCells(
 		return run ? [{ ...s, ...run }] : [];
 	});
 	await trx('series').where({ scenario }).delete();
-	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(scenario, kept));
+	await insertSeries(trx, scenario, kept);
 }

@@ -3,11 +3,12 @@ import type { Knex } from 'knex';
 import { z } from 'zod';
 import { adjustmentWords, putBack, store } from './adjustments';
 import { mustMay } from '../platform/auth/policy';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import type { CellEdit } from '../../core/inputs/cell';
-import type { JournalRecord } from '../company/data';
-import { basisFromRow, type BasisRow } from '../company/rows';
+import type { JournalRecord } from '../company/subjects/journal';
+import { readBasis } from '../company/subjects/scenario/bases';
 import { saveBasis } from '../accounts/department-plan';
 import { fromJournal, newBatch, note } from '../company/journal';
 import { changeModel, definitionById } from '../models/design';
@@ -15,7 +16,7 @@ import { saveFormula } from '../models/models';
 import { Refusal } from '../platform/refusal';
 import { saveCells } from './save-cells';
 import { Basis } from '../platform/schemas';
-import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioModels } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
@@ -150,8 +151,7 @@ async function undoBasis(
 	account: string,
 	department: string
 ): Promise<void> {
-	const row = (await trx('basis').where({ scenario, account, department }).first()) as BasisRow | undefined;
-	if (JSON.stringify(row ? basisFromRow(row).basis : { kind: 'typed' }) !== change.after)
+	if (JSON.stringify(await readBasis(trx, scenario, account, department)) !== change.after)
 		throw changedSince('The basis');
 	await saveBasis(trx, user, scenario, department, account, fromJournal(change.before, Basis));
 }
@@ -196,7 +196,7 @@ async function undoAdjustments(
 	batch: string
 ): Promise<void> {
 	if (!changes.length) return;
-	const list = await storedAdjustments(trx, scenario);
+	const list = await readAdjustmentsOf(trx, scenario);
 	const codeOf = (c: JournalRecord) => c.subject.slice('adjustment/'.length);
 	// Where others stand now says nothing against it; what this one says and does has to be as it was left.
 	const content = (words: string) =>

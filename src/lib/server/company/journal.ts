@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
 import { insertMany } from '../platform/db/bulk';
-import type { JournalRecord } from './data';
+import type { JournalRecord } from './subjects/journal';
 import { Refusal } from '../platform/refusal';
 
 export type Change = Omit<JournalRecord, 'at' | 'batch'>;

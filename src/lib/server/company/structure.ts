@@ -10,9 +10,14 @@ import { blockingOf, type Blocking } from '../../core/inputs/combinations';
 import { buildStructure, type Structure } from '../../core/company/structure';
 import type { TaggedTotal } from '../../core/scenario/derive';
 import type { History } from '../../core/blocks/accounts/schema';
-import { tagsFromText } from './data';
+import { tagsFromText } from './subjects/entries';
 import { readOnce, sharedBy } from '../platform/db/kept';
-import { readCompanyRow, readRules, readStructureRows } from './rows';
+import { readCompanyRow } from './subjects/company';
+import { readRules } from './subjects/rules';
+import { readAccounts } from './subjects/accounts';
+import { readDepartments } from './subjects/departments';
+import { readDimensions } from './subjects/dimensions';
+import { readLedgerAccounts } from './subjects/ledger-accounts';
 
 export interface CompanyState {
 	revision: number;
@@ -43,11 +48,14 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 	for (const kept of [within.get(db), cache.get(sharedBy(db))])
 		if (kept?.revision === row.revision) return kept;
 	const calendar = calendarOf(row.company.calendar);
-	const { accounts, departments, dimensions } = await readStructureRows(db);
-	const structure = buildStructure(calendar, accounts, departments, dimensions, row.company.currency);
-	const ledgerAccounts = (await db('ledger_account')
-		.orderBy('position')
-		.select('code', 'name', 'account')) as LedgerAccount[];
+	const structure = buildStructure(
+		calendar,
+		await readAccounts(db),
+		await readDepartments(db),
+		await readDimensions(db),
+		row.company.currency
+	);
+	const ledgerAccounts = await readLedgerAccounts(db);
 	const rules = await readRules(db);
 	const state = {
 		...row,

@@ -5,7 +5,7 @@ import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/
 import { ownValue } from '../../core/text';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/store';
+import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/subjects/entries';
 import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { totalEntries } from '../company/store';
+import { totalEntries } from '../company/subjects/entries';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';

@@ -1,6 +1,6 @@
 /** Reads every row of a ledger file against the company; what cannot be read is a fault with row and column. */
 import { cleaned, ownValue } from '../../core/text';
-import type { Entry } from '../company/data';
+import type { Entry } from '../company/subjects/entries';
 import type { Fault } from '../platform/refusal';
 import { ledgerSpan } from '../platform/settings';
 import type { CompanyState } from '../company/structure';

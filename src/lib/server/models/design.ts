@@ -9,16 +9,17 @@ import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templat
 import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { mustMay } from '../platform/auth/policy';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import type { CellEdit } from '../../core/inputs/cell';
-import { definitionId, keepDefinition, readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
-import { insertMany } from '../platform/db/bulk';
+import { definitionId, keepDefinition } from '../company/subjects/models';
+import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { newBatch, note } from '../company/journal';
 import { allCombinations, storedRows, storeRows } from './rows';
 import { editReason, nameSources, sharedWith } from './models';
 import { notFound, Refusal } from '../platform/refusal';
-import { scenarioModels, storedAdjustments } from '../scenarios/plan-data';
+import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import {
@@ -185,14 +186,10 @@ async function copyValues(
 ): Promise<void> {
 	const typed = new Set(lines.filter(takesTyping).map((l) => l.code));
 	const series = (await readSeries(trx, scenario)).filter((s) => s.block === from && typed.has(s.line));
-	await insertMany(
+	await insertSeries(
 		trx,
-		'series',
-		SERIES_COLUMNS,
-		seriesRows(
-			scenario,
-			series.map((s) => ({ ...s, block: code }))
-		)
+		scenario,
+		series.map((s) => ({ ...s, block: code }))
 	);
 }
 
@@ -365,7 +362,7 @@ async function mustFitAdjustments(
 				(l) => l.block !== model || definition?.lines.some((x) => x.code === l.line && takesTyping(x))
 			)
 		);
-	const bad = (await storedAdjustments(trx, scenario)).find((a) => a.adopted === null && !fits(a));
+	const bad = (await readAdjustmentsOf(trx, scenario)).find((a) => a.adopted === null && !fits(a));
 	if (bad)
 		throw new Refusal(
 			422,

@@ -14,8 +14,8 @@ import { treeOf } from '../../core/company/structure';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { readSeries } from '../company/store';
-import { adjustmentFromRow, type AdjustmentRow } from '../company/rows';
+import { readSeries } from '../company/subjects/scenario/values';
+import { adjustmentsInUse } from '../company/subjects/scenario/adjustments';
 import { newBatch, note } from '../company/journal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
 import { definitionsInUse, mustBeRows, storedRows, storeRows } from './rows';
@@ -413,11 +413,9 @@ async function mustHoldNothing(
 			if (speaksOf(definition, dimension, code)) refuse(`is named by ${definition.name}`);
 	}
 	// Also those of scenarios that were deleted, and may be brought back.
-	for (const row of (await trx('adjustment').whereNull('adopted')) as AdjustmentRow[]) {
-		const { name, steps } = adjustmentFromRow(row);
+	for (const { name, steps } of await adjustmentsInUse(trx))
 		if (steps.some((s) => ownValue(s.where, dimension) === code))
 			refuse(`is named by the adjustment “${name}”`);
-	}
 	const tag = `${dimension}=${code}`;
 	const entry = await trx('ledger_entry')
 		.where((q) => {

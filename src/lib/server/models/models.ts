@@ -21,7 +21,7 @@ import { modelFigures, type ModelFigures } from '../../core/views/model-view';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
-import { definitionId, keepDefinition } from '../company/store';
+import { definitionId, keepDefinition } from '../company/subjects/models';
 import { newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioModels } from '../scenarios/plan-data';

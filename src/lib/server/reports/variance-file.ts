@@ -1,7 +1,7 @@
 /** The variance report as XLSX (ECMA-376) and CSV (RFC 4180). */
 import ExcelJS from 'exceljs';
 import type { Cell } from '../../core/engine/values';
-import { writeTable } from '../transfer/table';
+import { writeTable } from '../company/table';
 import type { Report, ReportRow } from './variance';
 
 /** Text that a spreadsheet would run as a formula is kept as text. */

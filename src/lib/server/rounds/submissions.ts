@@ -16,7 +16,7 @@ import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
 import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from '../platform/auth/policy';
 import { allUsers, type User } from '../platform/auth/sessions';
-import type { RoundRecord, SubmissionEvent } from '../company/data';
+import type { RoundRecord, SubmissionEvent } from '../company/subjects/rounds';
 import { notFound, Refusal } from '../platform/refusal';
 import { newScenarioCode } from '../scenarios/making';
 import { planOf } from '../scenarios/plans';

@@ -7,11 +7,11 @@ import type { Extend } from '../../core/inputs/extend';
 import { carrySeries, nextForecast } from '../../core/scenario/carry';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
-import { insertMany } from '../platform/db/bulk';
+import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
-import { copyContent, makeScenario } from './making';
+import { copyParts } from '../company/subjects/scenarios';
+import { makeScenario } from './making';
 import { scenarioBlocks } from './plan-data';
 import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
@@ -146,14 +146,14 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			actualsThrough: next.actualsThrough,
 			description: `Actuals through ${label}, then as ${previous.name}.`
 		});
-		await copyContent(trx, previous.code, code, false);
+		await copyParts(trx, previous.code, code, ['always']);
 		const series = carrySeries(
 			await readSeries(trx, previous.code),
 			await scenarioBlocks(trx, previous.code),
 			{ had: previous.last, last: next.last, periodsPerYear: calendar.periodsPerYear },
 			input.accounts
 		);
-		await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
+		await insertSeries(trx, code, series);
 		for (const follower of input.followers) {
 			await mustSee(trx, user, follower);
 			const scenario = await writableScenario(trx, follower);

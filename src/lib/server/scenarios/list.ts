@@ -4,10 +4,9 @@ import { carrySeries } from '../../core/scenario/carry';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
 import { maySeeScenario, mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { readSeries, seriesRows, SERIES_COLUMNS } from '../company/store';
-import type { ListedScenario } from '../company/data';
-import { insertMany } from '../platform/db/bulk';
-import { scenarioFromRow, type ScenarioRow } from '../company/rows';
+import { readSeries, insertSeries } from '../company/subjects/scenario/values';
+import type { ListedScenario } from '../company/subjects/scenarios';
+import { scenarioFromRow, type ScenarioRow } from '../company/subjects/scenarios';
 import { mustBeSound } from './soundness';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
@@ -156,7 +155,7 @@ export async function changeScenario(
 				'year-ago'
 			);
 			await trx('series').where({ scenario: code }).delete();
-			await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(code, series));
+			await insertSeries(trx, code, series);
 			row.last = change.last;
 		}
 		const before = scenario as unknown as Record<string, unknown>;

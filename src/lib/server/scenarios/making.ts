@@ -7,9 +7,8 @@ import type { Series } from '../../core/inputs/series';
 import { isBalance } from '../../core/company/sign';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import type { ListedScenario } from '../company/data';
-import { seriesRows, SERIES_COLUMNS } from '../company/store';
-import { insertMany } from '../platform/db/bulk';
+import { copyParts, type ListedScenario } from '../company/subjects/scenarios';
+import { insertSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
@@ -80,29 +79,6 @@ export async function makeScenario(
 	return code;
 }
 
-/** Copies rows of a scenario to another, inside the database; the two are independent from then on. */
-export async function copyContent(
-	trx: Knex.Transaction,
-	from: string,
-	to: string,
-	withSeries = true
-): Promise<void> {
-	const copies: [string, string[]][] = [
-		['scenario_model', ['model', 'definition']],
-		['basis', ['account', 'department', 'kind', 'percent', 'of_account', 'months', 'driver', 'rate']],
-		['adjustment', ['code', 'name', 'on', 'steps', 'adopted', 'position']],
-		...(withSeries ? [['series', ['block', 'line', 'row', 'first', 'data']] as [string, string[]]] : [])
-	];
-	for (const [table, columns] of copies)
-		await trx(
-			trx.raw(`?? (??, ${columns.map(() => '??').join(', ')})`, [table, 'scenario', ...columns])
-		).insert(
-			trx(table)
-				.where({ scenario: from })
-				.select(trx.raw('?', [to]), ...columns)
-		);
-}
-
 /**
  * Copies what every account comes to in each department's open months, as typed figures: targets are not planned by
  * drivers.
@@ -122,22 +98,7 @@ async function copyFigures(trx: Knex.Transaction, from: string, to: string): Pro
 			if (!values.every(Number.isNaN)) series.push({ block: ACCOUNTS_BLOCK, line, row, first, values });
 		});
 	}
-	await insertMany(trx, 'series', SERIES_COLUMNS, seriesRows(to, series));
-}
-
-/** Copies notes, items and attachments to another scenario, answers still to the notes they answer. */
-async function copyNotes(trx: Knex.Transaction, from: string, to: string): Promise<void> {
-	const ids = new Map<number, number>();
-	for (const { id, ...n } of await trx('note').where({ scenario: from }).orderBy('id')) {
-		const row = { ...n, scenario: to, answers: n.answers === null ? null : ids.get(n.answers) };
-		const [copy] = (await trx('note').insert(row).returning('id')) as { id: number }[];
-		ids.set(id, copy.id);
-	}
-	for (const i of await trx('item').where({ scenario: from }))
-		await trx('item').insert({ ...i, scenario: to });
-	const columns = ['subject', 'at', 'user', 'name', 'size', 'content'];
-	for (const a of await trx('attachment').where({ scenario: from }).orderBy('id').select(columns))
-		await trx('attachment').insert({ ...a, scenario: to });
+	await insertSeries(trx, to, series);
 }
 
 /** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
@@ -158,8 +119,8 @@ export async function copyScenario(
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
 		const code = await makeScenario(trx, user, source, { name, kind });
 		if (kind === 'target' && source.kind !== 'target') await copyFigures(trx, from, code);
-		else await copyContent(trx, from, code);
-		if (withNotes) await copyNotes(trx, from, code);
+		else await copyParts(trx, from, code, ['always', 'with figures']);
+		if (withNotes) await copyParts(trx, from, code, ['with notes']);
 		await note(trx, [
 			{
 				user: user.email,

@@ -5,7 +5,6 @@ import type { History } from '../../core/blocks/accounts/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Block } from '../../core/blocks/block';
 import { blocksOf } from '../../core/blocks/kinds';
-import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
@@ -14,9 +13,11 @@ import { firstOpen } from '../../core/scenario/assemble';
 import { derivedSeries, derivesActuals, followedSeries } from '../../core/scenario/derive';
 import type { OtherLines, ScenarioData } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
-import { readModelRows, readSeries } from '../company/store';
+import { readModelRows } from '../company/subjects/models';
+import { readSeries } from '../company/subjects/scenario/values';
 import { readOnce, sharedBy } from '../platform/db/kept';
-import { adjustmentFromRow, basisFromRow, type AdjustmentRow, type BasisRow } from '../company/rows';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
+import { readBases } from '../company/subjects/scenario/bases';
 import { ACTUALS } from './scenarios';
 import { companyState, taggedTotals, type CompanyState } from '../company/structure';
 
@@ -73,13 +74,12 @@ export async function scenarioData(
 	models: readonly ScenarioModel[],
 	others: ReadonlyMap<string, OtherLines>
 ): Promise<ScenarioData> {
-	const bases = (await db('basis').where({ scenario: scenario.code })) as BasisRow[];
-	const adjustments = await storedAdjustments(db, scenario.code);
+	const adjustments = await readAdjustmentsOf(db, scenario.code);
 	return {
 		scenario,
 		models,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
-		bases: bases.map(basisFromRow),
+		bases: await readBases(db, scenario.code),
 		adjustments: adjustmentsFrom(adjustments, state.calendar),
 		derived: await derivedOf(db, state, scenario, models, before),
 		history: historyBefore(scenario, state, before),
@@ -111,12 +111,6 @@ async function derivedOf(
 	derivedBefore.set(models, { state, through, series: actual });
 	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
 	return [...actual, ...followed];
-}
-
-/** A scenario's adjustments in their order, also those that were adopted. */
-export async function storedAdjustments(db: Knex, scenario: string): Promise<AdjustmentDefinition[]> {
-	const rows = (await db('adjustment').where({ scenario }).orderBy('position')) as AdjustmentRow[];
-	return rows.map(adjustmentFromRow);
 }
 
 /** Actuals, and between them and the plan's first month what the followed scenario says. */

@@ -1,11 +1,8 @@
 /** Which scenarios a scenario's figures rest on, and who is shown them with it. */
 import type { Knex } from 'knex';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
-import type { Department } from '../../core/company/schema';
-import type { Tree } from '../../core/company/tree';
 import { foreignReferences } from '../../core/scenario/foreign';
-import { maySeeScenario } from '../platform/auth/policy';
-import type { Shown } from '../platform/auth/roles';
+import { reachFrom, shownThrough, type ShownThrough } from '../platform/auth/shown-through';
 import { allUsers, type User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';
@@ -24,17 +21,6 @@ export async function readingOthers(db: Knex): Promise<{ scenario: string; other
 	});
 }
 
-/** Of each scenario itself and all that is reached from it. */
-function reachFrom(direct: ReadonlyMap<string, readonly string[]>): Map<string, Set<string>> {
-	const reach = (code: string, found: Set<string>): Set<string> => {
-		if (found.has(code)) return found;
-		found.add(code);
-		for (const next of direct.get(code) ?? []) reach(next, found);
-		return found;
-	};
-	return new Map([...direct.keys()].map((code) => [code, reach(code, new Set())]));
-}
-
 /**
  * For each scenario itself and all those that its pages show figures of: what it looks back through, what its formulas
  * read, however far, and its targets.
@@ -50,41 +36,6 @@ export async function shownWith(db: Knex): Promise<Map<string, Set<string>>> {
 	);
 	for (const { scenario, others } of await readingOthers(db)) direct.get(scenario)?.push(...others);
 	return reachFrom(direct);
-}
-
-/** Somebody who sees one scenario, and with it figures of another that they may not see. */
-export interface ShownThrough {
-	scenario: string;
-	through: string;
-	/** E-mail. */
-	user: string;
-}
-
-/**
- * Whoever sees a scenario sees all that its figures rest on: what it looks back through and what its formulas read,
- * however far. Its targets are asked for by themselves, wherever they are shown.
- * @param reads what formulas of a scenario read, by its code
- * @returns everybody for whom this does not hold, in the order of the scenarios
- */
-export function shownThrough(
-	scenarios: readonly (Shown & { code: string; follows: string | null })[],
-	reads: ReadonlyMap<string, readonly string[]>,
-	users: readonly User[],
-	departments: Tree<Department>
-): ShownThrough[] {
-	const by = new Map(scenarios.map((s) => [s.code, s]));
-	const reached = reachFrom(
-		new Map(scenarios.map((s) => [s.code, [...(s.follows ? [s.follows] : []), ...(reads.get(s.code) ?? [])]]))
-	);
-	return scenarios.flatMap((s) =>
-		[...reached.get(s.code)!].flatMap((through) => {
-			const other = by.get(through);
-			if (!other || other.visibility === 'all') return [];
-			return users
-				.filter((u) => maySeeScenario(u, s, departments) && !maySeeScenario(u, other, departments))
-				.map((u) => ({ scenario: s.code, through, user: u.email }));
-		})
-	);
 }
 
 async function shownThroughToday(db: Knex): Promise<ShownThrough[]> {

@@ -13,11 +13,12 @@ import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import type { OtherLines } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
-import { readSeries } from '../company/store';
-import { basisFromRow, type BasisRow } from '../company/rows';
+import { readSeries } from '../company/subjects/scenario/values';
+import { readBases } from '../company/subjects/scenario/bases';
 import { Refusal, type Fault } from '../platform/refusal';
-import { scenarioData, scenarioModels, storedAdjustments } from './plan-data';
+import { scenarioData, scenarioModels } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
 
@@ -34,8 +35,8 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 		currency: structure.currency,
 		scenarios: [ACTUALS, ...(await listScenarios(db)).map((s) => s.code)]
 	};
-	const bases = ((await db('basis').where({ scenario: code })) as BasisRow[]).map(basisFromRow);
-	const adjustments = (await storedAdjustments(db, code)).filter((a) => a.adopted === null);
+	const bases = await readBases(db, code);
+	const adjustments = (await readAdjustmentsOf(db, code)).filter((a) => a.adopted === null);
 	const faults: Fault[] = [
 		...models.flatMap(({ definition, rows }) => [
 			...definitionFaults(definition, definitions, sources, calendar).map((f) => ({

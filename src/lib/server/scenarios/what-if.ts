@@ -5,9 +5,10 @@ import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
 import { treeOf } from '../../core/company/structure';
 import { mustMay, may } from '../platform/auth/policy';
+import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
 import { plannedAccounts } from '../../core/views/plan-rows';
-import { storedAdjustments } from './plan-data';
+import {} from './plan-data';
 import { planOf } from './plans';
 import { mustSee } from './scenarios';
 import { companyState } from '../company/structure';
@@ -58,7 +59,7 @@ export async function readWhatIf(db: Knex, user: User, scenario: string): Promis
 				? `“${plan.scenario.name}” is locked: adjustments can be tried here, and nothing is kept.`
 				: '';
 	return {
-		adjustments: await storedAdjustments(db, scenario),
+		adjustments: await readAdjustmentsOf(db, scenario),
 		adjustables: [...plan.blocks.values()].flatMap((block): Adjustable[] => {
 			const lines = block.adjustable();
 			if (!lines.length) return [];

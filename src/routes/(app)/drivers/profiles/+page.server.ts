@@ -1,5 +1,5 @@
 import { mustMay } from '$lib/server/platform/auth/policy';
-import { readProfiles } from '$lib/server/company/rows';
+import { readProfiles } from '$lib/server/company/subjects/profiles';
 import { page } from '$lib/server/doors/http';
 import { companyState } from '$lib/server/company/structure';
 

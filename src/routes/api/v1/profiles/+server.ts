@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { Profile } from '$lib/core/inputs/schema';
-import { readProfiles } from '$lib/server/company/rows';
+import { readProfiles } from '$lib/server/company/subjects/profiles';
 import { api, takes } from '$lib/server/doors/http';
 import { putProfile, type ProfileInput } from '$lib/server/accounts/profiles';
 

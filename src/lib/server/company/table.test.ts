@@ -2,13 +2,14 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Fault } from '../platform/refusal';
 import * as cell from './table';
+import { monthCalendar } from '../../core/calendar/calendar';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import { readTable, writeTable } from './table';
 
 const columns = { code: cell.code, amount: cell.decimal, note: cell.text };
 function read(content: string) {
 	const faults: Fault[] = [];
-	const rows = readTable('t.csv', content, columns, faults);
+	const rows = readTable('t.csv', content, columns, faults, monthCalendar(4));
 	return { rows, faults: faults.map((f) => `${f.row}:${f.column ?? ''}: ${f.message}`) };
 }
 

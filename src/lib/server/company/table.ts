@@ -1,21 +1,25 @@
 /** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
+import type { Calendar, Period } from '../../core/calendar/calendar';
+import { fromIsoDate } from '../../core/calendar/dates';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import { cleaned, isNoKey, textFault } from '../../core/text';
 import type { Fault } from '../platform/refusal';
+import { companySpan, type MonthSpan } from '../platform/settings';
 
-/** Reads one cell; throws a string that says what was expected. */
-export type CellReader<T> = (text: string) => T;
+/** Reads one cell, periods by the company's calendar; throws a string that says what was expected. */
+export type CellReader<T> = (text: string, calendar: Calendar) => T;
 
 export const text: CellReader<string> = (t) => t;
-export const required: CellReader<string> = (t) => {
+const filled = (t: string): string => {
 	if (t === '') throw 'a value';
 	return t;
 };
+export const required: CellReader<string> = filled;
 /** A name that people read and choose by. */
 export const name: CellReader<string> = (t) => {
-	const fault = textFault(required(t));
+	const fault = textFault(filled(t));
 	if (fault) throw `a name on one line, and this ${fault};`;
 	return t;
 };
@@ -26,7 +30,7 @@ export const prose: CellReader<string> = (t) => {
 	return t;
 };
 /** Text of another system: what cannot stand in it is left out. */
-export const foreign: CellReader<string> = cleaned;
+export const foreign: CellReader<string> = (t) => cleaned(t);
 export const optional: CellReader<string | null> = (t) => (t === '' ? null : t);
 export const code: CellReader<string> = (t) => {
 	if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(t))
@@ -54,8 +58,8 @@ export const yesNo: CellReader<boolean> = (t) => {
 };
 export const orNull =
 	<T>(reader: CellReader<T>): CellReader<T | null> =>
-	(t) =>
-		t === '' ? null : reader(t);
+	(t, calendar) =>
+		t === '' ? null : reader(t, calendar);
 export const oneOf =
 	<T extends string>(values: readonly T[]): CellReader<T> =>
 	(t) => {
@@ -63,8 +67,27 @@ export const oneOf =
 		return t as T;
 	};
 
-type Columns = Record<string, CellReader<unknown>>;
-type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & {
+export const list: CellReader<string[]> = (t) => t.split(';').filter(Boolean);
+export const isoDate: CellReader<string> = (t) => {
+	if (fromIsoDate(t) === null) throw 'a date such as 2026-10-31';
+	return t;
+};
+/** A period within a span of the calendar's. */
+export const periodWithin =
+	(span: (calendar: Calendar) => MonthSpan): CellReader<Period> =>
+	(t, calendar) => {
+		const period = calendar.parse(t);
+		if (period === null) throw 'a month such as 2026-10';
+		const { from, to } = span(calendar);
+		if (period < from || period > to) throw `a month from ${calendar.key(from)} to ${calendar.key(to)}`;
+		return period;
+	};
+/** A period that scenarios may span. */
+export const period = periodWithin(companySpan);
+
+export type Columns = Record<string, CellReader<unknown>>;
+/** A row that was read: its cells by heading, its place (1 is the heading), and headings that are no columns of the form. */
+export type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & {
 	rowNumber: number;
 	more: Record<string, string>;
 };
@@ -80,6 +103,12 @@ export function records(file: string, content: string, faults: Fault[]): string[
 	}
 }
 
+export interface TableOptions {
+	more?: boolean | readonly string[];
+	needs?: readonly string[];
+	later?: readonly string[];
+}
+
 /**
  * Reads a table with a heading row. Missing and unknown headings, short rows and cells that cannot be read
  * are faults; rows with faults are left out. Headings in `more` (or all others when true) and in `needs`, which must be
@@ -90,7 +119,8 @@ export function readTable<C extends Columns>(
 	content: string,
 	columns: C,
 	faults: Fault[],
-	options: { more?: boolean | readonly string[]; needs?: readonly string[]; later?: readonly string[] } = {}
+	calendar: Calendar,
+	options: TableOptions = {}
 ): Row<C>[] {
 	const [heading, ...body] = records(file, content, faults);
 	if (!heading) {
@@ -142,7 +172,7 @@ export function readTable<C extends Columns>(
 		let good = true;
 		for (const [name, read, at] of readers)
 			try {
-				row[name] = read(at === undefined ? '' : record[at]);
+				row[name] = read(at === undefined ? '' : record[at], calendar);
 			} catch (expected) {
 				good = false;
 				const found = cleaned(at === undefined ? '' : record[at]).slice(0, 100);

@@ -1,0 +1,96 @@
+/**
+ * Everything that a company keeps. Saving and loading a folder, storing, copying and the list of files in the
+ * documentation go over this list; each subject may ask those before it.
+ */
+import type { Knex } from 'knex';
+import { calendarOf } from '../../core/calendar/calendar-of';
+import { deferForeignKeys } from '../platform/db/bulk';
+import { Refusal } from '../platform/refusal';
+import { Reading } from './reading';
+import type { Held, Holding } from './holding';
+import type { Subject } from './subject';
+import { ACCOUNTS } from './subjects/accounts';
+import { CLOSED_THROUGH, COMPANY, hasCompany } from './subjects/company';
+import { DEPARTMENTS, ENTITIES } from './subjects/departments';
+import { DIMENSIONS } from './subjects/dimensions';
+import { ENTRIES } from './subjects/entries';
+import { FEED_RUNS } from './subjects/feed-runs';
+import { JOURNAL } from './subjects/journal';
+import { LEDGER_ACCOUNTS } from './subjects/ledger-accounts';
+import { MODELS } from './subjects/models';
+import { PROFILES } from './subjects/profiles';
+import { ROUNDS, SUBMISSIONS, SUBMISSION_EVENTS } from './subjects/rounds';
+import { RULES } from './subjects/rules';
+import { SCENARIOS } from './subjects/scenarios';
+import { USERS } from './subjects/users';
+import { Writing } from './writing';
+
+export const SUBJECTS = [
+	COMPANY,
+	CLOSED_THROUGH,
+	ACCOUNTS,
+	ENTITIES,
+	DEPARTMENTS,
+	DIMENSIONS,
+	LEDGER_ACCOUNTS,
+	ENTRIES,
+	MODELS,
+	RULES,
+	PROFILES,
+	SCENARIOS,
+	USERS,
+	ROUNDS,
+	SUBMISSIONS,
+	SUBMISSION_EVENTS,
+	FEED_RUNS,
+	JOURNAL
+] as const;
+
+/** A whole company as plain data: what a folder holds and a database stores. */
+export type CompanyData = Held<typeof SUBJECTS>;
+
+type AnySubject = Subject<keyof CompanyData, unknown>;
+const each = SUBJECTS as readonly AnySubject[];
+
+/**
+ * Reads a company from the files of a folder, path → content, and checks that all of it fits together.
+ * @throws Refusal with every fault, by file, row and column
+ */
+export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
+	const folder = new Reading(files);
+	for (const subject of each) folder.take(subject);
+	if (folder.faults.length) throw folder.refusal();
+	return folder.all() as unknown as CompanyData;
+}
+
+/** A company as files of a folder: path → content. The same company always gives the same files. */
+export function writeCompany(data: CompanyData): Map<string, string> {
+	const folder = new Writing(data, calendarOf(data.company.calendar));
+	for (const subject of each) subject.write(data[subject.name], folder);
+	return folder.files;
+}
+
+/**
+ * Stores a company in an empty database; all or nothing.
+ * @throws Refusal when the database holds a company already
+ */
+export async function storeCompany(db: Knex, data: CompanyData): Promise<void> {
+	const held: Holding = { of: ({ name }) => data[name as keyof CompanyData] as never };
+	await db.transaction(async (trx) => {
+		if (await hasCompany(trx))
+			throw new Refusal(
+				409,
+				'The database holds a company already. Load into an empty one, or move the file away first.'
+			);
+		// Parents may be listed below their children, and scenarios below those that follow them.
+		await deferForeignKeys(trx);
+		for (const subject of each) await subject.store(trx, data[subject.name], held);
+	});
+}
+
+/** Everything the database holds of the company, without passwords and sessions. */
+export async function readStored(db: Knex): Promise<CompanyData> {
+	const data: Record<string, unknown> = {};
+	for (const subject of SUBJECTS) data[subject.name] = await subject.load(db);
+	return data as unknown as CompanyData;
+}

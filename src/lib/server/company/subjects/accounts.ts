@@ -1,0 +1,50 @@
+/** Planning accounts, as a tree. */
+import type { Knex } from 'knex';
+import { chartFaults } from '../../../core/company/chart';
+import { AccountType, NumberFormat, TimeRollup, type Account } from '../../../core/company/schema';
+import { insertRows, numbered } from '../../platform/db/rows';
+import { plainRows } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+
+const FORM = tableForm({
+	path: 'accounts.csv',
+	columns: {
+		code: cell.code,
+		name: cell.name,
+		parent: cell.optional,
+		type: cell.oneOf(AccountType.options),
+		rollup: cell.oneOf(TimeRollup.options),
+		format: cell.oneOf(NumberFormat.options),
+		cash: cell.orNull(cell.yesNo)
+	},
+	notes: { cash: '`no` for what is never paid, such as depreciation, with all under it' },
+	says: 'the planning accounts as a tree',
+	later: ['cash'],
+	needed: true
+});
+
+export const ACCOUNTS: Subject<'accounts', Account[]> = {
+	name: 'accounts',
+	files: [FORM],
+	read(folder) {
+		const rows = folder.table(FORM).map(({ cash, ...a }) => ({ ...a, nonCash: cash === false }));
+		return plainRows(folder.tree(FORM.path, rows, chartFaults(rows)));
+	},
+	write: (accounts, folder) =>
+		folder.table(
+			FORM,
+			accounts.map((a) => ({ ...a, cash: a.nonCash ? 'no' : '' }))
+		),
+	store: (trx, accounts) =>
+		insertRows(trx, 'account', numbered(accounts.map((a) => ({ ...a, nonCash: a.nonCash ? 1 : 0 })))),
+	load: readAccounts
+};
+
+export async function readAccounts(db: Knex): Promise<Account[]> {
+	const stored = (await db('account')
+		.orderBy('position')
+		.select('code', 'name', 'parent', 'type', 'rollup', 'format', 'nonCash')) as Account[];
+	return stored.map((a) => ({ ...a, nonCash: Boolean(a.nonCash) }));
+}

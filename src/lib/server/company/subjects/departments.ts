@@ -1,0 +1,58 @@
+/** Legal entities, and the departments that belong to them, as a tree. */
+import type { Knex } from 'knex';
+import { buildTree } from '../../../core/company/tree';
+import type { Department, Entity } from '../../../core/company/schema';
+import { insertRows, numbered } from '../../platform/db/rows';
+import { oncePer, plainRows } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+
+const ENTITY_FORM = tableForm({
+	path: 'entities.csv',
+	columns: { code: cell.code, name: cell.name },
+	unique: ['code'],
+	needed: true
+});
+
+export const ENTITIES: Subject<'entities', Entity[]> = {
+	name: 'entities',
+	files: [ENTITY_FORM],
+	read: (folder) => plainRows(folder.table(ENTITY_FORM)),
+	write: (entities, folder) => folder.table(ENTITY_FORM, entities),
+	store: (trx, entities) => insertRows(trx, 'entity', numbered(entities)),
+	load: (db) => db('entity').orderBy('position').select('code', 'name')
+};
+
+const FORM = tableForm({
+	path: 'departments.csv',
+	columns: { code: cell.code, name: cell.name, parent: cell.optional, entity: cell.required },
+	needed: true
+});
+
+export const DEPARTMENTS: Subject<'departments', Department[]> = {
+	name: 'departments',
+	files: [FORM],
+	read(folder) {
+		const entities = new Set(folder.of(ENTITIES).map((e) => e.code));
+		const rows = folder.tree(FORM.path, folder.table(FORM));
+		for (const { entity, rowNumber } of rows)
+			folder.expect(
+				entities.has(entity),
+				FORM.path,
+				rowNumber,
+				'entity',
+				`the entity “${entity}” is not in entities.csv`
+			);
+		return plainRows(rows);
+	},
+	write: (departments, folder) => folder.table(FORM, departments),
+	store: (trx, departments) => insertRows(trx, 'department', numbered(departments)),
+	load: readDepartments
+};
+
+export const departmentTreeOf = oncePer((folder) => buildTree(folder.of(DEPARTMENTS)));
+
+export async function readDepartments(db: Knex): Promise<Department[]> {
+	return db('department').orderBy('position').select('code', 'name', 'parent', 'entity');
+}

@@ -1,0 +1,110 @@
+/** Dimensions beside the department, with their members and the attributes of these. */
+import type { Knex } from 'knex';
+import { buildStructure, type Structure } from '../../../core/company/structure';
+import type { Dimension, Member } from '../../../core/company/schema';
+import { isNoKey, ownValue } from '../../../core/text';
+import { insertRows, numbered } from '../../platform/db/rows';
+import { oncePer, type Reading } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+import { ACCOUNTS } from './accounts';
+import { COMPANY } from './company';
+import { DEPARTMENTS } from './departments';
+
+const FORM = tableForm({
+	path: 'dimensions.csv',
+	columns: { code: cell.code, name: cell.name },
+	says: '`department` is built in',
+	unique: ['code']
+});
+const MEMBERS = tableForm({
+	path: 'dimensions/<code>.csv',
+	columns: { code: cell.code, name: cell.name, parent: cell.optional },
+	says: 'any further columns are attributes',
+	needed: true
+});
+const membersFile = (dimension: string) => `dimensions/${dimension}.csv`;
+
+export const DIMENSIONS: Subject<'dimensions', Dimension[]> = {
+	name: 'dimensions',
+	files: [FORM, MEMBERS],
+	read: (folder) =>
+		folder.table(FORM).map(({ code, name, rowNumber }) => {
+			folder.expect(code !== 'department', FORM.path, rowNumber, 'code', '“department” is built in');
+			return { code, name, members: readMembersOf(folder, membersFile(code)) };
+		}),
+	write(dimensions, folder) {
+		folder.table(FORM, dimensions);
+		for (const { code, members } of dimensions) {
+			const attributes = [...new Set(members.flatMap((m) => Object.keys(m.attributes)))];
+			folder.table(
+				MEMBERS,
+				members.map((m) => ({ ...m, more: attributes.map((a) => ownValue(m.attributes, a) ?? '') })),
+				membersFile(code),
+				attributes
+			);
+		}
+	},
+	async store(trx, dimensions) {
+		await insertRows(trx, 'dimension', numbered(dimensions.map(({ code, name }) => ({ code, name }))));
+		for (const { code, members } of dimensions) {
+			const rows = members.map((m) => ({ dimension: code, ...m, attributes: JSON.stringify(m.attributes) }));
+			await insertRows(trx, 'member', numbered(rows));
+		}
+	},
+	load: readDimensions
+};
+
+function readMembersOf(folder: Reading, file: string): Member[] {
+	const rows = folder.table(MEMBERS, file, { more: true });
+	for (const attribute of Object.keys(rows[0]?.more ?? {}))
+		folder.expect(
+			attribute !== '' && !isNoKey(attribute),
+			file,
+			1,
+			attribute,
+			'an attribute has another name'
+		);
+	return folder.tree(file, rows).map(({ code, name, parent, more }) => ({
+		code,
+		name,
+		parent,
+		attributes: Object.fromEntries(Object.entries(more).filter(([, v]) => v !== ''))
+	}));
+}
+
+/** Accounts, departments and members as those subjects that name them see them. */
+export const structureOf: (folder: Reading) => Structure = oncePer((folder) =>
+	buildStructure(
+		folder.calendar,
+		folder.of(ACCOUNTS),
+		folder.of(DEPARTMENTS),
+		folder.of(DIMENSIONS),
+		folder.of(COMPANY).currency
+	)
+);
+
+/** Whether a department takes figures: it is there and has none under it. */
+export const takesFigures = (structure: Structure, department: string): boolean =>
+	structure.departmentRow.has(department);
+
+export async function readDimensions(db: Knex): Promise<Dimension[]> {
+	const dimensions = (await db('dimension').orderBy('position').select('code', 'name')) as {
+		code: string;
+		name: string;
+	}[];
+	const members = (await db('member').orderBy('position')) as {
+		dimension: string;
+		code: string;
+		name: string;
+		parent: string | null;
+		attributes: string;
+	}[];
+	return dimensions.map((d) => ({
+		...d,
+		members: members
+			.filter((m) => m.dimension === d.code)
+			.map((m) => ({ code: m.code, name: m.name, parent: m.parent, attributes: JSON.parse(m.attributes) }))
+	}));
+}

@@ -1,0 +1,216 @@
+/** Entries of the general ledger, a file a month. */
+import type { Knex } from 'knex';
+import { ownValue } from '../../../core/text';
+import { insertMany } from '../../platform/db/bulk';
+import { ledgerSpan } from '../../platform/settings';
+import type { Reading } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+import { writeTable } from '../table';
+import { CLOSED_THROUGH } from './company';
+import { DIMENSIONS, structureOf, takesFigures } from './dimensions';
+import { LEDGER_ACCOUNTS } from './ledger-accounts';
+import { treeOf } from '../../../core/company/structure';
+
+/** One ledger entry: debit positive. */
+export interface Entry {
+	period: number;
+	date: string;
+	ledgerAccount: string;
+	department: string;
+	amount: number;
+	document: string;
+	party: string;
+	description: string;
+	/** Dimension → member. */
+	tags: Record<string, string>;
+}
+
+/** Tags as stored: `product=kay-12;region=lakes`, in the order of the company's dimensions. */
+export function tagsToText(tags: Record<string, string>, dimensions: readonly string[]): string {
+	return dimensions
+		.flatMap((d) => {
+			const member = ownValue(tags, d);
+			return member ? [`${d}=${member}`] : [];
+		})
+		.join(';');
+}
+export function tagsFromText(text: string): Record<string, string> {
+	return text === '' ? {} : Object.fromEntries(text.split(';').map((t) => t.split('=') as [string, string]));
+}
+
+const FOLDER = 'ledger/';
+const FORM = tableForm({
+	path: `${FOLDER}<month>.csv`,
+	columns: {
+		date: cell.isoDate,
+		ledger_account: cell.required,
+		department: cell.required,
+		amount: cell.decimal,
+		document: cell.foreign,
+		party: cell.foreign,
+		description: cell.foreign
+	},
+	notes: { amount: 'debit positive' },
+	says: 'and a column per dimension'
+});
+const monthOfLedger = cell.periodWithin(ledgerSpan);
+
+export const ENTRIES: Subject<'entries', Entry[]> = {
+	name: 'entries',
+	files: [FORM],
+	read(folder) {
+		const files = [...folder.files.keys()].filter((f) => f.startsWith(FOLDER)).sort();
+		const entries = files.flatMap((file) => readMonth(folder, file));
+		const closed = folder.of(CLOSED_THROUGH);
+		folder.expect(
+			closed === null || closed <= lastOf(entries),
+			'company.json',
+			undefined,
+			'closedThrough',
+			'no ledger month so late is there to be closed'
+		);
+		return entries;
+	},
+	write(entries, folder) {
+		const dimensions = folder.of(DIMENSIONS).map((d) => d.code);
+		const months = new Map<number, Entry[]>();
+		for (const e of entries) {
+			const month = months.get(e.period);
+			if (month) month.push(e);
+			else months.set(e.period, [e]);
+		}
+		for (const [period, own] of [...months].sort((a, b) => a[0] - b[0]))
+			folder.files.set(`${FOLDER}${folder.calendar.key(period)}.csv`, writeEntries(own, dimensions));
+	},
+	async store(trx, entries, company) {
+		const dimensions = company.of(DIMENSIONS).map((d) => d.code);
+		const rows = entries.map((e) => entryRow(e, dimensions));
+		await insertMany(trx, 'ledger_entry', ENTRY_COLUMNS, rows);
+		await totalEntries(trx, null);
+	},
+	load: async (db) =>
+		((await db('ledger_entry').orderBy('id')) as Record<string, never>[]).map((e) => ({
+			period: e.period,
+			date: e.date,
+			ledgerAccount: e.ledger_account,
+			department: e.department,
+			amount: e.amount,
+			document: e.document,
+			party: e.party,
+			description: e.description,
+			tags: tagsFromText(e.tags)
+		}))
+};
+
+/** The last month with entries; −1 without any. */
+export const lastOf = (entries: readonly Entry[]): number =>
+	entries.reduce((last, e) => Math.max(last, e.period), -1);
+
+function readMonth(folder: Reading, file: string): Entry[] {
+	const { calendar } = folder;
+	const structure = structureOf(folder);
+	const ledgerAccounts = new Set(folder.of(LEDGER_ACCOUNTS).map((l) => l.code));
+	const dimensions = folder.of(DIMENSIONS).map((d) => d.code);
+	const name = file.slice(FOLDER.length, -'.csv'.length);
+	let period: number;
+	try {
+		period = monthOfLedger(name, calendar);
+	} catch (expected) {
+		folder.faults.push({ file, column: 'name', message: `“${name}” was found; ${expected} was expected` });
+		return [];
+	}
+	return folder.table(FORM, file, { more: dimensions }).map((r) => {
+		const expect = (good: boolean, column: string, message: string) =>
+			folder.expect(good, file, r.rowNumber, column, message);
+		expect(calendar.periodOf(r.date) === period, 'date', `${r.date} does not lie in the file’s month`);
+		expect(
+			ledgerAccounts.has(r.ledger_account),
+			'ledger_account',
+			`“${r.ledger_account}” is not in ledger-accounts.csv`
+		);
+		expect(
+			takesFigures(structure, r.department),
+			'department',
+			`“${r.department}” is no department that takes figures`
+		);
+		const tags: Record<string, string> = {};
+		for (const d of dimensions) {
+			const member = ownValue(r.more, d);
+			if (!member) continue;
+			tags[d] = member;
+			expect(treeOf(structure, d)?.get(member) !== undefined, d, `there is no ${d} “${member}”`);
+		}
+		const { date, department, amount, document, party, description } = r;
+		return {
+			period,
+			date,
+			ledgerAccount: r.ledger_account,
+			department,
+			amount,
+			document,
+			party,
+			description,
+			tags
+		};
+	});
+}
+
+/** Ledger entries as a table; also the form of a month's file for the feed. */
+export const writeEntries = (entries: readonly Entry[], dimensions: readonly string[]): string =>
+	writeTable(
+		[...Object.keys(FORM.columns), ...dimensions],
+		entries.map((e) => [
+			e.date,
+			e.ledgerAccount,
+			e.department,
+			e.amount,
+			e.document,
+			e.party,
+			e.description,
+			...dimensions.map((d) => ownValue(e.tags, d) ?? '')
+		])
+	);
+
+export const ENTRY_COLUMNS = [
+	'period',
+	'date',
+	'ledger_account',
+	'department',
+	'amount',
+	'document',
+	'party',
+	'description',
+	'tags'
+] as const;
+export function entryRow(e: Entry, dimensions: readonly string[]): unknown[] {
+	return [
+		e.period,
+		e.date,
+		e.ledgerAccount,
+		e.department,
+		e.amount,
+		e.document,
+		e.party,
+		e.description,
+		tagsToText(e.tags, dimensions)
+	];
+}
+
+/** Sums a month's entries by ledger account and department, from which actuals are read. */
+export async function totalEntries(trx: Knex.Transaction, period: number | null): Promise<void> {
+	const months = trx('ledger_total');
+	const entries = trx('ledger_entry')
+		.select('period', 'ledger_account', 'department')
+		.sum({ amount: 'amount' })
+		.groupBy('period', 'ledger_account', 'department');
+	if (period !== null) {
+		months.where({ period });
+		entries.where({ period });
+	}
+	await months.delete();
+	await trx(
+		trx.raw('?? (??, ??, ??, ??)', ['ledger_total', 'period', 'ledger_account', 'department', 'amount'])
+	).insert(entries);
+}

@@ -1,0 +1,52 @@
+/** Every change: who, when, where, before, after, why. */
+import { insertRows } from '../../platform/db/rows';
+import { adjustmentWordsNow, subjectNow } from '../earlier';
+import { plainRows } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+
+export interface JournalRecord {
+	at: string;
+	user: string;
+	kind: string;
+	scenario: string;
+	subject: string;
+	before: string;
+	after: string;
+	why: string;
+	/** Changes that were saved together share it; empty when that is not known. */
+	batch: string;
+}
+
+const FORM = tableForm({
+	path: 'journal.csv',
+	columns: {
+		at: cell.required,
+		user: cell.text,
+		kind: cell.required,
+		scenario: cell.text,
+		subject: (t) => subjectNow(t),
+		before: cell.text,
+		after: cell.text,
+		why: cell.text,
+		batch: cell.text
+	},
+	notes: { batch: 'shared by changes saved together' },
+	later: ['batch']
+});
+const COLUMNS = Object.keys(FORM.columns);
+
+export const JOURNAL: Subject<'journal', JournalRecord[]> = {
+	name: 'journal',
+	files: [FORM],
+	read: (folder) =>
+		plainRows(folder.table(FORM)).map((j) => ({
+			...j,
+			before: adjustmentWordsNow(j.subject, j.before),
+			after: adjustmentWordsNow(j.subject, j.after)
+		})),
+	write: (journal, folder) => folder.table(FORM, journal),
+	store: (trx, journal) => insertRows(trx, 'journal', journal),
+	load: (db) => db('journal').orderBy('id').select(COLUMNS)
+};

@@ -1,0 +1,168 @@
+/**
+ * Driver models: their order, the form that most scenarios use, and the combinations of members that hold data. A
+ * scenario's own forms are part of it.
+ */
+import { createHash } from 'node:crypto';
+import type { Knex } from 'knex';
+import type { z } from 'zod';
+import { definitionFaults, type DefinitionSources } from '../../../core/blocks/driver-model/check-definition';
+import { rowFaults } from '../../../core/blocks/driver-model/check-rows';
+import { ModelDefinition } from '../../../core/blocks/driver-model/schema';
+import { ROW_SEPARATOR, rowKey } from '../../../core/engine/row-key';
+import { ownValue } from '../../../core/text';
+import { insertRows, numbered } from '../../platform/db/rows';
+import type { Reading } from '../reading';
+import { tableForm, type FileForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+import { COMPANY } from './company';
+import { DIMENSIONS, structureOf } from './dimensions';
+
+const LIST = tableForm({
+	path: 'models.csv',
+	columns: { code: cell.required },
+	says: 'in order',
+	unique: ['code']
+});
+const FORM: FileForm = {
+	path: 'models/<code>.json',
+	needed: true,
+	says: 'the driver model, in the form that most scenarios use; see below'
+};
+const ROWS = tableForm({
+	path: 'models/<code>.rows.csv',
+	columns: {},
+	says: 'a column per dimension: the combinations of members that hold data; none for a table of assumptions',
+	needed: true
+});
+export const formFile = (model: string) => `models/${model}.json`;
+const rowsFile = (model: string) => `models/${model}.rows.csv`;
+
+/** A model in the form that most scenarios use, with its combinations of members. */
+export interface ModelRecord {
+	definition: ModelDefinition;
+	rows: string[][];
+}
+
+export const MODELS: Subject<'models', ModelRecord[]> = {
+	name: 'models',
+	files: [LIST, FORM, ROWS],
+	read: (folder) =>
+		folder.table(LIST).flatMap(({ code }) => {
+			const file = formFile(code);
+			const definition = readForm(folder, file);
+			if (!definition) return [];
+			const same = definition.code === code;
+			folder.expect(same, file, undefined, 'code', `“${code}” was expected, as in models.csv`);
+			return [{ definition, rows: readRows(folder, definition) }];
+		}),
+	write(models, folder) {
+		folder.table(
+			LIST,
+			models.map((m) => ({ code: m.definition.code }))
+		);
+		for (const { definition, rows } of models) {
+			const { code, dimensions } = definition;
+			folder.json(formFile(code), definition);
+			if (dimensions.length)
+				folder.table(
+					ROWS,
+					rows.map((more) => ({ more })),
+					rowsFile(code),
+					dimensions
+				);
+		}
+	},
+	async store(trx, models) {
+		await insertRows(trx, 'model', numbered(models.map((m) => ({ code: m.definition.code }))));
+		for (const { definition, rows } of models) {
+			const own = rows.map((r) => ({ model: definition.code, row: rowKey(r) }));
+			await insertRows(trx, 'model_row', numbered(own));
+		}
+	},
+	async load(db) {
+		const forms = await mostUsedForms(db);
+		return (await readModelRows(db)).flatMap(({ code, rows }) => {
+			const definition = forms.get(code);
+			// A model that no scenario has any more has no form either.
+			return definition ? [{ definition, rows }] : [];
+		});
+	}
+};
+
+export const readForm = (folder: Reading, file: string): ModelDefinition | null =>
+	folder.json(file, ModelDefinition as z.ZodType<ModelDefinition>);
+
+function readRows(folder: Reading, definition: ModelDefinition): string[][] {
+	const { code, dimensions } = definition;
+	if (!dimensions.length) return [];
+	const file = rowsFile(code);
+	const read = folder.table(ROWS, file, { needs: dimensions });
+	const rows = read.map((row) => dimensions.map((d) => ownValue(row.more, d)!));
+	for (const { row, dimension, message } of rowFaults(definition, rows, structureOf(folder)))
+		folder.faults.push({
+			file,
+			row: read[row].rowNumber,
+			column: dimension ?? dimensions[0],
+			message
+		});
+	return rows;
+}
+
+/** Tells what is wrong with a form. @param all the forms beside it @param scenarios codes that formulas may name */
+export function checkForm(
+	folder: Reading,
+	file: string,
+	definition: ModelDefinition,
+	all: readonly ModelDefinition[],
+	scenarios: readonly string[]
+): void {
+	const { accounts, departments } = structureOf(folder);
+	const sources: DefinitionSources = {
+		accounts,
+		departments,
+		dimensions: folder.of(DIMENSIONS),
+		currency: folder.of(COMPANY).currency,
+		scenarios: ['actuals', ...scenarios]
+	};
+	for (const fault of definitionFaults(definition, all, sources, folder.calendar))
+		folder.faults.push({ file, ...fault });
+}
+
+/** Of each model the form that most scenarios use; where several do equally, that of the first in the list. */
+async function mostUsedForms(db: Knex): Promise<Map<string, ModelDefinition>> {
+	const uses = (await db('scenario_model')
+		.join('scenario', 'scenario.code', 'scenario_model.scenario')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.whereNull('scenario.deleted')
+		.groupBy('scenario_model.model', 'definition.id', 'definition.content')
+		.count({ count: '*' })
+		.min({ first: 'scenario.position' })
+		.orderBy([{ column: 'count' }, { column: 'first', order: 'desc' }])
+		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
+	return new Map(uses.map((u) => [u.model, JSON.parse(u.content) as ModelDefinition]));
+}
+
+/** The combinations of members each model holds, in order. */
+export async function readModelRows(db: Knex): Promise<{ code: string; rows: string[][] }[]> {
+	const models = (await db('model').orderBy('position')) as { code: string }[];
+	const rows = (await db('model_row').orderBy(['model', 'position'])) as { model: string; row: string }[];
+	return models.map(({ code }) => ({
+		code,
+		rows: rows.filter((r) => r.model === code).map((r) => r.row.split(ROW_SEPARATOR))
+	}));
+}
+
+/** Identity of a model's form: equal content, equal id. */
+export const definitionId = (definition: ModelDefinition): string =>
+	createHash('sha256').update(JSON.stringify(definition)).digest('hex');
+
+/** Keeps a form, once for equal content, and answers its id. */
+export async function keepDefinition(trx: Knex.Transaction, definition: ModelDefinition): Promise<string> {
+	const id = definitionId(definition);
+	await trx('definition')
+		.insert({ id, content: JSON.stringify(definition) })
+		.onConflict('id')
+		.ignore();
+	return id;
+}

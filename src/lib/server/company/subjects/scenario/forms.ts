@@ -1,0 +1,75 @@
+/** A scenario's own form of each model; a file only where it differs from the one that most scenarios use. */
+import type { Knex } from 'knex';
+import type { ModelDefinition } from '../../../../core/blocks/driver-model/schema';
+import { copyRows } from '../../../platform/db/rows';
+import type { ScenarioPart } from '../../subject';
+import { checkForm, formFile, keepDefinition, MODELS, readForm } from '../models';
+
+export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
+	name: 'definitions',
+	files: [
+		{
+			path: 'scenarios/<code>/models/<model>.json',
+			says: 'only where the scenario’s form of a model differs from `models/`'
+		}
+	],
+	travels: 'always',
+	read(folder, at) {
+		const models = folder.of(MODELS).map((m) => m.definition);
+		for (const code of at.without)
+			folder.expect(
+				models.some((m) => m.code === code),
+				'scenarios.csv',
+				at.row,
+				'without',
+				`the model “${code}” is not in models.csv`
+			);
+		const own = (code: string) => `${at.folder}/${formFile(code)}`;
+		const forms = models
+			.filter((m) => !at.without.includes(m.code))
+			.map((standard) => {
+				const file = own(standard.code);
+				const definition = folder.files.has(file) ? readForm(folder, file) : null;
+				if (!definition) return standard;
+				for (const part of ['code', 'dimensions'] as const)
+					folder.expect(
+						String(definition[part]) === String(standard[part]),
+						file,
+						undefined,
+						part,
+						`“${standard[part]}” was expected, as in models/${standard.code}.json`
+					);
+				return definition;
+			});
+		for (const form of forms)
+			if (folder.files.has(own(form.code))) checkForm(folder, own(form.code), form, forms, at.scenarios);
+		return forms;
+	},
+	write(definitions, at, folder) {
+		const standard = new Map(folder.of(MODELS).map((m) => [m.definition.code, JSON.stringify(m.definition)]));
+		for (const definition of definitions)
+			if (JSON.stringify(definition) !== standard.get(definition.code))
+				folder.json(`${at}/${formFile(definition.code)}`, definition);
+	},
+	async store(trx, scenario, definitions) {
+		for (const definition of definitions)
+			await trx('scenario_model').insert({
+				scenario,
+				model: definition.code,
+				definition: await keepDefinition(trx, definition)
+			});
+	},
+	load: readForms,
+	copy: (trx, from, to) => copyRows(trx, 'scenario_model', ['model', 'definition'], from, to)
+};
+
+/** In the order of models. */
+async function readForms(db: Knex, scenario: string): Promise<ModelDefinition[]> {
+	const rows = (await db('scenario_model')
+		.join('definition', 'definition.id', 'scenario_model.definition')
+		.join('model', 'model.code', 'scenario_model.model')
+		.where({ scenario })
+		.orderBy('model.position')
+		.select('content')) as { content: string }[];
+	return rows.map((d) => JSON.parse(d.content) as ModelDefinition);
+}

@@ -1,0 +1,211 @@
+/** Scenarios: who sees them, over which months, what they rest on, and all that they consist of. */
+import type { Knex } from 'knex';
+import { ScenarioKind, type Scenario } from '../../../core/scenario/schema';
+import { scenarioFaults } from '../../../core/scenario/check-scenarios';
+import { VISIBILITIES, type Shown } from '../../platform/auth/roles';
+import { oncePer, type Reading } from '../reading';
+import { tableForm } from '../form';
+import type { Kept } from '../holding';
+import type { ScenarioPart, ScenarioPlace, Subject } from '../subject';
+import * as cell from '../table';
+import { ENTRIES, lastOf } from './entries';
+import { checkForm, formFile, MODELS } from './models';
+import { PARTS, type ScenarioParts } from './scenario/parts';
+
+/** A scenario with what says where it is kept and who sees it. */
+export interface ListedScenario extends Scenario, Shown {
+	/** Path in the list of scenarios, its parts joined by "/"; empty at the top. */
+	folder: string;
+	/** The scenario that holds its targets. */
+	target: string | null;
+}
+
+export type ScenarioRecord = { scenario: ListedScenario } & ScenarioParts;
+
+const FORM = tableForm({
+	path: 'scenarios.csv',
+	columns: {
+		code: cell.code,
+		name: cell.name,
+		kind: cell.oneOf(ScenarioKind.options),
+		first: cell.period,
+		last: cell.period,
+		actuals_through: cell.orNull(cell.period),
+		follows: cell.optional,
+		origin: cell.optional,
+		locked: cell.yesNo,
+		description: cell.prose,
+		folder: cell.prose,
+		visibility: cell.orNull(cell.oneOf(VISIBILITIES)),
+		people: cell.list,
+		owner: cell.text,
+		target: cell.optional,
+		without: cell.list
+	},
+	notes: {
+		visibility:
+			'all, finance, people; whoever sees a scenario has to see those that it follows or whose lines its formulas read',
+		people: 'e-mails joined by `;`',
+		owner: 'an e-mail',
+		target: 'the scenario that holds its targets',
+		without: 'models that it does not have, joined by `;`'
+	},
+	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without'],
+	unique: ['code']
+});
+
+export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
+	name: 'scenarios',
+	files: [FORM, ...PARTS.flatMap((p) => p.files)],
+	read(folder) {
+		const rows = rowsOf(folder);
+		const codes = rows.map((s) => s.code);
+		const models = folder.of(MODELS).map((m) => m.definition);
+		for (const model of models) checkForm(folder, formFile(model.code), model, models, codes);
+		const told = scenarioFaults(
+			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through })),
+			lastOf(folder.of(ENTRIES)),
+			folder.calendar
+		);
+		for (const { scenario, column, message } of told)
+			folder.faults.push({ file: FORM.path, row: rowOfScenario(folder, scenario), column, message });
+		return rows.map(({ rowNumber, more: _none, without, actuals_through, visibility, ...s }) => {
+			folder.expect(
+				s.kind !== 'actuals' && s.code !== 'actuals',
+				FORM.path,
+				rowNumber,
+				'code',
+				'actuals come from the ledger and are not listed'
+			);
+			const scenario = { ...s, actualsThrough: actuals_through, visibility: visibility ?? 'all' };
+			return { scenario, ...readParts(folder, scenario, { row: rowNumber, without, scenarios: codes }) };
+		});
+	},
+	write(records, folder) {
+		const models = folder.of(MODELS).map((m) => m.definition.code);
+		folder.table(
+			FORM,
+			records.map(({ scenario: s, definitions }) => {
+				const own = new Set(definitions.map((d) => d.code));
+				return {
+					...s,
+					first: folder.period(s.first),
+					last: folder.period(s.last),
+					actuals_through: folder.period(s.actualsThrough),
+					people: s.people.join(';'),
+					without: models.filter((m) => !own.has(m)).join(';')
+				};
+			})
+		);
+		for (const record of records)
+			for (const part of PARTS as readonly AnyPart[])
+				part.write(record[part.name], `scenarios/${record.scenario.code}`, folder);
+	},
+	async store(trx, records) {
+		for (const [position, record] of records.entries()) {
+			await trx('scenario').insert({ ...scenarioToRow(record.scenario), position });
+			for (const part of PARTS as readonly AnyPart[])
+				await part.store(trx, record.scenario.code, record[part.name]);
+		}
+	},
+	async load(db) {
+		const records: ScenarioRecord[] = [];
+		for (const row of (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[]) {
+			const parts: Record<string, unknown> = {};
+			for (const part of PARTS) parts[part.name] = await part.load(db, row.code);
+			records.push({ scenario: scenarioFromRow(row), ...(parts as unknown as ScenarioParts) });
+		}
+		return records;
+	}
+};
+
+const rowsOf = oncePer((folder) => folder.table(FORM));
+/** Row of a scenario in its table. */
+export const rowOfScenario = (folder: Reading, code: string): number | undefined =>
+	rowsOf(folder).find((s) => s.code === code)?.rowNumber;
+
+type AnyPart = ScenarioPart<keyof ScenarioParts, unknown>;
+
+function readParts(
+	folder: Reading,
+	scenario: ListedScenario,
+	place: Pick<ScenarioPlace, 'row' | 'without' | 'scenarios'>
+): ScenarioParts {
+	const held: Record<string, unknown> = {};
+	const at: ScenarioPlace = {
+		folder: `scenarios/${scenario.code}`,
+		scenario,
+		...place,
+		of<T>({ name }: Kept<T>): T {
+			if (!(name in held)) throw new Error(`“${name}” has not been read yet.`);
+			return held[name] as T;
+		}
+	};
+	for (const part of PARTS) held[part.name] = part.read(folder, at);
+	return held as unknown as ScenarioParts;
+}
+
+export interface ScenarioRow {
+	code: string;
+	name: string;
+	kind: Scenario['kind'];
+	first: number;
+	last: number;
+	actuals_through: number | null;
+	follows: string | null;
+	origin: string | null;
+	locked: 0 | 1 | boolean;
+	description: string;
+	folder: string;
+	visibility: ListedScenario['visibility'];
+	people: string;
+	owner: string;
+	target: string | null;
+	deleted: string | null;
+	position: number;
+	revision: number;
+}
+export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
+	code: r.code,
+	name: r.name,
+	kind: r.kind,
+	first: r.first,
+	last: r.last,
+	actualsThrough: r.actuals_through,
+	follows: r.follows,
+	origin: r.origin,
+	locked: Boolean(r.locked),
+	description: r.description,
+	folder: r.folder,
+	visibility: r.visibility,
+	people: r.people.split(';').filter(Boolean),
+	owner: r.owner,
+	target: r.target
+});
+export const scenarioToRow = (s: ListedScenario) => ({
+	code: s.code,
+	name: s.name,
+	kind: s.kind,
+	first: s.first,
+	last: s.last,
+	actuals_through: s.actualsThrough,
+	follows: s.follows,
+	origin: s.origin,
+	locked: s.locked,
+	description: s.description,
+	folder: s.folder,
+	visibility: s.visibility,
+	people: s.people.join(';'),
+	owner: s.owner,
+	target: s.target
+});
+
+/** Copies a scenario's parts to another, inside the database; the two are independent from then on. */
+export async function copyParts(
+	trx: Knex.Transaction,
+	from: string,
+	to: string,
+	travels: readonly AnyPart['travels'][]
+): Promise<void> {
+	for (const part of PARTS) if (travels.includes(part.travels)) await part.copy(trx, from, to);
+}

@@ -1,0 +1,83 @@
+/** People who sign in, what they may do, and for which departments. Passwords and sessions are not of the company. */
+import { foreignReferences } from '../../../core/scenario/foreign';
+import { insertRows, numbered } from '../../platform/db/rows';
+import { Role } from '../../platform/auth/roles';
+import { shownThrough } from '../../platform/auth/shown-through';
+import { plainRows, type Reading } from '../reading';
+import { tableForm } from '../form';
+import type { Subject } from '../subject';
+import * as cell from '../table';
+import { departmentTreeOf } from './departments';
+import { rowOfScenario, SCENARIOS } from './scenarios';
+
+export interface UserRecord {
+	email: string;
+	name: string;
+	role: Role;
+	/** Departments whose subtrees the role covers. */
+	departments: string[];
+}
+
+const email: cell.CellReader<string> = (t) => {
+	if (!/^[^\s@]+@[^\s@]+$/.test(t)) throw 'an e-mail address';
+	return t.toLowerCase();
+};
+
+const FORM = tableForm({
+	path: 'users.csv',
+	columns: { email, name: cell.name, role: cell.oneOf(Role.options), departments: cell.list },
+	notes: { role: Role.options.join(', '), departments: 'codes joined by `;`' },
+	unique: ['email'],
+	needed: true
+});
+
+export const USERS: Subject<'users', UserRecord[]> = {
+	name: 'users',
+	files: [FORM],
+	read(folder) {
+		const tree = departmentTreeOf(folder);
+		const rows = folder.table(FORM);
+		for (const { departments, rowNumber } of rows) {
+			const expect = (good: boolean, message: string) =>
+				folder.expect(good, FORM.path, rowNumber, 'departments', message);
+			expect(departments.length > 0, 'at least one department was expected');
+			for (const d of departments) expect(tree.get(d) !== undefined, `there is no department “${d}”`);
+		}
+		const users = plainRows(rows);
+		keepHidden(folder, users);
+		return users;
+	},
+	write: (users, folder) =>
+		folder.table(
+			FORM,
+			users.map((u) => ({ ...u, departments: u.departments.join(';') }))
+		),
+	store: (trx, users) =>
+		insertRows(trx, 'user', numbered(users.map((u) => ({ ...u, departments: u.departments.join(';') })))),
+	load: async (db) =>
+		(await db('user').orderBy('position')).map((u) => ({
+			email: u.email,
+			name: u.name,
+			role: u.role,
+			departments: u.departments.split(';')
+		}))
+};
+
+/** Nobody sees a scenario whose figures rest on one that they may not see. */
+function keepHidden(folder: Reading, users: readonly UserRecord[]): void {
+	const records = folder.of(SCENARIOS);
+	const reads = new Map(
+		records.map(({ scenario, definitions }) => [
+			scenario.code,
+			foreignReferences(definitions.map((definition) => ({ definition, rows: [] }))).map((r) => r.scenario)
+		])
+	);
+	const list = records.map((r) => r.scenario);
+	for (const { scenario, through, user } of shownThrough(list, reads, users, departmentTreeOf(folder)))
+		folder.faults.push({
+			file: 'scenarios.csv',
+			row: rowOfScenario(folder, scenario),
+			column: 'visibility',
+			message: `its figures rest on “${through}”, which ${user} may not see; show that one to all who see this one`
+		});
+}
