@@ -1,6 +1,7 @@
 /** The periods of a calculation: their place in the year, their first and last days, their lengths. */
 import { fromIsoDate } from '../calendar/dates';
 import { periodRange, type Calendar, type Period } from '../calendar/calendar';
+import { yearBefore } from '../calendar/last-year';
 
 export interface Axis {
 	/** Period ordinal of index 0. */
@@ -13,6 +14,8 @@ export interface Axis {
 	yearStart: Int32Array;
 	/** The same for the calendar year in which the period ends. */
 	calendarYearStart: Int32Array;
+	/** For each index, how many periods back the same place in the year before is. */
+	yearBack: Int32Array;
 	/** Serial numbers of each period's first and last day. */
 	firstDay: Float64Array;
 	lastDay: Float64Array;
@@ -38,6 +41,7 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 		open,
 		yearStart: Int32Array.from(periods, (p) => calendar.yearStart(calendar.fiscalYear(p)) - first),
 		calendarYearStart: Int32Array.from(periods, (p) => calendar.calendarYearStart(p) - first),
+		yearBack: Int32Array.from(periods, (p) => p - yearBefore(calendar, p)),
 		firstDay,
 		lastDay,
 		daysBetween: calendar.daysBetween ?? actualDays,
@@ -57,6 +61,7 @@ export function bareAxis(length: number, open = 0, perYear = 12): Axis {
 		open,
 		yearStart: start,
 		calendarYearStart: start,
+		yearBack: new Int32Array(length).fill(perYear),
 		firstDay: Float64Array.from({ length }, (_, t) => t * 30 + 1),
 		lastDay: Float64Array.from({ length }, (_, t) => t * 30 + 30),
 		daysBetween: actualDays,

@@ -41,6 +41,8 @@ export interface Linker {
 	wholeLife(expr: Expr): number;
 	/** A hidden column: the expression summed over its life before the axis; null where it has none. */
 	lifeBefore(expr: Expr): number | null;
+	/** How many periods back the same place in the year before is, anywhere on the axis. */
+	yearBacks: readonly number[];
 	/** Whether the line has one value for all periods. */
 	timeless(line: number): boolean;
 }
@@ -99,6 +101,17 @@ export function compile(expr: Expr, linker: Linker): Program {
 		reads.push({ line, reach: lag, sameRows: true });
 		if (lag) shifts.add(lag);
 		return emit({ op: 'load', line, lag });
+	};
+	/** The same place in the year before, so many periods back from there: of each way back there is the one that holds. */
+	const yearAgo = (e: Expr, further: number): number => {
+		const [usual, ...others] = linker.yearBacks;
+		return others.reduce(
+			(otherwise, back) => {
+				const c = binary('=', emit({ op: 'year_back', lag: further }), constant(back));
+				return emit({ op: 'if', c, a: shifted(e, back + further), b: otherwise });
+			},
+			shifted(e, usual + further)
+		);
 	};
 	const overWindow = (op: WindowFunction, e: Expr, n: number): number => {
 		const line = linker.timeless(lineOf(e)) ? linker.hoist(e) : lineOf(e);
@@ -174,6 +187,8 @@ export function compile(expr: Expr, linker: Linker): Program {
 				return binary(e.name, visit(a), b ? visit(b) : constant(1));
 			case 'lag':
 				return shifted(a, periods(b, 1));
+			case 'year_ago':
+				return yearAgo(a, periods(b, 0));
 			case 'opening':
 				return shifted(a, 1);
 			case 'lead':

@@ -112,6 +112,11 @@ export function operandsAt(
 				if (e.name === 'account') return add(e, of(ACCOUNTS_BLOCK), textOf(a), period - shift);
 				if (e.name === 'scenario') return visit(b, shift, textOf(a));
 				if (e.name === 'lag') return visit(a, shift + periods, scenario);
+				if (e.name === 'year_ago') {
+					const further = b ? periods : 0;
+					const then = Math.max(0, Math.min(period - axis.first - shift - further, axis.length - 1));
+					return visit(a, shift + further + axis.yearBack[then], scenario);
+				}
 				if (e.name === 'opening') return visit(a, shift + 1, scenario);
 				if (e.name === 'lead') return visit(a, shift - periods, scenario);
 				const over =

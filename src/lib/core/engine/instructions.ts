@@ -18,6 +18,8 @@ export type Instruction = { out: number } & (
 	| { op: 'gather'; line: number; index: Int32Array; oneRow: boolean }
 	| { op: WindowFunction; line: number; n: number }
 	| { op: PeriodFact }
+	/** How far back the same place in the year before is, as it was so many periods ago. */
+	| { op: 'year_back'; lag: number }
 	| { op: 'binary'; fn: BinaryName; a: number; b: number }
 	| { op: 'aggregate'; fn: AggregateName; args: number[] }
 	| { op: 'scalar'; fn: ScalarFunction; args: number[] }

@@ -129,6 +129,8 @@ export class Machine {
 			case 'period_end':
 			case 'days_in_period':
 				return this.periodFact(ins.op, ins.out, out, final);
+			case 'year_back':
+				return this.yearBack(ins.lag, ins.out, out, final);
 			case 'binary': {
 				const a = views[ins.a];
 				const b = views[ins.b];
@@ -427,6 +429,17 @@ export class Machine {
 						: daysBetween(firstDay[p], lastDay[p]);
 			const k = out.base + t * out.stride;
 			out.values.fill(value, k, k + (out.step ? this.rows : 1));
+		}
+	}
+
+	private yearBack(lag: number, register: number, out: View, final: boolean): void {
+		this.bindResult(register, out, final, 0);
+		this.clearMarks(out);
+		const { yearBack } = this.axis;
+		for (let t = 0; t < this.periods; t++) {
+			const then = Math.min(Math.max(this.from + t - lag, 0), yearBack.length - 1);
+			const k = out.base + t * out.stride;
+			out.values.fill(yearBack[then], k, k + (out.step ? this.rows : 1));
 		}
 	}
 

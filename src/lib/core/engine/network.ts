@@ -16,6 +16,7 @@ import {
 } from './spec';
 import { blankPeriods, newColumn, unplacedMatrix, type Matrix } from './values';
 import { walk, type Expr } from '../formula/ast';
+import { FUNCTIONS } from '../formula/functions';
 import { NONE } from '../formula/check';
 
 export interface Line {
@@ -62,6 +63,7 @@ export class Network {
 		readonly surroundings: Surroundings,
 		specs: readonly BlockSpec[]
 	) {
+		this.yearBacks = [...new Set(surroundings.axis.yearBack)];
 		for (const spec of specs) this.addBlock(spec);
 		for (const spec of specs) for (const line of spec.lines) this.addNodes(spec, line);
 	}
@@ -80,6 +82,9 @@ export class Network {
 			if (matrix.marks) matrix.marks = matrix.marks.slice();
 		}
 	}
+
+	/** How far back the year before is, in each way that there is. */
+	private readonly yearBacks: readonly number[];
 
 	private get periods(): number {
 		return this.surroundings.axis.length;
@@ -211,6 +216,7 @@ export class Network {
 			hoist: (expr) => this.hoist(block, line, expr),
 			wholeLife: (expr) => this.life(block, line, expr, 'whole')!,
 			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
+			yearBacks: this.yearBacks,
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}
@@ -249,7 +255,7 @@ export class Network {
 				if (!this.lines[at].matrix.timeless) overTime = true;
 			}
 			if (e.kind !== 'call') return;
-			if (['account', 'scenario', 'lag', 'opening', 'lead'].includes(e.name)) overTime = true;
+			if (FUNCTIONS.get(e.name)?.otherPeriods) overTime = true;
 			if (e.name === 'active' || e.name === 'renewing') dates.push(...e.args.slice(0, 2));
 			if (e.name === 'depreciation') dates.push(e.args[4], afterLife(e));
 		});

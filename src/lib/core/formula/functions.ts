@@ -29,6 +29,8 @@ export interface FunctionInfo {
 	parameters: readonly ParameterKind[];
 	/** Unit or type of the result; `same` is that of the `same` arguments, `first` that of the first argument. */
 	result: 'plain' | 'days' | 'date' | 'same' | 'first' | 'quotient' | 'any';
+	/** Whether it reads another period of its argument, or something that stands over time. */
+	otherPeriods: boolean;
 }
 
 const UNLIMITED = 30;
@@ -90,7 +92,13 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 		['log(x, base)', 'n?n', 'plain', 'Logarithm, to base 10 unless said otherwise.']
 	],
 	time: [
-		['lag(x, periods)', 's?p', 'same', 'x so many periods back; lag(x, 12) is the same month last year.'],
+		['lag(x, periods)', 's?p', 'same', 'x so many periods back.'],
+		[
+			'year_ago(x)',
+			's',
+			'same',
+			'x in the same place of the year before: the same month, or the same number of a week; a 53rd week looks at the 52nd.'
+		],
 		['lead(x, periods)', 's?p', 'same', 'x so many periods ahead.'],
 		['opening(x)', 's', 'same', 'x at the end of the period before.'],
 		['ytd(x)', 's', 'same', 'Sum of x since the fiscal year began.'],
@@ -242,12 +250,17 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 	]
 };
 
+/** What is not worked out from the row and its dates alone. */
+const OTHER_PERIODS = new Set(['account', 'scenario', 'lag', 'lead', 'opening', 'year_ago']);
+
 function info(group: FunctionGroup, [signature, short, result, help, least]: Row): FunctionInfo {
 	const optional = short.indexOf('?');
 	const repeated = short.endsWith('+');
 	const letters = [...short].filter((c) => c in KINDS);
+	const name = signature.slice(0, signature.indexOf('('));
 	return {
-		name: signature.slice(0, signature.indexOf('(')),
+		name,
+		otherPeriods: OTHER_PERIODS.has(name),
 		group,
 		signature,
 		help,

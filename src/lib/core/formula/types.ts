@@ -170,7 +170,7 @@ export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quanti
 						arg
 					);
 			}
-			if (q.kind === 'text' && !['if', 'coalesce', 'lag', 'opening'].includes(f.name))
+			if (q.kind === 'text' && !['if', 'coalesce', 'lag', 'opening', 'year_ago'].includes(f.name))
 				return fail('Text cannot be calculated with.', arg);
 		}
 		return q;

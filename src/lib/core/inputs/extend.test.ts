@@ -1,12 +1,13 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
+import { calendarOf } from '../calendar/calendar-of';
 import { extendSeries, type Extend } from './extend';
 import { type Series, trimBlanks } from './series';
 
 const at = (key: string) => monthCalendar(4).parse(key)!;
 const HAD = at('2027-03');
-const to = (last: number) => ({ had: HAD, last, periodsPerYear: 12 });
+const to = (last: number) => ({ had: HAD, last, calendar: monthCalendar(4) });
 const typed = (first: string, ...values: (number | null)[]): Series => ({
 	block: 'm',
 	line: 'units',
@@ -46,6 +47,23 @@ describe('a series carried into a longer window', () => {
 	it('takes a year ago from months that are new themselves, where the window grows by more than a year', () => {
 		const longer = extendSeries(year, to(at('2029-03')), 'year-ago');
 		expect(months(longer, '2028-04', 12)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12]);
+	});
+	it('takes the same number of a week, and for a 53rd the 52nd', () => {
+		const weeks = calendarOf({
+			kind: 'weeks',
+			grouping: 'weeks',
+			fiscalStart: 9,
+			endsOn: 6,
+			rule: 'nearest'
+		});
+		const week = (key: string) => weeks.parse(key)!;
+		const first = week('2027-W01');
+		const values = Float64Array.from({ length: 52 }, (_, i) => i + 1);
+		const series = { block: 'm', line: 'units', row: 'p', first, values };
+		const window = { had: week('2027-W52'), last: week('2029-W02'), calendar: weeks };
+		const longer = extendSeries(series, window, 'year-ago');
+		const at = (key: string) => valueAt(longer, week(key));
+		expect(['2028-W01', '2028-W52', '2028-W53', '2029-W01'].map(at)).toEqual([1, 52, 52, 1]);
 	});
 	it('touches no month of the former window, whatever stands there, and fills each new one by its rule', () => {
 		const cells = fc.array(fc.option(fc.integer({ min: -9, max: 9 })), { minLength: 1, maxLength: 12 });

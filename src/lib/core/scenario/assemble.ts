@@ -1,5 +1,6 @@
 /** Puts a scenario together: its blocks, of whatever kind, as one calculation. */
 import type { Period } from '../calendar/calendar';
+import { yearBefore } from '../calendar/last-year';
 import { axisOf } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { ModelError } from '../engine/spec';
@@ -40,7 +41,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const { calendar, accounts } = structure;
 	const { scenario, history } = data;
 	const open = firstOpen(scenario);
-	const first = Math.min(history.first, scenario.first - calendar.periodsPerYear);
+	const first = Math.min(history.first, yearBefore(calendar, scenario.first));
 	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 	mustBeReadable(data);
 	const { all, accounts: planned, inflows } = openBlocks(structure, data);

@@ -30,7 +30,7 @@ it('typed values go on as their line says; of planned accounts, as who carries t
 			{ ...year, block: 'm', line: 'gone' }
 		],
 		blocksOf(structure, [{ definition, rows: [] }]),
-		{ had: first + 11, last: first + 12, periodsPerYear: 12 },
+		{ had: first + 11, last: first + 12, calendar },
 		'year-ago'
 	);
 	expect([units.values[12], sales.values[12], gone.values[12]]).toEqual([12, 1, undefined]);

@@ -1,4 +1,5 @@
 /** Whether a cell is there at all: notes, items and attachments hang on none that is not. */
+import { yearBefore } from '../../core/calendar/last-year';
 import type { Knex } from 'knex';
 import type { CellAddress } from '../../core/inputs/cell';
 import { notFound, Refusal } from '../platform/refusal';
@@ -13,7 +14,7 @@ export async function mustBeCell(db: Knex, scenario: string, cell: CellAddress):
 	if (missing) throw notFound(missing);
 	const { calendar, actuals } = await companyState(db);
 	const { first, last } = await getScenario(db, scenario);
-	const from = Math.min(first - calendar.periodsPerYear, actuals.first);
+	const from = Math.min(yearBefore(calendar, first), actuals.first);
 	if (cell.period < from || cell.period > last)
 		throw new Refusal(
 			422,

@@ -150,7 +150,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		const series = carrySeries(
 			await readSeries(trx, previous.code),
 			await scenarioBlocks(trx, previous.code),
-			{ had: previous.last, last: next.last, periodsPerYear: calendar.periodsPerYear },
+			{ had: previous.last, last: next.last, calendar },
 			input.accounts
 		);
 		await insertSeries(trx, code, series);

@@ -151,7 +151,7 @@ export async function changeScenario(
 			const series = carrySeries(
 				await readSeries(trx, code),
 				await scenarioBlocks(trx, code),
-				{ had: scenario.last, last: change.last, periodsPerYear: calendar.periodsPerYear },
+				{ had: scenario.last, last: change.last, calendar },
 				'year-ago'
 			);
 			await trx('series').where({ scenario: code }).delete();

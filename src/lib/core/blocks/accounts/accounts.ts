@@ -44,9 +44,7 @@ export function accountsBlock(
 	};
 	const basisExpr = (account: string, department: string): Expr | null => {
 		const from = origin(account, department);
-		return from.kind === 'posted'
-			? ref(postedLine(account))
-			: basisFormula(account, from.basis, calendar.periodsPerYear);
+		return from.kind === 'posted' ? ref(postedLine(account)) : basisFormula(account, from.basis);
 	};
 	const typedAt: AccountsBlock['typedAt'] = ({ calculation, inputs }, account, department) => {
 		const row = departmentRow.get(department);
@@ -171,7 +169,7 @@ export function accountsBlock(
 						rows: rowsOf.get(department)!
 					}))
 				};
-			const expr = basisFormula(account, from.basis, calendar.periodsPerYear);
+			const expr = basisFormula(account, from.basis);
 			if (expr) return { kind: 'basis', basis: from.basis, expr };
 			return {
 				kind: plan.calculation.cell(ACCOUNTS_BLOCK, account, row, period) === null ? 'nothing' : 'input'

@@ -152,6 +152,8 @@ function shiftedBy(expr: Expr, lag: number, basis: string | null, moved: string)
 		case 'call': {
 			const [x, n] = expr.args;
 			if (expr.name === 'lag' && n.kind === 'number') return back(x, n.value + lag);
+			if (expr.name === 'year_ago')
+				return call('year_ago', x, num(lag + (n?.kind === 'number' ? n.value : 0)));
 			// It is the same in every open month.
 			if (expr.name === 'run_rate') return expr;
 			return { ...expr, args: expr.args.map(inner) };

@@ -15,16 +15,13 @@ export const times = (left: Expr, right: Expr): Expr => ({
 	span: NOWHERE
 });
 
-/**
- * A basis as a formula over the account's own department.
- * @param perYear periods in a year
- */
-export function basisFormula(account: string, basis: Basis, perYear: number): Expr | null {
+/** A basis as a formula over the account's own department. */
+export function basisFormula(account: string, basis: Basis): Expr | null {
 	switch (basis.kind) {
 		case 'typed':
 			return null;
 		case 'last-year':
-			return times(call('lag', ref(account), num(perYear)), num(1 + basis.percent));
+			return times(call('year_ago', ref(account)), num(1 + basis.percent));
 		case 'percent-of':
 			return times(ref(basis.account), num(basis.percent));
 		case 'run-rate':
