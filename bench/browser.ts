@@ -2,8 +2,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { CompanyData } from '../src/lib/server/company/subjects';
-import { storeCompany } from '../src/lib/server/company/subjects';
+import { type CompanyData, storeCompany } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { serve } from '../tests/support/app';
 import { Person } from '../tests/support/browser';

@@ -4,12 +4,11 @@ import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import type { CompanyData } from '../src/lib/server/company/subjects';
+import { type CompanyData, storeCompany } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { previewFeed, runFeed } from '../src/lib/server/ledger/feed';
 import { copyScenario } from '../src/lib/server/scenarios/making';
 import { insertSeries } from '../src/lib/server/company/subjects/scenario/values';
-import { storeCompany } from '../src/lib/server/company/subjects';
 import { report } from './measure';
 
 const DEPARTMENTS = 300;

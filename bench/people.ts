@@ -6,9 +6,9 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import { readFolder } from '../src/lib/server/transfer/folder';
-import { readCompany } from '../src/lib/server/company/subjects';
-import { storeCompany } from '../src/lib/server/company/subjects';
+import { readCompany, storeCompany } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { Client, serve, type App } from '../tests/support/app';
 import { report } from './measure';
@@ -18,7 +18,8 @@ const [PEOPLE, SECONDS] = [Number(process.argv[2] ?? 50), Number(process.argv[3]
 const PAUSE_MS = 1000;
 const GOAL = 6;
 const SCENARIO = 'fy28-budget';
-const [FROM, TO] = [2027 * 12 + 3, 2028 * 12 + 2];
+const { key } = monthCalendar(4);
+const FROM = 2027 * 12 + 3;
 /** Departments that are still planning. */
 const PLACES: [user: string, department: string][] = [
 	['tom.aldous', 'dealer-sales'],
@@ -116,20 +117,20 @@ class Worker {
 			case 'preview':
 				return post('plan/preview', {
 					scenario: SCENARIO,
-					from: FROM,
-					to: TO,
-					edits: [{ account, department, period, value }],
+					from: '2027-04',
+					to: '2028-03',
+					edits: [{ account, department, period: key(period), value }],
 					shown: [{ department, accounts: null }]
 				});
 			case 'save': {
-				const edit = { account, period, before: this.before, value };
+				const edit = { account, period: key(period), before: this.before, value };
 				this.before = value;
 				return post('plan/cells', { scenario: SCENARIO, department, edits: [edit] });
 			}
 			case 'trace':
 				return post('trace', {
 					scenario: SCENARIO,
-					ref: { kind: 'account', account, department, from: period, to: period }
+					ref: { kind: 'account', account, department, from: key(period), to: key(period) }
 				});
 			case 'variance':
 				return this.client.fetch(

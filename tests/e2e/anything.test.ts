@@ -8,9 +8,7 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { readStored } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { planOf } from '../../src/lib/server/scenarios/plans';
@@ -64,7 +62,7 @@ class Crowd {
 		const department = dice.pick(leaves).code;
 		const account = dice.pick(accounts).code;
 		const period = dice.whole(open - 1, s.last + 1);
-		const cell = { block: 'accounts', line: account, row: department, period };
+		const cell = { block: 'accounts', line: account, row: department, period: monthName(period) };
 		const value = dice.chance(0.2) ? null : dice.amount(100);
 		const models = ['base', 'trade', 'people'];
 		const others = [...new Set([...PEOPLE.map((p) => p.email)])];
@@ -123,14 +121,22 @@ class Crowd {
 				const answer = await post('plan/cells', {
 					scenario: s.code,
 					department,
-					edits: [{ account, period, before, value }]
+					edits: [{ account, period: monthName(period), before, value }]
 				});
 				if (answer?.batch) this.batch = `${s.code} ${answer.batch}`;
 				return;
 			}
 			case 'input': {
 				const row = dice.pick(data.models[1].rows).join('|');
-				const edits = [{ line: dice.pick(['units', 'price', 'level']), row, period, before: null, value }];
+				const edits = [
+					{
+						line: dice.pick(['units', 'price', 'level']),
+						row,
+						period: monthName(period),
+						before: null,
+						value
+					}
+				];
 				return void (await post('models/trade/cells', { scenario: s.code, edits }));
 			}
 			case 'basis': {
@@ -324,7 +330,7 @@ class Crowd {
 				const { month, from } = await client.get<{ month: number | null; from: { code: string }[] }>('close');
 				if (month == null || !from?.length) return;
 				return void (await post('close', {
-					month,
+					month: monthName(month),
 					from: dice.pick(from).code,
 					name: this.token(),
 					accounts: dice.pick(['year-ago', 'last', 'blank']),
@@ -335,7 +341,7 @@ class Crowd {
 			case 'reopen': {
 				const { closedThrough } = await client.get<{ closedThrough: number | null }>('close');
 				if (closedThrough == null) return;
-				return void (await post('close/reopen', { month: closedThrough, why: 'x' }));
+				return void (await post('close/reopen', { month: monthName(closedThrough), why: 'x' }));
 			}
 			case 'round':
 				return void (await post('rounds', {
@@ -375,7 +381,11 @@ class Crowd {
 					dates: 'year-first',
 					positive: 'debit'
 				};
-				const sent = await client.send('feeds/run', 'm.csv', content, { options, month: at, map: {} });
+				const sent = await client.send('feeds/run', 'm.csv', content, {
+					options,
+					month: monthName(at),
+					map: {}
+				});
 				this.noted(what, sent.status, JSON.stringify(sent));
 				return;
 			}

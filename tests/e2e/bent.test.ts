@@ -136,7 +136,7 @@ async function take(what: () => string, request: Promise<Response>, before: numb
 	expect(text, what()).not.toMatch(/at .*\.(js|ts):\d+|SQLITE|SqliteError/);
 }
 
-const P = 2027 * 12 + 3;
+const P = '2027-04';
 const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: P };
 const set = { dimension: 'product', under: ['kayaks'], except: ['eider-10'] };
 const line = {
@@ -347,7 +347,7 @@ const TAKEN: Pick<Request, 'method' | 'path' | 'body' | 'file'>[] = [
 		method: 'POST',
 		path: 'close',
 		body: {
-			month: 2026 * 12 + 9,
+			month: '2026-10',
 			from: 'fy27-forecast-6-6',
 			name: 'Bent',
 			accounts: 'last',
@@ -366,7 +366,7 @@ const TAKEN: Pick<Request, 'method' | 'path' | 'body' | 'file'>[] = [
 				dates: 'year-first',
 				positive: 'debit'
 			},
-			month: 2026 * 12 + 9,
+			month: '2026-10',
 			map: { '1': '6240' }
 		}
 	}

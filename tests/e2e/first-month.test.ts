@@ -116,7 +116,7 @@ describe('the first month, on the demo', () => {
 		await months.sendKeys('6');
 		await p.click('dialog button', 'Save basis');
 		await p.told(/basis is saved/);
-		await p.cellShows('6240', 'basis', 'run-rate, 6 mo.');
+		await p.cellShows('6240', 'basis', 'run-rate, last 6');
 		// What was typed stays over it.
 		expect(await p.cellText('6240', '2027-04')).toBe('2,500');
 	});

@@ -3,7 +3,6 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Client, startApp, type App } from '../support/app';
 import { By, Key, Person } from '../support/browser';
 
-const APR27 = 2027 * 12 + 3;
 const PLAN = 'plan?scenario=fy28-budget&department=dealer-sales&from=2027-04&to=2028-03';
 let app: App;
 let p: Person;
@@ -25,7 +24,7 @@ const save = (account: string, before: number | null, value: number) =>
 	tom.post('plan/cells', {
 		scenario: 'fy28-budget',
 		department: 'dealer-sales',
-		edits: [{ account, period: APR27, before, value }]
+		edits: [{ account, period: '2027-04', before, value }]
 	});
 const stored = async (account: string): Promise<number | null> => {
 	const { rows } = await tom.get<{ rows: { account: string; typed: (number | null)[] }[] }>(PLAN);

@@ -105,13 +105,13 @@ describe('a server under stress', () => {
 		const saved = await maren.post('plan/cells', {
 			scenario: 'fy28-budget',
 			department: 'dealer-sales',
-			edits: [{ account: '6240', period: OCT26 + 6, before: null, value: 4321 }]
+			edits: [{ account: '6240', period: '2027-04', before: null, value: 4321 }]
 		});
 		expect(saved.saved).toBe(1);
 		const lines = OCTOBER.trim().split('\n').length - 1;
 		for (const wait of [0, 15, 40, 80]) {
 			const running = maren
-				.send('feeds/run', 'october.csv', OCTOBER, { options, month: OCT26, map: {} })
+				.send('feeds/run', 'october.csv', OCTOBER, { options, month: '2026-10', map: {} })
 				.catch(() => null);
 			await new Promise((r) => setTimeout(r, wait));
 			app = await app.restart();

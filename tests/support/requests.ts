@@ -25,10 +25,10 @@ export const S = 'scenario=fy28-budget';
 export const W = 'from=2027-04&to=2028-03';
 const own = { scenario: 'fy28-budget', department: 'dealer-sales' };
 const other = { scenario: 'fy28-budget', department: 'rigging' };
-const cell = { account: '6240', period: 2027 * 12 + 3, before: null, value: 1 };
+const cell = { account: '6240', period: '2027-04', before: null, value: 1 };
 
-const place = { block: 'accounts', line: '6240', row: 'dealer-sales', period: 2027 * 12 + 3 };
-const ACCOUNT = `block=accounts&line=6240&period=${2027 * 12 + 3}`;
+const place = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-04' };
+const ACCOUNT = `block=accounts&line=6240&period=2027-04`;
 
 const badRule = {
 	code: 'x',
@@ -221,9 +221,9 @@ export const API: Record<string, Request[]> = {
 			path: 'plan/preview',
 			body: {
 				scenario: 'fy28-budget',
-				from: 2027 * 12 + 3,
-				to: 2027 * 12 + 14,
-				edits: [{ account: '6240', department: 'dealer-sales', period: 2027 * 12 + 3, value: 1 }],
+				from: '2027-04',
+				to: '2028-03',
+				edits: [{ account: '6240', department: 'dealer-sales', period: '2027-04', value: 1 }],
 				shown: [{ department: 'dealer-sales', accounts: null }]
 			},
 			open: ['analyst', 'contributor'],
@@ -234,8 +234,8 @@ export const API: Record<string, Request[]> = {
 			path: 'plan/preview',
 			body: {
 				scenario: 'fy28-budget',
-				from: 2027 * 12 + 3,
-				to: 2027 * 12 + 14,
+				from: '2027-04',
+				to: '2028-03',
 				edits: [],
 				shown: [{ department: 'rigging', accounts: null }]
 			},
@@ -337,7 +337,7 @@ export const API: Record<string, Request[]> = {
 			path: 'models/none/cells',
 			body: {
 				scenario: 'fy28-budget',
-				edits: [{ line: 'units', row: '', period: 2027 * 12, before: null, value: 1 }]
+				edits: [{ line: 'units', row: '', period: '2027-01', before: null, value: 1 }]
 			},
 			open: ['analyst'],
 			status: 404
@@ -362,7 +362,7 @@ export const API: Record<string, Request[]> = {
 			file: true,
 			body: {
 				options: { columns: {}, decimal: '.', dates: 'year-first', positive: 'debit' },
-				month: 2026 * 12 + 9
+				month: '2026-10'
 			},
 			open: ['analyst'],
 			status: 422
@@ -408,7 +408,7 @@ export const API: Record<string, Request[]> = {
 		{
 			method: 'POST',
 			path: 'close',
-			body: { month: 2020 * 12, from: 'none', name: 'x' },
+			body: { month: '2020-01', from: 'none', name: 'x' },
 			open: ['analyst'],
 			status: 409
 		}
@@ -417,7 +417,7 @@ export const API: Record<string, Request[]> = {
 		{
 			method: 'POST',
 			path: 'close/reopen',
-			body: { month: 2020 * 12, why: 'x' },
+			body: { month: '2020-01', why: 'x' },
 			open: ['analyst'],
 			status: 409
 		}
@@ -442,7 +442,7 @@ export const API: Record<string, Request[]> = {
 			path: 'trace',
 			body: {
 				scenario: 'actuals',
-				ref: { kind: 'account', account: '6000', department: 'rigging', from: 24320, to: 24320 }
+				ref: { kind: 'account', account: '6000', department: 'rigging', from: '2026-09', to: '2026-09' }
 			},
 			open: COMPANY,
 			status: 200
@@ -452,7 +452,7 @@ export const API: Record<string, Request[]> = {
 			path: 'trace',
 			body: {
 				scenario: 'fy28-budget',
-				ref: { kind: 'line', model: 'assumptions', line: 'price_rise', row: '', period: 24327 }
+				ref: { kind: 'line', model: 'assumptions', line: 'price_rise', row: '', period: '2027-04' }
 			},
 			open: COMPANY,
 			status: 200

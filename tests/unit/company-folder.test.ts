@@ -6,10 +6,8 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { octoberFile, kelpwick } from '../../demo/generate';
 import { readFolder, saveFolder } from '../../src/lib/server/transfer/folder';
-import { readCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, storeCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { readStored, storeCompany } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { putProfile } from '../../src/lib/server/accounts/profiles';
@@ -239,8 +237,8 @@ describe('bad files', () => {
 		['company.json', replace('"CHF"', '"Franken"'), /company\.json::currency/],
 		[
 			'company.json',
-			replace('"fiscalYearStart": 1', '"fiscalYearStart": 13'),
-			/company\.json::fiscalYearStart/
+			replace('"fiscalStart": 1', '"fiscalStart": 13'),
+			/company\.json::calendar\.fiscalStart/
 		],
 		[
 			'accounts.csv',

@@ -9,13 +9,11 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readNotes } from '../../src/lib/server/changes/notes';
-import { readStored } from '../../src/lib/server/company/subjects';
+import { readStored, readCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
 import { userOf } from '../support/company';
 
 const FIGURES = JSON.parse(readFileSync('tests/earlier/version-010.figures.json', 'utf8')) as Record<

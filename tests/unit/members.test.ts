@@ -3,9 +3,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { putRule } from '../../src/lib/server/models/combinations';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { readStored } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import {
 	addDimension,

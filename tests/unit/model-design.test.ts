@@ -5,9 +5,7 @@ import type { ModelDefinition } from '../../src/lib/core/blocks/driver-model/sch
 import { MODEL_TEMPLATES } from '../../src/lib/core/blocks/driver-model/templates';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { readStored } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { changeModel, createModel, designOf, type Displaced } from '../../src/lib/server/models/design';

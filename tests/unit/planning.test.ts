@@ -6,9 +6,7 @@ import { closeMonth, proposeClose, reopenMonth, setLock } from '../../src/lib/se
 import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
 import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { readStored } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { listScenarios } from '../../src/lib/server/scenarios/scenarios';

@@ -7,7 +7,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
-import { readStored } from '../../src/lib/server/company/subjects';
+import { readStored, readCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { changeModel, createModel, designOf } from '../../src/lib/server/models/design';
 import { saveFormula } from '../../src/lib/server/models/models';
@@ -22,8 +22,6 @@ import {
 	type ScenarioChange
 } from '../../src/lib/server/scenarios/list';
 import { planOf } from '../../src/lib/server/scenarios/plans';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
 import { DEMO, loaded, refusedIn, secondAnalyst, userOf } from '../support/company';
 
 const FORECAST = 'fy27-forecast-6-6';

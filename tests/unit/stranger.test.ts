@@ -4,10 +4,8 @@ import { accountSeries, overTime } from '../../src/lib/core/statements/statement
 import { modelFigures } from '../../src/lib/core/views/model-view';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { closeMonth } from '../../src/lib/server/scenarios/close';
-import type { CompanyData } from '../../src/lib/server/company/subjects';
+import { type CompanyData, readCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { userOf } from '../support/company';

@@ -10,9 +10,7 @@ import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { stagesFor } from '../../src/lib/server/doors/frame';
 import { savesOf } from '../../src/lib/server/changes/history';
 import { addNote, removeNote } from '../../src/lib/server/changes/notes';
-import { readCompany } from '../../src/lib/server/company/subjects';
-import { readStored } from '../../src/lib/server/company/subjects';
-import { writeCompany } from '../../src/lib/server/company/subjects';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import {
 	changeScenario,

@@ -7,10 +7,23 @@ import type { CalendarSpec, DayCount } from './spec';
 
 export type Period = number;
 
+/** What periods of a calendar are called. */
+export interface PeriodWords {
+	one: string;
+	many: string;
+	/** At the beginning of a sentence. */
+	One: string;
+	Many: string;
+	/** How one is written, as an example. */
+	sample: string;
+}
+const MONTHS: PeriodWords = { one: 'month', many: 'months', One: 'Month', Many: 'Months', sample: '2026-10' };
+
 /** What the rest of the core asks of any calendar. Dates are ISO 8601 (`YYYY-MM-DD`). */
 export interface Calendar {
 	/** What it was made from; null for a mixed one, which belongs to a scenario. */
 	readonly spec: CalendarSpec | null;
+	readonly words: PeriodWords;
 	/** First month of the fiscal year, 1 to 12. */
 	readonly fiscalStart: number;
 	/** Periods in a year; in a week calendar the usual 52. */
@@ -90,6 +103,7 @@ export function monthCalendar(fiscalStart: number, dayCount: DayCount = 'actual'
 
 	return {
 		spec: { kind: 'months', fiscalStart, dayCount },
+		words: MONTHS,
 		fiscalStart,
 		periodsPerYear: 12,
 		key: (p) => `${pad(year(p), 4)}-${pad(month(p) + 1)}`,

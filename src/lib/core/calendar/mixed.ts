@@ -67,6 +67,7 @@ export function mixedCalendar({ fiscalStart, firstYear, grains }: MixedYears): C
 
 	return {
 		spec: null,
+		words: { one: 'period', many: 'periods', One: 'Period', Many: 'Periods', sample: '2028-Q1' },
 		fiscalStart,
 		periodsPerYear: 12,
 		key(p) {

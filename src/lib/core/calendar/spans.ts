@@ -21,11 +21,16 @@ export function quarterSpan(calendar: Calendar, period: Period, window: Span): S
 	return { from, to };
 }
 
-/** A year's worth of periods from one on, as far as `last`. */
-export const yearFrom = (calendar: Calendar, from: Period, last = Infinity): Span => ({
-	from,
-	to: Math.min(last, from + calendar.periodsPerYear - 1)
-});
+/**
+ * A year's worth of periods from one on, up to where the next year comes to the same place, as far as `last`. From the first
+ * of a fiscal year it is that year, with a leap week where it has one.
+ */
+export function yearFrom(calendar: Calendar, from: Period, last = Infinity): Span {
+	const year = calendar.fiscalYear(from);
+	const place = from - calendar.yearStart(year);
+	const next = Math.min(calendar.yearStart(year + 1) + place, calendar.yearStart(year + 2));
+	return { from, to: Math.min(last, next - 1) };
+}
 
 /** Every period of a window by itself. */
 export const periodsOf = ({ from, to }: Span): Span[] =>

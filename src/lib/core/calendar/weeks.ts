@@ -1,5 +1,5 @@
 /** Calendars made of whole weeks: 52 or 53 a year, singly, in thirteen fours, or grouped into months and quarters. */
-import { mustBeMonth, yearLabel, type Calendar, type Period } from './calendar';
+import { mustBeMonth, yearLabel, type Calendar, type Period, type PeriodWords } from './calendar';
 import { fromIsoDate, fromSerial, toIsoDate, toSerial, weekday } from './dates';
 import type { WeekGrouping, WeekYear } from './spec';
 
@@ -10,6 +10,15 @@ const WEEKS: Record<WeekGrouping, readonly number[]> = {
 	'4-4-5': [4, 4, 5, 4, 4, 5, 4, 4, 5, 4, 4, 5],
 	'4-5-4': [4, 5, 4, 4, 5, 4, 4, 5, 4, 4, 5, 4],
 	'5-4-4': [5, 4, 4, 5, 4, 4, 5, 4, 4, 5, 4, 4]
+};
+
+const SINGLE: PeriodWords = { one: 'week', many: 'weeks', One: 'Week', Many: 'Weeks', sample: '2027-W14' };
+const GROUPED: PeriodWords = {
+	one: 'period',
+	many: 'periods',
+	One: 'Period',
+	Many: 'Periods',
+	sample: '2027-P03'
 };
 
 /** Serial number of the first day of a fiscal year of whole weeks. */
@@ -57,6 +66,7 @@ export function weekCalendar(grouping: WeekGrouping, year: WeekYear): Calendar {
 	const { fiscalStart, endsOn, rule } = year;
 	return {
 		spec: { kind: 'weeks', grouping, fiscalStart, endsOn, rule },
+		words: single ? SINGLE : GROUPED,
 		fiscalStart,
 		periodsPerYear: perYear,
 		key: (p) => `${fiscalYear(p)}-${letter}${pad(place(p) + 1)}`,

@@ -1,5 +1,6 @@
 /** Carrying a forecast on: which months the next one spans, and what fills the months that are new. */
 import type { Calendar, Period } from '../calendar/calendar';
+import { yearFrom } from '../calendar/spans';
 import type { Block } from '../blocks/block';
 import type { Scenario } from './schema';
 import { extendSeries, type Extend, type Longer } from '../inputs/extend';
@@ -28,20 +29,15 @@ export interface NextForecast {
 }
 
 /**
- * The forecast that follows when a month is closed: actuals through it, always reaching `ahead` months
+ * The forecast that follows when a month is closed: actuals through it, always reaching a year
  * beyond, and never ending before the one it continues.
  */
-export function nextForecast(
-	calendar: Calendar,
-	previous: Scenario,
-	month: Period,
-	ahead: number
-): NextForecast {
+export function nextForecast(calendar: Calendar, previous: Scenario, month: Period): NextForecast {
 	const year = calendar.fiscalYear(month);
-	const closed = month - calendar.yearStart(year) + 1;
+	const { from, to } = yearFrom(calendar, calendar.yearStart(year));
 	return {
-		name: `${calendar.yearLabel(year)} Forecast ${closed}+${calendar.periodsPerYear - closed}`,
+		name: `${calendar.yearLabel(year)} Forecast ${month - from + 1}+${to - month}`,
 		actualsThrough: month,
-		last: Math.max(previous.last, month + ahead)
+		last: Math.max(previous.last, yearFrom(calendar, month + 1).to)
 	};
 }

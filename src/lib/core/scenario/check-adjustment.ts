@@ -33,7 +33,7 @@ export function adjustmentFaults(
 		const [from, to] = [step.from, step.to].map((m) => (m === undefined ? undefined : calendar.parse(m)));
 		for (const part of ['from', 'to'] as const)
 			if (step[part] !== undefined && calendar.parse(step[part]) === null)
-				say(part, `“${step[part]}” is no month such as 2026-10`);
+				say(part, `“${step[part]}” is no ${calendar.words.one} such as ${calendar.words.sample}`);
 		if (typeof from === 'number' && typeof to === 'number' && to < from)
 			say('to', `${step.to} lies before ${step.from}`);
 	});

@@ -25,15 +25,15 @@ export function scenarioFaults(
 	for (const s of scenarios) {
 		const say = (column: ScenarioFault['column'], message: string) =>
 			faults.push({ scenario: s.code, column, message });
-		if (s.last < s.first) say('last', 'the last month lies before the first');
+		if (s.last < s.first) say('last', `the last ${calendar.words.one} lies before the first`);
 		if (s.last - s.first >= MOST_YEARS * calendar.periodsPerYear)
 			say('last', `a scenario spans at most ${MOST_YEARS} years`);
 		if (s.actualsThrough !== null && s.actualsThrough > Math.max(ledgerLast, -1))
 			say(
 				'actuals_through',
 				ledgerLast < 0
-					? 'no ledger month is loaded, so nothing of it is actual'
-					: `the ledger ends with ${calendar.key(ledgerLast)}; later months are not actual`
+					? `no ledger ${calendar.words.one} is loaded, so nothing of it is actual`
+					: `the ledger ends with ${calendar.key(ledgerLast)}; later ${calendar.words.many} are not actual`
 			);
 		if (s.target !== null && (s.target === s.code || !by.has(s.target)))
 			say('target', `“${s.target}” is no other scenario`);

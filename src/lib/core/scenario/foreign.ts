@@ -1,12 +1,11 @@
 /** Lines of other scenarios that formulas read. */
 import type { Period } from '../calendar/calendar';
 import type { Axis } from '../engine/axis';
-import { foreignBlock, type BlockSpec } from '../engine/spec';
+import { foreignBlock, type BlockSpec, ACCOUNTS_BLOCK } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
 import { formulasOf, type ScenarioModel } from '../blocks/driver-model/schema';
-import { ACCOUNTS_BLOCK } from '../engine/spec';
 import type { OtherLines } from './data';
 import type { Plan } from './plan';
 

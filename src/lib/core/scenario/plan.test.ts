@@ -260,13 +260,13 @@ describe('a driver model in a scenario', () => {
 
 describe('the next forecast', () => {
 	it('is named by closed and open months, reaching twelve ahead', () => {
-		expect(nextForecast(calendar, scenario, at('2026-10'), 12)).toEqual({
+		expect(nextForecast(calendar, scenario, at('2026-10'))).toEqual({
 			name: 'FY27 Forecast 7+5',
 			actualsThrough: at('2026-10'),
 			last: at('2027-10')
 		});
-		expect(nextForecast(calendar, scenario, at('2027-03'), 12).name).toBe('FY27 Forecast 12+0');
-		expect(nextForecast(calendar, { ...scenario, last: at('2028-03') }, at('2026-10'), 12).last).toBe(
+		expect(nextForecast(calendar, scenario, at('2027-03')).name).toBe('FY27 Forecast 12+0');
+		expect(nextForecast(calendar, { ...scenario, last: at('2028-03') }, at('2026-10')).last).toBe(
 			at('2028-03')
 		);
 	});

@@ -210,7 +210,7 @@ describe('the next forecast', () => {
 				(start, month, reach) => {
 					const c = monthCalendar(start);
 					const previous = { last: month + reach } as Scenario;
-					const next = nextForecast(c, previous, month, 12);
+					const next = nextForecast(c, previous, month);
 					expect(next.last).toBeGreaterThanOrEqual(month + 12);
 					expect(next.last).toBeGreaterThanOrEqual(previous.last);
 					const [closed, open] = /(\d+)\+(\d+)$/.exec(next.name)!.slice(1).map(Number);

@@ -150,7 +150,7 @@ export async function saveInDepartments(
 			if (e.period < open || e.period > own.last)
 				throw new Refusal(
 					422,
-					`${state.calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+					`${state.calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${state.calendar.words.one}`} and cannot be typed.`
 				);
 		}
 		const count = await writeCells(

@@ -72,14 +72,17 @@ export const isoDate: CellReader<string> = (t) => {
 	if (fromIsoDate(t) === null) throw 'a date such as 2026-10-31';
 	return t;
 };
+/** What is expected where a period should stand. */
+export const aPeriod = ({ words }: Calendar) => `a ${words.one} such as ${words.sample}`;
 /** A period within a span of the calendar's. */
 export const periodWithin =
 	(span: (calendar: Calendar) => MonthSpan): CellReader<Period> =>
 	(t, calendar) => {
 		const period = calendar.parse(t);
-		if (period === null) throw 'a month such as 2026-10';
+		if (period === null) throw aPeriod(calendar);
 		const { from, to } = span(calendar);
-		if (period < from || period > to) throw `a month from ${calendar.key(from)} to ${calendar.key(to)}`;
+		if (period < from || period > to)
+			throw `a ${calendar.words.one} from ${calendar.key(from)} to ${calendar.key(to)}`;
 		return period;
 	};
 /** A period that scenarios may span. */

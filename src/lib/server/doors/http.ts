@@ -2,6 +2,7 @@
 import { error, json, type RequestEvent } from '@sveltejs/kit';
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import type { Calendar } from '../../core/calendar/calendar';
 import { mustMay, type Action } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { discard, readBytes } from '../platform/bodies';
@@ -16,12 +17,17 @@ export interface Call {
 	event: RequestEvent;
 }
 
+/** What is expected, in the company's calendar where periods stand in it. */
+export type Shape<T> = z.ZodType<T> | ((calendar: Calendar) => z.ZodType<T>);
+export const shapeOf = async <T>({ db }: Pick<Call, 'db'>, shape: Shape<T>): Promise<z.ZodType<T>> =>
+	typeof shape === 'function' ? shape((await companyState(db)).calendar) : shape;
+
 /** What a route takes. */
 interface Takes<T> {
 	/** Asked before anything of the request is read. */
 	may?: Action;
-	/** Its JSON body. */
-	body: z.ZodType<T>;
+	/** Its JSON body; of one that holds periods, for the company's calendar. */
+	body: Shape<T>;
 	/** Most bytes of it; 64 kB unless said otherwise. */
 	size?: number;
 }
@@ -33,7 +39,7 @@ export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) =
 	api(async (call) => {
 		if (route.may) await mustMayAt(call, route.may);
 		const bytes = await readBytes(call.event.request, route.size ?? USUAL_SIZE);
-		return handler({ ...call, input: check(parseJson(bytes), route.body) });
+		return handler({ ...call, input: check(parseJson(bytes), await shapeOf(call, route.body)) });
 	});
 
 /** @throws Refusal 403 */
@@ -100,6 +106,9 @@ function parseJson(bytes: Uint8Array): unknown {
 export function query<T>(url: URL, schema: z.ZodType<T>): T {
 	return check(Object.fromEntries(url.searchParams), schema);
 }
+/** A route that is asked by its address alone. */
+export const asked = <T>(shape: Shape<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
+	api(async (call) => handler({ ...call, input: query(call.event.url, await shapeOf(call, shape)) }));
 
 /** Of thousands of mistakes the first ones are told. */
 const MOST_TOLD = 50;

@@ -1,20 +1,18 @@
-import type { RequestEvent } from '@sveltejs/kit';
 import { cleaned } from '../../core/text';
 import { readForm } from '../platform/bodies';
-import { check } from './http';
+import { check, shapeOf, type Call, type Shape } from './http';
 import { Refusal } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
 import { decodeText, type DecodedText } from '../platform/encoding';
-import type { z } from 'zod';
 
 /** An uploaded file with a JSON field `request` beside it. @throws Refusal when either is missing */
 export async function uploadedBytes<T>(
-	event: RequestEvent,
-	schema: z.ZodType<T>,
+	call: Call,
+	shape: Shape<T>,
 	most: number
 ): Promise<{ name: string; bytes: Uint8Array; request: T }> {
 	// A little more than the file: the form around it.
-	const form = await readForm(event.request, most + 1024 * 1024);
+	const form = await readForm(call.event.request, most + 1024 * 1024);
 	const file = form.get('file');
 	if (!(file instanceof File) || file.size === 0) throw new Refusal(400, 'Choose a file that is not empty.');
 	let request: unknown;
@@ -26,16 +24,16 @@ export async function uploadedBytes<T>(
 	return {
 		name: cleaned(file.name).slice(-200) || 'file',
 		bytes: new Uint8Array(await file.arrayBuffer()),
-		request: check(request, schema)
+		request: check(request, await shapeOf(call, shape))
 	};
 }
 
 /** An uploaded text file with its request. @throws Refusal when it is no text, or in an encoding that is not known */
 export async function upload<T>(
-	event: RequestEvent,
-	schema: z.ZodType<T>
+	call: Call,
+	shape: Shape<T>
 ): Promise<{ name: string; text: DecodedText; request: T }> {
-	const { name, bytes, request } = await uploadedBytes(event, schema, UPLOAD_LIMIT);
+	const { name, bytes, request } = await uploadedBytes(call, shape, UPLOAD_LIMIT);
 	const text = decodeText(bytes);
 	if (!text)
 		throw new Refusal(

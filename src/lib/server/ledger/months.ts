@@ -45,7 +45,7 @@ export async function takeOutMonth(db: Knex, user: User, month: number): Promise
 			.count({ n: '*' })
 			.sum({ sum: 'amount' })
 			.first()) as { n: number; sum: number | null };
-		if (!n) throw notFound(`A ledger month ${label} that is loaded`);
+		if (!n) throw notFound(`A ledger ${calendar.words.one} ${label} that is loaded`);
 		const { last } = (await trx('ledger_entry')
 			.whereNot({ period: month })
 			.max({ last: 'period' })
@@ -58,7 +58,7 @@ export async function takeOutMonth(db: Knex, user: User, month: number): Promise
 		if (needing.length)
 			throw new Refusal(
 				409,
-				`${await namedFor(trx, user, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the month instead.`
+				`${await namedFor(trx, user, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the ${calendar.words.one} instead.`
 			);
 		await trx('ledger_entry').where({ period: month }).delete();
 		await totalEntries(trx, month);

@@ -95,10 +95,13 @@ export function stage(
 		else if (period < span.from || period > span.to)
 			fault(
 				'date',
-				`${date} does not lie between ${calendar.longLabel(span.from)} and ${calendar.longLabel(span.to)}, the months that can be loaded (docs/operations.md says how to change that)`
+				`${date} does not lie between ${calendar.longLabel(span.from)} and ${calendar.longLabel(span.to)}, the ${calendar.words.many} that can be loaded (docs/operations.md says how to change that)`
 			);
 		else if (month !== null && period !== month)
-			fault('date', `${date} does not lie in ${calendar.longLabel(month)}; a file holds one month`);
+			fault(
+				'date',
+				`${date} does not lie in ${calendar.longLabel(month)}; a file holds one ${calendar.words.one}`
+			);
 		const ledgerAccount = at(record, 'ledger_account');
 		if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(ledgerAccount))
 			fault('ledger_account', `“${ledgerAccount}” is no ledger account code`);

@@ -238,7 +238,7 @@ export async function saveModelCells(
 			if (e.period < plan.open || e.period > plan.scenario.last)
 				throw new Refusal(
 					422,
-					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : 'beyond the scenario’s last month'} and cannot be typed.`
+					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : `beyond the scenario’s last ${state.calendar.words.one}`} and cannot be typed.`
 				);
 		}
 		return writeCells(

@@ -1,39 +1,48 @@
 /** Shapes of requests, shared by routes. */
 import { z } from 'zod';
-import { monthCalendar } from '../../core/calendar/calendar';
+import type { Calendar } from '../../core/calendar/calendar';
 import { MOST_MONTHS } from '../../core/calendar/spans';
 import { MOST_AMOUNT, readable } from '../../core/company/schema';
 import { isNoKey } from '../../core/text';
 import type { FigureRef } from '../../core/explain/trace';
 
-const anyCalendar = monthCalendar(1);
+/** A schema that holds periods is made for a calendar, once. */
+export function inCalendar<T>(make: (calendar: Calendar) => T): (calendar: Calendar) => T {
+	const made = new WeakMap<Calendar, T>();
+	return (calendar) => {
+		if (!made.has(calendar)) made.set(calendar, make(calendar));
+		return made.get(calendar)!;
+	};
+}
 
-/** Months outside these years are no months of a plan. */
-const [EARLIEST, LATEST] = ['1900-01', '2199-12'].map((key) => anyCalendar.parse(key)!);
+/** Periods outside these days are no periods of a plan. */
+const [EARLIEST, LATEST] = ['1900-06-01', '2199-06-30'];
 
-/** A month such as `2026-10`, as its ordinal. */
-export const Month = z
-	.string()
-	.max(20)
-	.transform((text, context) => {
-		const period = anyCalendar.parse(text);
-		if (period === null || period < EARLIEST || period > LATEST) {
-			context.addIssue({ code: 'custom', message: `“${text}” is no month such as 2026-10` });
-			return z.NEVER;
-		}
-		return period;
-	});
-/** A month as its ordinal: year × 12 + month − 1. */
-export const Period = z.int().min(EARLIEST).max(LATEST);
+/** A period in the calendar's own writing, such as `2026-10`. */
+export const Period = inCalendar((calendar) => {
+	const [from, to] = [EARLIEST, LATEST].map((day) => calendar.periodOf(day)!);
+	return z
+		.string()
+		.max(20)
+		.transform((text, context) => {
+			const period = calendar.parse(text);
+			if (period === null || period < from || period > to) {
+				const { one, sample } = calendar.words;
+				context.addIssue({ code: 'custom', message: `“${text}” is no ${one} such as ${sample}` });
+				return z.NEVER;
+			}
+			return period;
+		});
+});
 
-/** Months from one to another, as many as are shown side by side. @throws (as an issue) for more, or the other way round */
+/** Periods from one to another, as many as are shown side by side. @throws (as an issue) for more, or the other way round */
 export const inOrder = ({ from, to }: { from: number; to: number }, context: z.RefinementCtx): void => {
 	if (to < from) context.addIssue({ code: 'custom', path: ['to'], message: 'lies before from' });
 	else if (to - from >= MOST_MONTHS)
-		context.addIssue({ code: 'custom', path: ['to'], message: `at most ${MOST_MONTHS} months at once` });
+		context.addIssue({ code: 'custom', path: ['to'], message: `at most ${MOST_MONTHS} periods at once` });
 };
-/** A window in an address. */
-export const Window = { from: Month, to: Month };
+/** A window. */
+export const Window = (calendar: Calendar) => ({ from: Period(calendar), to: Period(calendar) });
 
 /** A code that is looked up: of a scenario, an account, a department, a model, a line, a member. */
 export const Known = z.string().max(64);
@@ -79,18 +88,19 @@ export const Basis = z.discriminatedUnion('kind', [
 	})
 ]);
 
-export const FigureReference: z.ZodType<FigureRef> = z.discriminatedUnion('kind', [
-	z
-		.strictObject({
-			kind: z.literal('account'),
-			account: Known,
-			department: Known,
-			from: Period,
-			to: Period
+export const FigureReference = (calendar: Calendar): z.ZodType<FigureRef> =>
+	z.discriminatedUnion('kind', [
+		z
+			.strictObject({ kind: z.literal('account'), account: Known, department: Known, ...Window(calendar) })
+			.superRefine(inOrder),
+		z.strictObject({
+			kind: z.literal('line'),
+			model: Known,
+			line: Known,
+			row: RowKey,
+			period: Period(calendar)
 		})
-		.superRefine(inOrder),
-	z.strictObject({ kind: z.literal('line'), model: Known, line: Known, row: RowKey, period: Period })
-]);
+	]);
 
 /** Planning accounts for ledger accounts. */
 export const LedgerMap = Keyed(Known.nullable(), 20_000);
@@ -102,16 +112,18 @@ export const FeedOptions = z.strictObject({
 	positive: z.enum(['debit', 'credit'])
 });
 
-export const ReportRequest = z.object({
-	scenario: Known,
-	against: Known,
-	department: Known,
-	period: Month,
-	span: z.enum(['month', 'ytd', 'year']).default('month'),
-	amount: z.coerce.number().min(0).max(MOST_AMOUNT).default(5000),
-	percent: z.coerce.number().min(0).max(1000).default(0.05),
-	format: z.enum(['json', 'xlsx', 'csv']).default('json')
-});
+export const ReportRequest = inCalendar((calendar) =>
+	z.object({
+		scenario: Known,
+		against: Known,
+		department: Known,
+		period: Period(calendar),
+		span: z.enum(['month', 'ytd', 'year']).default('month'),
+		amount: z.coerce.number().min(0).max(MOST_AMOUNT).default(5000),
+		percent: z.coerce.number().min(0).max(1000).default(0.05),
+		format: z.enum(['json', 'xlsx', 'csv']).default('json')
+	})
+);
 
 const list = (text: string) => text.split(',').filter(Boolean).slice(0, 5000);
 /** `dimension:member` or `dimension.attribute:value`, separated by commas; a value is percent-encoded. */
@@ -167,12 +179,8 @@ export const RecordId = z.coerce.number().pipe(
 );
 
 /** A cell of a plan or a driver model. */
-export const CellPlace = z.strictObject({
-	block: Known,
-	line: Known,
-	row: RowKey,
-	period: Period
-});
+export const CellPlace = (calendar: Calendar) =>
+	z.strictObject({ block: Known, line: Known, row: RowKey, period: Period(calendar) });
 
 /** Attributes of a member: a name that formulas can use → its value. */
 export const MemberAttributes = z

@@ -1,6 +1,7 @@
 /** Settings from the environment, read in one place. */
 import { resolve } from 'node:path';
-import type { Calendar } from '../../core/calendar/calendar';
+import type { Calendar, Period } from '../../core/calendar/calendar';
+import { fromIsoDate, fromSerial, toSerial } from '../../core/calendar/dates';
 
 /** The database file; YARDSTAVE_DATABASE, else data/yardstave.sqlite. */
 export const databaseFile = () => resolve(process.env.YARDSTAVE_DATABASE ?? 'data/yardstave.sqlite');
@@ -30,15 +31,20 @@ export interface MonthSpan {
  * after it (12). One entry dated 9999 would stretch every scenario over eight thousand years.
  */
 export function ledgerSpan(calendar: Calendar): MonthSpan {
-	const now = calendar.periodOf(today())!;
 	return {
-		from: now - whole('YARDSTAVE_LEDGER_YEARS', 25) * calendar.periodsPerYear,
-		to: now + whole('YARDSTAVE_LEDGER_AHEAD', 12)
+		from: periodIn(calendar, -12 * whole('YARDSTAVE_LEDGER_YEARS', 25)),
+		to: periodIn(calendar, whole('YARDSTAVE_LEDGER_AHEAD', 12))
 	};
+}
+
+/** The period in which it will be so many calendar months from today. */
+function periodIn(calendar: Calendar, months: number): Period {
+	const { year, month, day } = fromSerial(fromIsoDate(today())!);
+	return calendar.periodOfDay(toSerial(year, month + months, Math.min(day, 28)));
 }
 
 /** Months that scenarios may span: those of the ledger, and thirty years from today. */
 export const companySpan = (calendar: Calendar): MonthSpan => ({
 	from: ledgerSpan(calendar).from,
-	to: calendar.periodOf(today())! + 30 * calendar.periodsPerYear
+	to: periodIn(calendar, 12 * 30)
 });

@@ -1,4 +1,5 @@
 /** The variance report: one scenario against another, or against last year. */
+import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
 import { spanBefore } from '../../core/calendar/last-year';
 import { accountSeries, overTime } from '../../core/statements/statement';
@@ -61,7 +62,7 @@ export function spanOf(
 		? [period, period]
 		: span === 'ytd'
 			? [start, period]
-			: [start, start + calendar.periodsPerYear - 1];
+			: [start, yearFrom(calendar, start).to];
 }
 
 export async function varianceReport(db: Knex, user: User, query: ReportQuery): Promise<Report> {

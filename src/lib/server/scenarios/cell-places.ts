@@ -18,6 +18,6 @@ export async function mustBeCell(db: Knex, scenario: string, cell: CellAddress):
 	if (cell.period < from || cell.period > last)
 		throw new Refusal(
 			422,
-			`${calendar.longLabel(cell.period)} is no month of this scenario, which shows ${calendar.longLabel(from)} to ${calendar.longLabel(last)}.`
+			`${calendar.longLabel(cell.period)} is no ${calendar.words.one} of this scenario, which shows ${calendar.longLabel(from)} to ${calendar.longLabel(last)}.`
 		);
 }

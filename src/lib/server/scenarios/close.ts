@@ -1,6 +1,6 @@
 /** Closing a month and rolling the forecast forward. */
+import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
-import type { Calendar } from '../../core/calendar/calendar';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
@@ -27,15 +27,13 @@ export interface CloseProposal {
 	from: { code: string; name: string; last: number }[];
 	name: string;
 	last: number;
-	ahead: number;
+	/** Last period of the year that follows it: no new forecast ends before. */
+	reaches: number;
 	/** Last closed month. */
 	closedThrough: number | null;
 	/** Open scenarios that look back through one of `from`, and could look back through the new forecast instead. */
 	followers: { code: string; name: string; follows: string }[];
 }
-
-/** A forecast reaches a year beyond what is closed. */
-const aheadIn = (calendar: Calendar) => calendar.periodsPerYear;
 
 /** What closing the next month would do. */
 export async function proposeClose(db: Knex, user: User): Promise<CloseProposal> {
@@ -58,10 +56,7 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 				(b.actualsThrough ?? 0) - (a.actualsThrough ?? 0)
 		);
 	const previous = candidates[0];
-	const forecast =
-		month !== null && previous
-			? nextForecast(state.calendar, previous, month, aheadIn(state.calendar))
-			: null;
+	const forecast = month !== null && previous ? nextForecast(state.calendar, previous, month) : null;
 	const unmapped = month === null ? [] : await unmappedIn(db, month);
 	const { n } = (await db('ledger_entry')
 		.where({ period: month ?? -1 })
@@ -74,7 +69,7 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 		from: candidates.map(({ code, name, last }) => ({ code, name, last })),
 		name: forecast?.name ?? '',
 		last: forecast?.last ?? 0,
-		ahead: aheadIn(state.calendar),
+		reaches: month === null ? 0 : yearFrom(state.calendar, month + 1).to,
 		closedThrough: state.closedThrough,
 		followers: visible.flatMap((s) =>
 			!s.locked && s.follows !== null && candidates.some((c) => c.code === s.follows)
@@ -138,7 +133,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
 		if (previous.first > input.month || previous.last < input.month)
 			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
-		const next = nextForecast(calendar, previous, input.month, aheadIn(calendar));
+		const next = nextForecast(calendar, previous, input.month);
 		const code = await makeScenario(trx, user, previous, {
 			name: input.name,
 			kind: 'forecast',
@@ -199,8 +194,9 @@ export async function reopenMonth(db: Knex, user: User, month: number, why: stri
 	await db.transaction(async (trx) => {
 		const state = await companyState(trx);
 		mustMay(user, 'close months', state.structure.departments);
-		if (state.closedThrough !== month) throw new Refusal(409, 'Only the last closed month can be reopened.');
-		if (why.trim() === '') throw new Refusal(422, 'Say why the month is reopened.');
+		if (state.closedThrough !== month)
+			throw new Refusal(409, `Only the last closed ${state.calendar.words.one} can be reopened.`);
+		if (why.trim() === '') throw new Refusal(422, `Say why the ${state.calendar.words.one} is reopened.`);
 		await trx('company')
 			.where({ id: 1 })
 			.update({ closed_through: month - 1 });

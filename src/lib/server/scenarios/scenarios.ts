@@ -3,9 +3,8 @@ import type { Knex } from 'knex';
 import type { Scenario } from '../../core/scenario/schema';
 import { maySeeScenario } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import type { ListedScenario } from '../company/subjects/scenarios';
+import { type ListedScenario, scenarioFromRow, type ScenarioRow } from '../company/subjects/scenarios';
 import { readOnce } from '../platform/db/kept';
-import { scenarioFromRow, type ScenarioRow } from '../company/subjects/scenarios';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState, type CompanyState } from '../company/structure';
 

@@ -4,7 +4,7 @@ import { readableRoots, mayRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
-import { MOST_MONTHS } from '../../core/calendar/spans';
+import { MOST_MONTHS, yearFrom } from '../../core/calendar/spans';
 import { firstOpen } from '../../core/scenario/assemble';
 import type { Scenario } from '../../core/scenario/schema';
 
@@ -55,7 +55,7 @@ export async function selectionFrom(db: Knex, user: User, url: URL): Promise<Sel
 		: 0;
 	const start = calendar.yearStart(calendar.fiscalYear(open));
 	const from = calendar.parse(url.searchParams.get('from') ?? '') ?? start;
-	const to = calendar.parse(url.searchParams.get('to') ?? '') ?? from + calendar.periodsPerYear - 1;
+	const to = calendar.parse(url.searchParams.get('to') ?? '') ?? yearFrom(calendar, from).to;
 	return {
 		scenario: scenario?.code ?? '',
 		department,

@@ -12,10 +12,8 @@ import {
 import { dirname, join, relative, sep } from 'node:path';
 import type { Knex } from 'knex';
 import { Refusal, type Fault } from '../platform/refusal';
-import { readCompany } from '../company/subjects';
+import { readCompany, readStored, writeCompany } from '../company/subjects';
 import { loadCompany } from './load';
-import { readStored } from '../company/subjects';
-import { writeCompany } from '../company/subjects';
 
 /** Files of a folder that belong to a company: path with forward slashes → content. */
 export function readFolder(folder: string): Map<string, string> {

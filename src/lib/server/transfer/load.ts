@@ -2,8 +2,7 @@
 import type { Knex } from 'knex';
 import { Refusal } from '../platform/refusal';
 import { brokenScenarios } from '../scenarios/soundness';
-import type { CompanyData } from '../company/subjects';
-import { storeCompany } from '../company/subjects';
+import { type CompanyData, storeCompany } from '../company/subjects';
 
 /** @throws Refusal 409 when the database holds a company already, 422 for scenarios that cannot be calculated */
 export async function loadCompany(db: Knex, data: CompanyData): Promise<void> {

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../shell/company';
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { untrack } from 'svelte';
@@ -16,6 +17,7 @@
 		onclose: () => void;
 	}
 	let { name, account, basis, accounts, drivers, onsave, onclose }: Props = $props();
+	const { words } = useCompany().calendar;
 	const start = untrack(() => basis);
 	let kind: Basis['kind'] = $state(start.kind);
 	const asText = (v: number) => plain(Number((v * 100).toPrecision(10)));
@@ -53,17 +55,17 @@
 		}
 		const n = number(months);
 		if (!Number.isInteger(n) || n < 1 || n > 36)
-			return (problem = 'Type a whole number of months from 1 to 36.');
+			return (problem = `Type a whole number of ${words.many} from 1 to 36.`);
 		onsave({ kind, months: n });
 	}
 </script>
 
 <Dialog title="Basis of {name}" action="Save basis" form="basis" {problem} {onclose}>
 	<form id="basis" class="form" onsubmit={save}>
-		<p class="muted">Where this account’s open months come from. Figures typed over it stay.</p>
-		<Radio name="kind" value="typed" bind:group={kind}>Typed month by month</Radio>
+		<p class="muted">Where this account’s open {words.many} come from. Figures typed over it stay.</p>
+		<Radio name="kind" value="typed" bind:group={kind}>Typed {words.one} by {words.one}</Radio>
 		<Radio name="kind" value="last-year" bind:group={kind}
-			>The same month last year, changed by a percentage</Radio
+			>The same {words.one} last year, changed by a percentage</Radio
 		>
 		{#if kind === 'last-year'}
 			<div class="more">
@@ -85,10 +87,10 @@
 				/>
 			</div>
 		{/if}
-		<Radio name="kind" value="run-rate" bind:group={kind}>The average of the last closed months</Radio>
+		<Radio name="kind" value="run-rate" bind:group={kind}>The average of the last closed {words.many}</Radio>
 		{#if kind === 'run-rate'}
 			<div class="more">
-				<Label for="months">Months</Label><Input id="months" bind:value={months} size="sm" />
+				<Label for="months">{words.Many}</Label><Input id="months" bind:value={months} size="sm" />
 			</div>
 		{/if}
 		{#if drivers.length || kind === 'driver'}

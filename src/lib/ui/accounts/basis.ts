@@ -23,7 +23,7 @@ export function basisWords(origin: Origin | null, names: Names): string {
 		case 'percent-of':
 			return `${Number((basis.percent * 100).toPrecision(6))} % of ${names.account(basis.account)}`;
 		case 'run-rate':
-			return `run-rate, ${basis.months} mo.`;
+			return `run-rate, last ${basis.months}`;
 		case 'driver':
 			return `${names.driver(basis.driver)} × ${Number(basis.rate.toPrecision(8))}`;
 	}

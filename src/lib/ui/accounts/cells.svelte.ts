@@ -246,7 +246,7 @@ export class PlanCells {
 		}
 		const right = this.#rightTo(row.department);
 		if (!right.editable) return right.reason;
-		return `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : 'is beyond the scenario’s last month'} and cannot be typed.`;
+		return `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : `is beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`;
 	};
 	#glyphs(account: string, period: number): GridCell['glyphs'] {
 		const mark = this.#marks.get(`${account}/${period}`);

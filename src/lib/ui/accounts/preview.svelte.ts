@@ -1,4 +1,5 @@
 /** A plan as it would be with what is typed and not saved yet: the server works it out and keeps nothing. */
+import type { Calendar } from '../../core/calendar/calendar';
 import type { PlanRow, TypedAccount } from '../../core/views/plan-rows';
 import { post } from '../kit/api';
 import { Newest } from '../models/scenario-thread';
@@ -20,7 +21,10 @@ export class PlanPreview {
 	#wanted = 0;
 	#window = '';
 
+	constructor(private readonly calendar: Calendar) {}
+
 	show(window: { scenario: string; from: number; to: number }, edits: TypedAccount[], shown: Shown[]): void {
+		const { key } = this.calendar;
 		const wanted = ++this.#wanted;
 		// Figures of other months would stand under the wrong names.
 		if (this.#window !== JSON.stringify(window)) this.rows = NOTHING;
@@ -35,7 +39,13 @@ export class PlanPreview {
 		this.#newest.run(async () => {
 			let found = NOTHING;
 			try {
-				const { rows } = await post<{ rows: PlanRow[] }>('plan/preview', { ...window, edits, shown });
+				const { rows } = await post<{ rows: PlanRow[] }>('plan/preview', {
+					...window,
+					from: key(window.from),
+					to: key(window.to),
+					edits: edits.map((e) => ({ ...e, period: key(e.period) })),
+					shown
+				});
 				found = new Map(rows.map((r) => [partKey(r.account, r.department), r]));
 			} catch {
 				// Without it the saved figures stand; what cannot be saved is said then.

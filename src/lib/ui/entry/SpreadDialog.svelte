@@ -193,7 +193,7 @@
 		<p class="keep">
 			{#if keeping === null}
 				<button class="plain" type="button" onclick={() => ((keeping = ''), (kept = ''))}
-					>Keep the shape of these months as a profile …</button
+					>Keep the shape of these {calendar.words.many} as a profile …</button
 				>
 			{:else}
 				<label

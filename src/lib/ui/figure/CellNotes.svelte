@@ -5,6 +5,7 @@
 	import type { NumberFormat } from '../../core/company/schema';
 	import { ApiError, get, post, remove, send } from '../kit/api';
 	import { exact, moment, plain, readFigure } from '../kit/format';
+	import { useCompany } from '../shell/company';
 	import { notices } from '../kit/notices.svelte';
 	import { sheet } from './sheet.svelte';
 	import { reread } from '../kit/reread';
@@ -19,6 +20,9 @@
 		oncount: (count: number) => void;
 	}
 	let { scenario, cell, format, typed, oncount }: Props = $props();
+	const { calendar } = useCompany();
+	/** The cell as requests write it. */
+	const place = $derived({ ...cell, period: calendar.key(cell.period) });
 	interface Note {
 		id: number;
 		answers: number | null;
@@ -56,7 +60,7 @@
 	onMount(load);
 	async function load() {
 		try {
-			const query = new URLSearchParams({ scenario, ...cell, period: String(cell.period) });
+			const query = new URLSearchParams({ scenario, ...cell, period: place.period });
 			found = await get<Found>(`notes?${query}`);
 			untrack(() => oncount(found!.notes.length + found!.items.length + found!.attachments.length));
 		} catch (e) {
@@ -79,13 +83,13 @@
 		}
 	}
 	const write = () =>
-		act(post('notes', { scenario, cell, text, answers: answering }), () => {
+		act(post('notes', { scenario, cell: place, text, answers: answering }), () => {
 			text = '';
 			answering = null;
 		});
 	function attach(event: Event) {
 		const file = (event.currentTarget as HTMLInputElement).files?.[0];
-		if (file) void act(send('notes/attachments', file, { scenario, cell }));
+		if (file) void act(send('notes/attachments', file, { scenario, cell: place }));
 	}
 	const roots = $derived(found?.notes.filter((n) => n.answers === null) ?? []);
 	const answersTo = (id: number) => found?.notes.filter((n) => n.answers === id) ?? [];
@@ -129,7 +133,7 @@
 				amount
 			});
 		}
-		void act(post('notes/items', { scenario, cell, before: typed, items }), () => {
+		void act(post('notes/items', { scenario, cell: place, before: typed, items }), () => {
 			editing = false;
 			notices.say(
 				items.length ? 'The items are saved, and the cell holds their sum.' : 'The items are gone.'

@@ -8,6 +8,7 @@
 	import { useCompany } from '../shell/company';
 	import { day, exact, moment } from '../kit/format';
 	import { trail } from './trail.svelte';
+	import { written } from './written';
 	import { sheet, type Opened } from './sheet.svelte';
 
 	const company = useCompany();
@@ -26,7 +27,10 @@
 		problem = '';
 		if (opened.tab) tab = opened.tab;
 		try {
-			const answer = await post<FigureView>('trace', { scenario: opened.scenario, ref: opened.ref });
+			const answer = await post<FigureView>('trace', {
+				scenario: opened.scenario,
+				ref: written(company.calendar, opened.ref)
+			});
 			if (sheet.current === opened) view = answer;
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'This figure cannot be opened.';
@@ -37,7 +41,7 @@
 	const HEADINGS: Record<string, string> = {
 		accounts: 'Accounts in it',
 		departments: 'Departments in it',
-		periods: 'Month by month',
+		periods: `${calendar.words.One} by ${calendar.words.one}`,
 		posted: 'From the driver model'
 	};
 	const accountName = (code: string) => company.data.accounts.find((a) => a.code === code)?.name ?? code;
@@ -45,13 +49,13 @@
 		const percent = (p: number) => `${p < 0 ? '−' : '+'}${Number(Math.abs(p * 100).toPrecision(6))} %`;
 		switch (basis.kind) {
 			case 'typed':
-				return 'typed month by month';
+				return `typed ${calendar.words.one} by ${calendar.words.one}`;
 			case 'last-year':
-				return `the same month last year ${percent(basis.percent)}`;
+				return `the same ${calendar.words.one} last year ${percent(basis.percent)}`;
 			case 'percent-of':
 				return `${Number((basis.percent * 100).toPrecision(6))} % of ${accountName(basis.account)}`;
 			case 'run-rate':
-				return `the average of the last ${basis.months} closed months`;
+				return `the average of the last ${basis.months} closed ${calendar.words.many}`;
 			case 'driver':
 				return `a driver × ${Number(basis.rate.toPrecision(10))}`;
 		}
@@ -68,7 +72,10 @@
 	});
 	/** From the figure that was opened first to the one that is open, on its own page. */
 	async function go(ref: FigureRef, scenario: string) {
-		const from = await post<FigureView>('trace', { scenario, ref: sheet.stack[0].ref });
+		const from = await post<FigureView>('trace', {
+			scenario,
+			ref: written(company.calendar, sheet.stack[0].ref)
+		});
 		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
 	}
 	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;
@@ -170,7 +177,7 @@
 									Typed over its basis, {basisWords(e.basis)}, which gives
 									<b>{exact(e.basisValue, 'money')}</b>.
 								</p>
-							{:else}<p>Typed for this month.</p>{/if}
+							{:else}<p>Typed for this {calendar.words.one}.</p>{/if}
 							{#if view.history[0]}<p class="muted">
 									Last by {view.history[0].name}, {moment(view.history[0].at)}.
 								</p>
@@ -225,7 +232,10 @@
 						</section>
 					{:else if e.kind === 'followed'}
 						<section>
-							<p>This month comes from {view.followedName ?? 'actuals'}, which this scenario follows.</p>
+							<p>
+								This {calendar.words.one} comes from {view.followedName ?? 'actuals'}, which this scenario
+								follows.
+							</p>
 						</section>
 					{:else if e.kind === 'nothing'}
 						<section><p>Nothing has been entered here.</p></section>
@@ -254,7 +264,7 @@
 						<p class="muted">
 							{isMonth(t.ref)
 								? 'Nobody has changed this since the company was loaded.'
-								: 'Open a single month to see who changed it.'}
+								: `Open a single ${calendar.words.one} to see who changed it.`}
 						</p>
 					{/each}
 				</section>

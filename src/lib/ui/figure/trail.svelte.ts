@@ -6,6 +6,7 @@ import type { FigureRef, Trace } from '../../core/explain/trace';
 import { ApiError, post } from '../kit/api';
 import { withSelection, type CompanyContext } from '../shell/company';
 import { notices } from '../kit/notices.svelte';
+import { written } from './written';
 import { sheet } from './sheet.svelte';
 
 /** The cell to which an address leads: a row of its grid, and a month. */
@@ -89,7 +90,7 @@ class Trail {
 	async follow(company: CompanyContext, scenario: string, ref: FigureRef, from: Landing): Promise<void> {
 		let view: FigureView;
 		try {
-			view = await post<FigureView>('trace', { scenario, ref });
+			view = await post<FigureView>('trace', { scenario, ref: written(company.calendar, ref) });
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This figure cannot be followed.', true);
 			return;

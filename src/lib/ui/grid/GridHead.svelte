@@ -88,7 +88,7 @@
 		class:openmonth={column.span !== undefined && column.span.to >= open}
 		class:drawable={column.span !== undefined && onwindow !== undefined}
 		class:drawn={drawn && column.span && column.span.from >= drawn.from && column.span.to <= drawn.to}
-		title={column.span && onwindow ? 'Draw over months to see these alone' : undefined}
+		title={column.span && onwindow ? `Draw over ${calendar.words.many} to see these alone` : undefined}
 		data-title={c}
 		style:left="{layout.lefts[c]}px"
 		style:width="{layout.widths[c]}px"

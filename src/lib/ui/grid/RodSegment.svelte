@@ -22,7 +22,7 @@
 	const quarterStart = $derived(
 		yearStart || first || calendar.quarter(period) !== calendar.quarter(period - 1)
 	);
-	const stripe = (p: number) => (((p - calendar.fiscalStart + 1) % 2) + 2) % 2 === 0;
+	const stripe = (p: number) => (p - calendar.yearStart(calendar.fiscalYear(p))) % 2 === 0;
 	const name = $derived(
 		yearStart ? `${calendar.yearLabel(calendar.fiscalYear(period))} Q1` : `Q${calendar.quarter(period)}`
 	);

@@ -91,13 +91,13 @@ function changeItems(sheet: Sheet, acts: MenuActs): MenuItem[] {
 }
 
 /** The chosen months alone, where there are others. */
-function windowItems(sheet: Sheet, { onwindow }: MenuActs): MenuItem[] {
+function windowItems(sheet: Sheet, { calendar, onwindow }: MenuActs): MenuItem[] {
 	const { left, right } = sheet.range;
 	const spans = sheet.columns.slice(left, right + 1).flatMap(({ span }) => (span ? [span] : []));
 	const others = sheet.columns.some(({ span }, c) => span && (c < left || c > right));
 	if (!onwindow || spans.length < 2 || !others) return [];
 	const span = { from: Math.min(...spans.map((s) => s.from)), to: Math.max(...spans.map((s) => s.to)) };
-	return [{ label: 'Show these months alone', act: () => onwindow(span) }];
+	return [{ label: `Show these ${calendar.words.many} alone`, act: () => onwindow(span) }];
 }
 
 const widthItems = ({ widen, usualWidths }: MenuActs): MenuItem[] => [

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../shell/company';
 	import { Button, Checkbox, Label, Radio, Select } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
@@ -21,6 +22,7 @@
 		onclose: () => void;
 	}
 	let { arrangement, dimensions, lines, onarrange, onfilter, onclose }: Props = $props();
+	const { words } = useCompany().calendar;
 
 	type Place = 'rows' | 'across' | 'summed';
 	const listed = untrack(() => arrangement.rows.includes(EACH_ROW));
@@ -99,7 +101,7 @@
 							onchange={(e) => place(i, e.currentTarget.value as Place)}
 						>
 							<option value="rows">{way === 'list' ? 'in the list' : 'on rows'}</option>
-							<option value="across">across, over the months</option>
+							<option value="across">across, over the {words.many}</option>
 							{#if a.axis !== LINES && way === 'tree'}<option value="summed">summed</option>{/if}
 						</select>
 					</td>

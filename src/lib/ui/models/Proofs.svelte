@@ -33,7 +33,10 @@
 				{:else if proof.differences.length}
 					<span class="off">{proof.differences.length} of {figures(proof.compared)} differ</span>
 					<table>
-						<thead><tr><th>Month</th><th>Expected</th><th>Calculated</th><th>Difference</th></tr></thead>
+						<thead
+							><tr><th>{calendar.words.One}</th><th>Expected</th><th>Calculated</th><th>Difference</th></tr
+							></thead
+						>
 						<tbody>
 							{#each proof.differences as d (d.period)}
 								<tr>

@@ -165,7 +165,7 @@ export class ModelCells {
 			return `${line.label} is calculated and cannot be typed; Enter on its formula opens it.`;
 		return cell.open
 			? 'These are several cells together and cannot be typed; type into those under it.'
-			: 'This is outside the months that can be planned and cannot be typed.';
+			: `This is outside the ${this.#source.calendar.words.many} that can be planned and cannot be typed.`;
 	}
 	/** A total can be typed where it is a sum of what can be typed. */
 	#spreads(line: Line, single: boolean, { from, to }: Span): boolean {

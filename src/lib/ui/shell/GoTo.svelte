@@ -26,7 +26,9 @@
 			...(data.may['map ledger accounts']
 				? [{ kind: 'Do', name: 'Map ledger accounts', href: to('/setup/map') }]
 				: []),
-			...(data.may['close months'] ? [{ kind: 'Do', name: 'Close a month', href: to('/forecast') }] : []),
+			...(data.may['close months']
+				? [{ kind: 'Do', name: `Close a ${calendar.words.one}`, href: to('/forecast') }]
+				: []),
 			...data.models.map((m) => ({ kind: 'Driver model', name: m.name, href: to(`/drivers/${m.code}`) })),
 			...data.departments.map((d) => ({
 				kind: 'Plan of',

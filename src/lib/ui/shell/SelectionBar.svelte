@@ -38,10 +38,7 @@
 		for (const s of data.scenarios) for (const p of [s.first, s.last]) years.add(calendar.fiscalYear(p));
 		const list = [...years]
 			.sort((a, b) => a - b)
-			.map((y) => {
-				const from = calendar.yearStart(y);
-				return { from, to: from + calendar.periodsPerYear - 1, name: calendar.yearLabel(y) };
-			});
+			.map((y) => ({ ...yearFrom(calendar, calendar.yearStart(y)), name: calendar.yearLabel(y) }));
 		const add = (from: number, to: number, name: string) => {
 			if (!list.some((w) => w.from === from && w.to === to)) list.push({ from, to, name });
 		};
@@ -121,7 +118,7 @@
 			{#each windows as w (`${w.from}:${w.to}`)}
 				<option value="{w.from}:{w.to}">{label(w)}</option>
 			{/each}
-			<option value={OTHER_MONTHS}>Other months …</option>
+			<option value={OTHER_MONTHS}>Other {calendar.words.many} …</option>
 		</select>
 	</label>
 	<button class="goto" onclick={ongoto} aria-label="Go to or do"

@@ -29,13 +29,14 @@
 	function choose(event: SubmitEvent) {
 		event.preventDefault();
 		const [a, b] = [calendar.parse(from)!, calendar.parse(to)!];
-		if (b < a) problem = 'The last month lies before the first.';
-		else if (b - a >= MOST_MONTHS) problem = `At most ${MOST_MONTHS} months are shown at once.`;
+		if (b < a) problem = `The last ${calendar.words.one} lies before the first.`;
+		else if (b - a >= MOST_MONTHS)
+			problem = `At most ${MOST_MONTHS} ${calendar.words.many} are shown at once.`;
 		else onchoose({ from: a, to: b });
 	}
 </script>
 
-<Dialog title="Which months" action="Show" form="window" {problem} {onclose}>
+<Dialog title="Which {calendar.words.many}" action="Show" form="window" {problem} {onclose}>
 	<form id="window" onsubmit={choose}>
 		<div>
 			<Label for="window-from">From</Label>

@@ -33,13 +33,13 @@
 		from: string;
 		to: string;
 	}
-	const KINDS: { value: Kind; name: string }[] = [
+	const KINDS: { value: Kind; name: string }[] = $derived([
 		{ value: 'percent', name: 'change by percent' },
 		{ value: 'add', name: 'add an amount' },
 		{ value: 'multiply', name: 'multiply by' },
 		{ value: 'set', name: 'set to' },
-		{ value: 'shift', name: 'shift by months' }
-	];
+		{ value: 'shift', name: `shift by ${calendar.words.many}` }
+	]);
 	const fresh = (): Draft => ({
 		block: adjustables[0].block,
 		line: adjustables[0].lines[0].code,
@@ -86,7 +86,7 @@
 		const at = drafts.length > 1 ? `Step ${i + 1}: ` : '';
 		const amount = readFigure(d.amount.replace(/%\s*$/, ''), 'number');
 		if (amount === undefined || amount === null) return `${at}“${d.amount}” is no number.`;
-		if (d.from && d.to && d.from > d.to) return `${at}The last month lies before the first.`;
+		if (d.from && d.to && d.from > d.to) return `${at}The last ${calendar.words.one} lies before the first.`;
 		const scope = {
 			lines: [{ block: d.block, line: d.line }],
 			where: Object.fromEntries(Object.entries(d.where).filter(([, m]) => m)),
@@ -94,7 +94,7 @@
 			...(d.to ? { to: d.to } : {})
 		};
 		if (d.kind === 'shift') {
-			if (!Number.isInteger(amount)) return `${at}Months are shifted by a whole number.`;
+			if (!Number.isInteger(amount)) return `${at}${calendar.words.Many} are shifted by a whole number.`;
 			return { operation: 'shift', periods: amount, ...scope };
 		}
 		if (d.kind === 'percent')
@@ -168,7 +168,7 @@
 						>{draft.kind === 'percent'
 							? 'Percent, − for less'
 							: draft.kind === 'shift'
-								? 'Months later, − for earlier'
+								? `${calendar.words.Many} later, − for earlier`
 								: 'Amount'}</Label
 					>
 					<Input id="amount-{i}" size="sm" bind:value={draft.amount} />
@@ -196,8 +196,8 @@
 					<Select
 						id="from-{i}"
 						size="sm"
-						placeholder="first open month"
-						items={[{ value: '', name: 'first open month' }, ...months]}
+						placeholder="first open {calendar.words.one}"
+						items={[{ value: '', name: `first open ${calendar.words.one}` }, ...months]}
 						bind:value={draft.from}
 					/>
 				</div>

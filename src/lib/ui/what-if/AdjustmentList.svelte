@@ -84,7 +84,7 @@
 		</div>
 		{#each a.steps as step, s (s)}
 			<p class="words">
-				<b>{operationWords(step)}</b>
+				<b>{operationWords(step, calendar)}</b>
 				{scopeWords(step, adjustables, calendar)}
 			</p>
 		{/each}

@@ -298,8 +298,8 @@
 			{@const step = own.steps.find((s) => s.operation !== 'shift')!}
 			<p class="answer">
 				{#if goal.answer.found}
-					<b>{operationWords({ ...step, value: goal.answer.input } as typeof step)}</b>
-					instead of {operationWords(step)} gives {show(goal.answer.result)}.
+					<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, calendar)}</b>
+					instead of {operationWords(step, calendar)} gives {show(goal.answer.result)}.
 					{#if whatIf.editable}<Button size="xs" color="light" onclick={useGoal}>Use it</Button>{/if}
 				{:else}
 					{GOAL_WORDS[goal.answer.reason]}
@@ -342,7 +342,7 @@
 		<RangeChart {ranges} {labels} {show} />
 		<p class="muted small">
 			Each driver of the plan is multiplied by a factor of its own, drawn from a normal distribution around 1,
-			the same over all its open months.
+			the same over all its open {calendar.words.many}.
 		</p>
 	{/if}
 {:else}

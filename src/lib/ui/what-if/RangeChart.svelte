@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../shell/company';
 	import { area, line, scaleLinear } from 'd3';
 	import type { Ranges } from '../../core/analysis/monte-carlo';
 
@@ -9,6 +10,7 @@
 		show: (value: number) => string;
 	}
 	let { ranges, labels, show }: Props = $props();
+	const { words } = useCompany().calendar;
 	const H = 190;
 	let width = $state(560);
 	const of = (percentile: number) =>
@@ -32,7 +34,7 @@
 </script>
 
 <div bind:clientWidth={width}>
-	<svg {width} height={H} role="img" aria-label="Ranges month by month">
+	<svg {width} height={H} role="img" aria-label="Ranges {words.one} by {words.one}">
 		{#each y.ticks(4) as tick (tick)}
 			<line class="tick" x1="70" x2={width - 90} y1={y(tick)} y2={y(tick)} />
 			<text class="axis" x="64" y={y(tick) + 4}>{show(tick)}</text>

@@ -29,7 +29,7 @@ describe('an adjustment in words', () => {
 		[{ ...scope, operation: 'set', value: 3 }, '= 3'],
 		[{ ...scope, operation: 'shift', periods: 1 }, '1 month later'],
 		[{ ...scope, operation: 'shift', periods: -2 }, '2 months earlier']
-	])('%o is %s', (step, words) => expect(operationWords(step)).toBe(words));
+	])('%o is %s', (step, words) => expect(operationWords(step, calendar)).toBe(words));
 
 	it('names lines, members and months', () => {
 		const words = (more: Partial<AdjustmentStepDefinition>) =>

@@ -19,7 +19,7 @@ const percent = (share: number) => {
 const signed = (v: number) => (v < 0 ? `−${exact(-v, 'number')}` : `+${exact(v, 'number')}`);
 
 /** `+5 %`, `+12,000`, `= 3`, `2 months later`. */
-export function operationWords(step: AdjustmentStepDefinition): string {
+export function operationWords(step: AdjustmentStepDefinition, { words }: Calendar): string {
 	switch (step.operation) {
 		case 'multiply':
 			return percent(step.value - 1);
@@ -29,7 +29,7 @@ export function operationWords(step: AdjustmentStepDefinition): string {
 			return `= ${exact(step.value, 'number')}`;
 		case 'shift': {
 			const n = Math.abs(step.periods);
-			return `${n} ${n === 1 ? 'month' : 'months'} ${step.periods < 0 ? 'earlier' : 'later'}`;
+			return `${n} ${n === 1 ? words.one : words.many} ${step.periods < 0 ? 'earlier' : 'later'}`;
 		}
 	}
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { spanBefore } from '$lib/core/calendar/last-year';
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -124,8 +125,7 @@
 				kind: 'account',
 				account,
 				department: department ?? report.query.department,
-				from: report.from - (lastYear ? 12 : 0),
-				to: report.to - (lastYear ? 12 : 0)
+				...(lastYear ? spanBefore(calendar, report) : { from: report.from, to: report.to })
 			}
 		});
 	}
@@ -164,7 +164,7 @@
 			: ''
 	);
 	const SPANS = [
-		['month', 'Month'],
+		['month', calendar.words.One],
 		['ytd', 'Year to date'],
 		['year', 'Full year']
 	] as const;

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { yearFrom } from '$lib/core/calendar/spans';
 	import { goto } from '$app/navigation';
 	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
 	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
@@ -45,7 +46,7 @@
 		problem = null;
 		try {
 			const { scenario } = await post<{ scenario: string }>('close', {
-				month: proposal.month,
+				month: calendar.key(proposal.month),
 				from,
 				name,
 				accounts,
@@ -54,16 +55,15 @@
 			});
 			closing = false;
 			notices.say(`${calendar.longLabel(proposal.month)} is closed; ${name} is the new forecast.`);
-			const year = calendar.yearStart(calendar.fiscalYear(proposal.month));
-			await goto(
-				withSelection('/plan', company.data.selection, calendar, { scenario, from: year, to: year + 11 }),
-				{ invalidateAll: true }
-			);
+			const year = yearFrom(calendar, calendar.yearStart(calendar.fiscalYear(proposal.month)));
+			await goto(withSelection('/plan', company.data.selection, calendar, { scenario, ...year }), {
+				invalidateAll: true
+			});
 		} catch (e) {
 			problem =
 				e instanceof ApiError
 					? { message: e.message, faults: e.faults }
-					: { message: 'The month was not closed.', faults: [] };
+					: { message: `The ${calendar.words.one} was not closed.`, faults: [] };
 		} finally {
 			busy = false;
 		}
@@ -89,8 +89,8 @@
 		if (asking.what === 'reopen')
 			void act(
 				'close/reopen',
-				{ month: company.data.closedThrough, why: answer },
-				'The month is open again.'
+				{ month: calendar.key(company.data.closedThrough!), why: answer },
+				`The ${calendar.words.one} is open again.`
 			);
 		else if (asking.what === 'unlock')
 			void act(
@@ -107,8 +107,8 @@
 	}
 	const KINDS = ['what-if', 'forecast', 'budget', 'long-range', 'target'].map((k) => ({ value: k, name: k }));
 	const METHODS = [
-		{ value: 'year-ago', name: 'as the same month a year before' },
-		{ value: 'last', name: 'as the month before' },
+		{ value: 'year-ago', name: `as the same ${calendar.words.one} a year before` },
+		{ value: 'last', name: `as the ${calendar.words.one} before` },
 		{ value: 'blank', name: 'left blank' }
 	];
 </script>
@@ -129,8 +129,7 @@
 								: 'accounts are'} not mapped.</b
 						>{/if}
 					Closing it makes the next forecast: actuals through {calendar.longLabel(proposal.month)}, the rest
-					as before, reaching
-					{proposal.ahead} months ahead.
+					as before, reaching a year ahead.
 				</p>
 			</div>
 			<Button disabled={!proposal.from.length} onclick={startClosing}
@@ -140,14 +139,13 @@
 			<div>
 				<h2>
 					{company.data.closedThrough === null
-						? 'No month is loaded yet'
+						? `No ${calendar.words.one} is loaded yet`
 						: `Closed through ${calendar.longLabel(company.data.closedThrough)}`}
 				</h2>
 				<p class="muted">
-					Load the next month’s ledger file under <a
-						class="plain"
-						href={withSelection('/setup/feed', company.data.selection, calendar)}>Set up</a
-					> to close it.
+					Load the next {calendar.words.one}’s ledger file under
+					<a class="plain" href={withSelection('/setup/feed', company.data.selection, calendar)}>Set up</a> to close
+					it.
 				</p>
 			</div>
 		{/if}
@@ -206,10 +204,10 @@
 			<Input id="close-name" size="sm" required bind:value={name} />
 			<p class="muted">
 				It takes actuals through {calendar.longLabel(proposal.month)} and reaches {calendar.longLabel(
-					Math.max(proposal.month + proposal.ahead, proposal.from.find((s) => s.code === from)?.last ?? 0)
+					Math.max(proposal.reaches, proposal.from.find((s) => s.code === from)?.last ?? 0)
 				)}. Driver models come along; each of their lines says how it is carried on.
 			</p>
-			<Label for="close-accounts">Accounts typed by hand, in months that are new</Label>
+			<Label for="close-accounts">Accounts typed by hand, in {calendar.words.many} that are new</Label>
 			<Select id="close-accounts" size="sm" items={METHODS} bind:value={accounts} />
 			{#if followers.length}
 				<fieldset>
@@ -241,14 +239,16 @@
 			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 		</form>
 		{#snippet footer()}
-			<Button type="submit" form="close" disabled={busy}>{busy ? 'Closing …' : 'Close the month'}</Button>
+			<Button type="submit" form="close" disabled={busy}
+				>{busy ? 'Closing …' : `Close the ${calendar.words.one}`}</Button
+			>
 			<Button color="light" onclick={() => (closing = false)}>Cancel</Button>
 		{/snippet}
 	</Modal>
 {/if}
 <Modal
 	title={asking?.what === 'reopen'
-		? 'Reopen the last closed month'
+		? `Reopen the last closed ${calendar.words.one}`
 		: asking?.what === 'unlock'
 			? `Unlock ${asking.scenario.name}`
 			: asking

@@ -83,7 +83,7 @@
 	const children = $derived(departmentsUnder(data.departments, selection.department));
 	const parts = new PlanParts();
 	const otherParts = new PlanParts();
-	const preview = new PlanPreview();
+	const preview = new PlanPreview(calendar);
 	const landing = $derived(landingIn(page.url));
 	const asked = $derived(
 		landing ? placeOf(landing.row, selection.department).account : page.url.searchParams.get('account')
@@ -356,7 +356,7 @@
 			department: selection.department,
 			edits: list.map((e) => ({
 				...placeOf(e.row, selection.department),
-				period: calendar.parse(e.column),
+				period: e.column,
 				before: e.before,
 				value: e.value
 			}))

@@ -32,7 +32,7 @@ export function accountsBlock(
 	inflows: Inflows,
 	history: History
 ): AccountsBlock {
-	const { accounts, calendar, departments, departmentRow, departmentRows } = structure;
+	const { accounts, departments, departmentRow, departmentRows } = structure;
 	const basisOf = new Map(bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
 	const postedTo = (account: string, department: string): Inflow[] =>
 		inflows.get(account)?.filter((p) => p.rowsOf.has(department)) ?? [];

@@ -54,7 +54,7 @@ export function definitionFaults(
 		expect(
 			month === undefined || calendar.parse(month) !== null,
 			column,
-			`“${month}” is no month such as 2026-10`
+			`“${month}” is no ${calendar.words.one} such as ${calendar.words.sample}`
 		);
 	const checkTarget = (target: ModelDefinition['postings'][number]['account'], column: string) => {
 		if (!('attribute' in target)) return;

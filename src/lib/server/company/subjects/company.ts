@@ -2,23 +2,33 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import { calendarOf } from '../../../core/calendar/calendar-of';
+import { CalendarSpec } from '../../../core/calendar/spec';
 import type { Period } from '../../../core/calendar/calendar';
 import type { Company } from '../../../core/company/schema';
 import { Refusal } from '../../platform/refusal';
 import { oncePer } from '../reading';
 import type { Subject } from '../subject';
+import { aPeriod } from '../table';
 
-const FORMAT = 1;
+const FORMAT = 2;
 const FILE = 'company.json';
 
-const CompanyFile = z.strictObject({
-	format: z.literal(FORMAT),
+const Common = {
 	name: z.string().min(1),
 	currency: z.string().regex(/^[A-Z]{3}$/, 'an ISO 4217 currency code such as GBP'),
-	fiscalYearStart: z.int().min(1).max(12),
 	decimals: z.int().min(0).max(4).default(2),
 	closedThrough: z.string().nullable().default(null)
-});
+};
+const CompanyFile = z.discriminatedUnion('format', [
+	/** Of versions that knew years of twelve months alone. */
+	z
+		.strictObject({ format: z.literal(1), ...Common, fiscalYearStart: z.int().min(1).max(12) })
+		.transform(({ fiscalYearStart, ...rest }) => ({
+			...rest,
+			calendar: { kind: 'months' as const, fiscalStart: fiscalYearStart, dayCount: 'actual' as const }
+		})),
+	z.strictObject({ format: z.literal(FORMAT), ...Common, calendar: CalendarSpec })
+]);
 
 /** Without it nothing else can be read. */
 const fileOf = oncePer((folder) => {
@@ -33,26 +43,20 @@ export const COMPANY: Subject<'company', Company> = {
 		{
 			path: FILE,
 			needed: true,
-			says: '`format` (1), `name`, `currency` (ISO 4217), `fiscalYearStart` (1–12), `decimals`, `closedThrough` (month or null)'
+			says: '`format` (2), `name`, `currency` (ISO 4217), `calendar` (see below), `decimals`, `closedThrough` (a period or null)'
 		}
 	],
 	read(folder) {
-		const { name, currency, fiscalYearStart, decimals } = fileOf(folder);
-		const company: Company = {
-			name,
-			currency,
-			calendar: { kind: 'months', fiscalStart: fiscalYearStart, dayCount: 'actual' },
-			decimals
-		};
-		folder.calendar = calendarOf(company.calendar);
-		return company;
+		const { name, currency, calendar, decimals } = fileOf(folder);
+		folder.calendar = calendarOf(calendar);
+		return { name, currency, calendar, decimals };
 	},
 	write(company, folder) {
 		folder.json(FILE, {
 			format: FORMAT,
 			name: company.name,
 			currency: company.currency,
-			fiscalYearStart: company.calendar.fiscalStart,
+			calendar: company.calendar,
 			decimals: company.decimals,
 			closedThrough: folder.period(folder.of(CLOSED_THROUGH))
 		});
@@ -62,7 +66,7 @@ export const COMPANY: Subject<'company', Company> = {
 			id: 1,
 			name: company.name,
 			currency: company.currency,
-			fiscal_start: company.calendar.fiscalStart,
+			calendar: JSON.stringify(company.calendar),
 			decimals: company.decimals,
 			closed_through: held.of(CLOSED_THROUGH)
 		});
@@ -78,7 +82,7 @@ export const CLOSED_THROUGH: Subject<'closedThrough', Period | null> = {
 		const { closedThrough } = fileOf(folder);
 		const period = closedThrough === null ? null : folder.calendar.parse(closedThrough);
 		const good = closedThrough === null || period !== null;
-		folder.expect(good, FILE, undefined, 'closedThrough', 'a month such as 2026-10 was expected');
+		folder.expect(good, FILE, undefined, 'closedThrough', aPeriod(folder.calendar) + ' was expected');
 		return period;
 	},
 	write() {},
@@ -101,7 +105,7 @@ export async function readCompanyRow(
 		company: {
 			name: row.name,
 			currency: row.currency,
-			calendar: { kind: 'months', fiscalStart: row.fiscal_start, dayCount: 'actual' },
+			calendar: CalendarSpec.parse(JSON.parse(row.calendar)),
 			decimals: row.decimals
 		},
 		closedThrough: row.closed_through,

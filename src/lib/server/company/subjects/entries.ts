@@ -1,4 +1,4 @@
-/** Entries of the general ledger, a file a month. */
+/** Entries of the general ledger, a file a period. */
 import type { Knex } from 'knex';
 import { ownValue } from '../../../core/text';
 import { insertMany } from '../../platform/db/bulk';
@@ -42,7 +42,7 @@ export function tagsFromText(text: string): Record<string, string> {
 
 const FOLDER = 'ledger/';
 const FORM = tableForm({
-	path: `${FOLDER}<month>.csv`,
+	path: `${FOLDER}<period>.csv`,
 	columns: {
 		date: cell.isoDate,
 		ledger_account: cell.required,
@@ -55,21 +55,21 @@ const FORM = tableForm({
 	notes: { amount: 'debit positive' },
 	says: 'and a column per dimension'
 });
-const monthOfLedger = cell.periodWithin(ledgerSpan);
+const periodOfLedger = cell.periodWithin(ledgerSpan);
 
 export const ENTRIES: Subject<'entries', Entry[]> = {
 	name: 'entries',
 	files: [FORM],
 	read(folder) {
 		const files = [...folder.files.keys()].filter((f) => f.startsWith(FOLDER)).sort();
-		const entries = files.flatMap((file) => readMonth(folder, file));
+		const entries = files.flatMap((file) => readPeriod(folder, file));
 		const closed = folder.of(CLOSED_THROUGH);
 		folder.expect(
 			closed === null || closed <= lastOf(entries),
 			'company.json',
 			undefined,
 			'closedThrough',
-			'no ledger month so late is there to be closed'
+			`no ledger ${folder.calendar.words.one} so late is there to be closed`
 		);
 		return entries;
 	},
@@ -104,11 +104,11 @@ export const ENTRIES: Subject<'entries', Entry[]> = {
 		}))
 };
 
-/** The last month with entries; −1 without any. */
+/** The last period with entries; −1 without any. */
 export const lastOf = (entries: readonly Entry[]): number =>
 	entries.reduce((last, e) => Math.max(last, e.period), -1);
 
-function readMonth(folder: Reading, file: string): Entry[] {
+function readPeriod(folder: Reading, file: string): Entry[] {
 	const { calendar } = folder;
 	const structure = structureOf(folder);
 	const ledgerAccounts = new Set(folder.of(LEDGER_ACCOUNTS).map((l) => l.code));
@@ -116,7 +116,7 @@ function readMonth(folder: Reading, file: string): Entry[] {
 	const name = file.slice(FOLDER.length, -'.csv'.length);
 	let period: number;
 	try {
-		period = monthOfLedger(name, calendar);
+		period = periodOfLedger(name, calendar);
 	} catch (expected) {
 		folder.faults.push({ file, column: 'name', message: `“${name}” was found; ${expected} was expected` });
 		return [];
@@ -124,7 +124,11 @@ function readMonth(folder: Reading, file: string): Entry[] {
 	return folder.table(FORM, file, { more: dimensions }).map((r) => {
 		const expect = (good: boolean, column: string, message: string) =>
 			folder.expect(good, file, r.rowNumber, column, message);
-		expect(calendar.periodOf(r.date) === period, 'date', `${r.date} does not lie in the file’s month`);
+		expect(
+			calendar.periodOf(r.date) === period,
+			'date',
+			`${r.date} does not lie in the file’s ${calendar.words.one}`
+		);
 		expect(
 			ledgerAccounts.has(r.ledger_account),
 			'ledger_account',

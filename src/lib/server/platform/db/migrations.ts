@@ -414,5 +414,24 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '012_calendar',
+		async up(db) {
+			await db.schema.alterTable('company', (t) => {
+				// JSON: the kind of calendar, and what it is made from.
+				t.text('calendar').notNullable().defaultTo('');
+			});
+			for (const { fiscal_start } of await db('company').select('fiscal_start'))
+				await db('company').update({
+					calendar: JSON.stringify({ kind: 'months', fiscalStart: fiscal_start, dayCount: 'actual' })
+				});
+			await db.schema.alterTable('company', (t) => {
+				t.dropColumn('fiscal_start');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

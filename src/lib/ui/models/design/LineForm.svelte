@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../../shell/company';
 	import type { Names } from '../../../core/formula/check';
 	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
 	import FormulaField from '../FormulaField.svelte';
@@ -33,6 +34,7 @@
 		disabled,
 		onchange
 	}: Props = $props();
+	const { words } = useCompany().calendar;
 	const quantity = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
 	const others = $derived(definition.lines.filter((l) => l.code !== line.code));
 	const postings = $derived(definition.postings.filter((p) => p.line === line.code));
@@ -76,7 +78,7 @@
 	const TIME = [
 		['sum', 'their sum'],
 		['average', 'their average'],
-		['last', 'the last month'],
+		['last', `the last ${words.one}`],
 		['formula', 'recomputed from totals']
 	] as const;
 	const MEMBERS = $derived([
@@ -185,7 +187,7 @@
 		{/key}
 	{/if}
 	{#if dimensions.length || line.scoped?.length || line.formula !== undefined}
-		<p class="sub">Exceptions for some members or months; the first that fits applies</p>
+		<p class="sub">Exceptions for some members or {words.many}; the first that fits applies</p>
 		<ScopedFormulas
 			{line}
 			{dimensions}
@@ -199,7 +201,7 @@
 </fieldset>
 
 <fieldset>
-	<legend>Totals, closed and further months</legend>
+	<legend>Totals, closed and further {words.many}</legend>
 	<div class="grid">
 		<label
 			>A quarter or a year is
@@ -227,7 +229,7 @@
 			>
 		{/if}
 		<label
-			>Closed months show
+			>Closed {words.many} show
 			<select
 				class="field"
 				{disabled}
@@ -252,7 +254,7 @@
 		{/if}
 	</div>
 	{#if line.actual !== undefined}
-		<p class="sub">In closed months</p>
+		<p class="sub">In closed {words.many}</p>
 		{#key line.code}
 			<FormulaField
 				bind:value={
@@ -264,7 +266,7 @@
 				{names}
 				result={quantity}
 				focuses={false}
-				label="Formula of {line.label} in closed months"
+				label="Formula of {line.label} in closed {words.many}"
 			/>
 		{/key}
 	{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../../shell/company';
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
@@ -18,6 +19,7 @@
 		onchange: (proofs: Proof[]) => void;
 	}
 	let { line, proofs, dimensions, months, disabled, onchange }: Props = $props();
+	const { words } = useCompany().calendar;
 	let at: number | null = $state(null);
 	let name = $state('');
 	let where: Record<string, string> = $state({});
@@ -96,7 +98,7 @@
 			</div>
 			<div class="row">
 				<div>
-					<Label for="proof-first">First month</Label>
+					<Label for="proof-first">First {words.one}</Label>
 					<select id="proof-first" class="field" bind:value={first}>
 						{#each months as m (m.key)}<option value={m.key}>{m.label}</option>{/each}
 					</select>
@@ -115,7 +117,9 @@
 				</div>
 			{/if}
 			<div>
-				<Label for="proof-figures">Figures, one a month; paste a row or a column from a spreadsheet</Label>
+				<Label for="proof-figures"
+					>Figures, one a {words.one}; paste a row or a column from a spreadsheet</Label
+				>
 				<textarea id="proof-figures" class="field" rows="8" bind:value={text}></textarea>
 			</div>
 		</div>

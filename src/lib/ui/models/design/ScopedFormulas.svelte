@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useCompany } from '../../shell/company';
 	import { Button } from 'flowbite-svelte';
 	import type { Names } from '../../../core/formula/check';
 	import type { Quantity } from '../../../core/formula/units';
@@ -19,6 +20,7 @@
 		onchange: (scoped: ScopedFormula[]) => void;
 	}
 	let { line, dimensions, months, names, result, disabled, onchange }: Props = $props();
+	const { words } = useCompany().calendar;
 	const list = $derived(line.scoped ?? []);
 	const put = (i: number, more: Partial<ScopedFormula>) => {
 		const next = { ...list[i], ...more };
@@ -47,7 +49,7 @@
 			/>
 			<select
 				class="field"
-				aria-label="First month of {about}"
+				aria-label="First {words.one} of {about}"
 				{disabled}
 				value={scope.from ?? ''}
 				onchange={(e) => put(i, { from: e.currentTarget.value })}
@@ -57,7 +59,7 @@
 			</select>
 			<select
 				class="field"
-				aria-label="Last month of {about}"
+				aria-label="Last {words.one} of {about}"
 				{disabled}
 				value={scope.to ?? ''}
 				onchange={(e) => put(i, { to: e.currentTarget.value })}

@@ -304,7 +304,7 @@
 			scenario: selection.scenario,
 			edits: list.map((e) => ({
 				...cellPlace(e.row),
-				period: calendar.parse(e.column),
+				period: e.column,
 				before: e.before,
 				value: e.value
 			}))

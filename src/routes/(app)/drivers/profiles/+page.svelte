@@ -52,7 +52,7 @@
 			return {
 				value: weights.reduce((a, b) => a + b, 0),
 				preview: edits.list.some((e) => e.row === row.key),
-				reason: 'The sum of the months. It need not be 100 %: only the proportion of the months counts.'
+				reason: `The sum of the ${calendar.words.many}. It need not be 100 %: only the proportion of the ${calendar.words.many} counts.`
 			};
 		const saved = profile.weights[Number(column.key)];
 		return {
@@ -151,7 +151,9 @@
 		{menu}
 		onsay={(m) => notices.say(m)}
 	/>
-	<p class="hint muted">Only the proportion of the months counts. The menu of a row renames or removes it.</p>
+	<p class="hint muted">
+		Only the proportion of the {calendar.words.many} counts. The menu of a row renames or removes it.
+	</p>
 {:else}
 	<p class="muted">
 		There is no profile yet. Make one here, or keep the shape of a year where a total is typed: in a plan, a
@@ -176,7 +178,9 @@
 		>
 			<Label for="profile-name">Name</Label>
 			<Input id="profile-name" size="sm" maxlength={80} bind:value={naming.name} />
-			{#if !naming.profile}<p class="muted">Every month begins with the same weight; type your own.</p>{/if}
+			{#if !naming.profile}<p class="muted">
+					Every {calendar.words.one} begins with the same weight; type your own.
+				</p>{/if}
 		</form>
 	</Dialog>
 {/if}

@@ -38,7 +38,7 @@
 		lock: 'the lock',
 		copy: 'made as a copy',
 		scenario: 'what it is called, where it stands or who sees it',
-		close: 'a month closed',
+		close: `a ${calendar.words.one} closed`,
 		follow: 'what it looks back through',
 		delete: 'deleted or brought back'
 	};

@@ -148,7 +148,7 @@
 				department: selection.department,
 				edits: edits.map(({ row, column, before, value }) => ({
 					...placeOf(row, selection.department),
-					period: calendar.parse(column)!,
+					period: column,
 					before,
 					value
 				}))
@@ -244,7 +244,7 @@
 	/>
 	<p class="hint muted">
 		Gap is plan less target. A target with a dashed line can be typed: it is spread into the accounts,
-		departments and months under it. <kbd>Space</kbd> opens what a figure is made of.
+		departments and {calendar.words.many} under it. <kbd>Space</kbd> opens what a figure is made of.
 	</p>
 {/if}
 {#if spreading && view?.target}

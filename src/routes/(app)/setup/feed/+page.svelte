@@ -87,7 +87,7 @@
 		try {
 			const done = await send<{ period: number; entries: number; replaced: number }>('feeds/run', file, {
 				options: preview.options,
-				month: preview.month,
+				month: calendar.key(preview.month),
 				map
 			});
 			notices.say(
@@ -128,7 +128,7 @@
 			);
 			await reread();
 		} catch (e) {
-			takingOut!.problem = e instanceof ApiError ? e.message : 'The month was not taken out.';
+			takingOut!.problem = e instanceof ApiError ? e.message : `The ${calendar.words.one} was not taken out.`;
 		}
 	}
 	function mapTo(ledger: string, account: string) {
@@ -146,7 +146,7 @@
 				>{calendar.longLabel(company.data.closedThrough)}</b
 			>{/if}.
 	{:else}Nothing has been loaded yet.{/if}
-	A month’s file replaces what was loaded for that month.
+	A {calendar.words.one}’s file replaces what was loaded for that {calendar.words.one}.
 </p>
 
 <div
@@ -166,7 +166,8 @@
 	}}
 >
 	<label for="file"
-		><b>{file ? file.name : 'Choose a month’s ledger file (CSV)'}</b>{#if !file}, or drop it here{/if}</label
+		><b>{file ? file.name : `Choose a ${calendar.words.one}’s ledger file (CSV)`}</b>{#if !file}, or drop it
+			here{/if}</label
 	>
 	<input
 		id="file"
@@ -184,7 +185,9 @@
 	<div class="verdict panel">
 		<div class="facts">
 			<div>
-				<small>Month</small><b>{preview.month === null ? 'not found' : calendar.longLabel(preview.month)}</b>
+				<small>{calendar.words.One}</small><b
+					>{preview.month === null ? 'not found' : calendar.longLabel(preview.month)}</b
+				>
 			</div>
 			<div><small>Entries</small><b>{preview.rows.toLocaleString('en-GB')}</b></div>
 			<div>
@@ -403,9 +406,9 @@
 			<table class="listing">
 				<thead
 					><tr
-						><th>Month</th><th>File</th><th class="num">Entries</th><th class="num">Replaced</th><th
-							class="num">Debits</th
-						><th class="num">Unmapped</th><th>Run</th></tr
+						><th>{calendar.words.One}</th><th>File</th><th class="num">Entries</th><th class="num"
+							>Replaced</th
+						><th class="num">Debits</th><th class="num">Unmapped</th><th>Run</th></tr
 					></thead
 				>
 				<tbody>

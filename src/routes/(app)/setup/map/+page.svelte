@@ -1,10 +1,12 @@
 <script lang="ts">
+	import { useCompany } from '$lib/ui/shell/company';
 	import { Button } from 'flowbite-svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { exact } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 
+	const { calendar } = useCompany();
 	let { data } = $props();
 	let text = $state('');
 	let onlyUnmapped = $state(false);
@@ -32,7 +34,7 @@
 			notices.say(
 				account === null
 					? `${ledger} is no longer mapped.`
-					: `${ledger} is now part of ${nameOf(account)}, in all months.`
+					: `${ledger} is now part of ${nameOf(account)}, in all ${calendar.words.many}.`
 			);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'The map was not changed.', true);

@@ -1,18 +1,20 @@
 import { z } from 'zod';
 import { closeMonth, proposeClose } from '$lib/server/scenarios/close';
 import { api, takes } from '$lib/server/doors/http';
-import { Known, KnownList, Name, Period } from '$lib/server/platform/schemas';
+import { inCalendar, Known, KnownList, Name, Period } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => proposeClose(db, user));
 
-const Close = z.strictObject({
-	month: Period,
-	from: Known,
-	name: Name(80),
-	accounts: z.enum(['year-ago', 'last', 'blank']).default('year-ago'),
-	followers: KnownList(200).default([]),
-	despiteUnmapped: z.boolean().default(false)
-});
+const Close = inCalendar((calendar) =>
+	z.strictObject({
+		month: Period(calendar),
+		from: Known,
+		name: Name(80),
+		accounts: z.enum(['year-ago', 'last', 'blank']).default('year-ago'),
+		followers: KnownList(200).default([]),
+		despiteUnmapped: z.boolean().default(false)
+	})
+);
 
 export const POST = takes({ may: 'close months', body: Close }, async ({ db, user, input }) => ({
 	scenario: await closeMonth(db, user, input)

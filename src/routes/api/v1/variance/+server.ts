@@ -1,11 +1,10 @@
 import { varianceCsv, varianceXlsx } from '$lib/server/reports/variance-file';
-import { api, query } from '$lib/server/doors/http';
+import { asked } from '$lib/server/doors/http';
 import { varianceReport } from '$lib/server/reports/variance';
 import { ReportRequest } from '$lib/server/platform/schemas';
 import { companyState } from '$lib/server/company/structure';
 
-export const GET = api(async ({ db, user, event }) => {
-	const q = query(event.url, ReportRequest);
+export const GET = asked(ReportRequest, async ({ db, user, input: q }) => {
 	const report = await varianceReport(db, user, {
 		...q,
 		threshold: { amount: q.amount, percent: q.percent }

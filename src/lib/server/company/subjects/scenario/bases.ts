@@ -48,7 +48,7 @@ export const BASES: ScenarioPart<'bases', BasisEntry[]> = {
 				expect(
 					r.months !== null && r.months >= 1 && r.months <= 36,
 					'months',
-					'a number of months from 1 to 36 was expected'
+					`a number of ${folder.calendar.words.many} from 1 to 36 was expected`
 				);
 				basis = { kind: 'run-rate', months: r.months ?? 1 };
 			}

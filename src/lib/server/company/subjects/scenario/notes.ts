@@ -42,7 +42,7 @@ const NOTE_FORM = tableForm({
 		text: cell.prose,
 		answers: cell.orNull(cell.integer)
 	},
-	notes: { subject: 'the cell: `block/line/row/month`', answers: 'number of the note in this file' }
+	notes: { subject: 'the cell: `block/line/row/period`', answers: 'number of the note in this file' }
 });
 
 export const NOTES: ScenarioPart<'notes', NoteRecord[]> = {

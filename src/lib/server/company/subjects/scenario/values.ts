@@ -20,7 +20,7 @@ const FORM = tableForm({
 		line: cell.required,
 		row: cell.text
 	},
-	says: 'then a column per month: what was typed',
+	says: 'then a column per period: what was typed',
 	unique: ['block', 'line', 'row']
 });
 
@@ -40,7 +40,7 @@ export const VALUES: ScenarioPart<'series', Series[]> = {
 		if (!rows.length) return [];
 		const periods = Object.keys(rows[0].more).map((heading) => {
 			const p = calendar.parse(heading);
-			folder.expect(p !== null, file, 1, heading, 'a month such as 2026-10 was expected as heading');
+			folder.expect(p !== null, file, 1, heading, `${cell.aPeriod(calendar)} was expected as heading`);
 			folder.expect(
 				p === null || p <= at.scenario.last,
 				file,
@@ -51,7 +51,15 @@ export const VALUES: ScenarioPart<'series', Series[]> = {
 			return p ?? 0;
 		});
 		const inOrder = periods.every((p, i) => p === periods[0] + i);
-		if (!folder.expect(inOrder, file, 1, 'block', 'the months must follow one another without gaps'))
+		if (
+			!folder.expect(
+				inOrder,
+				file,
+				1,
+				'block',
+				`the ${calendar.words.many} must follow one another without gaps`
+			)
+		)
 			return [];
 		return rows.map((r) => {
 			const block = blocks.get(r.block);

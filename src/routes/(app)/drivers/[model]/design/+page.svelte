@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { yearFrom } from '$lib/core/calendar/spans';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Button, Checkbox } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
@@ -107,7 +108,7 @@
 
 	const preview = new DesignPreview();
 	onDestroy(() => preview.close());
-	const window = $derived({ from: selection.from, to: Math.min(selection.to, selection.from + 11) });
+	const window = $derived(yearFrom(calendar, selection.from, selection.to));
 	const spans = $derived([
 		...Array.from({ length: window.to - window.from + 1 }, (_, i) => ({
 			from: window.from + i,

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { reopenMonth } from '$lib/server/scenarios/close';
 import { takes } from '$lib/server/doors/http';
-import { Period, Prose } from '$lib/server/platform/schemas';
+import { inCalendar, Period, Prose } from '$lib/server/platform/schemas';
 
-const Reopen = z.strictObject({ month: Period, why: Prose(500) });
+const Reopen = inCalendar((calendar) => z.strictObject({ month: Period(calendar), why: Prose(500) }));
 
 export const POST = takes({ may: 'close months', body: Reopen }, async ({ db, user, input }) => {
 	await reopenMonth(db, user, input.month, input.why);

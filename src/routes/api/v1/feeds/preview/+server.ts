@@ -11,7 +11,7 @@ const Request = z.strictObject({
 
 export const POST = api(async (call) => {
 	await mustMayAt(call, 'run feeds');
-	const { name, text, request } = await upload(call.event, Request);
+	const { name, text, request } = await upload(call, Request);
 	const { content, encoding } = text;
 	return {
 		...(await previewFeed(call.db, call.user, name, content, request.options, request.map)),

@@ -1,13 +1,15 @@
 import { z } from 'zod';
 import { runFeed } from '$lib/server/ledger/feed';
 import { api, mustMayAt } from '$lib/server/doors/http';
-import { FeedOptions, LedgerMap, Period } from '$lib/server/platform/schemas';
+import { FeedOptions, inCalendar, LedgerMap, Period } from '$lib/server/platform/schemas';
 import { upload } from '$lib/server/doors/uploads';
 
-const Request = z.strictObject({ options: FeedOptions, month: Period, map: LedgerMap.default({}) });
+const Request = inCalendar((calendar) =>
+	z.strictObject({ options: FeedOptions, month: Period(calendar), map: LedgerMap.default({}) })
+);
 
 export const POST = api(async (call) => {
 	await mustMayAt(call, 'run feeds');
-	const { name, text, request } = await upload(call.event, Request);
+	const { name, text, request } = await upload(call, Request);
 	return runFeed(call.db, call.user, name, text.content, request.options, request.month, request.map);
 });

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { api, mustMayAt } from '$lib/server/doors/http';
 import { addAttachment, MOST_BYTES } from '$lib/server/changes/notes';
-import { CellPlace, Known } from '$lib/server/platform/schemas';
+import { CellPlace, inCalendar, Known } from '$lib/server/platform/schemas';
 import { uploadedBytes } from '$lib/server/doors/uploads';
 
-const Request = z.strictObject({ scenario: Known, cell: CellPlace });
+const Request = inCalendar((calendar) => z.strictObject({ scenario: Known, cell: CellPlace(calendar) }));
 
 export const POST = api(async (call) => {
 	await mustMayAt(call, 'write notes');
-	const { name, bytes, request } = await uploadedBytes(call.event, Request, MOST_BYTES);
+	const { name, bytes, request } = await uploadedBytes(call, Request, MOST_BYTES);
 	await addAttachment(call.db, call.user, request.scenario, request.cell, name, bytes);
 });

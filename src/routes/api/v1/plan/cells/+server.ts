@@ -2,25 +2,27 @@ import { z } from 'zod';
 import { saveInDepartments } from '$lib/server/accounts/department-plan';
 import { takes } from '$lib/server/doors/http';
 import { newBatch } from '$lib/server/company/journal';
-import { Amount, CELLS_SIZE, Known, MOST_CELLS, Period } from '$lib/server/platform/schemas';
+import { Amount, CELLS_SIZE, inCalendar, Known, MOST_CELLS, Period } from '$lib/server/platform/schemas';
 
-const Cells = z.strictObject({
-	scenario: Known,
-	department: Known,
-	edits: z
-		.array(
-			z.strictObject({
-				account: Known,
-				/** Where it is not the one above. */
-				department: Known.optional(),
-				period: Period,
-				before: Amount,
-				value: Amount
-			})
-		)
-		.min(1)
-		.max(MOST_CELLS)
-});
+const Cells = inCalendar((calendar) =>
+	z.strictObject({
+		scenario: Known,
+		department: Known,
+		edits: z
+			.array(
+				z.strictObject({
+					account: Known,
+					/** Where it is not the one above. */
+					department: Known.optional(),
+					period: Period(calendar),
+					before: Amount,
+					value: Amount
+				})
+			)
+			.min(1)
+			.max(MOST_CELLS)
+	})
+);
 
 export const POST = takes(
 	{ may: 'plan figures', body: Cells, size: CELLS_SIZE },

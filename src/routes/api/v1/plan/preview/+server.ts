@@ -4,27 +4,30 @@ import { previewPlan } from '$lib/server/accounts/plan-parts';
 import {
 	Amount,
 	CELLS_SIZE,
+	inCalendar,
 	inOrder,
 	Known,
 	KnownList,
 	MOST_CELLS,
-	Period
+	Period,
+	Window
 } from '$lib/server/platform/schemas';
 
-const Request = z
-	.strictObject({
-		scenario: Known,
-		from: Period,
-		to: Period,
-		edits: z
-			.array(z.strictObject({ account: Known, department: Known, period: Period, value: Amount }))
-			.max(MOST_CELLS),
-		shown: z
-			.array(z.strictObject({ department: Known, accounts: KnownList(5000).nullable() }))
-			.max(1000)
-			.refine((list) => new Set(list.map((s) => s.department)).size === list.length, 'each department once')
-	})
-	.superRefine(inOrder);
+const Request = inCalendar((calendar) =>
+	z
+		.strictObject({
+			scenario: Known,
+			...Window(calendar),
+			edits: z
+				.array(z.strictObject({ account: Known, department: Known, period: Period(calendar), value: Amount }))
+				.max(MOST_CELLS),
+			shown: z
+				.array(z.strictObject({ department: Known, accounts: KnownList(5000).nullable() }))
+				.max(1000)
+				.refine((list) => new Set(list.map((s) => s.department)).size === list.length, 'each department once')
+		})
+		.superRefine(inOrder)
+);
 
 export const POST = takes(
 	{ may: 'plan figures', body: Request, size: CELLS_SIZE },

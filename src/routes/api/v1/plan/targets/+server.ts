@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { api, query } from '$lib/server/doors/http';
-import { inOrder, Known, Window } from '$lib/server/platform/schemas';
+import { asked } from '$lib/server/doors/http';
+import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
 import { readTargets } from '$lib/server/accounts/targets';
 
-const Query = z.object({ scenario: Known, ...Window }).superRefine(inOrder);
+const Query = inCalendar((calendar) =>
+	z.object({ scenario: Known, ...Window(calendar) }).superRefine(inOrder)
+);
 
-export const GET = api(({ db, user, event }) => {
-	const { scenario, from, to } = query(event.url, Query);
-	return readTargets(db, user, scenario, from, to);
-});
+export const GET = asked(Query, ({ db, user, input: { scenario, from, to } }) =>
+	readTargets(db, user, scenario, from, to)
+);

@@ -2,17 +2,19 @@ import { z } from 'zod';
 import { VISIBILITIES } from '$lib/server/platform/auth/roles';
 import { api, takes } from '$lib/server/doors/http';
 import { changeScenario, deleteScenario } from '$lib/server/scenarios/list';
-import { Known, Month, Name, Prose } from '$lib/server/platform/schemas';
+import { inCalendar, Known, Name, Period, Prose } from '$lib/server/platform/schemas';
 
-const Change = z.strictObject({
-	name: Name(80).optional(),
-	description: Prose(2000).optional(),
-	folder: Name(200).or(z.literal('')).optional(),
-	visibility: z.enum(VISIBILITIES).optional(),
-	people: z.array(z.string().max(254)).max(500).optional(),
-	target: Known.nullable().optional(),
-	last: Month.optional()
-});
+const Change = inCalendar((calendar) =>
+	z.strictObject({
+		name: Name(80).optional(),
+		description: Prose(2000).optional(),
+		folder: Name(200).or(z.literal('')).optional(),
+		visibility: z.enum(VISIBILITIES).optional(),
+		people: z.array(z.string().max(254)).max(500).optional(),
+		target: Known.nullable().optional(),
+		last: Period(calendar).optional()
+	})
+);
 
 export const PATCH = takes(
 	{ may: 'change scenarios', body: Change, size: 256 * 1024 },

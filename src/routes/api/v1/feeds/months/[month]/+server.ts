@@ -1,7 +1,8 @@
 import { takeOutMonth } from '$lib/server/ledger/months';
+import { companyState } from '$lib/server/company/structure';
 import { api, check } from '$lib/server/doors/http';
-import { Month } from '$lib/server/platform/schemas';
+import { Period } from '$lib/server/platform/schemas';
 
 export const DELETE = api(async ({ db, user, event }) => ({
-	entries: await takeOutMonth(db, user, check(event.params.month, Month))
+	entries: await takeOutMonth(db, user, check(event.params.month, Period((await companyState(db)).calendar)))
 }));
