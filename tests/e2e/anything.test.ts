@@ -13,7 +13,8 @@ import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { Client, serve, type App } from '../support/app';
-import { Dice, monthName, strangersCompany } from '../support/stranger/company';
+import { plainCalendar } from '../support/stranger/calendar';
+import { Dice, strangersCompany } from '../support/stranger/company';
 
 const PEOPLE = [
 	{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'] },
@@ -50,6 +51,7 @@ class Crowd {
 
 	async act(): Promise<void> {
 		const { dice, data } = this;
+		const calendar = plainCalendar(data.company.calendar);
 		const who = dice.whole(0, this.clients.length - 1);
 		const client = this.clients[dice.chance(0.6) ? dice.whole(0, 1) : who];
 		const { scenarios } = await client.get<{ scenarios: Listed[] }>('scenarios');
@@ -62,7 +64,7 @@ class Crowd {
 		const department = dice.pick(leaves).code;
 		const account = dice.pick(accounts).code;
 		const period = dice.whole(open - 1, s.last + 1);
-		const cell = { block: 'accounts', line: account, row: department, period: monthName(period) };
+		const cell = { block: 'accounts', line: account, row: department, period: calendar.name(period) };
 		const value = dice.chance(0.2) ? null : dice.amount(100);
 		const models = ['base', 'trade', 'people'];
 		const others = [...new Set([...PEOPLE.map((p) => p.email)])];
@@ -115,13 +117,13 @@ class Crowd {
 		switch (what) {
 			case 'type': {
 				const now = await client.get<{ rows: { account: string; typed: (number | null)[] | null }[] }>(
-					`plan?scenario=${s.code}&department=${department}&from=${monthName(period)}&to=${monthName(period)}`
+					`plan?scenario=${s.code}&department=${department}&from=${calendar.name(period)}&to=${calendar.name(period)}`
 				);
 				const before = now.rows?.find((r) => r.account === account)?.typed?.[0] ?? null;
 				const answer = await post('plan/cells', {
 					scenario: s.code,
 					department,
-					edits: [{ account, period: monthName(period), before, value }]
+					edits: [{ account, period: calendar.name(period), before, value }]
 				});
 				if (answer?.batch) this.batch = `${s.code} ${answer.batch}`;
 				return;
@@ -132,7 +134,7 @@ class Crowd {
 					{
 						line: dice.pick(['units', 'price', 'level']),
 						row,
-						period: monthName(period),
+						period: calendar.name(period),
 						before: null,
 						value
 					}
@@ -157,7 +159,7 @@ class Crowd {
 						: { operation: dice.pick(['multiply', 'add', 'set']), value: 1.5 }),
 					lines: [onAccount ? { block: 'accounts', line: account } : { block: 'trade', line: 'units' }],
 					where: dice.chance(0.5) ? (onAccount ? { department } : { product: 'product-top' }) : {},
-					...(dice.chance(0.5) ? { from: monthName(open + 1) } : {})
+					...(dice.chance(0.5) ? { from: calendar.name(open + 1) } : {})
 				};
 				const code = `a${dice.whole(0, 4)}`;
 				const adjustment = { code, name: `Adjustment ${code} ${this.token()}`, on: true, steps: [step] };
@@ -192,7 +194,7 @@ class Crowd {
 					`scenarios/${s.code}`,
 					dice.pick([
 						{ name: this.token() },
-						{ last: monthName(Math.min(s.last + dice.whole(1, 5), s.first + 100)) },
+						{ last: calendar.name(Math.min(s.last + dice.whole(1, 5), s.first + 100)) },
 						{ target: dice.pick(plans).code },
 						{ target: null },
 						{ folder: 'a/b' }
@@ -330,7 +332,7 @@ class Crowd {
 				const { month, from } = await client.get<{ month: number | null; from: { code: string }[] }>('close');
 				if (month == null || !from?.length) return;
 				return void (await post('close', {
-					month: monthName(month),
+					month: calendar.name(month),
 					from: dice.pick(from).code,
 					name: this.token(),
 					accounts: dice.pick(['year-ago', 'last', 'blank']),
@@ -341,7 +343,7 @@ class Crowd {
 			case 'reopen': {
 				const { closedThrough } = await client.get<{ closedThrough: number | null }>('close');
 				if (closedThrough == null) return;
-				return void (await post('close/reopen', { month: monthName(closedThrough), why: 'x' }));
+				return void (await post('close/reopen', { month: calendar.name(closedThrough), why: 'x' }));
 			}
 			case 'round':
 				return void (await post('rounds', {
@@ -372,9 +374,9 @@ class Crowd {
 			case 'month': {
 				const { months = [] } = await client.get<{ months: { period: number }[] }>('feeds/months');
 				if (dice.chance(0.3) && months.length)
-					return void (await remove(`feeds/months/${monthName(months[0].period)}`));
+					return void (await remove(`feeds/months/${calendar.name(months[0].period)}`));
 				const at = Math.max(...data.entries.map((e) => e.period)) + dice.whole(-1, 2);
-				const content = `date,account,department,amount,product\n${monthName(at)}-05,${dice.pick(data.ledgerAccounts).code},${department},12.5,product0\n`;
+				const content = `date,account,department,amount,product\n${calendar.day(at, 4)},${dice.pick(data.ledgerAccounts).code},${department},12.5,product0\n`;
 				const options = {
 					columns: { date: 0, ledger_account: 1, department: 2, amount: 3, product: 4 },
 					decimal: '.',
@@ -383,7 +385,7 @@ class Crowd {
 				};
 				const sent = await client.send('feeds/run', 'm.csv', content, {
 					options,
-					month: monthName(at),
+					month: calendar.name(at),
 					map: {}
 				});
 				this.noted(what, sent.status, JSON.stringify(sent));

@@ -46,7 +46,7 @@ describe('the manual', () => {
 				.replace(/^dimensions\/.+\.csv$/, 'dimensions/<code>.csv')
 				.replace(/^models\/\w+\.(json|rows\.csv)$/, 'models/<code>.$1')
 				.replace(/^scenarios\/[^/]+\//, 'scenarios/<code>/')
-				.replace(/^ledger\/.+$/, 'ledger/<month>.csv');
+				.replace(/^ledger\/.+$/, 'ledger/<period>.csv');
 			const row = manual.split('\n').find((l) => l.startsWith(`| \`${general}\``));
 			expect(row, general).toBeDefined();
 			if (!file.endsWith('.csv') || /rows\.csv$/.test(file)) continue;

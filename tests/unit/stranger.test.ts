@@ -10,6 +10,7 @@ import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { userOf } from '../support/company';
 import { strangersCompany } from '../support/stranger/company';
+import { plainCalendar } from '../support/stranger/calendar';
 import { carriedOn, PlainCompany, type Figure } from '../support/stranger/plain';
 
 let compared = 0;
@@ -117,7 +118,7 @@ describe('a stranger’s company', () => {
 					despiteUnmapped: true
 				});
 				const previous = known.scenarios.find((s) => s.scenario.code === from)!;
-				const made = carriedOn(previous, closing, method, code);
+				const made = carriedOn(previous, closing, method, code, plainCalendar(data.company.calendar));
 				known = {
 					...known,
 					scenarios: [

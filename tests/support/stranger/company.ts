@@ -2,6 +2,7 @@
  * A company unlike any other, made at random from a seed: chart, fiscal year, departments, dimensions, driver models that
  * lean on each other, bases, adjustments, scenarios in a chain, and a ledger. As the plain data that a folder holds.
  */
+import { plainCalendar } from './calendar';
 import type { CompanyData } from '../../../src/lib/server/company/subjects';
 import type { Entry } from '../../../src/lib/server/company/subjects/entries';
 import type { ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
@@ -36,10 +37,19 @@ export class Dice {
 	}
 }
 
-/** Months are counted: year × 12 + month − 1. */
-export const month = (year: number, of: number) => year * 12 + of - 1;
-export const monthName = (p: number) =>
-	`${Math.floor(p / 12)}-${String((((p % 12) + 12) % 12) + 1).padStart(2, '0')}`;
+/** A calendar of any kind. */
+function anyCalendar(dice: Dice): CompanyData['company']['calendar'] {
+	const fiscalStart = dice.whole(1, 12);
+	if (dice.chance(0.4))
+		return { kind: 'months', fiscalStart, dayCount: dice.pick(['actual', '30/360'] as const) };
+	return {
+		kind: 'weeks',
+		grouping: dice.pick(['4-4-5', '4-5-4', '5-4-4', '13x4', 'weeks'] as const),
+		fiscalStart,
+		endsOn: dice.whole(1, 7),
+		rule: dice.pick(['last', 'nearest'] as const)
+	};
+}
 
 type Definition = ScenarioRecord['definitions'][number];
 type Line = Definition['lines'][number];
@@ -56,8 +66,10 @@ const line = (code: string, more: Partial<Line> = {}): Line => ({
 
 export function strangersCompany(seed: number): CompanyData {
 	const dice = new Dice(seed);
-	const fiscalStart = dice.whole(1, 12);
-	const ledgerFirst = month(2024, dice.whole(1, 12));
+	const spec = anyCalendar(dice);
+	const calendar = plainCalendar(spec);
+	const letter = spec.kind === 'months' ? '' : spec.grouping === 'weeks' ? 'W' : 'P';
+	const ledgerFirst = calendar.of(`2024-${letter}${String(dice.whole(1, 12)).padStart(2, '0')}`);
 	const ledgerLast = ledgerFirst + dice.whole(15, 22);
 	const closedThrough = ledgerLast - 2;
 
@@ -158,7 +170,7 @@ export function strangersCompany(seed: number): CompanyData {
 							scoped: [
 								{
 									where: { product: 'product-top' } as Record<string, string>,
-									from: monthName(closedThrough + dice.whole(1, 6)),
+									from: calendar.name(closedThrough + dice.whole(1, 6)),
 									formula: 'units * price * 2 - 7'
 								}
 							]
@@ -171,7 +183,7 @@ export function strangersCompany(seed: number): CompanyData {
 				actual: 'ratio(income, level)'
 			}),
 			line('part', { formula: 'share(units, product)', rollup: { time: 'average', members: 'sum' } }),
-			line('before', { formula: 'lag(units, 12) + lag(income, 1)' })
+			line('before', { formula: 'year_ago(units) + lag(income, 1)' })
 		],
 		postings: [
 			{
@@ -223,7 +235,7 @@ export function strangersCompany(seed: number): CompanyData {
 				if (dice.chance(0.3)) tags.region = dice.pick(membersOf('region'));
 				entries.push({
 					period: p,
-					date: `${monthName(p)}-${String(dice.whole(1, 28)).padStart(2, '0')}`,
+					date: calendar.day(p, dice.whole(0, 27)),
 					ledgerAccount: l.code,
 					department,
 					amount: dice.amount(500),
@@ -286,8 +298,8 @@ export function strangersCompany(seed: number): CompanyData {
 			const scope = {
 				lines,
 				where,
-				...(dice.chance(0.6) ? { from: monthName(from) } : {}),
-				...(dice.chance(0.4) ? { to: monthName(dice.whole(from, last)) } : {})
+				...(dice.chance(0.6) ? { from: calendar.name(from) } : {}),
+				...(dice.chance(0.4) ? { to: calendar.name(dice.whole(from, last)) } : {})
 			};
 			const step = dice.chance(0.3)
 				? { operation: 'shift' as const, periods: dice.pick([-2, -1, 1, 2, 3]), ...scope }
@@ -352,7 +364,7 @@ export function strangersCompany(seed: number): CompanyData {
 		company: {
 			name: `Stranger ${seed}`,
 			currency: 'CHF',
-			calendar: { kind: 'months', fiscalStart, dayCount: 'actual' },
+			calendar: spec,
 			decimals: 2
 		},
 		closedThrough,

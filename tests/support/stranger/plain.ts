@@ -3,6 +3,7 @@
  * row of one line, remembered once known. Shares no code with the application; slow, and meant to be read.
  */
 import type { CompanyData } from '../../../src/lib/server/company/subjects';
+import { plainCalendar, type PlainCalendar } from './calendar';
 import type { ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
 
 /** A figure; null is blank. */
@@ -11,17 +12,14 @@ type Definition = ScenarioRecord['definitions'][number];
 type Line = Definition['lines'][number];
 
 const zero = (x: Figure) => x ?? 0;
-const monthOf = (name: string) => {
-	const [year, of] = name.split('-').map(Number);
-	return year * 12 + of - 1;
-};
-
 export class PlainCompany {
 	private readonly known = new Map<string, Figure>();
 	private readonly leaves: string[];
+	private readonly calendar: PlainCalendar;
 
 	constructor(private readonly data: CompanyData) {
 		this.leaves = this.leavesOf('all');
+		this.calendar = plainCalendar(data.company.calendar);
 	}
 
 	leavesOf(department: string): string[] {
@@ -44,7 +42,7 @@ export class PlainCompany {
 	/** The first month that formulas can look back to. */
 	begin(code: string): number {
 		const months = this.data.entries.map((e) => e.period);
-		return Math.min(...months, this.scenario(code).scenario.first - 12);
+		return Math.min(...months, this.calendar.ago(this.scenario(code).scenario.first));
 	}
 
 	// --- Accounts ---------------------------------------------------------------------------------------------
@@ -99,7 +97,7 @@ export class PlainCompany {
 		const basis = s.bases.find((b) => b.account === account && b.department === department)?.basis;
 		switch (basis?.kind) {
 			case 'last-year':
-				return zero(this.account(code, account, department, p - 12)) * (1 + basis.percent);
+				return zero(this.account(code, account, department, this.calendar.ago(p))) * (1 + basis.percent);
 			case 'percent-of':
 				return zero(this.account(code, basis.account, department, p)) * basis.percent;
 			case 'run-rate': {
@@ -162,8 +160,8 @@ export class PlainCompany {
 		const after = (n: number, month: number): Figure => {
 			if (n === 0) return before(month);
 			const step = steps[n - 1];
-			const from = Math.max(this.open(code), step.from ? monthOf(step.from) : -Infinity);
-			const to = Math.min(last, step.to ? monthOf(step.to) : Infinity);
+			const from = Math.max(this.open(code), step.from ? this.calendar.of(step.from) : -Infinity);
+			const to = Math.min(last, step.to ? this.calendar.of(step.to) : Infinity);
 			if (month < from || month > to || !inRows(step.where)) return after(n - 1, month);
 			if (step.operation === 'shift') {
 				const source = month - step.periods;
@@ -232,8 +230,8 @@ export class PlainCompany {
 	private scopeAt(d: Definition, line: Line, row: readonly string[], p: number) {
 		return line.scoped?.find(
 			(s) =>
-				(!s.from || p >= monthOf(s.from)) &&
-				(!s.to || p <= monthOf(s.to)) &&
+				(!s.from || p >= this.calendar.of(s.from)) &&
+				(!s.to || p <= this.calendar.of(s.to)) &&
 				Object.entries(s.where).every(([dimension, under]) =>
 					this.isUnder(dimension, row[d.dimensions.indexOf(dimension)], under)
 				)
@@ -303,8 +301,8 @@ export class PlainCompany {
 					rows.reduce((sum, r) => sum + zero(this.line(code, d.code, 'units', r, p)), 0)
 				);
 			}
-			case 'lag(units, 12) + lag(income, 1)':
-				return zero(own('units', p - 12)) + zero(own('income', p - 1));
+			case 'year_ago(units) + lag(income, 1)':
+				return zero(own('units', this.calendar.ago(p))) + zero(own('income', p - 1));
 			case 'heads * (100 + base.index) + trade.units / 10':
 				return zero(own('heads')) * (100 + zero(other('base', 'index'))) + zero(other('trade', 'units')) / 10;
 			case 'total(account("c1"), department)':
@@ -404,9 +402,13 @@ export function carriedOn(
 	from: ScenarioRecord,
 	closed: number,
 	accounts: 'year-ago' | 'last' | 'blank',
-	code: string
+	code: string,
+	{ ago }: PlainCalendar
 ): ScenarioRecord {
-	const last = Math.max(from.scenario.last, closed + 12);
+	// It reaches a year beyond what is closed: to before where the year after has the same place.
+	let year = closed + 1;
+	while (ago(year + 1) <= closed) year++;
+	const last = Math.max(from.scenario.last, year);
 	const series = from.series.map((s) => {
 		const method =
 			s.block === 'accounts'
@@ -415,7 +417,7 @@ export function carriedOn(
 		const value = (p: number): number => {
 			if (p <= from.scenario.last) return s.values[p - s.first] ?? NaN;
 			if (method === 'blank') return NaN;
-			return value(method === 'last' ? from.scenario.last : p - 12);
+			return value(method === 'last' ? from.scenario.last : ago(p));
 		};
 		return { ...s, values: Float64Array.from({ length: last - s.first + 1 }, (_, i) => value(s.first + i)) };
 	});
