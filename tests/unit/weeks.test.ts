@@ -196,6 +196,7 @@ describe('a company on quarters of 4, 4 and 5 weeks', () => {
 				department: 'bakery',
 				period: calendar.parse('2028-P12')!,
 				span,
+				leap: 'with',
 				threshold: { amount: 1, percent: 0 }
 			});
 			const row = (code: string) => report.rows.find((r) => r.account === code)!;
@@ -273,6 +274,31 @@ describe('a company of single weeks', () => {
 		const ago = (key: string) => plan.calculation.cell('orders', 'before', 0, calendar.parse(key)!);
 		expect(ago('2029-W01')).toBe(typedDrops(0, 0));
 		expect(ago('2029-W51')).toBe(typedDrops(0, 50));
+	});
+	it('compares its year of 53 weeks as it stands, and without the leap week', async () => {
+		await open(SINGLE_WEEKS, '2028-W53');
+		const { calendar } = await companyState(db);
+		const sales = async (leap: 'with' | 'without') => {
+			const report = await varianceReport(db, ida, {
+				scenario: 'actuals',
+				against: 'last-year',
+				department: 'bakery',
+				period: calendar.parse('2028-W53')!,
+				span: 'year',
+				leap,
+				threshold: { amount: 1, percent: 0 }
+			});
+			const { a, b } = report.rows.find((r) => r.account === 'sales')!;
+			return { a, b, hasLeap: report.hasLeap };
+		};
+		const before = actual('sales', '2026-08-30', '2027-08-28');
+		const [withLeap, without] = [await sales('with'), await sales('without')];
+		expect(withLeap.a).toBeCloseTo(actual('sales', '2027-08-29', '2028-09-02'), 6);
+		expect(without.a).toBeCloseTo(actual('sales', '2027-08-29', '2028-08-26'), 6);
+		for (const r of [withLeap, without]) {
+			expect(r.b).toBeCloseTo(before, 6);
+			expect(r.hasLeap).toBe(true);
+		}
 	});
 	it('closes the leap week, and is named by its weeks', async () => {
 		const company = await open(SINGLE_WEEKS, '2028-W52');

@@ -1,7 +1,7 @@
 /** The year before, in calendars of every kind. */
 import { describe, expect, it } from 'vitest';
 import { calendarOf } from './calendar-of';
-import { spanBefore, yearBefore } from './last-year';
+import { spanBefore, withoutLeapWeek, yearBefore } from './last-year';
 import type { CalendarSpec, WeekGrouping } from './spec';
 
 /** Years end on the Saturday nearest to 31 August; FY28 has 53 weeks. */
@@ -36,5 +36,16 @@ describe('the year before', () => {
 	it('has the same period of thirteen, or of a quarter’s weeks', () => {
 		expect(before(weeks('13x4'), '2028-P13')).toBe('2027-P13');
 		expect(before(weeks('4-4-5'), '2029-P12')).toBe('2028-P12');
+	});
+	it('compares alike without a leap week, where that is a week by itself', () => {
+		const spans = (grouping: WeekGrouping, from: string, to: string) => {
+			const calendar = calendarOf(weeks(grouping));
+			const span = { from: calendar.parse(from)!, to: calendar.parse(to)! };
+			return withoutLeapWeek(calendar, span).to - span.to;
+		};
+		expect(spans('weeks', '2028-W01', '2028-W53')).toBe(-1);
+		expect(spans('weeks', '2028-W01', '2028-W52')).toBe(0);
+		expect(spans('weeks', '2028-W53', '2028-W53')).toBe(0);
+		expect(spans('4-4-5', '2028-P01', '2028-P12')).toBe(0);
 	});
 });

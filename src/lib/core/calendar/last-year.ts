@@ -17,3 +17,13 @@ export const spanBefore = (calendar: Calendar, { from, to }: Span): Span => ({
 	from: yearBefore(calendar, from),
 	to: yearBefore(calendar, to)
 });
+
+/** Whether a period is a leap week by itself: one that the year before need not have. */
+export const isLeapWeek = (calendar: Calendar, period: Period): boolean =>
+	period - calendar.yearStart(calendar.fiscalYear(period)) >= calendar.periodsPerYear;
+
+/** A span within a year without a leap week at its end, so that years of 53 and 52 weeks compare alike. */
+export const withoutLeapWeek = (calendar: Calendar, { from, to }: Span): Span => ({
+	from,
+	to: to > from && isLeapWeek(calendar, to) ? to - 1 : to
+});

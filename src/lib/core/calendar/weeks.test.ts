@@ -89,7 +89,7 @@ describe('a calendar of weeks', () => {
 	it('names periods and reads their names', () => {
 		const c = retail('4-4-5');
 		const p = c.parse('2027-P03')!;
-		expect([c.key(p), c.label(p), c.quarter(p), c.fiscalYear(p)]).toEqual(['2027-P03', 'P3 27', 1, 2027]);
+		expect([c.key(p), c.label(p), c.quarter(p), c.fiscalYear(p)]).toEqual(['2027-P03', 'P3 FY27', 1, 2027]);
 		expect([c.parse('2027-P13'), c.parse('2027-W01'), c.parse('x')]).toEqual([null, null, null]);
 		const w = weekCalendar('weeks', { fiscalStart: 1, endsOn: SUNDAY, rule: 'nearest' });
 		// With weeks that end on Sunday and the year's end nearest to December's, weeks are those of ISO 8601.

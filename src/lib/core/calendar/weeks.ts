@@ -77,7 +77,7 @@ export function weekCalendar(grouping: WeekGrouping, year: WeekYear): Calendar {
 			const p = yearStart(fy) + k - 1;
 			return k >= 1 && p < yearStart(fy + 1) ? p : null;
 		},
-		label: (p) => `${letter}${place(p) + 1} ${pad(fiscalYear(p) % 100)}`,
+		label: (p) => `${letter}${place(p) + 1} ${yearLabel(fiscalYear(p))}`,
 		shortLabel: (p) => `${letter}${place(p) + 1}`,
 		longLabel: (p) => `${single ? 'Week' : 'Period'} ${place(p) + 1} of ${yearLabel(fiscalYear(p))}`,
 		firstDay: (p) => toIsoDate(firstSerial(p)),

@@ -119,6 +119,7 @@ export const ReportRequest = inCalendar((calendar) =>
 		department: Known,
 		period: Period(calendar),
 		span: z.enum(['month', 'ytd', 'year']).default('month'),
+		leap: z.enum(['with', 'without']).default('with'),
 		amount: z.coerce.number().min(0).max(MOST_AMOUNT).default(5000),
 		percent: z.coerce.number().min(0).max(1000).default(0.05),
 		format: z.enum(['json', 'xlsx', 'csv']).default('json')

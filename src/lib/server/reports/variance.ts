@@ -1,7 +1,7 @@
 /** The variance report: one scenario against another, or against last year. */
 import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
-import { spanBefore } from '../../core/calendar/last-year';
+import { spanBefore, withoutLeapWeek } from '../../core/calendar/last-year';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import { matters, variance, type Threshold, type Variance } from '../../core/analysis/variance';
 import type { Account } from '../../core/company/schema';
@@ -23,6 +23,8 @@ export interface ReportQuery {
 	department: string;
 	period: number;
 	span: Span;
+	/** Whether a leap week counts, in a span of several weeks that has one; it does where nothing is said. */
+	leap?: 'with' | 'without';
 	threshold: Threshold;
 }
 
@@ -43,6 +45,8 @@ export interface Report {
 	query: ReportQuery;
 	from: number;
 	to: number;
+	/** Whether the span has a leap week that can be left out. */
+	hasLeap: boolean;
 	scenarioName: string;
 	againstName: string;
 	departmentName: string;
@@ -69,7 +73,9 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 	const { structure } = await companyState(db);
 	const { accounts, departments, calendar } = structure;
 	mustRead(user, query.department, departments);
-	const [from, to] = spanOf(calendar, query.period, query.span);
+	const [first, last] = spanOf(calendar, query.period, query.span);
+	const even = withoutLeapWeek(calendar, { from: first, to: last });
+	const { from, to } = query.leap === 'without' ? even : { from: first, to: last };
 	await mustSee(db, user, query.scenario);
 	if (query.against !== LAST_YEAR) await mustSee(db, user, query.against);
 	const plan = await planOf(db, query.scenario);
@@ -111,6 +117,7 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 		query,
 		from,
 		to,
+		hasLeap: even.to < last,
 		scenarioName: plan.scenario.name,
 		againstName: lastYear ? 'Last year' : base.scenario.name,
 		departmentName: departments.get(query.department)!.name,

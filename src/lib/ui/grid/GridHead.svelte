@@ -1,6 +1,7 @@
 <!-- The names of a grid's columns, with the rod over its periods. -->
 <script lang="ts">
 	import type { Calendar } from '../../core/calendar/calendar';
+	import { day } from '../kit/format';
 	import type { Span } from '../../core/calendar/spans';
 	import type { GridLayout } from './layout.svelte';
 	import { RodDrawing } from './rod-drawing.svelte';
@@ -56,6 +57,13 @@
 		return { destroy: () => window.removeEventListener('pointerup', release) };
 	}
 	const goesOn = (c: number) => c > 0 && columns[c].group === columns[c - 1].group;
+	/** Which days they are, where a name does not say it, and what can be done with them. */
+	function titleOf({ from, to }: Span): string | undefined {
+		const days =
+			calendar.spec?.kind === 'weeks' ? `${day(calendar.firstDay(from))} – ${day(calendar.lastDay(to))}` : '';
+		const draw = onwindow ? `Draw over ${calendar.words.many} to see these alone` : '';
+		return [days, draw].filter(Boolean).join('. ') || undefined;
+	}
 </script>
 
 <div
@@ -88,7 +96,7 @@
 		class:openmonth={column.span !== undefined && column.span.to >= open}
 		class:drawable={column.span !== undefined && onwindow !== undefined}
 		class:drawn={drawn && column.span && column.span.from >= drawn.from && column.span.to <= drawn.to}
-		title={column.span && onwindow ? `Draw over ${calendar.words.many} to see these alone` : undefined}
+		title={column.span && titleOf(column.span)}
 		data-title={c}
 		style:left="{layout.lefts[c]}px"
 		style:width="{layout.widths[c]}px"

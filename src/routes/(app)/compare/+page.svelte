@@ -150,6 +150,7 @@
 			department: q.department,
 			period: calendar.key(q.period),
 			span: q.span,
+			leap: q.leap ?? 'with',
 			amount: String(q.threshold.amount),
 			percent: String(q.threshold.percent),
 			format
@@ -218,6 +219,13 @@
 				>
 			{/each}
 		</div>
+		{#if report.hasLeap}<label class="check"
+				><input
+					type="checkbox"
+					checked={report.query.leap === 'without'}
+					onchange={(e) => choose({ leap: e.currentTarget.checked ? 'without' : 'with' })}
+				/> without the 53rd week</label
+			>{/if}
 		<label
 			>Mark from
 			<input
