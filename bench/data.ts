@@ -4,7 +4,8 @@ import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { type CompanyData, storeCompany } from '../src/lib/server/company/subjects';
+import { companyOf, type CompanyData, storeCompany } from '../src/lib/server/company/subjects';
+import { scenarioOf } from '../src/lib/server/company/subjects/scenarios';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { previewFeed, runFeed } from '../src/lib/server/ledger/feed';
 import { copyScenario } from '../src/lib/server/scenarios/making';
@@ -33,7 +34,7 @@ export function company(): CompanyData {
 		rollup: 'sum' as const,
 		format: 'money' as const
 	});
-	return {
+	return companyOf({
 		company: {
 			name: 'Bench',
 			currency: 'EUR',
@@ -69,49 +70,42 @@ export function company(): CompanyData {
 			}))
 		],
 		dimensions: [],
-		rules: [],
-		profiles: [],
 		models: [],
-		scenarios: ['budget', 'forecast'].map((code, i) => ({
-			scenario: {
-				code,
-				name: code,
-				kind: i ? 'forecast' : 'budget',
-				first: APR26,
-				last: APR26 + 35,
-				actualsThrough: null,
-				follows: null,
-				origin: null,
-				locked: false,
-				description: '',
-				folder: '',
-				visibility: 'all',
-				people: [],
-				owner: '',
-				target: null
-			},
-			definitions: [],
-			bases: [],
-			adjustments: [],
-			notes: [],
-			items: [],
-			attachments: [],
-			series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({
-				block: 'accounts',
-				line: `a${k % ACCOUNTS}`,
-				row: `d${Math.floor(k / ACCOUNTS)}`,
-				first: APR26,
-				values: Float64Array.from({ length: 36 }, (_, t) => ((k * 7919 + t * 104729 + i * 31) % 100000) / 100)
-			}))
-		})),
+		scenarios: ['budget', 'forecast'].map((code, i) =>
+			scenarioOf({
+				scenario: {
+					code,
+					name: code,
+					kind: i ? 'forecast' : 'budget',
+					first: APR26,
+					last: APR26 + 35,
+					actualsThrough: null,
+					follows: null,
+					origin: null,
+					locked: false,
+					description: '',
+					folder: '',
+					visibility: 'all',
+					people: [],
+					owner: '',
+					target: null
+				},
+				definitions: [],
+				series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({
+					block: 'accounts',
+					line: `a${k % ACCOUNTS}`,
+					row: `d${Math.floor(k / ACCOUNTS)}`,
+					first: APR26,
+					values: Float64Array.from(
+						{ length: 36 },
+						(_, t) => ((k * 7919 + t * 104729 + i * 31) % 100000) / 100
+					)
+				}))
+			})
+		),
 		entries: [],
-		users: [{ email: 'a@bench.example', name: 'A', role: 'analyst', departments: ['all'] }],
-		rounds: [],
-		submissions: [],
-		events: [],
-		journal: [],
-		feedRuns: []
-	};
+		users: [{ email: 'a@bench.example', name: 'A', role: 'analyst', departments: ['all'] }]
+	});
 }
 export const analyst = {
 	email: 'a@bench.example',

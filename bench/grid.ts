@@ -1,7 +1,8 @@
 /** The grid in a real browser: from a keystroke to repainted totals, opening, scrolling. Prints JSON lines. */
 import { ModelDefinition } from '../src/lib/core/blocks/driver-model/schema';
 import type { Series } from '../src/lib/core/inputs/series';
-import type { CompanyData } from '../src/lib/server/company/subjects';
+import { companyOf, type CompanyData } from '../src/lib/server/company/subjects';
+import { scenarioOf } from '../src/lib/server/company/subjects/scenarios';
 import type { Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
 
@@ -63,14 +64,13 @@ function company(rows: number, months: number): CompanyData {
 			values: new Float64Array(months).fill(0.002)
 		}
 	]);
-	return {
+	return companyOf({
 		company: {
 			name: 'Bench',
 			currency: 'EUR',
 			calendar: { kind: 'months', fiscalStart: 4, dayCount: 'actual' },
 			decimals: 2
 		},
-		closedThrough: null,
 		accounts: [
 			{ code: 'sales', name: 'Sales', parent: null, type: 'revenue', rollup: 'sum', format: 'money' }
 		],
@@ -78,11 +78,9 @@ function company(rows: number, months: number): CompanyData {
 		entities: [{ code: 'e', name: 'E' }],
 		departments: [{ code: 'all', name: 'All', parent: null, entity: 'e' }],
 		dimensions: [{ code: 'product', name: 'Product', members }],
-		rules: [],
-		profiles: [],
 		models: [{ definition, rows: members.map((m) => [m.code]) }],
 		scenarios: [
-			{
+			scenarioOf({
 				scenario: {
 					code: 'plan',
 					name: 'Plan',
@@ -101,22 +99,12 @@ function company(rows: number, months: number): CompanyData {
 					target: null
 				},
 				definitions: [definition],
-				series,
-				bases: [],
-				adjustments: [],
-				notes: [],
-				items: [],
-				attachments: []
-			}
+				series
+			})
 		],
 		entries: [],
-		users: [{ email: EMAIL, name: 'A', role: 'analyst', departments: ['all'] }],
-		rounds: [],
-		submissions: [],
-		events: [],
-		journal: [],
-		feedRuns: []
-	};
+		users: [{ email: EMAIL, name: 'A', role: 'analyst', departments: ['all'] }]
+	});
 }
 
 const key = (p: number) => `${Math.floor(p / 12)}-${String((p % 12) + 1).padStart(2, '0')}`;

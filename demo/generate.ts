@@ -5,9 +5,9 @@ import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { AdjustmentDefinition } from '../src/lib/core/inputs/schema';
 import type { Scenario } from '../src/lib/core/scenario/schema';
-import { type CompanyData, storeCompany, writeCompany } from '../src/lib/server/company/subjects';
+import { companyOf, type CompanyData, storeCompany, writeCompany } from '../src/lib/server/company/subjects';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
-import type { ScenarioRecord } from '../src/lib/server/company/subjects/scenarios';
+import { scenarioOf, type ScenarioRecord } from '../src/lib/server/company/subjects/scenarios';
 import type { SubmissionEvent, SubmissionRecord } from '../src/lib/server/company/subjects/rounds';
 import { writeFolder } from '../src/lib/server/transfer/folder';
 import { writeTable } from '../src/lib/server/company/table';
@@ -34,7 +34,7 @@ function scenario(
 	rise: number,
 	adjustments: AdjustmentDefinition[] = []
 ): ScenarioRecord {
-	return {
+	return scenarioOf({
 		scenario: {
 			...scenario,
 			visibility: 'all',
@@ -45,11 +45,8 @@ function scenario(
 		definitions,
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
 		bases: bases(entries, rise),
-		adjustments,
-		notes: [],
-		items: [],
-		attachments: []
-	};
+		adjustments
+	});
 }
 
 /** Three things that could be done, each to be switched on and off. */
@@ -107,7 +104,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 	const { accounts, ledger: ledgerAccounts } = chart();
 	const history = months.filter((m) => m.period <= SEP26);
 	const budgetHistory = months.filter((m) => m.period < APR26);
-	const data: CompanyData = {
+	const data: CompanyData = companyOf({
 		company: {
 			name: 'Kelpwick Boatworks',
 			currency: 'GBP',
@@ -127,7 +124,6 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
 		],
 		rules,
-		profiles: [],
 		scenarios: [
 			scenario(
 				{
@@ -215,9 +211,6 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					'Plan April 2027 to March 2028. Pay follows the agreed 3.5 % rise. Explain anything that moves by more than 10 % against this year.'
 			}
 		],
-		submissions: [],
-		events: [],
-		journal: [],
 		feedRuns: history.slice(-3).map((m, i) => ({
 			at: `2026-${String(8 + i).padStart(2, '0')}-0${4 + i}T08:1${i}:00.000Z`,
 			user: 'maren.holt@kelpwick.example',
@@ -228,7 +221,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			debits: Math.round(m.entries.reduce((s, e) => s + Math.max(0, e.amount), 0) * 100) / 100,
 			unmapped: 0
 		}))
-	};
+	});
 	await addSubmissions(data);
 	return { data, october: months.find((m) => m.period === OCT26)!.entries };
 }

@@ -11,6 +11,7 @@ import { loadCompany } from '../../src/lib/server/transfer/load';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { putProfile } from '../../src/lib/server/accounts/profiles';
+import { saveFormula } from '../../src/lib/server/models/models';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf } from '../../src/lib/server/scenarios/plans';
@@ -114,6 +115,30 @@ const upsideDown = (text: string) => {
 	const [heading, ...rows] = text.trimEnd().split('\n');
 	return `${[heading, ...rows.reverse()].join('\n')}\n`;
 };
+
+describe('a model of which scenarios have different forms', () => {
+	it('is filed in the form that most of them use, and beside it only what differs', async () => {
+		const db = await loaded(DEMO);
+		const maren = await userOf(db, 'maren');
+		const forms = async () => {
+			const files = writeCompany(await readStored(db));
+			return [...files.keys()].filter((f) => /(^|\/)models\/boat_sales\.json$/.test(f));
+		};
+		const formula = async (scenarios: string[], text: string) => {
+			const [scenario, ...also] = scenarios;
+			await saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'revenue', formula: text, also });
+		};
+		const open = (await db('scenario').where({ locked: false }).pluck('code')) as string[];
+		expect(open.length).toBeGreaterThan(2);
+		expect(await forms()).toEqual(['models/boat_sales.json']);
+		await formula([open[0]], 'units * price * 1');
+		expect(await forms()).toEqual(['models/boat_sales.json', `scenarios/${open[0]}/models/boat_sales.json`]);
+		const files = writeCompany(await readStored(db));
+		expect(files.get('models/boat_sales.json')).not.toContain('units * price * 1');
+		expect(writeCompany(readCompany(files))).toEqual(files);
+		await db.destroy();
+	});
+});
 
 describe('bad files', () => {
 	/** Faults of the second company with one file changed. */

@@ -3,9 +3,9 @@
  * lean on each other, bases, adjustments, scenarios in a chain, and a ledger. As the plain data that a folder holds.
  */
 import { plainCalendar } from './calendar';
-import type { CompanyData } from '../../../src/lib/server/company/subjects';
+import { companyOf, type CompanyData } from '../../../src/lib/server/company/subjects';
 import type { Entry } from '../../../src/lib/server/company/subjects/entries';
-import type { ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
+import { scenarioOf, type ScenarioRecord } from '../../../src/lib/server/company/subjects/scenarios';
 
 /** Numbers that look random and are the same for the same seed (mulberry32). */
 export class Dice {
@@ -319,32 +319,31 @@ export function strangersCompany(seed: number): CompanyData {
 		actualsThrough: number | null,
 		follows: string | null
 	) =>
-		scenarios.push({
-			scenario: {
-				code,
-				name: code,
-				kind,
-				first,
-				last,
-				actualsThrough,
-				follows,
-				origin: null,
-				locked: false,
-				description: '',
-				folder: '',
-				visibility: 'all',
-				people: [],
-				owner: '',
-				target: null
-			},
-			definitions,
-			series: series(first, last),
-			bases: bases(),
-			adjustments: adjustments(Math.max(first, (actualsThrough ?? first - 1) + 1), last),
-			notes: [],
-			items: [],
-			attachments: []
-		});
+		scenarios.push(
+			scenarioOf({
+				scenario: {
+					code,
+					name: code,
+					kind,
+					first,
+					last,
+					actualsThrough,
+					follows,
+					origin: null,
+					locked: false,
+					description: '',
+					folder: '',
+					visibility: 'all',
+					people: [],
+					owner: '',
+					target: null
+				},
+				definitions,
+				series: series(first, last),
+				bases: bases(),
+				adjustments: adjustments(Math.max(first, (actualsThrough ?? first - 1) + 1), last)
+			})
+		);
 	const first = closedThrough - dice.whole(2, 6);
 	const last = closedThrough + dice.whole(6, 16);
 	scenario('budget', 'budget', first, last, dice.pick([null, first - 1]), null);
@@ -360,7 +359,7 @@ export function strangersCompany(seed: number): CompanyData {
 	);
 	scenario('later', 'what-if', next + 3, next + dice.whole(9, 24), closedThrough, 'next');
 
-	return {
+	return companyOf({
 		company: {
 			name: `Stranger ${seed}`,
 			currency: 'CHF',
@@ -374,15 +373,8 @@ export function strangersCompany(seed: number): CompanyData {
 		departments,
 		dimensions,
 		models,
-		rules: [],
-		profiles: [],
 		scenarios,
 		entries,
-		users: [{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'] }],
-		rounds: [],
-		submissions: [],
-		events: [],
-		journal: [],
-		feedRuns: []
-	};
+		users: [{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'] }]
+	});
 }

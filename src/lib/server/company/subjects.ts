@@ -49,6 +49,12 @@ export const SUBJECTS = [
 /** A whole company as plain data: what a folder holds and a database stores. */
 export type CompanyData = Held<typeof SUBJECTS>;
 
+/** A company that holds no more than is said of it. Beside the company itself and what is closed, subjects are lists. */
+export function companyOf(held: Pick<CompanyData, 'company'> & Partial<CompanyData>): CompanyData {
+	const none = Object.fromEntries(SUBJECTS.map(({ name }) => [name, []]));
+	return { ...none, closedThrough: null, ...held } as unknown as CompanyData;
+}
+
 type AnySubject = Subject<keyof CompanyData, unknown>;
 const each = SUBJECTS as readonly AnySubject[];
 

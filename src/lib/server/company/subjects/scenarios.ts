@@ -22,6 +22,14 @@ export interface ListedScenario extends Scenario, Shown {
 
 export type ScenarioRecord = { scenario: ListedScenario } & ScenarioParts;
 
+/** A scenario that consists of no more than is said of it. */
+export const scenarioOf = (
+	held: Pick<ScenarioRecord, 'scenario'> & Partial<ScenarioParts>
+): ScenarioRecord => ({
+	...(Object.fromEntries(PARTS.map(({ name }) => [name, []])) as unknown as ScenarioParts),
+	...held
+});
+
 const FORM = tableForm({
 	path: 'scenarios.csv',
 	columns: {
