@@ -1,26 +1,17 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
 import type { Knex } from 'knex';
-import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
-import { upTo, withValues, type Series } from '../../core/inputs/series';
-import { putBack, store } from './adjustments';
+import type { Calendar, Period } from '../../core/calendar/calendar';
 import { mustMay } from '../platform/auth/policy';
-import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import type { User } from '../platform/auth/sessions';
 import type { JournalRecord } from '../company/subjects/journal';
-import { keepDefinition } from '../company/subjects/models';
-import { readSeries, insertSeries } from '../company/subjects/scenario/values';
-import { storeBasis } from '../company/subjects/scenario/bases';
-import { fromJournal } from '../company/journal';
-import { Basis as BasisSchema } from '../platform/schemas';
-import { definitionById } from '../models/design';
 import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
 import { mustBeSound } from '../scenarios/soundness';
-import { scenarioBlocks, scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 
 const FOLDER = 'As it stood';
 
@@ -48,7 +39,7 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 			.orderBy('id', 'desc')) as JournalRecord[];
 		// Formulas of then may read what not everybody sees today.
 		const last = await keepingToThoseWhoSee(trx, user, () =>
-			takeOut(trx, code, since, calendar.parse, source.last)
+			takeOut(trx, code, since, calendar, source.last)
 		);
 		await trx('scenario')
 			.where({ code })
@@ -75,89 +66,16 @@ async function freeName(trx: Knex.Transaction, user: User, base: string): Promis
 /** Takes changes out of a copy, newest first. @returns its last period */
 async function takeOut(
 	trx: Knex.Transaction,
-	code: string,
+	scenario: string,
 	changes: readonly JournalRecord[],
-	parse: (month: string) => number | null,
-	lastNow: number
-): Promise<number> {
-	let last = lastNow;
-	const cells = new Map<string, Map<number, number | null>>();
-	const adjustments = await readAdjustmentsOf(trx, code);
-	for (const { subject, before } of changes) {
-		const [block, line, row, month] = subject.split('/');
-		if (subject === 'last') last = parse(before)!;
-		else if (block === 'basis') {
-			const basis = fromJournal(before, BasisSchema);
-			await storeBasis(trx, code, { account: line, department: row, basis });
-		} else if (block === 'formula') await putFormula(trx, code, line, row, before);
-		else if (block === 'model') await putModel(trx, code, line, before);
-		else if (block === 'adjustment') putBack(adjustments, line, before);
-		else if (month !== undefined && parse(month) !== null && !NO_CELLS.has(block)) {
-			const key = JSON.stringify([block, line, row]);
-			const own = cells.get(key) ?? new Map<number, number | null>();
-			cells.set(key, own.set(parse(month)!, before === '' ? null : Number(before)));
-		}
+	calendar: Calendar,
+	lastNow: Period
+): Promise<Period> {
+	const longer = changes.filter((c) => c.subject === 'last').at(-1);
+	const last = longer ? calendar.parse(longer.before)! : lastNow;
+	for (const kind of CHANGE_KINDS.toReversed()) {
+		const own = changes.filter((c) => kindOf(c.subject) === kind);
+		await kind.rewind?.(trx, { scenario, calendar, last }, own);
 	}
-	await store(trx, code, adjustments);
-	await dropCopied(trx, code);
-	await putCells(trx, code, cells, last);
 	return last;
-}
-
-/** What hangs on a cell is named by it, behind one of these. */
-const NO_CELLS = new Set(['note', 'items', 'attachment']);
-
-async function putFormula(
-	trx: Knex.Transaction,
-	scenario: string,
-	model: string,
-	line: string,
-	formula: string
-): Promise<void> {
-	const now = (await scenarioModels(trx, scenario)).find((m) => m.definition.code === model);
-	if (!now) return;
-	const changed: ModelDefinition = {
-		...now.definition,
-		lines: now.definition.lines.map((l) => (l.code === line ? { ...l, formula } : l))
-	};
-	await putModel(trx, scenario, model, await keepDefinition(trx, changed));
-}
-
-async function putModel(trx: Knex.Transaction, scenario: string, model: string, definition: string) {
-	if (definition !== '' && !(await definitionById(trx, definition)))
-		throw new Refusal(
-			422,
-			'The form that a model had then is not kept: it was not in the folder from which the company was loaded.'
-		);
-	await trx('scenario_model').where({ scenario, model }).delete();
-	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
-}
-
-/** Figures that a model brought along as a copy of another are no save of their own: they go with it. */
-async function dropCopied(trx: Knex.Transaction, scenario: string): Promise<void> {
-	const blocks = [...(await scenarioBlocks(trx, scenario)).keys()];
-	await trx('series').where({ scenario }).whereNotIn('block', blocks).delete();
-}
-
-async function putCells(
-	trx: Knex.Transaction,
-	scenario: string,
-	cells: ReadonlyMap<string, ReadonlyMap<number, number | null>>,
-	last: number
-): Promise<void> {
-	const keyOf = (s: Series) => JSON.stringify([s.block, s.line, s.row]);
-	const stored = new Map((await readSeries(trx, scenario)).map((s) => [keyOf(s), s]));
-	for (const [key, own] of cells) {
-		const [block, line, row] = JSON.parse(key) as [string, string, string];
-		const run = withValues(stored.get(key) ?? null, own);
-		if (run) stored.set(key, { block, line, row, ...run });
-		else stored.delete(key);
-	}
-	const kept = [...stored.values()].flatMap((s) => {
-		// Months that only a longer window has opened go with it.
-		const run = upTo(s, last);
-		return run ? [{ ...s, ...run }] : [];
-	});
-	await trx('series').where({ scenario }).delete();
-	await insertSeries(trx, scenario, kept);
 }

@@ -9,7 +9,7 @@
 	import { reread } from '$lib/ui/kit/reread';
 
 	let { data } = $props();
-	const { calendar, data: company } = useCompany();
+	const { calendar } = useCompany();
 	type Save = (typeof data.saves)[number];
 	let older: Save[] = $state([]);
 	let more = $state(true);
@@ -42,33 +42,6 @@
 		follow: 'what it looks back through',
 		delete: 'deleted or brought back'
 	};
-	const accountName = (code: string) => company.accounts.find((a) => a.code === code)?.name ?? code;
-	const departmentName = (code: string) => company.departments.find((d) => d.code === code)?.name ?? code;
-	const modelName = (code: string) => company.models.find((m) => m.code === code)?.name ?? code;
-	/** Where a change stands, in words. */
-	function place(subject: string): string {
-		const [block, line, row, month] = subject.split('/');
-		if (['note', 'items', 'attachment'].includes(block)) return place(subject.slice(block.length + 1));
-		if (block === 'adjustment') return `adjustment ${line}`;
-		if (block === 'model') return modelName(line);
-		if (block === 'formula') return `${modelName(line)}: ${row}`;
-		if (block === 'basis') return `${accountName(line)}, ${departmentName(row)}`;
-		const period = month === undefined ? null : calendar.parse(month);
-		if (period === null) return subject;
-		const what =
-			block === 'accounts'
-				? `${accountName(line)}, ${departmentName(row)}`
-				: `${modelName(block)}: ${line}${row ? `, ${row.replaceAll('|', ' · ')}` : ''}`;
-		return `${what}, ${calendar.label(period)}`;
-	}
-	const short = (text: string) =>
-		text === ''
-			? 'blank'
-			: text.startsWith('{')
-				? '…'
-				: Number.isFinite(Number(text))
-					? String(Number(Number(text).toPrecision(10)))
-					: text;
 	async function takeBack(save: Save) {
 		busy = save.batch;
 		try {
@@ -141,8 +114,8 @@
 							<ul>
 								{#each save.changes as c (c.subject)}
 									<li>
-										{place(c.subject)}{#if !c.subject.startsWith('model/')}: <s>{short(c.before)}</s> →
-											<b>{short(c.after)}</b>{/if}
+										{c.words.place}{#if c.words.before || c.words.after}: <s>{c.words.before}</s> →
+											<b>{c.words.after}</b>{/if}
 										{#if c.why}<span class="muted">{c.why}</span>{/if}
 									</li>
 								{/each}

@@ -1,0 +1,57 @@
+/** Adjustments, with their place in the order: `adjustment/code`. */
+import { z } from 'zod';
+import { fromJournal, note } from '../../company/journal';
+import { readAdjustmentsOf } from '../../company/subjects/scenario/adjustments';
+import { adjustmentWords, putBack, store } from '../adjustments';
+import { changedSince, heldIn, type ChangeKind } from './kind';
+
+const codeOf = (subject: string) => subject.slice('adjustment/'.length);
+
+const Held = z.looseObject({ name: z.string(), on: z.boolean(), adopted: z.string().nullable() });
+/** What it is called and whether it counts. */
+function inWords(text: string): string {
+	if (text === '') return 'not there';
+	const held = heldIn(text, Held);
+	return held ? `${held.name}, ${held.adopted !== null ? 'written in' : held.on ? 'on' : 'off'}` : text;
+}
+
+/** What it says and does, wherever it stands in the order. */
+const content = (text: string) =>
+	text === '' ? '' : JSON.stringify({ ...fromJournal(text, z.looseObject({})), place: 0 });
+
+export const ADJUSTMENTS: ChangeKind = {
+	of: (subject) => subject.startsWith('adjustment/'),
+	words: ({ subject, before, after }) => ({
+		place: `adjustment ${codeOf(subject)}`,
+		before: inWords(before),
+		after: inWords(after)
+	}),
+	async undo(trx, { user, scenario, as }, entries) {
+		const list = await readAdjustmentsOf(trx, scenario);
+		// Where others stand now says nothing against it; what this one says and does has to be as it was left.
+		for (const { subject, before, after } of entries) {
+			const code = codeOf(subject);
+			if (content(adjustmentWords(list, code)) !== content(after)) throw changedSince('The adjustment');
+			putBack(list, code, before);
+		}
+		await store(trx, scenario, list);
+		await note(
+			trx,
+			entries.map(({ subject, after }) => ({
+				user: user.email,
+				kind: as.kind,
+				scenario,
+				subject,
+				before: after,
+				after: adjustmentWords(list, codeOf(subject)),
+				why: ''
+			})),
+			as.batch
+		);
+	},
+	async rewind(trx, { scenario }, entries) {
+		const list = await readAdjustmentsOf(trx, scenario);
+		for (const { subject, before } of entries) putBack(list, codeOf(subject), before);
+		await store(trx, scenario, list);
+	}
+};

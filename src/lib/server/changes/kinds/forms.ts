@@ -1,0 +1,87 @@
+/** Forms of driver models: a formula, `formula/model/line`, or a form as a whole, `model/model`, by its identity. */
+import type { Knex } from 'knex';
+import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
+import { keepDefinition } from '../../company/subjects/models';
+import type { JournalRecord } from '../../company/subjects/journal';
+import { changeModel, definitionById } from '../../models/design';
+import { saveFormula } from '../../models/models';
+import { Refusal } from '../../platform/refusal';
+import { scenarioModels } from '../../scenarios/plan-data';
+import { changedSince, type ChangeKind, type Undoing } from './kind';
+
+const isFormula = (subject: string) => subject.startsWith('formula/');
+const isModel = (subject: string) => subject.startsWith('model/');
+
+export const FORMS: ChangeKind = {
+	of: (subject) => isFormula(subject) || isModel(subject),
+	words({ subject, before, after }, names) {
+		const [, model, line] = subject.split('/');
+		if (isModel(subject)) return { place: names.model(model), before: '', after: '' };
+		return { place: `${names.model(model)}: ${names.line(model, line)}`, before, after };
+	},
+	async undo(trx, by, entries) {
+		for (const entry of entries)
+			if (isFormula(entry.subject)) await undoFormula(trx, by, entry);
+			else await undoModel(trx, by, entry);
+	},
+	// One after the other: a formula may have been changed in a form that came later.
+	async rewind(trx, { scenario }, entries) {
+		for (const { subject, before } of entries) {
+			const [, model, line] = subject.split('/');
+			if (isModel(subject)) await putForm(trx, scenario, model, before);
+			else await putFormula(trx, scenario, model, line, before);
+		}
+	}
+};
+
+async function undoFormula(
+	trx: Knex.Transaction,
+	{ user, scenario }: Undoing,
+	{ subject, before, after }: JournalRecord
+): Promise<void> {
+	const [, model, line] = subject.split('/');
+	const models = await scenarioModels(trx, scenario);
+	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
+	if (own?.formula !== after) throw changedSince('The formula');
+	await saveFormula(trx, user, { scenario, model, line, formula: before, also: [] });
+}
+
+async function undoModel(
+	trx: Knex.Transaction,
+	{ user, scenario, as }: Undoing,
+	{ subject, before, after }: JournalRecord
+): Promise<void> {
+	const [, model] = subject.split('/');
+	const definition = await definitionById(trx, before);
+	if (before !== '' && !definition) throw notKept('the model had');
+	const change = { scenarios: [scenario], model, version: after || null, definition, drop: false };
+	await changeModel(trx, user, change, as);
+}
+
+async function putFormula(
+	trx: Knex.Transaction,
+	scenario: string,
+	model: string,
+	line: string,
+	formula: string
+): Promise<void> {
+	const now = (await scenarioModels(trx, scenario)).find((m) => m.definition.code === model);
+	if (!now) return;
+	const changed: ModelDefinition = {
+		...now.definition,
+		lines: now.definition.lines.map((l) => (l.code === line ? { ...l, formula } : l))
+	};
+	await putForm(trx, scenario, model, await keepDefinition(trx, changed));
+}
+
+async function putForm(trx: Knex.Transaction, scenario: string, model: string, definition: string) {
+	if (definition !== '' && !(await definitionById(trx, definition))) throw notKept('a model had then');
+	await trx('scenario_model').where({ scenario, model }).delete();
+	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
+}
+
+const notKept = (which: string) =>
+	new Refusal(
+		422,
+		`The form that ${which} is not kept: it was not in the folder from which the company was loaded.`
+	);

@@ -1,0 +1,72 @@
+/** What every kind of change answers for itself: its words, taking it back, and taking it out of a copy of the past. */
+import type { Knex } from 'knex';
+import type { z } from 'zod';
+import type { Calendar, Period } from '../../../core/calendar/calendar';
+import type { User } from '../../platform/auth/sessions';
+import type { JournalRecord } from '../../company/subjects/journal';
+import { Refusal } from '../../platform/refusal';
+import type { SavedAs } from '../../scenarios/cells';
+
+/** What an entry of the journal says of one change. */
+export type Entry = Pick<JournalRecord, 'subject' | 'before' | 'after'>;
+
+/** What things are called today. */
+export interface Names {
+	calendar: Calendar;
+	account(code: string): string;
+	department(code: string): string;
+	model(code: string): string;
+	line(model: string, code: string): string;
+}
+
+/** A change in words; where before and after say nothing to a reader, they are empty. */
+export interface Words {
+	place: string;
+	before: string;
+	after: string;
+}
+
+/** In whose name a save is taken back. */
+export interface Undoing {
+	user: User;
+	scenario: string;
+	calendar: Calendar;
+	as: SavedAs;
+	/** Whether forms of models come back with it, and typed values to where they stood, also in closed months. */
+	withModels: boolean;
+}
+
+/** The copy out of which changes are taken. */
+export interface Rewinding {
+	scenario: string;
+	calendar: Calendar;
+	/** The last period that the scenario had then. */
+	last: Period;
+}
+
+export interface ChangeKind {
+	/** Whether an entry with this subject is one of it. */
+	of(subject: string): boolean;
+	words(entry: Entry, names: Names): Words;
+	/**
+	 * Takes back its part of a save, newest first, each change by the door by which it is usually made; left out by what is
+	 * not taken back here.
+	 * @throws Refusal 409 when something of it has changed since
+	 */
+	undo?(trx: Knex.Transaction, by: Undoing, entries: readonly JournalRecord[]): Promise<void>;
+	/** Takes changes out of a copy, newest first; left out by what a copy does not hold. */
+	rewind?(trx: Knex.Transaction, at: Rewinding, entries: readonly JournalRecord[]): Promise<void>;
+}
+
+/** What keeps a save from being taken back. */
+export const changedSince = (what: string) =>
+	new Refusal(409, `${what} has been changed since. Nothing is taken back; look at what stands there now.`);
+
+/** What an entry holds as JSON; null where it holds something else, as one from a folder may. */
+export function heldIn<T>(text: string, schema: z.ZodType<T>): T | null {
+	try {
+		return schema.safeParse(JSON.parse(text)).data ?? null;
+	} catch {
+		return null;
+	}
+}
