@@ -78,17 +78,7 @@ export function company(): CompanyData {
 					name: code,
 					kind: i ? 'forecast' : 'budget',
 					first: APR26,
-					last: APR26 + 35,
-					actualsThrough: null,
-					follows: null,
-					origin: null,
-					locked: false,
-					description: '',
-					folder: '',
-					visibility: 'all',
-					people: [],
-					owner: '',
-					target: null
+					last: APR26 + 35
 				},
 				definitions: [],
 				series: Array.from({ length: ACCOUNTS * DEPARTMENTS }, (_, k) => ({

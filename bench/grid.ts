@@ -87,16 +87,7 @@ function company(rows: number, months: number): CompanyData {
 					kind: 'budget',
 					first: APR26,
 					last: APR26 + months - 1,
-					actualsThrough: null,
-					follows: null,
-					origin: null,
-					locked: false,
-					description: '',
-					folder: '',
-					visibility: 'all',
-					people: [],
-					owner: EMAIL,
-					target: null
+					owner: EMAIL
 				},
 				definitions: [definition],
 				series

@@ -328,15 +328,7 @@ export function strangersCompany(seed: number): CompanyData {
 					first,
 					last,
 					actualsThrough,
-					follows,
-					origin: null,
-					locked: false,
-					description: '',
-					folder: '',
-					visibility: 'all',
-					people: [],
-					owner: '',
-					target: null
+					follows
 				},
 				definitions,
 				series: series(first, last),

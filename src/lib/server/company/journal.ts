@@ -28,16 +28,19 @@ export async function note(
 	);
 }
 
-/** What an entry holds as JSON. @throws Refusal 422 for an entry that holds something else, as one from a folder may */
-export function fromJournal<T>(text: string, schema: z.ZodType<T>): T {
-	let value: unknown;
+/** What an entry holds as JSON; null where it holds something else, as one from a folder may. */
+export function heldIn<T>(text: string, schema: z.ZodType<T>): T | null {
 	try {
-		value = JSON.parse(text);
+		return schema.safeParse(JSON.parse(text)).data ?? null;
 	} catch {
-		value = undefined;
+		return null;
 	}
-	const parsed = schema.safeParse(value);
-	if (parsed.success) return parsed.data;
+}
+
+/** The same, where it has to be read. @throws Refusal 422 for an entry that holds something else */
+export function fromJournal<T>(text: string, schema: z.ZodType<T>): T {
+	const held = heldIn(text, schema);
+	if (held !== null) return held;
 	throw new Refusal(422, 'What the journal holds of this change cannot be read, so it is not taken back.');
 }
 

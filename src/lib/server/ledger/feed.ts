@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
 import { ownValue } from '../../core/text';
+import type { FeedRunRecord } from '../company/subjects/feed-runs';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/subjects/entries';
@@ -291,15 +292,8 @@ export async function listRuns(db: Knex, user: User) {
 		.leftJoin('user', 'user.email', 'feed_run.user')
 		.orderBy('feed_run.id', 'desc')
 		.limit(100)
-		.select('feed_run.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'feed_run.user', 'name']))) as {
-		id: number;
-		at: string;
-		name: string;
-		file: string;
-		period: number;
-		entries: number;
-		replaced: number;
-		debits: number;
-		unmapped: number;
-	}[];
+		.select(
+			'feed_run.*',
+			db.raw('coalesce(??, ??) as ??', ['user.name', 'feed_run.user', 'name'])
+		)) as (FeedRunRecord & { id: number; name: string })[];
 }

@@ -1,32 +1,18 @@
 /** What an account's plan comes from, in words. */
 import type { Origin } from '../../core/inputs/basis';
+import { basisWords, type BasisNames } from '../../core/inputs/basis-words';
 
 /** Names by code. */
-export interface Names {
-	account: (code: string) => string;
+export interface Names extends BasisNames {
 	model: (code: string) => string;
-	/** A driver model's line (`model.line`). */
-	driver: (code: string) => string;
 }
-const percent = (v: number) => `${v < 0 ? '−' : '+'}${Number(Math.abs(v * 100).toPrecision(6))} %`;
 
 /** Empty where figures have no origin of their own: totals. */
-export function basisWords(origin: Origin | null, names: Names): string {
+export function originWords(origin: Origin | null, names: Names): string {
 	if (!origin) return '';
-	if (origin.kind === 'posted') return origin.models.map(names.model).join(', ');
-	const { basis } = origin;
-	switch (basis.kind) {
-		case 'typed':
-			return 'typed';
-		case 'last-year':
-			return `last year ${percent(basis.percent)}`;
-		case 'percent-of':
-			return `${Number((basis.percent * 100).toPrecision(6))} % of ${names.account(basis.account)}`;
-		case 'run-rate':
-			return `run-rate, last ${basis.months}`;
-		case 'driver':
-			return `${names.driver(basis.driver)} × ${Number(basis.rate.toPrecision(8))}`;
-	}
+	return origin.kind === 'posted'
+		? origin.models.map(names.model).join(', ')
+		: basisWords(origin.basis, names);
 }
 
 /** Whether something stands there without being typed. */

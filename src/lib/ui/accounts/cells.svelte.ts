@@ -9,7 +9,7 @@ import { exact, share } from '../kit/format';
 import { isMonth, spanColumn } from '../grid/columns';
 import type { EditBatch } from '../grid/edits.svelte';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
-import { basisWords, hasBasis, type Names } from './basis';
+import { originWords, hasBasis, type Names } from './basis';
 import { acrossOf } from './columns';
 import { cellRow, figuresOf, partKey } from './rows';
 import type { Right } from './parts.svelte';
@@ -90,7 +90,7 @@ export class PlanCells {
 		return place ? this.row(place.account, place.department) : undefined;
 	}
 	words(row: PlanRow): string {
-		return basisWords(row.origin, this.#source.names);
+		return originWords(row.origin, this.#source.names);
 	}
 	/** Whether a basis is chosen for it here. */
 	choosesBasis(row: PlanRow): boolean {

@@ -1,9 +1,9 @@
 /** Adjustments, with their place in the order: `adjustment/code`. */
 import { z } from 'zod';
-import { fromJournal, note } from '../../company/journal';
+import { fromJournal, heldIn, note } from '../../company/journal';
 import { readAdjustmentsOf } from '../../company/subjects/scenario/adjustments';
 import { adjustmentWords, putBack, store } from '../adjustments';
-import { changedSince, heldIn, type ChangeKind } from './kind';
+import { changedSince, type ChangeKind } from './kind';
 
 const codeOf = (subject: string) => subject.slice('adjustment/'.length);
 

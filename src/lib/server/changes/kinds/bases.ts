@@ -1,30 +1,21 @@
 /** How an account of a department is planned: `basis/account/department`. */
-import type { Basis } from '../../../core/inputs/basis';
+import { basisWords } from '../../../core/inputs/basis-words';
 import { saveBasis } from '../../accounts/department-plan';
-import { fromJournal } from '../../company/journal';
+import { fromJournal, heldIn } from '../../company/journal';
 import { readBasis, storeBasis } from '../../company/subjects/scenario/bases';
-import { Basis as BasisSchema } from '../../platform/schemas';
-import { changedSince, heldIn, type ChangeKind, type Names } from './kind';
+import { Basis } from '../../platform/schemas';
+import { changedSince, type ChangeKind, type Names } from './kind';
 
-const share = (x: number) => `${Number((x * 100).toPrecision(6))} %`;
-
-function basisWords(text: string, names: Names): string {
-	const basis: Basis | null = heldIn(text, BasisSchema);
+function inWords(text: string, names: Names): string {
+	const basis = heldIn(text, Basis);
 	if (!basis) return text;
-	switch (basis.kind) {
-		case 'typed':
-			return 'typed';
-		case 'last-year':
-			return `last year ${basis.percent < 0 ? '−' : '+'}${share(Math.abs(basis.percent))}`;
-		case 'percent-of':
-			return `${share(basis.percent)} of ${names.account(basis.account)}`;
-		case 'run-rate':
-			return `run-rate, last ${basis.months}`;
-		case 'driver': {
-			const [model, line] = basis.driver.split('.');
-			return `${names.line(model, line)} × ${basis.rate}`;
+	return basisWords(basis, {
+		account: names.account,
+		driver: (code) => {
+			const [model, line] = code.split('.');
+			return names.line(model, line);
 		}
-	}
+	});
 }
 
 export const BASES: ChangeKind = {
@@ -33,8 +24,8 @@ export const BASES: ChangeKind = {
 		const [, account, department] = subject.split('/');
 		return {
 			place: `${names.account(account)}, ${names.department(department)}`,
-			before: basisWords(before, names),
-			after: basisWords(after, names)
+			before: inWords(before, names),
+			after: inWords(after, names)
 		};
 	},
 	async undo(trx, { user, scenario }, entries) {
@@ -42,13 +33,13 @@ export const BASES: ChangeKind = {
 			const [, account, department] = subject.split('/');
 			if (JSON.stringify(await readBasis(trx, scenario, account, department)) !== after)
 				throw changedSince('The basis');
-			await saveBasis(trx, user, scenario, department, account, fromJournal(before, BasisSchema));
+			await saveBasis(trx, user, scenario, department, account, fromJournal(before, Basis));
 		}
 	},
 	async rewind(trx, { scenario }, entries) {
 		for (const { subject, before } of entries) {
 			const [, account, department] = subject.split('/');
-			await storeBasis(trx, scenario, { account, department, basis: fromJournal(before, BasisSchema) });
+			await storeBasis(trx, scenario, { account, department, basis: fromJournal(before, Basis) });
 		}
 	}
 };

@@ -1,6 +1,5 @@
 /** What every kind of change answers for itself: its words, taking it back, and taking it out of a copy of the past. */
 import type { Knex } from 'knex';
-import type { z } from 'zod';
 import type { Calendar, Period } from '../../../core/calendar/calendar';
 import type { User } from '../../platform/auth/sessions';
 import type { JournalRecord } from '../../company/subjects/journal';
@@ -61,12 +60,3 @@ export interface ChangeKind {
 /** What keeps a save from being taken back. */
 export const changedSince = (what: string) =>
 	new Refusal(409, `${what} has been changed since. Nothing is taken back; look at what stands there now.`);
-
-/** What an entry holds as JSON; null where it holds something else, as one from a folder may. */
-export function heldIn<T>(text: string, schema: z.ZodType<T>): T | null {
-	try {
-		return schema.safeParse(JSON.parse(text)).data ?? null;
-	} catch {
-		return null;
-	}
-}

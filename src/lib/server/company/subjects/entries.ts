@@ -161,20 +161,22 @@ function readPeriod(folder: Reading, file: string): Entry[] {
 	});
 }
 
+/** What an entry says, in the order of the file's and the table's columns. */
+const saidOf = (e: Entry) => [
+	e.date,
+	e.ledgerAccount,
+	e.department,
+	e.amount,
+	e.document,
+	e.party,
+	e.description
+];
+
 /** Ledger entries as a table; also the form of a month's file for the feed. */
 export const writeEntries = (entries: readonly Entry[], dimensions: readonly string[]): string =>
 	writeTable(
 		[...Object.keys(FORM.columns), ...dimensions],
-		entries.map((e) => [
-			e.date,
-			e.ledgerAccount,
-			e.department,
-			e.amount,
-			e.document,
-			e.party,
-			e.description,
-			...dimensions.map((d) => ownValue(e.tags, d) ?? '')
-		])
+		entries.map((e) => [...saidOf(e), ...dimensions.map((d) => ownValue(e.tags, d) ?? '')])
 	);
 
 export const ENTRY_COLUMNS = [
@@ -189,17 +191,7 @@ export const ENTRY_COLUMNS = [
 	'tags'
 ] as const;
 export function entryRow(e: Entry, dimensions: readonly string[]): unknown[] {
-	return [
-		e.period,
-		e.date,
-		e.ledgerAccount,
-		e.department,
-		e.amount,
-		e.document,
-		e.party,
-		e.description,
-		tagsToText(e.tags, dimensions)
-	];
+	return [e.period, ...saidOf(e), tagsToText(e.tags, dimensions)];
 }
 
 /** Sums a month's entries by ledger account and department, from which actuals are read. */

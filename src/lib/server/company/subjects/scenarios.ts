@@ -22,12 +22,28 @@ export interface ListedScenario extends Scenario, Shown {
 
 export type ScenarioRecord = { scenario: ListedScenario } & ScenarioParts;
 
-/** A scenario that consists of no more than is said of it. */
-export const scenarioOf = (
-	held: Pick<ScenarioRecord, 'scenario'> & Partial<ScenarioParts>
-): ScenarioRecord => ({
-	...(Object.fromEntries(PARTS.map(({ name }) => [name, []])) as unknown as ScenarioParts),
+const USUAL = {
+	actualsThrough: null,
+	follows: null,
+	origin: null,
+	locked: false,
+	description: '',
+	folder: '',
+	visibility: 'all',
+	owner: '',
+	target: null
+} as const;
+
+/** A scenario that says and consists of no more than is said of it: open, alone, seen by all. */
+export const scenarioOf = ({
+	scenario,
 	...held
+}: {
+	scenario: Partial<ListedScenario> & Pick<ListedScenario, 'code' | 'name' | 'kind' | 'first' | 'last'>;
+} & Partial<ScenarioParts>): ScenarioRecord => ({
+	...(Object.fromEntries(PARTS.map(({ name }) => [name, []])) as unknown as ScenarioParts),
+	...held,
+	scenario: { ...USUAL, people: [], ...scenario }
 });
 
 const FORM = tableForm({
