@@ -6,7 +6,7 @@ import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
-import { changeModel, designOf } from '../../src/lib/server/models/design';
+import { changeModel, createModel, designOf } from '../../src/lib/server/models/design';
 import { saveFormula, saveModelCells } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
@@ -108,6 +108,37 @@ it('every kind of change since a save is taken out, and nothing that came before
 		});
 	}
 	expect((await getScenario(db, BUDGET)).last).toBe(last + 12);
+});
+
+it('figures that came along with a copied model are not there before it was', async () => {
+	await type(500, null);
+	const [batch, then] = [await newest(), await content(BUDGET)];
+	const copied = { kind: 'copy' as const, model: 'boat_sales', withValues: true };
+	const rows = { kind: 'like' as const, model: 'boat_sales' };
+	await createModel(db, maren, {
+		scenarios: [BUDGET],
+		name: 'Second sales',
+		description: '',
+		from: copied,
+		rows
+	});
+	expect(await content(BUDGET)).not.toEqual(then);
+	expect(await content(await copyAsItStood(db, maren, BUDGET, batch))).toEqual(then);
+});
+
+it('a cell that was written twice in one save gets back what stood there before the first', async () => {
+	await type(500, null);
+	const { subject, batch, user } = await db('journal')
+		.where({ scenario: BUDGET })
+		.orderBy('id', 'desc')
+		.first();
+	await type(600, 500);
+	// The two as one save, as a change of structure may write them.
+	await db('journal').where({ scenario: BUDGET, subject, user }).update({ batch });
+	await undoSave(db, maren, BUDGET, batch);
+	expect(
+		await db('series').where({ scenario: BUDGET, block: 'accounts', line: '6240', row: 'dealer-sales' })
+	).toEqual([]);
 });
 
 it('is refused for a save that is not there and for those who are no analysts', async () => {
