@@ -22,9 +22,7 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 const write = (edits: CellEdit[], user: string) =>
-	db.transaction((trx) =>
-		writeCells(trx, SCENARIO, calendar, edits, user, { kind: 'plan', batch: newBatch() })
-	);
+	db.transaction((trx) => writeCells(trx, SCENARIO, edits, user, { kind: 'plan', batch: newBatch() }));
 const stored = async () => {
 	const cells = new Map<string, number>();
 	for (const s of await readSeries(db, SCENARIO))

@@ -56,13 +56,15 @@ describe('a database of version 010', () => {
 		}
 	});
 	it('has notes, items and files where they were, on accounts and on the model that is called otherwise now', async () => {
-		const on = (block: string, line: string, row: string, period: number) =>
+		const on = (block: string, line: string, row: string, period: string) =>
 			readNotes(db, ana, S, { block, line, row, period });
-		const wages = await on('accounts', 'wages', 'labor', MAY26);
+		const wages = await on('accounts', 'wages', 'labor', '2026-05');
 		expect(wages.notes.map((n) => n.text)).toEqual(['On wages']);
 		expect(wages.attachments.map((a) => a.name)).toEqual(['note.txt']);
-		expect((await on('accounts', 'wages', 'labor', MAY26 + 1)).items).toHaveLength(1);
-		expect((await on('accounts_2', 'amount', '', MAY26)).notes.map((n) => n.text)).toEqual(['On the model']);
+		expect((await on('accounts', 'wages', 'labor', '2026-06')).items).toHaveLength(1);
+		expect((await on('accounts_2', 'amount', '', '2026-05')).notes.map((n) => n.text)).toEqual([
+			'On the model'
+		]);
 	});
 	it('takes back what was saved then: cells, bases, formulas, adjustments', async () => {
 		const kinds = async () => (await savesOf(db, ana, S)).filter((s) => s.batch);

@@ -147,11 +147,10 @@ describe('a plan after saves', () => {
 		const before = bits(plan);
 		const cell = places(plan)[0];
 		const edit = { ...cell, before: await stored(cell), value: 77 };
-		const { calendar } = await companyState(db);
 		const as = { kind: 'driver', batch: newBatch() };
 		await expect(
 			db.transaction(async (trx) => {
-				await writeCells(trx, BUDGET, calendar, [edit], maren.email, as);
+				await writeCells(trx, BUDGET, [edit], maren.email, as);
 				throw new Error('taken back');
 			})
 		).rejects.toThrow('taken back');

@@ -34,7 +34,7 @@ import { contentOf, DEMO, loaded, userOf } from '../support/company';
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
 const WHAT_IF = 'dearer-kayaks';
-const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: APR27 };
+const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-04' };
 let db: Knex;
 let maren: User;
 let tom: User;
@@ -95,7 +95,7 @@ describe('notes', () => {
 		expect((await refused(readNotes(db, tom, BUDGET, other))).status).toBe(403);
 		expect((await refused(addNote(db, beth, BUDGET, cell, 'x', null))).status).toBe(403);
 		expect((await refused(addNote(db, maren, 'actuals', cell, 'x', null))).message).toMatch(/take no notes/);
-		const line = { block: 'boat_sales', line: 'units', row: 'eider-10|dealer|lakes', period: APR27 };
+		const line = { block: 'boat_sales', line: 'units', row: 'eider-10|dealer|lakes', period: '2027-04' };
 		expect((await refused(addNote(db, tom, BUDGET, line, 'x', null))).status).toBe(403);
 		await addNote(db, maren, BUDGET, line, 'As agreed.', null);
 		expect((await readNotes(db, oliver, BUDGET, line)).notes).toHaveLength(1);

@@ -156,7 +156,7 @@ describe('a scenario that is hidden', () => {
 		expect(await restoreScenario(db, maren, BUDGET)).toBe('FY28 Budget');
 	});
 	it('has no rounds, notes or submissions for those who may not see it', async () => {
-		const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: OCT26 + 8 };
+		const cell = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-06' };
 		await addNote(db, noor, BUDGET, cell, 'Mine', null);
 		const { id } = await db('note').where({ user: noor.email }).first('id');
 		await db('scenario').where({ code: BUDGET }).update({ visibility: 'people', owner: maren.email });

@@ -65,7 +65,11 @@ export const load = ({ locals, url, cookies }) =>
 			style: await preferencesOf(db, user),
 			theme: cookies.get('theme') ?? 'light',
 			accounts: structure.accounts.all.map(({ code, name }) => ({ code, name })),
-			models: models.map((m) => ({ code: m.definition.code, name: m.definition.name })),
+			models: models.map(({ definition: { code, name, calendar: own } }) => ({
+				code,
+				name,
+				calendar: own ?? null
+			})),
 			today: today()
 		};
 	});

@@ -1,4 +1,5 @@
 /** A driver that can be moved and put back: the inputs of a line in a scope, in a calculated plan. */
+import { mostlyOnto } from '../calendar/onto';
 import { BLANK, NUMBER, type Matrix } from '../engine/values';
 import type { Plan } from '../scenario/plan';
 
@@ -37,8 +38,11 @@ export class Driver {
 				? [r]
 				: []
 		);
-		const from = Math.max(0, scope.from - calculation.axis.first);
-		const to = Math.min(calculation.axis.length, scope.to - calculation.axis.first + 1);
+		const axis = calculation.axisOf(scope.block);
+		const calendar = plan.blocks.get(scope.block)?.calendar ?? plan.structure.calendar;
+		const span = mostlyOnto(calendar, plan.structure.calendar, scope);
+		const from = Math.max(0, span.from - axis.first);
+		const to = Math.min(axis.length, span.to - axis.first + 1);
 		const { values, marks } = calculation.matrix(scope.block, scope.line);
 		this.base = { values: values.slice(), marks: marks?.slice() ?? null };
 		const cells: number[] = [];

@@ -2,6 +2,7 @@
 import { periodsOf, type Span } from '../calendar/spans';
 import { accountSeries, overTime } from '../statements/statement';
 import { bridge, successiveEffects, type BridgeStep } from './bridge';
+import { carried } from '../engine/carried';
 import { rollUp } from '../engine/rollup';
 import { cellAt, type Cell } from '../engine/values';
 import { goalSeek, type GoalResult } from './goal-seek';
@@ -232,7 +233,7 @@ function lineTotal(plan: Plan, model: string, line: string, { from, to }: Span):
 	const periods = Int32Array.from({ length: axis.length }, (_, t) =>
 		axis.first + t >= from && axis.first + t <= to ? 0 : -1
 	);
-	const rolled = rollUp((l) => plan.calculation.matrix(model, l), rollupLines(own.definition), {
+	const rolled = rollUp((l) => carried(plan.calculation, model, l, axis), rollupLines(own.definition), {
 		rows,
 		groups: 1,
 		periods,

@@ -2,7 +2,7 @@
  * What all that must know what sort of block a figure is in asks. Each kind of block answers in a folder of its own;
  * nothing else asks which kind it is.
  */
-import type { Period } from '../calendar/calendar';
+import type { Calendar, Period } from '../calendar/calendar';
 import type { NumberFormat } from '../company/schema';
 import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
@@ -38,6 +38,7 @@ export type Inflows = ReadonlyMap<string, readonly Inflow[]>;
 
 /** What a block is compiled from besides its own definition. */
 export interface Parts {
+	/** In the block’s own periods. */
 	axis: Axis;
 	/** Typed values, and those that closed months have by the ledger, of a block's line. */
 	typed(block: string, line: string): readonly Series[];
@@ -95,6 +96,8 @@ export interface Block {
 	readonly told: boolean;
 	/** As what it has or lacks something: “accounts have”, “the model “Boat sales” has”. */
 	readonly has: string;
+	/** In whose periods its figures stand: the company’s, or one of its own. */
+	readonly calendar: Calendar;
 	readonly dimensions: readonly string[];
 	/** In the order of the calculation. */
 	readonly rows: readonly (readonly string[])[];

@@ -35,7 +35,7 @@ export function adoptingTyped(
 	block: string,
 	line: string
 ): CellEdit[] {
-	const { axis } = with_.calculation;
+	const axis = with_.calculation.axisOf(block);
 	const rows = with_.calculation.block(block).rows.map(rowKey);
 	const [before, after] = [without, with_].map((p) => p.calculation.matrix(block, line));
 	const edits: CellEdit[] = [];

@@ -2,7 +2,6 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { half, monthCalendar, periodRange, type Calendar } from './calendar';
-import { convertPeriods, overlaps } from './convert';
 import { days360, fromIsoDate, fromSerial, toIsoDate, toSerial, weekday } from './dates';
 import { mixedCalendar } from './mixed';
 import type { WeekGrouping } from './spec';
@@ -155,35 +154,6 @@ describe.each<[string, Calendar]>([
 				const start = c.calendarYearStart(p);
 				const yearOf = (q: number) => c.lastDay(q).slice(0, 4);
 				expect([yearOf(start), yearOf(start - 1) < yearOf(start)]).toEqual([yearOf(p), true]);
-			})
-		);
-	});
-});
-
-describe('values carried between calendars', () => {
-	const months = monthCalendar(1);
-	const weeks = weekCalendar('weeks', { fiscalStart: 1, endsOn: SUNDAY, rule: 'nearest' });
-	// The week of 28 September to 4 October 2026 has three days in September and four in October.
-	const straddling = weeks.periodOf('2026-09-30')!;
-	it('divide what straddles by days', () => {
-		expect(overlaps(weeks, straddling, straddling, months).map((o) => o.days)).toEqual([3, 4]);
-		const { first, values } = convertPeriods(weeks, straddling, [70], months, 'sum');
-		expect([months.key(first), values]).toEqual(['2026-09', [30, 40]]);
-	});
-	it('take the last value in force, or the mean by days', () => {
-		expect(convertPeriods(weeks, straddling - 1, [5, 8], months, 'last').values).toEqual([8, 8]);
-		const { values } = convertPeriods(weeks, straddling - 1, [5, 8], months, 'average');
-		expect(values[0]).toBeCloseTo((5 * 7 + 8 * 3) / 10, 12);
-		expect(values[1]).toBe(8);
-		expect(convertPeriods(weeks, straddling, [null], months, 'sum').values).toEqual([null, null]);
-		expect(convertPeriods(weeks, straddling, [], months, 'sum').values).toEqual([]);
-	});
-	it('keep their sum', () => {
-		fc.assert(
-			fc.property(fc.array(fc.integer({ min: -999, max: 999 }), { minLength: 1, maxLength: 80 }), (list) => {
-				const sum = (v: (number | null)[]) => v.reduce<number>((a, b) => a + (b ?? 0), 0);
-				const there = convertPeriods(weeks, straddling, list, retail('4-4-5'), 'sum');
-				expect(sum(there.values)).toBeCloseTo(sum(list), 6);
 			})
 		);
 	});

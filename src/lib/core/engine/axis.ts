@@ -52,6 +52,18 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 	};
 }
 
+/** A calendar’s periods that cover all days of another axis; the first open one holds its first open day. */
+export function axisCovering(calendar: Calendar, { length, open, firstDay, lastDay }: Axis): Axis {
+	const first = calendar.periodOfDay(firstDay[0]);
+	const periods = calendar.periodOfDay(lastDay[length - 1]) - first + 1;
+	return axisOf(
+		calendar,
+		first,
+		periods,
+		open < length ? calendar.periodOfDay(firstDay[open]) - first : periods
+	);
+}
+
 /** An axis without a calendar, for calculations that do not ask for dates; a year is `perYear` periods. */
 export function bareAxis(length: number, open = 0, perYear = 12): Axis {
 	const start = Int32Array.from({ length }, (_, t) => t - (t % perYear));

@@ -1,5 +1,5 @@
 /**
- * One evaluator over blocks. A block is a set of rows (coordinates) on a common axis of periods, with lines;
+ * One evaluator over blocks. A block is a set of rows (coordinates) on an axis of periods, with lines;
  * driver models, schedules, tables of assumptions and the planned accounts are all blocks.
  */
 import type { Expr } from '../formula/ast';
@@ -8,10 +8,11 @@ import type { Axis } from './axis';
 import { join, spreadChanges, type Dirt } from './changes';
 import { CycleError, type Component } from './graph';
 import { sumInto } from './inflow';
-import { nanosecondsOf } from './cost';
+import { retime } from './retime';
+import { nanosecondsOf, RETIMING } from './cost';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine';
-import { isHelper, Network, type Node } from './network';
+import { besideId, isHelper, Network, type Node } from './network';
 import { planPasses, type Pass } from './passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
@@ -24,7 +25,8 @@ export class Calculation {
 	readonly axis: Axis;
 	readonly network: Network;
 	private readonly passes: Pass[];
-	private readonly machine: Machine;
+	/** One for each kind of periods. */
+	private readonly machines: Machine[];
 	private changed = new Map<number, Dirt>();
 	/** By line: what recalculations may have changed since everything was calculated. */
 	private readonly reached = new Map<number, Dirt>();
@@ -49,14 +51,15 @@ export class Calculation {
 				'',
 				`All lines together would have ${cells} cells; at most ${MOST_CELLS} can be calculated. Use fewer rows, months or lines.`
 			);
-		const arena = createArena(cells + scratchCells(registers, cells), around.memory);
+		const { axes } = this.network;
+		const arena = createArena(cells + axes.length * scratchCells(registers, cells), around.memory);
 		this.network.place(arena);
-		this.machine = new Machine(this.network.lines, this.axis, arena, cells);
+		this.machines = axes.map((axis) => new Machine(this.network.lines, axis, arena, cells));
 	}
 
 	private order(): Pass[] {
 		try {
-			return planPasses(this.network, this.axis.open);
+			return planPasses(this.network);
 		} catch (e) {
 			if (!(e instanceof CycleError)) throw e;
 			throw this.cycle(e.path);
@@ -124,7 +127,7 @@ export class Calculation {
 	recalculate(): ReadonlySet<TouchedLine> {
 		const touched = new Set<TouchedLine>();
 		if (!this.changed.size) return touched;
-		const dirt = spreadChanges(this.network, this.passes, this.axis.open, this.changed);
+		const dirt = spreadChanges(this.network, this.passes, this.changed);
 		const reach = (line: number, own: Dirt) => {
 			this.reached.set(line, join(this.reached.get(line), own));
 			touched.add(this.network.lines[line]);
@@ -138,13 +141,14 @@ export class Calculation {
 
 	/** `dirt` says which components, from when on and in which rows; all of everything when null. */
 	private runPass({ components, tiled, block }: Pass, dirt: ReadonlyMap<Component, Dirt> | null): void {
-		const end = this.axis.length;
-		const rows = this.network.block(block).rows.length;
+		const own = this.network.block(block);
+		const rows = own.rows.length;
 		const all: Dirt = { from: 0, lo: 0, hi: Math.max(rows, 1) };
 		if (!tiled) {
 			for (const component of components) {
 				const own = dirt ? dirt.get(component) : all;
-				if (own) this.runComponent(component, own.lo, dirt ? own.hi : Infinity, own.from, end);
+				if (own)
+					this.runComponent(component, own.lo, dirt ? own.hi : Infinity, own.from, this.endOf(component));
 			}
 			return;
 		}
@@ -156,6 +160,7 @@ export class Calculation {
 			}
 		else whole = all;
 		if (!whole) return;
+		const end = this.network.axisOf(own).length;
 		const width = whole.hi - whole.lo;
 		const chunk = width <= TILE_ROWS ? width : Math.ceil(width / Math.ceil(width / TILE_ROWS));
 		const span = Math.max(1, Math.floor(TILE_CELLS / chunk));
@@ -169,6 +174,12 @@ export class Calculation {
 				}
 			}
 		}
+	}
+
+	/** Nodes that need each other have the same periods. */
+	private endOf({ nodes }: Component): number {
+		const { network } = this;
+		return network.axes[network.nodes[nodes[0]].axis].length;
 	}
 
 	private runComponent({ nodes, step }: Component, lo: number, hi: number, from: number, to: number): void {
@@ -192,19 +203,26 @@ export class Calculation {
 			case 'inflow':
 				return sumInto(target, node.sources, lines, Math.max(0, lo), Math.min(hi, target.rows), begin, end);
 			case 'life':
-				return wholeLife(node, target, lines, this.axis);
+				return wholeLife(node, target, lines, this.network.axes[node.axis]);
+			case 'retime': {
+				const { source, weight, how, meeting } = node;
+				const by = weight === null ? null : lines[weight].matrix;
+				const last = Math.min(hi, target.rows);
+				return retime(target, lines[source].matrix, by, how, meeting, Math.max(0, lo), last, begin, end);
+			}
 			case 'program': {
 				const { runs, mask, program } = node;
+				const machine = this.machines[node.axis];
 				if (mask) {
 					const first = Math.max(lo, runs[0][0]);
 					const last = Math.min(hi, runs[runs.length - 1][1]);
-					if (first < last) this.machine.run(program, target, mask, first, last, begin, end);
+					if (first < last) machine.run(program, target, mask, first, last, begin, end);
 					return;
 				}
 				for (const [a, b] of runs) {
 					const first = Math.max(lo, a);
 					const last = Math.min(hi, b);
-					if (first < last) this.machine.run(program, target, null, first, last, begin, end);
+					if (first < last) machine.run(program, target, null, first, last, begin, end);
 				}
 			}
 		}
@@ -222,10 +240,34 @@ export class Calculation {
 	}
 	/** One cell; `period` is an ordinal. Null also outside the axis. */
 	cell(block: string, line: string, row: number, period: number): Cell {
-		const t = period - this.axis.first;
+		const { first, length } = this.axisOf(block);
+		const t = period - first;
 		const matrix = this.matrix(block, line);
 		if (row < 0 || row >= matrix.rows) return null;
-		return matrix.timeless || (t >= 0 && t < this.axis.length) ? cellAt(matrix, row, t) : null;
+		return matrix.timeless || (t >= 0 && t < length) ? cellAt(matrix, row, t) : null;
+	}
+
+	/** A block’s periods. */
+	axisOf(block: string): Axis {
+		return this.network.axisOf(this.network.block(block));
+	}
+
+	/** A block’s first open period (an ordinal). */
+	openOf(block: string): number {
+		const { first, open } = this.axisOf(block);
+		return first + open;
+	}
+
+	/**
+	 * One cell in the periods of another block, where something there reads it so; null where nothing does. `period` is
+	 * an ordinal of the other block.
+	 */
+	cellIn(other: string, block: string, line: string, row: number, period: number): Cell {
+		const { network } = this;
+		const to = network.axes.indexOf(this.axisOf(other));
+		if (network.axes[to] === this.axisOf(block)) return this.cell(block, line, row, period);
+		const beside = besideId(block, to);
+		return network.has(beside, line) ? this.cell(beside, line, row, period) : null;
 	}
 
 	private writerOf(line: number, row: number, t: number): Node | null {
@@ -240,12 +282,12 @@ export class Calculation {
 
 	/** Whether a cell may be set: no formula or posting gives it. `period` is an ordinal. */
 	isInput(block: string, line: string, row: number, period: number): boolean {
-		return !this.writerOf(this.network.find(block, line), row, period - this.axis.first);
+		return !this.writerOf(this.network.find(block, line), row, period - this.axisOf(block).first);
 	}
 
 	/** The rule that gave a cell, or null when it was typed or given. `period` is an ordinal. */
 	ruleAt(block: string, line: string, row: number, period: number): { expr: Expr; rule: number } | null {
-		const node = this.writerOf(this.network.find(block, line), row, period - this.axis.first);
+		const node = this.writerOf(this.network.find(block, line), row, period - this.axisOf(block).first);
 		return node?.kind === 'program' ? { expr: node.expr, rule: node.rule } : null;
 	}
 
@@ -280,12 +322,14 @@ export class Calculation {
 
 	/** A bound on the time of a full calculation, in nanoseconds of an ordinary machine. */
 	get cost(): number {
-		const { length } = this.axis;
 		let time = 0;
 		for (const node of this.network.nodes) {
+			const { length } = this.network.axes[node.axis];
 			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
 			const periods = node.kind === 'life' ? length * 4 : node.to - node.from;
-			if (node.kind === 'inflow') for (const source of node.sources) time += source.rows.length * periods;
+			if (node.kind === 'retime') time += rows * periods * RETIMING;
+			else if (node.kind === 'inflow')
+				for (const source of node.sources) time += source.rows.length * periods;
 			else for (const ins of node.program.instructions) time += rows * periods * nanosecondsOf(ins, length);
 		}
 		return time;

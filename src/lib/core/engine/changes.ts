@@ -22,7 +22,6 @@ export function join(a: Dirt | undefined, b: Dirt): Dirt {
 export function spreadChanges(
 	network: Network,
 	passes: readonly Pass[],
-	open: number,
 	changed: ReadonlyMap<number, Dirt>
 ): Map<Component, Dirt> {
 	const dirtOfLine = new Map(changed);
@@ -37,7 +36,7 @@ export function spreadChanges(
 				if (own && own.from < node.to) dirt = join(dirt, own);
 				for (const read of network.readsOf(node)) {
 					const source = dirtOfLine.get(read.line);
-					const reached = source && reachedBy(network, node, read, source, open);
+					const reached = source && reachedBy(network, node, read, source);
 					if (reached) dirt = join(dirt, reached);
 				}
 			}
@@ -53,7 +52,8 @@ export function spreadChanges(
 	return found;
 }
 
-function reachedBy(network: Network, node: Node, read: Read, source: Dirt, open: number): Dirt | null {
+function reachedBy(network: Network, node: Node, read: Read, source: Dirt): Dirt | null {
+	const { open } = network.axes[node.axis];
 	const column = network.lines[read.line].matrix.timeless === true;
 	const from = column ? node.from : firstReached(node, read, source.from, open);
 	if (from === null || from >= node.to) return null;
@@ -70,6 +70,8 @@ function firstReached(node: Node, { reach }: Read, changedFrom: number, open: nu
 		case 'closed':
 			return changedFrom < open ? node.from : null;
 		default:
+			if (typeof reach === 'object')
+				return changedFrom < reach.to ? Math.max(node.from, reach.reaches[changedFrom]) : null;
 			return Math.max(node.from, changedFrom + reach);
 	}
 }

@@ -20,6 +20,9 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 };
 const BY_DECIMALS = new Set(['round', 'roundup', 'rounddown', 'mround', 'ceiling', 'floor']);
 
+/** A cell carried to periods of another kind. */
+export const RETIMING = 80;
+
 /** @param periods length of the axis, which some instructions look at as a whole */
 export function nanosecondsOf(ins: Instruction, periods: number): number {
 	switch (ins.op) {

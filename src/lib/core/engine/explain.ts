@@ -8,7 +8,7 @@ import { rollUp, type Grouping, type RollupLine } from './rollup';
 import { ACCOUNTS_BLOCK, attributeColumn, foreignBlock } from './spec';
 import { cellAt, type Cell } from './values';
 
-/** One cell of a block; `period` is an ordinal. */
+/** One cell of a block; `period` is an ordinal, of the block that reads it where its own has other periods. */
 export interface CellRef {
 	block: string;
 	line: string;
@@ -45,17 +45,18 @@ export function explainCell(calculation: Calculation, ref: CellRef): CellExplana
 }
 
 function inflowsAt(calculation: Calculation, ref: CellRef): (CellRef & { value: Cell })[] | null {
-	const { network, axis } = calculation;
-	const t = ref.period - axis.first;
+	const { network } = calculation;
+	const t = ref.period - calculation.axisOf(ref.block).first;
 	const node = network.writers[network.find(ref.block, ref.line)]
 		.map((n) => network.nodes[n])
 		.find((n) => n.kind === 'inflow' && n.from <= t && t < n.to);
 	if (node?.kind !== 'inflow') return null;
 	return node.sources.flatMap(({ line, rows, into }) => {
 		const { block, code, matrix } = network.lines[line];
+		const own = block.split('#')[0];
 		return [...rows].flatMap((row, k) =>
 			into[k] === ref.row
-				? [{ block, line: code, row, period: ref.period, value: cellAt(matrix, row, t) }]
+				? [{ block: own, line: code, row, period: ref.period, value: cellAt(matrix, row, t) }]
 				: []
 		);
 	});
@@ -69,8 +70,9 @@ export function operandsAt(
 	row: number,
 	period: number
 ): OperandValue[] {
-	const { network, axis } = calculation;
+	const { network } = calculation;
 	const own = calculation.block(block);
+	const axis = network.axisOf(own);
 	const found: OperandValue[] = [];
 	const add = (at: Expr, from: string, code: string, when: number, to = own) => {
 		const { line, index } = network.source(to, from, code);

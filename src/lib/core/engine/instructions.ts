@@ -40,9 +40,15 @@ export type Instruction = { out: number } & (
 
 /**
  * How far a read reaches: so many periods back (0 the same, negative ahead), over all periods up to this one,
- * over all closed periods, or over all there are.
+ * over all closed periods, or over all there are; or from periods of another kind, from one to another (excluded), with
+ * the first of ours that each of them is part of.
  */
-export type Reach = number | 'past' | 'closed' | 'all';
+export type Reach =
+	| number
+	| 'past'
+	| 'closed'
+	| 'all'
+	| { readonly from: number; readonly to: number; readonly reaches: Int32Array };
 
 export interface Read {
 	line: number;

@@ -4,6 +4,7 @@ import type { Arena } from './arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
 import { inflowSource, type InflowSource } from './inflow';
 import type { Program, Read } from './instructions';
+import { meeting, type Meeting } from './retime';
 import { allRows, MOST_RULE_ROWS, regionsOf, type Run } from './regions';
 import {
 	ACCOUNTS_BLOCK,
@@ -12,24 +13,30 @@ import {
 	ModelError,
 	type BlockSpec,
 	type LineSpec,
+	type OverTime,
 	type Surroundings
 } from './spec';
 import { blankPeriods, newColumn, unplacedMatrix, type Matrix } from './values';
 import { walk, type Expr } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { NONE } from '../formula/check';
+import type { Axis } from './axis';
 
 export interface Line {
 	block: string;
 	code: string;
 	matrix: Matrix;
 	additive: boolean;
+	/** How it is carried to periods of another kind. */
+	overTime: OverTime;
 }
 
 /** What computes some cells of a line. */
 export type Node = {
 	target: number;
 	block: string;
+	/** Place of the block’s axis in the network’s list. */
+	axis: number;
 	runs: readonly Run[];
 	from: number;
 	to: number;
@@ -38,6 +45,14 @@ export type Node = {
 	(
 		| { kind: 'program'; program: Program; expr: Expr; rule: number; mask: Uint8Array | null }
 		| { kind: 'inflow'; sources: InflowSource[] }
+		/** A line of the same rows in periods of another kind. */
+		| {
+				kind: 'retime';
+				source: number;
+				weight: number | null;
+				how: 'sum' | 'last' | 'average';
+				meeting: Meeting;
+		  }
 		/**
 		 * A column: an expression summed over its whole life, or over what of it lies before the axis; over the axis
 		 * where it stands in a line (`source`).
@@ -63,7 +78,8 @@ export class Network {
 		readonly surroundings: Surroundings,
 		specs: readonly BlockSpec[]
 	) {
-		this.yearBacks = [...new Set(surroundings.axis.yearBack)];
+		this.axes = [...new Set([surroundings.axis, ...specs.map((s) => this.axisOf(s))])];
+		this.yearBacks = this.axes.map((axis) => [...new Set(axis.yearBack)]);
 		for (const spec of specs) this.addBlock(spec);
 		for (const spec of specs) for (const line of spec.lines) this.addNodes(spec, line);
 	}
@@ -83,11 +99,21 @@ export class Network {
 		}
 	}
 
-	/** How far back the year before is, in each way that there is. */
-	private readonly yearBacks: readonly number[];
+	/** Periods of every kind; the first are the calculation’s own. */
+	readonly axes: readonly Axis[];
+	/** By axis: how far back the year before is, in each way that there is. */
+	private readonly yearBacks: readonly (readonly number[])[];
+	/** How axes meet, made when first needed. */
+	private readonly meetings = new Map<string, Meeting>();
 
-	private get periods(): number {
-		return this.surroundings.axis.length;
+	axisOf(block: Pick<BlockSpec, 'axis'>): Axis {
+		return block.axis ?? this.surroundings.axis;
+	}
+	private placeOfAxis(block: Pick<BlockSpec, 'axis'>): number {
+		return this.axes.indexOf(this.axisOf(block));
+	}
+	private periodsOf(block: Pick<BlockSpec, 'axis'>): number {
+		return this.axisOf(block).length;
 	}
 
 	private placeOf(block: string, line: string): number | undefined {
@@ -114,13 +140,20 @@ export class Network {
 				spec,
 				line.code,
 				line.additive,
-				line.seed ? { ...line.seed } : unplacedMatrix(spec.rows.length, this.periods)
+				line.seed ? { ...line.seed } : unplacedMatrix(spec.rows.length, this.periodsOf(spec)),
+				line.overTime
 			);
 	}
 
-	private addLine(block: BlockSpec, code: string, additive: boolean, matrix: Matrix): number {
+	private addLine(
+		block: BlockSpec,
+		code: string,
+		additive: boolean,
+		matrix: Matrix,
+		overTime: OverTime = 'sum'
+	): number {
 		const index = this.lines.length;
-		this.lines.push({ block: block.id, code, matrix, additive });
+		this.lines.push({ block: block.id, code, matrix, additive, overTime });
 		const own = this.lineIndex.get(block.id);
 		if (own) own.set(code, index);
 		else this.lineIndex.set(block.id, new Map([[code, index]]));
@@ -136,16 +169,21 @@ export class Network {
 	private addNodes(block: BlockSpec, spec: LineSpec): void {
 		const target = this.find(block.id, spec.code);
 		const rows = block.rows.length;
+		const axis = this.placeOfAxis(block);
+		const periods = this.periodsOf(block);
 		const { matrix } = this.lines[target];
 		if (spec.inflows?.length)
 			this.addNode({
 				kind: 'inflow',
 				target,
 				block: block.id,
+				axis,
 				runs: allRows(rows),
-				from: this.surroundings.axis.open,
-				to: this.periods,
-				sources: spec.inflows.map((f) => inflowSource(this.find(f.block, f.line), f.index))
+				from: this.axisOf(block).open,
+				to: periods,
+				sources: spec.inflows.map((f) =>
+					inflowSource(this.inPeriodsOf(block, this.block(f.block), f.line).line, f.index)
+				)
 			});
 		const rules = spec.rules ?? [];
 		if (rules.length > 1 && rules.length * rows > MOST_RULE_ROWS)
@@ -154,7 +192,7 @@ export class Network {
 				spec.code,
 				`${block.id}.${spec.code} has ${rules.length} scoped formulas over ${rows} rows; together at most ${MOST_RULE_ROWS} are allowed.`
 			);
-		const regions = regionsOf(rules, rows, this.periods);
+		const regions = regionsOf(rules, rows, periods);
 		if (!spec.seed && rules.length && !spec.inflows?.length) {
 			// Cells that no rule covers are blank.
 			const [only] = regions;
@@ -162,8 +200,8 @@ export class Network {
 			const covered = regions.length === 1 && run[0] === 0 && run[1] === rows;
 			if (covered) {
 				blankPeriods(matrix, 0, only.from);
-				blankPeriods(matrix, only.to, this.periods);
-			} else blankPeriods(matrix, 0, this.periods);
+				blankPeriods(matrix, only.to, periods);
+			} else blankPeriods(matrix, 0, periods);
 		}
 		const programs = new Map<number, Program>();
 		for (const { rule, runs, from, to } of regions) {
@@ -174,6 +212,7 @@ export class Network {
 				kind: 'program',
 				target,
 				block: block.id,
+				axis,
 				runs,
 				from,
 				to,
@@ -216,7 +255,7 @@ export class Network {
 			hoist: (expr) => this.hoist(block, line, expr),
 			wholeLife: (expr) => this.life(block, line, expr, 'whole')!,
 			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
-			yearBacks: this.yearBacks,
+			yearBacks: this.yearBacks[this.placeOfAxis(block)],
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}
@@ -226,16 +265,17 @@ export class Network {
 			block,
 			`#${this.hidden++}`,
 			true,
-			unplacedMatrix(block.rows.length, this.periods)
+			unplacedMatrix(block.rows.length, this.periodsOf(block))
 		);
 		const program = compile(expr, this.linker(block, line));
 		this.addNode({
 			kind: 'program',
 			target,
 			block: block.id,
+			axis: this.placeOfAxis(block),
 			runs: allRows(block.rows.length),
 			from: 0,
-			to: this.periods,
+			to: this.periodsOf(block),
 			program,
 			expr,
 			rule: 0,
@@ -266,9 +306,10 @@ export class Network {
 			kind: 'life',
 			target,
 			block: block.id,
+			axis: this.placeOfAxis(block),
 			runs: allRows(block.rows.length),
 			from: 0,
-			to: this.periods,
+			to: this.periodsOf(block),
 			program: compile(expr, linker),
 			bounds: dates.map((d) => compile(d, linker)),
 			source: overTime ? this.hoist(block, line, expr) : null,
@@ -287,14 +328,67 @@ export class Network {
 
 	/** Where a line of the block `from` is read, lined up with the rows of `to`. */
 	source(to: BlockSpec, from: string, code: string): Source {
-		const block = this.blocks.get(from);
-		if (!block) throw new ModelError(to.id, code, `There is no model “${from}”.`);
-		const line = this.placeOf(from, code);
-		if (line === undefined) throw new ModelError(to.id, code, `There is no line “${code}” in “${from}”.`);
+		const there = this.blocks.get(from);
+		if (!there) throw new ModelError(to.id, code, `There is no model “${from}”.`);
+		if (!this.has(from, code)) throw new ModelError(to.id, code, `There is no line “${code}” in “${from}”.`);
+		const { block, line } = this.inPeriodsOf(to, there, code);
 		if (from === to.id) return { line, index: null };
 		const shared = sharedDimensions(block, to);
 		if (shared.length === block.dimensions.length) return { line, index: gatherIndex(to, block) };
 		return this.reduced(to, block, line, shared);
+	}
+
+	/**
+	 * A line in the periods of another block: the line itself where they are the same, else one of the same rows in a
+	 * block beside its own, made once and shared by all that read it so.
+	 */
+	inPeriodsOf(to: BlockSpec, from: BlockSpec, code: string): { block: BlockSpec; line: number } {
+		const own = this.find(from.id, code);
+		if (this.axisOf(to) === this.axisOf(from) || this.lines[own].matrix.timeless)
+			return { block: from, line: own };
+		const id = besideId(from.id, this.placeOfAxis(to));
+		const spec: BlockSpec = this.blocks.get(id) ?? { ...from, id, axis: to.axis, lines: [] };
+		this.blocks.set(id, spec);
+		return { block: spec, line: this.placeOf(id, code) ?? this.addRetimed(spec, from, own) };
+	}
+
+	private addRetimed(spec: BlockSpec, from: BlockSpec, own: number): number {
+		const { code, additive, overTime } = this.lines[own];
+		const periods = this.periodsOf(spec);
+		const matrix = unplacedMatrix(spec.rows.length, periods);
+		const target = this.addLine(spec, code, additive, matrix);
+		const common = { target, block: spec.id, axis: this.placeOfAxis(spec), runs: allRows(spec.rows.length) };
+		if (typeof overTime === 'object' && 'expr' in overTime) {
+			const { expr } = overTime;
+			walk(expr, (e) => {
+				if (e.kind === 'reference' && e.block === null && e.line !== NONE)
+					this.inPeriodsOf(spec, from, e.line);
+			});
+			const program = compile(expr, this.linker(spec, code));
+			this.addNode({ ...common, kind: 'program', from: 0, to: periods, program, expr, rule: 0, mask: null });
+			return target;
+		}
+		const weight = typeof overTime === 'object' ? this.find(from.id, overTime.weight) : null;
+		const how = typeof overTime === 'object' ? 'average' : overTime;
+		const met = this.meetingOf(this.placeOfAxis(from), common.axis);
+		// Closed periods by themselves: what is derived in them does not wait for the plan.
+		const { open } = this.axisOf(spec);
+		for (const [a, b] of [
+			[0, open],
+			[open, periods]
+		])
+			if (a < b)
+				this.addNode({ ...common, kind: 'retime', from: a, to: b, source: own, weight, how, meeting: met });
+		return target;
+	}
+
+	private meetingOf(source: number, target: number): Meeting {
+		const key = `${source}/${target}`;
+		const have = this.meetings.get(key);
+		if (have) return have;
+		const made = meeting(this.axes[source], this.axes[target]);
+		this.meetings.set(key, made);
+		return made;
 	}
 
 	/** A line summed down to some of its dimensions, made once and shared by all that read it so. */
@@ -310,7 +404,7 @@ export class Network {
 		}
 		const id = `${block.id}#${kept.join('|')}`;
 		const { shape, index } = reduceShape(block, kept);
-		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, lines: [] };
+		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, axis: block.axis, lines: [] };
 		this.blocks.set(id, spec);
 		const have = this.placeOf(id, code);
 		const target = have ?? this.addSum(spec, code, line, index);
@@ -319,17 +413,17 @@ export class Network {
 
 	private addSum(spec: BlockSpec, code: string, line: number, index: Int32Array): number {
 		const timeless = this.lines[line].matrix.timeless;
-		const matrix = timeless
-			? newColumn(spec.rows.map(() => 0))
-			: unplacedMatrix(spec.rows.length, this.periods);
+		const periods = this.periodsOf(spec);
+		const matrix = timeless ? newColumn(spec.rows.map(() => 0)) : unplacedMatrix(spec.rows.length, periods);
 		const target = this.addLine(spec, code, true, matrix);
 		this.addNode({
 			kind: 'inflow',
 			target,
 			block: spec.id,
+			axis: this.placeOfAxis(spec),
 			runs: allRows(spec.rows.length),
 			from: 0,
-			to: timeless ? 1 : this.periods,
+			to: timeless ? 1 : periods,
 			sources: [inflowSource(line, index)]
 		});
 		return target;
@@ -350,13 +444,13 @@ export class Network {
 
 	/** A line at one member: its rows under the member, summed over it and over what we lack. */
 	private atMember(to: BlockSpec, from: string, code: string, dimension: string, member: string): Source {
-		const block = this.block(from);
-		const line = this.find(from, code);
+		this.find(from, code);
+		const { block, line } = this.inPeriodsOf(to, this.block(from), code);
 		const chosen = memberRows(block, dimension, (m) =>
 			this.surroundings.within ? this.surroundings.within(dimension, m, member) : m === member
 		);
 		const kept = block.dimensions.filter((d) => d !== dimension && to.dimensions.includes(d));
-		const id = `${from}@${dimension}=${member}#${kept.join('|')}`;
+		const id = `${block.id}@${dimension}=${member}#${kept.join('|')}`;
 		const places = chosen.map((r) => block.rows[r]);
 		const { shape, index } = reduceShape({ dimensions: block.dimensions, rows: places }, kept);
 		if (!this.lines[line].additive && places.length > shape.rows.length)
@@ -365,7 +459,7 @@ export class Network {
 				code,
 				`${from}.${code} cannot be summed under “${member}”; its roll-up over members is not a sum.`
 			);
-		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, lines: [] };
+		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, axis: block.axis, lines: [] };
 		this.blocks.set(id, spec);
 		const whole = new Int32Array(block.rows.length).fill(-1);
 		chosen.forEach((r, i) => (whole[r] = index[i]));
@@ -374,8 +468,8 @@ export class Network {
 	}
 
 	private ages(to: BlockSpec, e: Reference): { line: number; ages: Int32Array[] } {
-		const block = this.block(e.block!);
-		const line = this.find(e.block!, e.line);
+		this.find(e.block!, e.line);
+		const { block, line } = this.inPeriodsOf(to, this.block(e.block!), e.line);
 		const extra = block.dimensions.filter((d) => !to.dimensions.includes(d));
 		if (extra.length !== 1)
 			throw new ModelError(
@@ -401,6 +495,17 @@ export class Network {
 				return node.program.reads;
 			case 'inflow':
 				return node.sources.map(({ line }) => ({ line, reach: 0, sameRows: false }));
+			case 'retime': {
+				const { starts, source, reaches } = node.meeting;
+				const [first, end] = [starts[node.from], starts[node.to]];
+				if (first === end) return [];
+				const reach = { from: source[first], to: source[end - 1] + 1, reaches };
+				return [node.source, ...(node.weight === null ? [] : [node.weight])].map((line) => ({
+					line,
+					reach,
+					sameRows: true
+				}));
+			}
 			case 'life':
 				return node.source === null
 					? node.program.reads.map((r) => ({ ...r, reach: 'all' as const }))
@@ -434,6 +539,9 @@ export function wholeAccount(
 		return { block: foreignBlock(code(first), ACCOUNTS_BLOCK), code: code(second.args[0]) };
 	return null;
 }
+
+/** The block beside another that holds lines of it in periods of another kind, by the place of these. */
+export const besideId = (block: string, axis: number) => `${block}#time${axis}`;
 
 /** Lines that serve another one: `#…` of the engine, `part:line` of what is put together. */
 export const isHelper = (code: string) => code.startsWith('#') || code.includes(':');

@@ -19,8 +19,8 @@ interface Link extends Edge {
 }
 
 /** @throws CycleError when nodes need their own result */
-export function planPasses(network: Network, open: number): Pass[] {
-	const links = network.nodes.map((node) => linksOf(network, node, open));
+export function planPasses(network: Network): Pass[] {
+	const links = network.nodes.map((node) => linksOf(network, node));
 	const components = orderComponents(links);
 	const componentOf = new Int32Array(network.nodes.length);
 	components.forEach((c, i) => c.nodes.forEach((n) => (componentOf[n] = i)));
@@ -57,8 +57,9 @@ export function planPasses(network: Network, open: number): Pass[] {
 	return passes;
 }
 
-function linksOf(network: Network, node: Node, open: number): Link[] {
+function linksOf(network: Network, node: Node): Link[] {
 	const links: Link[] = [];
+	const { open } = network.axes[node.axis];
 	for (const read of network.readsOf(node))
 		for (const w of network.writers[read.line]) {
 			const writer = network.nodes[w];
@@ -81,6 +82,7 @@ function lagBetween(reader: Node, writer: Node, { reach }: Read, open: number): 
 			if (writer.from >= open) return null;
 			return reader.from >= open ? 1 : -1;
 		default:
+			if (typeof reach === 'object') return writer.from < reach.to && reach.from < writer.to ? -1 : null;
 			return writer.from < reader.to - reach && reader.from - reach < writer.to ? reach : null;
 	}
 }

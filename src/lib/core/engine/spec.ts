@@ -23,6 +23,12 @@ export interface InflowSpec {
 	index: Int32Array;
 }
 
+/**
+ * How a line is carried to other periods than those of its block: as amounts, divided by days; as what holds at the end;
+ * as a mean over days, by itself or weighted by another line; or computed anew there from its operands.
+ */
+export type OverTime = 'sum' | 'last' | 'average' | { weight: string } | { expr: Expr };
+
 export interface LineSpec {
 	code: string;
 	/** Given values, copied; cells not covered by a rule keep them. */
@@ -32,11 +38,15 @@ export interface LineSpec {
 	inflows?: readonly InflowSpec[];
 	/** Whether it may be summed over members. */
 	additive: boolean;
+	/** `sum` when absent. */
+	overTime?: OverTime;
 }
 
 export interface BlockSpec extends Shape {
 	id: string;
 	lines: readonly LineSpec[];
+	/** Its own periods, where they are not the calculation’s: such as cover those, all days of them. */
+	axis?: Axis;
 }
 
 /** Knowledge from outside the calculation. */

@@ -5,6 +5,7 @@ import { cellAt, type Cell } from '../engine/values';
 import type { ModelDefinition, Proof } from '../blocks/driver-model/schema';
 import { rollupLines } from '../views/model-view';
 import type { Plan } from '../scenario/plan';
+import { modelCalendar } from '../blocks/driver-model/periods';
 import { isUnder } from '../blocks/driver-model/rows';
 
 export interface ProofResult {
@@ -25,7 +26,7 @@ export function checkProofs(plan: Plan, model: string): ProofResult[] {
 
 function checkProof(plan: Plan, definition: ModelDefinition, proof: Proof): ProofResult {
 	const { calculation, structure } = plan;
-	const { axis } = calculation;
+	const axis = calculation.axisOf(definition.code);
 	const result: ProofResult = {
 		name: proof.name,
 		line: proof.line,
@@ -33,7 +34,7 @@ function checkProof(plan: Plan, definition: ModelDefinition, proof: Proof): Proo
 		compared: 0,
 		differences: []
 	};
-	const first = structure.calendar.parse(proof.first);
+	const first = modelCalendar(definition, structure.calendar).parse(proof.first);
 	if (first === null) return { ...result, problem: `“${proof.first}” is no period of the calendar.` };
 	if (!definition.lines.some((l) => l.code === proof.line))
 		return { ...result, problem: `There is no line “${proof.line}”.` };

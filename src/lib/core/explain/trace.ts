@@ -1,8 +1,9 @@
 /** Opens a figure into what it is made of, as data: no text for a screen beyond names and formulas. */
 import { operandsAt } from '../engine/explain';
+import { meeting } from '../engine/retime';
 import type { Cell } from '../engine/values';
 import { accountSeries, cellsOf, overTime } from '../statements/statement';
-import { print, type Expr } from '../formula/ast';
+import { print, walk, type Expr } from '../formula/ast';
 import type { Basis } from '../inputs/basis';
 import { rowKey } from '../engine/row-key';
 import type { NumberFormat } from '../company/schema';
@@ -11,8 +12,12 @@ import { signInParent } from '../company/sign';
 import type { CellAddress } from '../inputs/cell';
 import type { Plan } from '../scenario/plan';
 
+/** The block in whose periods a figure is seen, where they are not its own: by days. */
+interface Seen {
+	in?: string;
+}
 /** A figure of the planned accounts: any node of both trees, a span of periods (ordinals, both included). */
-export interface AccountRef {
+export interface AccountRef extends Seen {
 	kind: 'account';
 	account: string;
 	department: string;
@@ -20,7 +25,7 @@ export interface AccountRef {
 	to: number;
 }
 /** A figure of a driver model: one row, one period. */
-export interface LineRef {
+export interface LineRef extends Seen {
 	kind: 'line';
 	model: string;
 	line: string;
@@ -36,6 +41,8 @@ export interface Part {
 	format: NumberFormat;
 	/** Enters the sum with this factor. */
 	sign: 1 | -1;
+	/** How many of the part’s days lie in the figure’s period. */
+	share?: { days: number; of: number };
 }
 
 export interface Operand {
@@ -49,6 +56,8 @@ export interface Operand {
 
 export type Explanation =
 	| { kind: 'accounts' | 'departments' | 'periods' | 'posted'; parts: Part[] }
+	/** In periods of another kind than its own: their figures, which are divided, weighted or taken over by days. */
+	| { kind: 'days'; how: 'sum' | 'last' | 'average'; parts: Part[] }
 	| { kind: 'actual' }
 	| { kind: 'followed'; scenario: string | null }
 	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
@@ -73,11 +82,64 @@ export interface Trace {
 export function trace(plan: Plan, ref: FigureRef): Trace {
 	const block = ref.kind === 'account' ? plan.accounts : plan.blocks.get(ref.model);
 	const format = block?.line(ref.kind === 'account' ? ref.account : ref.line)?.format ?? 'number';
+	if (ref.in !== undefined) return { ...traceCarried(plan, ref, ref.in), cell: null, format };
 	return {
 		...(ref.kind === 'account' ? traceAccount(plan, ref) : traceLine(plan, ref)),
 		cell: cellOf(plan, ref),
 		format
 	};
+}
+
+/** A line as another block reads it, in the periods of that block. */
+function traceCarried(plan: Plan, ref: FigureRef, reader: string): Omit<Trace, 'format' | 'cell'> {
+	const { calculation } = plan;
+	const nothing = { ref, value: null, explanations: [{ kind: 'nothing' as const }] };
+	const [code, line, key, period] =
+		ref.kind === 'line'
+			? [ref.model, ref.line, ref.row, ref.period]
+			: [plan.accounts.code, ref.account, ref.department, ref.from];
+	const [own, other] = [plan.blocks.get(code), plan.blocks.get(reader)];
+	const row = own?.rowAt(key) ?? -1;
+	if (!own || !other || row < 0 || !calculation.has(code, line)) return nothing;
+	const value = calculation.cellIn(reader, code, line, row, period);
+	const overTime = calculation.block(code).lines.find((l) => l.code === line)?.overTime ?? 'sum';
+	const at = (line: string, when: number, seen?: string): FigureRef => ({
+		...refOf(plan, code, line, key, when),
+		...(seen === undefined ? {} : { in: seen })
+	});
+	if (typeof overTime === 'object' && 'expr' in overTime) {
+		const named = new Set<string>();
+		walk(overTime.expr, (e) => {
+			if (e.kind === 'reference' && own.line(e.line)) named.add(e.line);
+		});
+		const operands = [...named].map((operand) => ({
+			name: own.line(operand)!.label,
+			value: calculation.cellIn(reader, code, operand, row, period),
+			format: own.line(operand)!.format,
+			ref: at(operand, period, reader),
+			period
+		}));
+		const formula = print(overTime.expr);
+		return { ref, value, explanations: [{ kind: 'formula', formula, scope: '', operands }] };
+	}
+	const [from, to] = [calculation.axisOf(code), calculation.axisOf(reader)];
+	const { starts, source, days, length } = meeting(from, to);
+	const t = period - to.first;
+	if (t < 0 || t >= to.length) return nothing;
+	const how = typeof overTime === 'object' ? 'average' : overTime;
+	const first = how === 'last' ? Math.max(starts[t], starts[t + 1] - 1) : starts[t];
+	const parts = Array.from({ length: starts[t + 1] - first }, (_, k): Part => {
+		const s = source[first + k];
+		return {
+			ref: at(line, from.first + s),
+			name: own.calendar.label(from.first + s),
+			value: calculation.cell(code, line, row, from.first + s),
+			format: own.line(line)?.format ?? 'number',
+			sign: 1,
+			share: { days: days[first + k], of: length[s] }
+		};
+	});
+	return { ref, value, explanations: [{ kind: 'days', how, parts }] };
 }
 
 function cellOf({ accounts }: Plan, ref: FigureRef): CellAddress | null {
@@ -183,7 +245,7 @@ function explained(plan: Plan, block: Block, line: string, row: number, period: 
 			return { kind: 'formula', formula, scope, operands: operands(expr) };
 		}
 		case 'posted':
-			return { kind: 'posted', parts: made.from.flatMap((from) => postedParts(plan, from, period)) };
+			return { kind: 'posted', parts: made.from.flatMap((from) => postedParts(plan, block, from, period)) };
 		default:
 			return made;
 	}
@@ -191,6 +253,7 @@ function explained(plan: Plan, block: Block, line: string, row: number, period: 
 
 function postedParts(
 	plan: Plan,
+	into: Block,
 	{ block, line, rows }: { block: string; line: string; rows: readonly number[] },
 	period: number
 ): Part[] {
@@ -199,14 +262,18 @@ function postedParts(
 	return rows.map((r) => {
 		const row = rowKey(own.rows[r]);
 		return {
-			ref: { kind: 'line', model: block, line, row, period },
+			ref: { kind: 'line', model: block, line, row, period, ...seenIn(own, into) },
 			name: own.rowName(row) || label,
-			value: plan.calculation.cell(block, line, r, period),
+			value: plan.calculation.cellIn(into.code, block, line, r, period),
 			format,
 			sign: 1
 		};
 	});
 }
+
+/** What is read in periods of another kind says so. */
+const seenIn = (own: Block, reader: Block): { in?: string } =>
+	own.calendar === reader.calendar ? {} : { in: reader.code };
 
 /** A cell of a block as a figure that can be opened in turn. */
 const refOf = (plan: Plan, block: string, line: string, row: string, period: number): FigureRef =>
@@ -223,13 +290,15 @@ function operandsOf(plan: Plan, own: Block, expr: Expr, row: number, period: num
 		const block = plan.blocks.get(o.block);
 		const line = block?.line(o.line);
 		const label = line?.label ?? o.line;
-		const at = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : wholeOf(plan, o.block);
+		const days = block ? seenIn(block, own) : {};
+		const whole = days.in === undefined ? wholeOf(plan, o.block) : null;
+		const at = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : whole;
 		return [
 			{
 				name: o.block === own.code || block?.told === false ? label : `${block?.name ?? o.block}: ${label}`,
 				value: o.value,
 				format: line?.format ?? 'number',
-				ref: at ? refOf(plan, o.block, o.line, rowKey(at), o.period) : null,
+				ref: at ? { ...refOf(plan, o.block, o.line, rowKey(at), o.period), ...days } : null,
 				period: o.period
 			}
 		];

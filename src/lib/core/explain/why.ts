@@ -1,5 +1,6 @@
 /** Why did it change: a result's difference between two scenarios, attributed to the drivers that differ. */
 import { attribute, type Attribution } from '../analysis/attribution';
+import type { Axis } from '../engine/axis';
 import { NUMBER, type Matrix } from '../engine/values';
 import type { Series } from '../inputs/series';
 import { calculateScenario } from '../scenario/assemble';
@@ -56,12 +57,12 @@ export function whyItChanged(
 			new Map(differing.map((l) => [`${l.block}.${l.line}`, keep(plan, l)]))
 		])
 	);
-	const originals = (plan: Plan) => ({ axis: plan.calculation.axis, lines: kept.get(plan)! });
+	const originals = (plan: Plan) => kept.get(plan)!;
 	return { groups, ...attribute(groups.length, evaluate, { pivot: frame ? 0 : null }) };
 }
 
 type InputLine = { block: string; line: string };
-type Kept = Pick<Matrix, 'values' | 'marks' | 'rows'>;
+type Kept = Pick<Matrix, 'values' | 'marks' | 'rows'> & { axis: Axis };
 
 /** Where in the calculation a line's typed values stand. */
 const inCalculation = ({ blocks }: Plan, { block, line }: InputLine): [string, string] => [
@@ -86,15 +87,17 @@ function typedLines(a: ScenarioData, b: ScenarioData): InputLine[] {
 
 function keep(plan: Plan, line: InputLine): Kept {
 	const { values, marks, rows } = plan.calculation.matrix(...inCalculation(plan, line));
-	return { values: values.slice(), marks: marks?.slice() ?? null, rows };
+	const axis = plan.calculation.axisOf(line.block);
+	return { values: values.slice(), marks: marks?.slice() ?? null, rows, axis };
 }
 
 function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
 	const [block, code] = inCalculation(a, line);
 	if (!a.calculation.has(block, code) || !b.calculation.has(block, code)) return true;
 	const rows = a.calculation.block(block).rows.length;
-	// Only months that both have can be switched.
-	const [x, y] = [a.calculation.axis, b.calculation.axis];
+	// Only periods that both have can be switched; those of two calendars are not the same.
+	if (a.blocks.get(block)?.calendar !== b.blocks.get(block)?.calendar) return true;
+	const [x, y] = [a, b].map((plan) => plan.calculation.axisOf(block));
 	const from = Math.max(x.first, y.first);
 	const to = Math.min(x.first + x.length, y.first + y.length);
 	for (let p = from; p < to; p++)
@@ -103,20 +106,17 @@ function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
 	return true;
 }
 
-function copyInputs(
-	from: { axis: Plan['calculation']['axis']; lines: ReadonlyMap<string, Kept> },
-	to: Plan,
-	line: InputLine
-): void {
+function copyInputs(from: ReadonlyMap<string, Kept>, to: Plan, line: InputLine): void {
 	const { calculation } = to;
-	const source = from.lines.get(`${line.block}.${line.line}`)!;
+	const source = from.get(`${line.block}.${line.line}`)!;
 	const [block, code] = inCalculation(to, line);
+	const axis = calculation.axisOf(block);
 	calculation.changeInputs(block, code, { from: 0, lo: 0, hi: source.rows }, (matrix) => {
 		const marks = (matrix.marks ??= new Uint8Array(matrix.values.length));
-		for (let t = 0; t < calculation.axis.length; t++) {
-			const s = t + calculation.axis.first - from.axis.first;
+		for (let t = 0; t < axis.length; t++) {
+			const s = t + axis.first - source.axis.first;
 			// Months that the other scenario has not got stay as they are: they differ by the frame.
-			if (s < 0 || s >= from.axis.length) continue;
+			if (s < 0 || s >= source.axis.length) continue;
 			for (let r = 0; r < source.rows; r++) {
 				const [i, j] = [t * source.rows + r, s * source.rows + r];
 				matrix.values[i] = source.values[j];

@@ -1,4 +1,6 @@
 /** Carries a scenario's adjustments into the blocks of its calculation, and keeps what was typed beside them. */
+import type { Calendar } from '../calendar/calendar';
+import { mostlyOnto } from '../calendar/onto';
 import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
@@ -11,6 +13,7 @@ type Within = (dimension: string, member: string, under: string) => boolean;
 /** A line that adjustments name, with the inputs they write. */
 interface Target extends Omit<AdjustedLine, 'lines'> {
 	block: BlockSpec;
+	calendar: Calendar;
 	named: string;
 }
 
@@ -19,7 +22,9 @@ export class AdjustedInputs {
 	constructor(
 		private readonly targets: readonly Target[],
 		private adjustments: readonly Adjustment[],
+		/** The calculation’s own periods, in which steps say from when to when. */
 		private readonly axis: Axis,
+		private readonly calendar: Calendar,
 		private readonly within: Within
 	) {}
 
@@ -85,12 +90,12 @@ export class AdjustedInputs {
 	}
 
 	/** Steps that are on and change the target, in their order, each with what it reaches. */
-	private stepsOn({ block, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
+	private stepsOn({ block, calendar, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
 		return adjustments
 			.filter((a) => a.on)
 			.flatMap((a) => a.steps)
 			.filter((step) => step.lines.some((l) => l.block === block.id && l.line === named))
-			.map((step) => ({ step, ...this.scopeOf(block, step) }));
+			.map((step) => ({ step, ...this.scopeOf(block, calendar, step) }));
 	}
 
 	private find(block: string, line: string): Target | undefined {
@@ -98,8 +103,11 @@ export class AdjustedInputs {
 	}
 
 	/** Rows and period indexes of a step. */
-	private scopeOf(block: BlockSpec, { where, from, to }: AdjustmentStep) {
-		const { axis, within } = this;
+	private scopeOf(block: BlockSpec, calendar: Calendar, { where, from, to }: AdjustmentStep) {
+		const { within } = this;
+		const axis = block.axis ?? this.axis;
+		const last = this.axis.first + this.axis.length - 1;
+		const span = mostlyOnto(calendar, this.calendar, { from: from ?? this.axis.first, to: to ?? last });
 		const places = Object.entries(where).map(
 			([dimension, member]) => [block.dimensions.indexOf(dimension), dimension, member] as const
 		);
@@ -107,8 +115,8 @@ export class AdjustedInputs {
 			rows: block.rows.map((row) =>
 				places.every(([place, dimension, member]) => place >= 0 && within(dimension, row[place], member))
 			),
-			from: Math.max(axis.open, from === undefined ? 0 : from - axis.first),
-			to: Math.min(axis.length, to === undefined ? axis.length : to - axis.first + 1)
+			from: Math.max(axis.open, from === undefined ? 0 : span.from - axis.first),
+			to: Math.min(axis.length, to === undefined ? axis.length : span.to - axis.first + 1)
 		};
 	}
 }
@@ -129,6 +137,7 @@ export function adjustBlocks(
 	blocks: readonly { block: Block; spec: BlockSpec }[],
 	adjustments: readonly Adjustment[],
 	axis: Axis,
+	calendar: Calendar,
 	within: Within
 ): { blocks: BlockSpec[]; inputs: AdjustedInputs } {
 	const named = new Map<string, { name: string; steps: AdjustmentStep[] }>();
@@ -147,8 +156,8 @@ export function adjustBlocks(
 			const key = `${spec.id}.${line.code}`;
 			const own = named.get(key);
 			if (!own || !named.delete(key)) return [line];
-			const { lines, ...target } = block.adjusted(spec, line, axis, own.steps);
-			targets.push({ block: spec, named: line.code, ...target });
+			const { lines, ...target } = block.adjusted(spec, line, spec.axis ?? axis, own.steps);
+			targets.push({ block: spec, calendar: block.calendar, named: line.code, ...target });
 			return lines;
 		})
 	}));
@@ -156,7 +165,7 @@ export function adjustBlocks(
 		const [block, line] = key.split('.');
 		throw new ModelError(block, line, `“${name}” changes ${key}, which is not there.`);
 	}
-	const inputs = new AdjustedInputs(targets, adjustments, axis, within);
+	const inputs = new AdjustedInputs(targets, adjustments, axis, calendar, within);
 	for (const { block, line, matrix } of inputs.begin())
 		put(matrix, adjusted.find((b) => b.id === block)!.lines.find((l) => l.code === line)!.seed!);
 	return { blocks: adjusted, inputs };

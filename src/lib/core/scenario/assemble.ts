@@ -1,7 +1,8 @@
 /** Puts a scenario together: its blocks, of whatever kind, as one calculation. */
-import type { Period } from '../calendar/calendar';
+import type { Calendar, Period } from '../calendar/calendar';
+import { calendarOf } from '../calendar/calendar-of';
 import { yearBefore } from '../calendar/last-year';
-import { axisOf } from '../engine/axis';
+import { axisCovering, axisOf, type Axis } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { ModelError } from '../engine/spec';
 import type { Parts } from '../blocks/block';
@@ -53,8 +54,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		currency: structure.currency,
 		scenarios: [...(data.others?.keys() ?? [])]
 	};
-	const parts: Parts = {
-		axis,
+	const parts: Omit<Parts, 'axis'> = {
 		typed: seriesByLine(data.series),
 		derived: seriesByLine(data.derived ?? []),
 		names: (block) => namesAmong(named.get(block)!, spoken, sources),
@@ -62,9 +62,21 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	};
 	const within = (dimension: string, member: string, under: string) =>
 		treeOf(structure, dimension)?.within(member, under) ?? member === under;
-	const compiled = [...all.values()].map((block) => ({ block, spec: block.compile(parts) }));
-	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, within);
-	const foreign = foreignBlocks(data.others ?? new Map(), axis);
+	const axes = new Map<Calendar, Axis>([[calendar, axis]]);
+	const periodsOf = (own: Calendar): Axis => {
+		const have = axes.get(own) ?? axisCovering(own, axis);
+		axes.set(own, have);
+		return have;
+	};
+	const compiled = [...all.values()].map((block) => {
+		const own = periodsOf(block.calendar);
+		const spec = block.compile({ ...parts, axis: own });
+		return { block, spec: own === axis ? spec : { ...spec, axis: own } };
+	});
+	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, calendar, within);
+	const foreign = foreignBlocks(data.others ?? new Map(), (spec) =>
+		spec === null ? axis : periodsOf(calendarOf(spec))
+	);
 	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
 	return {
 		structure,

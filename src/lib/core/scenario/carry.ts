@@ -1,5 +1,6 @@
 /** Carrying a forecast on: which months the next one spans, and what fills the months that are new. */
 import type { Calendar, Period } from '../calendar/calendar';
+import { endOnto } from '../calendar/onto';
 import { yearFrom } from '../calendar/spans';
 import type { Block } from '../blocks/block';
 import type { Scenario } from './schema';
@@ -16,9 +17,14 @@ export function carrySeries(
 	longer: Longer,
 	otherwise: Extend
 ): Series[] {
+	const { calendar, had, last } = longer;
 	return series.map((s) => {
-		const line = blocks.get(s.block)?.line(s.line);
-		return extendSeries(s, longer, line ? (line.extend ?? otherwise) : 'blank');
+		const block = blocks.get(s.block);
+		const line = block?.line(s.line);
+		if (!block || !line) return s;
+		const own = block.calendar;
+		const there = { calendar: own, had: endOnto(own, calendar, had), last: endOnto(own, calendar, last) };
+		return extendSeries(s, there, line.extend ?? otherwise);
 	});
 }
 

@@ -27,6 +27,14 @@ export function adjustmentFaults(
 				if (own && !own.dimensions.includes(dimension))
 					say('where', `${own.has} no dimension “${dimension}”, so the step would change nothing there`);
 		}
+		const kept = new Set(
+			step.lines.map((l) => blocks.get(l.block)?.calendar.words.many ?? calendar.words.many)
+		);
+		if (step.operation === 'shift' && kept.size > 1)
+			say(
+				'lines',
+				`are kept in ${[...kept].join(' and in ')}; move those of one kind in a step of their own`
+			);
 		for (const [dimension, member] of Object.entries(step.where))
 			if (treeOf(structure, dimension) && !treeOf(structure, dimension)!.get(member))
 				say('where', `there is no ${dimension} “${member}”`);

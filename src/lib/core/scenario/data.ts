@@ -1,5 +1,7 @@
 /** A scenario's data. */
 import type { Period } from '../calendar/calendar';
+import type { CalendarSpec } from '../calendar/spec';
+import type { OverTime } from '../engine/spec';
 import type { BlockData } from '../blocks/kinds';
 import type { Matrix } from '../engine/values';
 import type { Scenario } from './schema';
@@ -8,14 +10,16 @@ import type { Series } from '../inputs/series';
 
 /** Lines of a calculated scenario that another one reads. */
 export interface OtherLines {
-	/** Period ordinal of index 0. */
-	first: Period;
 	blocks: Map<
 		string,
 		{
+			/** Null: the company’s. */
+			calendar: CalendarSpec | null;
+			/** Period ordinal of index 0. */
+			first: Period;
 			dimensions: readonly string[];
 			rows: readonly (readonly string[])[];
-			lines: Map<string, { additive: boolean; matrix: Matrix }>;
+			lines: Map<string, { additive: boolean; overTime: OverTime; matrix: Matrix }>;
 		}
 	>;
 }

@@ -1,6 +1,8 @@
 /** What lines of driver models were in closed months: read off the ledger, along the lines' own postings. */
 import type { Period } from '../calendar/calendar';
+import { beginOnto } from '../calendar/onto';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
+import { modelCalendar } from '../blocks/driver-model/periods';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
 import { withValues, type Series } from '../inputs/series';
 import { ownValue } from '../text';
@@ -62,7 +64,7 @@ export function derivedSeries(
 		});
 }
 
-/** The same lines in months that a followed scenario stands in for. */
+/** The same lines in months that a followed scenario stands in for; `from` and `to` are the company’s. */
 export function followedSeries(
 	models: readonly ScenarioModel[],
 	before: Plan,
@@ -71,12 +73,17 @@ export function followedSeries(
 ): Series[] {
 	return models.flatMap((model) => {
 		const { code, lines } = model.definition;
+		const company = before.structure.calendar;
+		const own = modelCalendar(model.definition, company);
+		// A model that is kept in other periods there says nothing of ours.
+		if (before.blocks.get(code)?.calendar !== own) return [];
+		const [first, end] = [beginOnto(own, company, from), beginOnto(own, company, to + 1)];
 		return lines
 			.filter((l) => l.closed === 'actuals' && before.calculation.has(code, l.code))
 			.flatMap((line) =>
 				before.calculation.block(code).rows.flatMap((coordinate, r) => {
 					const own = new Map<Period, number>();
-					for (let p = from; p <= to; p++) {
+					for (let p = first; p < end; p++) {
 						const cell = before.calculation.cell(code, line.code, r, p);
 						if (typeof cell === 'number') own.set(p, cell);
 					}

@@ -1,5 +1,6 @@
 /** Lines of other scenarios that formulas read. */
 import type { Period } from '../calendar/calendar';
+import type { CalendarSpec } from '../calendar/spec';
 import type { Axis } from '../engine/axis';
 import { foreignBlock, type BlockSpec, ACCOUNTS_BLOCK } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
@@ -44,29 +45,52 @@ function referenceOf(e: Expr, own: string): ForeignReference | null {
 /** Those lines of one calculated scenario; what it does not have is left out. */
 export function linesOf(plan: Plan, references: readonly ForeignReference[]): OtherLines {
 	const blocks: OtherLines['blocks'] = new Map();
-	const { calculation } = plan;
-	for (const { block, line } of references) {
-		if (!calculation.has(block, line)) continue;
+	const { calculation, structure } = plan;
+	const take = (block: string, line: string): void => {
+		if (!calculation.has(block, line)) return;
 		const spec = calculation.block(block);
-		const have = blocks.get(block) ?? { dimensions: spec.dimensions, rows: spec.rows, lines: new Map() };
-		const additive = spec.lines.find((l) => l.code === line)?.additive ?? true;
-		have.lines.set(line, { additive, matrix: calculation.matrix(block, line) });
+		const { calendar } = plan.blocks.get(block)!;
+		const have = blocks.get(block) ?? {
+			calendar: calendar === structure.calendar ? null : calendar.spec,
+			first: calculation.axisOf(block).first,
+			dimensions: spec.dimensions,
+			rows: spec.rows,
+			lines: new Map()
+		};
 		blocks.set(block, have);
-	}
-	return { first: calculation.axis.first, blocks };
+		if (have.lines.has(line)) return;
+		const { additive = true, overTime = 'sum' } = spec.lines.find((l) => l.code === line) ?? {};
+		have.lines.set(line, { additive, overTime, matrix: calculation.matrix(block, line) });
+		// What it is carried to periods of another kind by.
+		if (typeof overTime === 'object' && 'weight' in overTime) take(block, overTime.weight);
+		else if (typeof overTime === 'object')
+			walk(overTime.expr, (e) => {
+				if (e.kind === 'reference' && e.block === null) take(block, e.line);
+			});
+	};
+	for (const { block, line } of references) take(block, line);
+	return { blocks };
 }
 
-/** Lines of other scenarios as blocks of given values on our axis. */
-export function foreignBlocks(others: ReadonlyMap<string, OtherLines>, axis: Axis): BlockSpec[] {
-	return [...others].flatMap(([scenario, { first, blocks }]) =>
-		[...blocks].map(([id, { dimensions, rows, lines }]) => ({
+/**
+ * Lines of other scenarios as blocks of given values, as far as our periods go.
+ * @param periods those of a calendar, null for the company’s
+ */
+export function foreignBlocks(
+	others: ReadonlyMap<string, OtherLines>,
+	periods: (calendar: CalendarSpec | null) => Axis
+): BlockSpec[] {
+	return [...others].flatMap(([scenario, { blocks }]) =>
+		[...blocks].map(([id, { calendar, first, dimensions, rows, lines }]) => ({
 			id: foreignBlock(scenario, id),
+			axis: periods(calendar),
 			dimensions,
 			rows,
-			lines: [...lines].map(([code, { additive, matrix }]) => ({
+			lines: [...lines].map(([code, { additive, overTime, matrix }]) => ({
 				code,
 				additive,
-				seed: moved(matrix, first, axis)
+				overTime,
+				seed: moved(matrix, first, periods(calendar))
 			}))
 		}))
 	);
@@ -74,6 +98,7 @@ export function foreignBlocks(others: ReadonlyMap<string, OtherLines>, axis: Axi
 
 /** Values on another axis; blank where there are none. Errors stay errors. */
 function moved(source: Matrix, first: Period, axis: Axis): Matrix {
+	if (source.timeless) return { ...source };
 	const matrix = newMatrix(source.rows, axis.length);
 	const marks = marksOf(matrix).fill(BLANK);
 	matrix.errors = source.errors;

@@ -17,8 +17,10 @@ function placeOf({ calculation, blocks }: Plan, { block, line, row, period }: Ty
 	const own = blocks.get(block);
 	if (!own) return null;
 	const code = own.typedLine(line);
-	const t = period - calculation.axis.first;
-	if (!calculation.has(block, code) || t < calculation.axis.open || t >= calculation.axis.length) return null;
+	if (!calculation.has(block, code)) return null;
+	const axis = calculation.axisOf(block);
+	const t = period - axis.first;
+	if (t < axis.open || t >= axis.length) return null;
 	const at = own.rowAt(row);
 	return at >= 0 && calculation.isInput(block, code, at, period) ? { line: code, row: at, t } : null;
 }
@@ -41,7 +43,8 @@ function put({ inputs, calculation }: Plan, block: string, at: Place, value: num
 
 function typedAt({ inputs, calculation }: Plan, block: string, { line, row, t }: Place): number | null {
 	const under = inputs.typed(block, line, row, t);
-	const cell = under === undefined ? calculation.cell(block, line, row, calculation.axis.first + t) : under;
+	const cell =
+		under === undefined ? calculation.cell(block, line, row, calculation.axisOf(block).first + t) : under;
 	return typeof cell === 'number' ? cell : null;
 }
 

@@ -20,7 +20,7 @@ import type { Plan } from '../scenario/plan';
 
 export interface ModelQuery extends Partial<Arrangement> {
 	model: string;
-	/** One column each, for every entry across; they may overlap. */
+	/** One column each, in the model’s own periods, for every entry across; they may overlap. */
 	spans: readonly Span[];
 	/** Leaves out rows without any figure. */
 	hideEmpty?: boolean;
@@ -146,11 +146,11 @@ export function modelFigures(
 	};
 }
 
-/** What is typed in a cell of a line, without adjustments. `t` is a period index. */
+/** What is typed in a cell of a line, without adjustments. `t` is an index of the model’s periods. */
 export function typedCell(plan: Plan, model: string, line: string, row: number, t: number): Cell {
 	const under = plan.inputs.typed(model, line, row, t);
 	return under === undefined
-		? plan.calculation.cell(model, line, row, t + plan.calculation.axis.first)
+		? plan.calculation.cell(model, line, row, t + plan.calculation.axisOf(model).first)
 		: under;
 }
 
@@ -164,7 +164,7 @@ function typedUnder(
 	cells: readonly Cell[]
 ): Cell[] | null {
 	if (!plan.inputs.any) return null;
-	const { axis } = plan.calculation;
+	const axis = plan.calculation.axisOf(model);
 	let differs = false;
 	const typed = cells.map((cell, i) => {
 		const e = Math.floor(i / spans.length);
@@ -197,7 +197,7 @@ function reader(
 	spans: readonly Span[]
 ): Read {
 	const { calculation } = plan;
-	const { axis } = calculation;
+	const axis = calculation.axisOf(definition.code);
 	const rowCount = calculation.block(definition.code).rows.length;
 	const lines = rollupLines(definition);
 	const matrixOf = (line: string) => calculation.matrix(definition.code, line);

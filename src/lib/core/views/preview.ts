@@ -16,7 +16,7 @@ import {
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
 import type { Plan } from '../scenario/plan';
 
-/** A typed input of a driver model; `period` is an ordinal, null makes it blank. */
+/** A typed input of a driver model; `period` is an ordinal of the model’s calendar, null makes it blank. */
 export interface PreviewEdit {
 	line: string;
 	row: string;
@@ -48,7 +48,7 @@ export class Preview {
 	changes(edits: readonly PreviewEdit[], query: ModelQuery, saved: ModelFigures): PreviewChanges {
 		const touched = this.touchedBy(edits, query.model);
 		const { definition } = this.plan.models.get(query.model)!;
-		const { first } = this.plan.calculation.axis;
+		const { first } = this.plan.calculation.axisOf(query.model);
 		// Spans without a touched month are as they were, unless totals look from one to another.
 		const all = looksAcrossTotals(definition);
 		const reached = ({ from, to }: Span) => from <= touched.to + first && to >= touched.from + first;
@@ -127,7 +127,7 @@ export class Preview {
 			rows = new Map(calculation.block(model).rows.map((r, i) => [rowKey(r), i]));
 			this.rowsOf.set(model, rows);
 		}
-		return [rows.get(row) ?? -1, period - calculation.axis.first];
+		return [rows.get(row) ?? -1, period - calculation.axisOf(model).first];
 	}
 	private valueOf(model: string, edit: PreviewEdit): number | null {
 		const cell = typedCell(this.plan, model, edit.line, ...this.place(model, edit));
@@ -135,7 +135,7 @@ export class Preview {
 	}
 	private set(model: string, edit: PreviewEdit): void {
 		const [row, t] = this.place(model, edit);
-		if (row >= 0 && t >= 0 && t < this.plan.calculation.axis.length)
+		if (row >= 0 && t >= 0 && t < this.plan.calculation.axisOf(model).length)
 			this.plan.inputs.setInput(this.plan.calculation, model, edit.line, row, t, edit.value);
 	}
 }

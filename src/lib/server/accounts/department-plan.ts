@@ -156,7 +156,6 @@ export async function saveInDepartments(
 		const count = await writeCells(
 			trx,
 			scenario,
-			state.calendar,
 			edits.map(({ account, department, ...e }) => ({
 				block: ACCOUNTS_BLOCK,
 				line: account,

@@ -5,6 +5,7 @@ import type { User } from '../platform/auth/sessions';
 import type { JournalRecord } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
+import { calendarsIn } from '../scenarios/block-periods';
 import { scenarioModels } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
@@ -82,6 +83,7 @@ async function namesIn(db: Knex, user: User, scenario: string): Promise<Names> {
 	const models = new Map((await scenarioModels(db, scenario)).map((m) => [m.definition.code, m.definition]));
 	return {
 		calendar,
+		calendarOf: await calendarsIn(db, scenario),
 		account: (code) => accounts.get(code)?.name ?? code,
 		department: (code) => {
 			const department = departments.get(code);

@@ -3,9 +3,10 @@ import type { Knex } from 'knex';
 import type { CellAddress } from '../../core/inputs/cell';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import type { User } from '../platform/auth/sessions';
+import { calendarsIn, readPeriods } from '../scenarios/block-periods';
 import { mustBeCell } from '../scenarios/cell-places';
 import { cellSubject, note as journal } from '../company/journal';
-import { mustReadCell, saveCells } from './save-cells';
+import { mustReadCell, saveCells, type Place } from './save-cells';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
@@ -46,11 +47,20 @@ export interface CellNotes {
 /** Of an attachment. */
 export const MOST_BYTES = 10_000_000;
 
-async function mustReach(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<string> {
-	const { calendar } = await companyState(db);
+/** A cell as requests write it. */
+type WrittenCell = Omit<CellAddress, 'period'> & { period: string };
+
+async function mustReach(db: Knex, user: User, scenario: string, cell: Place): Promise<void> {
 	await mustSee(db, user, scenario);
 	await mustReadCell(db, user, scenario, cell);
-	return cellSubject(cell.block, cell.line, cell.row, calendar.key(cell.period));
+}
+/** @param column where in the request the period stands */
+async function reached(db: Knex, user: User, scenario: string, written: WrittenCell, column = 'cell.period') {
+	await mustReach(db, user, scenario, written);
+	const calendar = (await calendarsIn(db, scenario))(written.block);
+	const [period] = readPeriods([{ calendar, text: written.period, column }]);
+	const { block, line, row } = written;
+	return { cell: { block, line, row, period }, subject: cellSubject(block, line, row, written.period) };
 }
 function mustWrite(user: User): void {
 	if (user.role === 'viewer') throw new Refusal(403, 'Your role reads figures; it writes no notes.');
@@ -65,9 +75,9 @@ export async function readNotes(
 	db: Knex,
 	user: User,
 	scenario: string,
-	cell: CellAddress
+	written: WrittenCell
 ): Promise<CellNotes> {
-	const subject = await mustReach(db, user, scenario, cell);
+	const { subject } = await reached(db, user, scenario, written, 'period');
 	const at = { scenario, subject };
 	const notes = (await db('note')
 		.leftJoin('user', 'user.email', 'note.user')
@@ -101,13 +111,13 @@ export async function addNote(
 	db: Knex,
 	user: User,
 	scenario: string,
-	cell: CellAddress,
+	written: WrittenCell,
 	text: string,
 	answers: number | null
 ): Promise<void> {
 	mustWrite(user);
 	await db.transaction(async (trx) => {
-		const subject = await mustReach(trx, user, scenario, cell);
+		const { cell, subject } = await reached(trx, user, scenario, written);
 		await mustBeKept(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		if (answers !== null && !(await trx('note').where({ id: answers, scenario, subject }).first('id')))
@@ -145,12 +155,12 @@ export async function saveItems(
 	db: Knex,
 	user: User,
 	scenario: string,
-	cell: CellAddress,
+	written: WrittenCell,
 	items: readonly Item[],
 	before: number | null
 ): Promise<number> {
 	return db.transaction(async (trx) => {
-		const subject = await mustReach(trx, user, scenario, cell);
+		const { cell, subject } = await reached(trx, user, scenario, written);
 		await writableScenario(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		const { company } = await companyState(trx);
@@ -182,7 +192,7 @@ export async function addAttachment(
 	db: Knex,
 	user: User,
 	scenario: string,
-	cell: CellAddress,
+	written: WrittenCell,
 	name: string,
 	content: Uint8Array
 ): Promise<void> {
@@ -190,7 +200,7 @@ export async function addAttachment(
 	if (!content.length) throw new Refusal(422, `${name} is empty.`);
 	if (content.length > MOST_BYTES) throw new Refusal(413, `${name} is larger than 10 MB.`);
 	await db.transaction(async (trx) => {
-		const subject = await mustReach(trx, user, scenario, cell);
+		const { cell, subject } = await reached(trx, user, scenario, written);
 		await mustBeKept(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		await trx('attachment').insert({
@@ -237,17 +247,12 @@ async function mustReachOr(
 	{ scenario, subject }: { scenario: string; subject: string }
 ): Promise<void> {
 	try {
-		await mustReach(db, user, scenario, await addressOf(db, subject));
+		const [block, line, row] = subject.split('/');
+		await mustReach(db, user, scenario, { block, line, row });
 	} catch (e) {
 		if (e instanceof Refusal) throw notFound(what);
 		throw e;
 	}
-}
-
-async function addressOf(db: Knex, subject: string): Promise<CellAddress> {
-	const { calendar } = await companyState(db);
-	const [block, line, row, month] = subject.split('/');
-	return { block, line, row, period: calendar.parse(month) ?? 0 };
 }
 
 const change = (

@@ -12,10 +12,13 @@ import { saveModelCells } from '../models/models';
 import type { SavedAs } from '../scenarios/cells';
 import { scenarioBlocks } from '../scenarios/plan-data';
 
+/** A cell, whatever the period. */
+export type Place = Omit<CellAddress, 'period'>;
+
 /** What the server adds to a kind of block. */
 interface Door {
 	/** @throws Refusal 403, or 404 for what the user may not know of either */
-	mustRead(user: User, structure: Structure, cell: CellAddress): void;
+	mustRead(user: User, structure: Structure, cell: Place): void;
 	/** All of one block. */
 	save(
 		trx: Knex.Transaction,
@@ -59,7 +62,7 @@ async function doorOf(db: Knex, scenario: string, block: string): Promise<Door> 
 }
 
 /** @throws Refusal 403 or 404 where a cell’s figures may not be read */
-export async function mustReadCell(db: Knex, user: User, scenario: string, cell: CellAddress): Promise<void> {
+export async function mustReadCell(db: Knex, user: User, scenario: string, cell: Place): Promise<void> {
 	const door = await doorOf(db, scenario, cell.block);
 	door.mustRead(user, (await companyState(db)).structure, cell);
 }

@@ -112,31 +112,47 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 	return { first: periods > 0 ? first : Number.MAX_SAFE_INTEGER, last, accounts };
 }
 
-const tagged = new WeakMap<CompanyState, TaggedTotal[]>();
+const tagged = new WeakMap<CompanyState, Map<Calendar, TaggedTotal[]>>();
 
-/** Actual values of planning accounts by month, department and tags, natural amounts. */
-export async function taggedTotals(db: Knex, state: CompanyState): Promise<TaggedTotal[]> {
-	const kept = tagged.get(state);
+/**
+ * Actual values of planning accounts by department and tags, natural amounts: by the company’s periods, or by those of
+ * another calendar that hold the entries’ dates.
+ */
+export async function taggedTotals(
+	db: Knex,
+	state: CompanyState,
+	calendar: Calendar = state.calendar
+): Promise<TaggedTotal[]> {
+	const all = tagged.get(state) ?? new Map<Calendar, TaggedTotal[]>();
+	tagged.set(state, all);
+	const kept = all.get(calendar);
 	if (kept) return kept;
+	const own = calendar === state.calendar;
+	const when = own ? 'period' : 'date';
 	const rows = (await db('ledger_entry')
 		.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
 		.whereNotNull('ledger_account.account')
-		.groupBy('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
-		.select('ledger_entry.period', 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.groupBy(`ledger_entry.${when}`, 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
+		.select(
+			{ when: `ledger_entry.${when}` },
+			'ledger_account.account',
+			'ledger_entry.department',
+			'ledger_entry.tags'
+		)
 		.sum({ amount: 'ledger_entry.amount' })) as {
-		period: number;
+		when: number | string;
 		account: string;
 		department: string;
 		tags: string;
 		amount: number;
 	}[];
 	const found = rows.map((r) => ({
-		period: r.period,
+		period: own ? (r.when as number) : calendar.periodOf(r.when as string)!,
 		account: r.account,
 		members: { ...tagsFromText(r.tags), department: r.department },
 		value: naturalFromDebit(state.structure.accounts.get(r.account)!.type) * r.amount + 0
 	}));
-	tagged.set(state, found);
+	all.set(calendar, found);
 	return found;
 }
 

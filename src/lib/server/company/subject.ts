@@ -17,10 +17,15 @@ export interface Subject<N extends string, T> extends Kept<T> {
 	load(db: Knex): Promise<T>;
 }
 
-/** Where a part of a scenario stands in the folder, and what has been read of that scenario. */
-export interface ScenarioPlace {
-	/** Its folder. */
+/** A scenario's folder, and what it consists of: when it is read, as far as it has been. */
+export interface ScenarioFolder {
 	folder: string;
+	/** @throws Error for a part that comes later in the list, while it is read */
+	of<T>(part: Kept<T>): T;
+}
+
+/** What is known of a scenario that is read. */
+export interface ScenarioPlace extends ScenarioFolder {
 	scenario: { code: string; last: number };
 	/** Row of scenarios.csv. */
 	row: number;
@@ -28,8 +33,6 @@ export interface ScenarioPlace {
 	without: readonly string[];
 	/** Codes of all scenarios. */
 	scenarios: readonly string[];
-	/** @throws Error for a part that comes later in the list */
-	of<T>(part: Kept<T>): T;
 }
 
 /** A part of a scenario, which holds a T: it is copied with the scenario and goes when that goes. */
@@ -42,8 +45,7 @@ export interface ScenarioPart<N extends string, T> extends Kept<T> {
 	 */
 	readonly travels: 'always' | 'with figures' | 'with notes';
 	read(folder: Reading, at: ScenarioPlace): T;
-	/** @param at the scenario's folder */
-	write(held: T, at: string, folder: Writing): void;
+	write(held: T, at: ScenarioFolder, folder: Writing): void;
 	store(trx: Knex.Transaction, scenario: string, held: T): Promise<void>;
 	load(db: Knex, scenario: string): Promise<T>;
 	/** From one scenario to another, inside the database. */

@@ -6,6 +6,7 @@ import type { Calendar } from '../../core/calendar/calendar';
 import { mustMay, type Action } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { discard, readBytes } from '../platform/bodies';
+import { check } from '../platform/check';
 import { database } from '../platform/database';
 import { tellChanges } from './live';
 import { Refusal, refusalOf } from '../platform/refusal';
@@ -109,18 +110,3 @@ export function query<T>(url: URL, schema: z.ZodType<T>): T {
 /** A route that is asked by its address alone. */
 export const asked = <T>(shape: Shape<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
 	api(async (call) => handler({ ...call, input: query(call.event.url, await shapeOf(call, shape)) }));
-
-/** Of thousands of mistakes the first ones are told. */
-const MOST_TOLD = 50;
-
-export function check<T>(value: unknown, schema: z.ZodType<T>): T {
-	const parsed = schema.safeParse(value);
-	if (parsed.success) return parsed.data;
-	throw new Refusal(
-		400,
-		'The request is not as expected.',
-		parsed.error.issues
-			.slice(0, MOST_TOLD)
-			.map((i) => ({ message: i.message.slice(0, 300), column: i.path.join('.').slice(0, 200) }))
-	);
-}

@@ -1,6 +1,7 @@
 import { cleaned } from '../../core/text';
 import { readForm } from '../platform/bodies';
-import { check, shapeOf, type Call, type Shape } from './http';
+import { check } from '../platform/check';
+import { shapeOf, type Call, type Shape } from './http';
 import { Refusal } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
 import { decodeText, type DecodedText } from '../platform/encoding';

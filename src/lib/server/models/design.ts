@@ -1,5 +1,6 @@
 /** Designing driver models: making one, changing its lines, formulas, postings and proofs, taking it out again. */
 import type { Knex } from 'knex';
+import type { CalendarSpec } from '../../core/calendar/spec';
 import { ModelDefinition, type Line } from '../../core/blocks/driver-model/schema';
 import { rowKey } from '../../core/engine/row-key';
 import type { Account, Department, Dimension } from '../../core/company/schema';
@@ -37,8 +38,9 @@ export interface NewModel {
 	name: string;
 	description: string;
 	from:
-		| { kind: 'blank'; dimensions: readonly string[] }
-		| { kind: 'template'; template: string; dimensions: readonly string[] }
+		/** `calendar` is absent for a model in the company’s periods. */
+		| { kind: 'blank'; dimensions: readonly string[]; calendar?: CalendarSpec }
+		| { kind: 'template'; template: string; dimensions: readonly string[]; calendar?: CalendarSpec }
 		| { kind: 'copy'; model: string; withValues: boolean };
 	/** Its rows: every combination, those of another model, or none yet. A copy has those of what it is copied from. */
 	rows: { kind: 'all' } | { kind: 'none' } | { kind: 'like'; model: string };
@@ -88,6 +90,7 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 				code,
 				name,
 				description: description || template?.description || '',
+				...(from.calendar ? { calendar: from.calendar } : {}),
 				dimensions: from.dimensions,
 				lines: template ? linesOf(template, structure.currency) : [blankLine]
 			});
@@ -263,7 +266,7 @@ export async function changeModel(
 ): Promise<void> {
 	await db.transaction(async (trx) => {
 		const state = await companyState(trx);
-		const { structure, calendar } = state;
+		const { structure } = state;
 		mustMay(user, 'change driver models', structure.departments);
 		const displaced: Displaced[] = [];
 		const edits = new Map<string, CellEdit[]>();
@@ -307,7 +310,7 @@ export async function changeModel(
 		for (const scenario of change.scenarios) {
 			const old = olds.get(scenario)!;
 			const cells = edits.get(scenario)!;
-			if (cells.length) await writeCells(trx, scenario, calendar, cells, user.email, as);
+			if (cells.length) await writeCells(trx, scenario, cells, user.email, as);
 			await put(trx, user, scenario, change.definition ?? { code: change.model, gone: true }, {
 				...as,
 				before: old ? definitionId(old) : '',
@@ -319,7 +322,7 @@ export async function changeModel(
 	});
 }
 
-/** Typed values of lines that are gone or calculated now. */
+/** Typed values of lines that are gone or calculated now, and all where the model’s periods are others. */
 async function displacedBy(
 	trx: Knex.Transaction,
 	scenario: string,
@@ -327,7 +330,10 @@ async function displacedBy(
 	definition: ModelDefinition | null
 ): Promise<{ words: Displaced; edits: CellEdit[] }[]> {
 	if (!old) return [];
-	const typed = new Set((definition?.lines ?? []).filter(takesTyping).map((l) => l.code));
+	// Figures of other periods have no place either.
+	const samePeriods = JSON.stringify(old.calendar) === JSON.stringify(definition?.calendar);
+	const lines = samePeriods ? (definition?.lines ?? []) : [];
+	const typed = new Set(lines.filter(takesTyping).map((l) => l.code));
 	const by = new Map<string, { words: Displaced; edits: CellEdit[] }>();
 	for (const s of await readSeries(trx, scenario)) {
 		if (s.block !== old.code || typed.has(s.line)) continue;

@@ -1,5 +1,6 @@
 /** Driver models: reading values with totals, typing inputs, changing formulas. */
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import { checkFormula, type Names } from '../../core/formula/check';
 import { checkRollups } from '../../core/blocks/driver-model/check';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
@@ -7,12 +8,15 @@ import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
 import { membersAt } from '../../core/inputs/combinations';
 import { rowName } from '../../core/blocks/driver-model/rows';
+import { modelCalendar } from '../../core/blocks/driver-model/periods';
 import { isTypedCell } from '../../core/blocks/driver-model/scope';
 import type { Plan } from '../../core/scenario/plan';
 import { treeOf, type Structure } from '../../core/company/structure';
 import { checkProofs, type ProofResult } from '../../core/explain/proof';
 import type { DefinitionSources } from '../../core/blocks/driver-model/check-definition';
 import { lineQuantity, namesFor } from '../../core/blocks/driver-model/names';
+import { endOnto, spanOnto } from '../../core/calendar/onto';
+import type { CalendarSpec } from '../../core/calendar/spec';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
 import { attributesOf } from '../../core/company/attributes';
 import { ownValue } from '../../core/text';
@@ -20,10 +24,13 @@ import type { Arrangement } from '../../core/views/arrangement';
 import { modelFigures, type ModelFigures } from '../../core/views/model-view';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
+import { check } from '../platform/check';
+import { inOrder, Window } from '../platform/schemas';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { definitionId, keepDefinition } from '../company/subjects/models';
 import { newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
+import { calendarsIn, readPeriods } from '../scenarios/block-periods';
 import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
@@ -39,6 +46,8 @@ export interface ModelView extends ModelFigures {
 	proofs: ProofResult[];
 	/** What formulas of this model may refer to. */
 	names: Names;
+	/** In whose periods it is kept; `spans`, `open` and `last` are its. */
+	calendar: CalendarSpec;
 	open: number;
 	last: number;
 	editable: boolean;
@@ -59,12 +68,14 @@ export interface DimensionView {
 	attributes: { code: string; values: string[] }[];
 }
 
-/** What is wanted of a model: a window of periods, and how it is arranged. */
+/** What is wanted of a model: a window of the company’s periods, and how it is arranged. */
 export interface ModelRequest extends Partial<Arrangement> {
 	scenario: string;
 	model: string;
 	from: number;
 	to: number;
+	/** The same window in the model’s own periods, where it is asked for in those. */
+	own?: Span;
 	hideEmpty?: boolean;
 	/** Only so many rows come with figures. */
 	rowsWithCells?: number;
@@ -82,6 +93,8 @@ export async function listModels(db: Knex, user: User, scenario: string) {
 			d === 'department' ? 'Department' : (structure.dimensions.get(d)?.dimension.name ?? d)
 		),
 		dimensionCodes: definition.dimensions,
+		/** What its periods are called, where they are not the company’s. */
+		keptIn: definition.calendar ? modelCalendar(definition, structure.calendar).words.many : '',
 		lines: definition.lines.length,
 		inputs: definition.lines.filter((l) => l.formula === undefined).length,
 		rows: definition.dimensions.length ? rows.length : 1,
@@ -99,6 +112,47 @@ function modelOf(plan: Plan, code: string) {
 	return model;
 }
 
+/** A model’s own periods in a plan: which are open, and the last. */
+function periodsIn({ blocks, calculation, structure, scenario }: Plan, model: string) {
+	const { calendar } = blocks.get(model)!;
+	return {
+		calendar,
+		open: calculation.openOf(model),
+		last: endOnto(calendar, structure.calendar, scenario.last)
+	};
+}
+
+/** A window as a request writes it. */
+interface WrittenWindow {
+	from: string;
+	to: string;
+	/** Whose periods these are. */
+	periods: 'company' | 'model';
+}
+
+/** @throws Refusal 400 for what is no period of that calendar, or a window that is too long */
+export async function readWrittenModel(
+	db: Knex,
+	user: User,
+	{ from, to, periods, ...query }: Omit<ModelRequest, 'from' | 'to' | 'own'> & WrittenWindow
+): Promise<ModelView> {
+	const { structure, calendar: company } = await companyState(db);
+	mustMay(user, 'see driver models', structure.departments);
+	await mustSee(db, user, query.scenario);
+	const own = (await calendarsIn(db, query.scenario))(query.model);
+	const calendar = periods === 'model' ? own : company;
+	const inCompany = (span: Span) => spanOnto(company, calendar, span);
+	const window = check(
+		{ from, to },
+		z.object(Window(calendar)).superRefine((w, context) => inOrder(w.to < w.from ? w : inCompany(w), context))
+	);
+	return readModel(db, user, {
+		...query,
+		...inCompany(window),
+		...(periods === 'model' ? { own: window } : {})
+	});
+}
+
 export async function readModel(db: Knex, user: User, query: ModelRequest): Promise<ModelView> {
 	const state = await companyState(db);
 	const { structure } = state;
@@ -108,8 +162,9 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 	const { definition } = modelOf(plan, query.model);
 	const { calculation } = plan;
 	const { rows } = calculation.block(query.model);
-	const window = { from: query.from, to: query.to };
-	const spans = [...periodsOf(window), ...quartersOf(structure.calendar, window), window];
+	const { calendar, open, last } = periodsIn(plan, query.model);
+	const window = query.own ?? spanOnto(calendar, structure.calendar, query);
+	const spans = [...periodsOf(window), ...quartersOf(calendar, window), window];
 	const figures = modelFigures(plan, { ...query, spans });
 
 	const reason = editReason(user, plan.scenario);
@@ -124,8 +179,9 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 			[...plan.models.values()].map((m) => m.definition),
 			await nameSources(db, user, structure, query.scenario)
 		),
-		open: plan.open,
-		last: plan.scenario.last,
+		calendar: calendar.spec!,
+		open,
+		last,
 		editable: reason === '',
 		reason,
 		blocked: blockedRows(state, definition, rows),
@@ -204,6 +260,25 @@ export interface ModelEdit {
 	value: number | null;
 }
 
+/**
+ * Saves typed inputs as a request writes them, in the model’s own periods.
+ * @throws Refusal 400 for what is no period of the model
+ */
+export async function saveWrittenCells(
+	db: Knex,
+	user: User,
+	scenario: string,
+	model: string,
+	edits: readonly (Omit<ModelEdit, 'period'> & { period: string })[]
+): Promise<number> {
+	await mustSee(db, user, scenario);
+	const calendar = (await calendarsIn(db, scenario))(model);
+	const at = (i: number) => `edits.${i}.period`;
+	const periods = readPeriods(edits.map((e, i) => ({ calendar, text: e.period, column: at(i) })));
+	const read = edits.map((e, i) => ({ ...e, period: periods[i] }));
+	return saveModelCells(db, user, scenario, model, read);
+}
+
 /** Saves typed inputs; answers how many cells changed. */
 export async function saveModelCells(
 	db: Knex,
@@ -220,6 +295,7 @@ export async function saveModelCells(
 		await writableScenario(trx, scenario);
 		const plan = await planOf(trx, scenario);
 		const { definition } = modelOf(plan, model);
+		const { calendar, open, last } = periodsIn(plan, model);
 		const keys = new Set(plan.calculation.block(model).rows.map(rowKey));
 		const blocked = (c: readonly string[]) => state.blocking(membersAt(definition.dimensions, c));
 		for (const e of edits) {
@@ -235,16 +311,15 @@ export async function saveModelCells(
 					422,
 					`${rowName(state.structure, definition, e.row)} may hold no data, by the combination rule “${rule.name}”. Nothing was saved.`
 				);
-			if (e.period < plan.open || e.period > plan.scenario.last)
+			if (e.period < open || e.period > last)
 				throw new Refusal(
 					422,
-					`${state.calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : `beyond the scenario’s last ${state.calendar.words.one}`} and cannot be typed.`
+					`${calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
 				);
 		}
 		return writeCells(
 			trx,
 			scenario,
-			state.calendar,
 			edits.map((e) => ({ ...e, block: model })),
 			user.email,
 			as

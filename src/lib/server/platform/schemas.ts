@@ -88,19 +88,30 @@ export const Basis = z.discriminatedUnion('kind', [
 	})
 ]);
 
+/** The block in whose periods a figure is seen, where they are not its own. */
+const Seen = { in: Known.optional() };
 export const FigureReference = (calendar: Calendar): z.ZodType<FigureRef> =>
 	z.discriminatedUnion('kind', [
 		z
-			.strictObject({ kind: z.literal('account'), account: Known, department: Known, ...Window(calendar) })
+			.strictObject({
+				kind: z.literal('account'),
+				account: Known,
+				department: Known,
+				...Window(calendar),
+				...Seen
+			})
 			.superRefine(inOrder),
 		z.strictObject({
 			kind: z.literal('line'),
 			model: Known,
 			line: Known,
 			row: RowKey,
-			period: Period(calendar)
+			period: Period(calendar),
+			...Seen
 		})
 	]);
+/** The same before it is known whose periods it names. */
+export const FigureText = z.looseObject({ in: Known.optional(), model: Known.optional() });
 
 /** Planning accounts for ledger accounts. */
 export const LedgerMap = Keyed(Known.nullable(), 20_000);
@@ -179,9 +190,11 @@ export const RecordId = z.coerce.number().pipe(
 		.max(2 ** 48)
 );
 
+/** A period as it is written, in whatever calendar: that of the block in which it stands, once that is known. */
+export const PeriodText = z.string().max(20);
+
 /** A cell of a plan or a driver model. */
-export const CellPlace = (calendar: Calendar) =>
-	z.strictObject({ block: Known, line: Known, row: RowKey, period: Period(calendar) });
+export const CellPlace = z.strictObject({ block: Known, line: Known, row: RowKey, period: PeriodText });
 
 /** Attributes of a member: a name that formulas can use → its value. */
 export const MemberAttributes = z

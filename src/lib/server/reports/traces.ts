@@ -1,5 +1,6 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
@@ -8,8 +9,11 @@ import { rowName } from '../../core/blocks/driver-model/rows';
 import { trace, type FigureRef } from '../../core/explain/trace';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
+import { check } from '../platform/check';
+import { FigureReference, type FigureText } from '../platform/schemas';
 import { cellSubject, historyOf } from '../company/journal';
 import { notFound } from '../platform/refusal';
+import { calendarsIn } from '../scenarios/block-periods';
 import { planOf } from '../scenarios/plans';
 import { mustSee, visibleScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
@@ -17,15 +21,36 @@ import { usualSizes } from '../ledger/usual';
 
 const MOST_LINES = 60;
 
+/** A figure as a request names it: periods are those of the block in which it stands, or is seen. */
+export async function openWritten(
+	db: Knex,
+	user: User,
+	scenario: string,
+	written: z.infer<typeof FigureText>
+): Promise<FigureView> {
+	await mustSee(db, user, scenario);
+	const calendarOf = await calendarsIn(db, scenario);
+	const calendar = calendarOf(written.in ?? written.model ?? ACCOUNTS_BLOCK);
+	const { ref } = check({ ref: written }, z.object({ ref: FigureReference(calendar) }));
+	return openFigure(db, user, scenario, ref);
+}
+
 export async function openFigure(
 	db: Knex,
 	user: User,
 	scenario: string,
 	ref: FigureRef
 ): Promise<FigureView> {
-	const { structure, calendar } = await companyState(db);
+	const { structure } = await companyState(db);
 	await mustSee(db, user, scenario);
 	const plan = await planOf(db, scenario);
+	const own = ref.kind === 'line' ? ref.model : ACCOUNTS_BLOCK;
+	if (ref.in !== undefined) {
+		// Whose periods a model has is told to those who may open it.
+		mustMay(user, 'see driver models', structure.departments);
+		if (!plan.blocks.has(ref.in)) throw notFound(`The driver model “${ref.in}”`);
+	}
+	const calendar = plan.blocks.get(ref.in ?? own)?.calendar ?? structure.calendar;
 	if (ref.kind === 'line') {
 		mustMay(user, 'see driver models', structure.departments);
 		const model = plan.models.get(ref.model);
@@ -44,7 +69,9 @@ export async function openFigure(
 			scenarioName: plan.scenario.name,
 			ledger: null,
 			history: await historyOf(db, scenario, [
-				cellSubject(ref.model, ref.line, ref.row, calendar.key(ref.period)),
+				...(ref.in === undefined
+					? [cellSubject(ref.model, ref.line, ref.row, calendar.key(ref.period))]
+					: []),
 				`formula/${ref.model}/${ref.line}`
 			]),
 			followedName: null,
@@ -61,7 +88,7 @@ export async function openFigure(
 	// Lines of a driver model stay closed to those who may not open the model.
 	if (!may(user, 'see driver models', structure.departments))
 		for (const e of result.explanations)
-			if ('parts' in e && e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
+			if (e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
 			else if (e.kind === 'basis')
 				e.operands.forEach((o) => {
 					if (o.ref?.kind === 'line') o.ref = null;
@@ -86,7 +113,7 @@ export async function openFigure(
 				)
 			: null,
 		history:
-			ref.from === ref.to
+			ref.from === ref.to && ref.in === undefined
 				? await historyOf(db, scenario, [
 						cellSubject(ACCOUNTS_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
 						`basis/${ref.account}/${ref.department}`

@@ -1,6 +1,6 @@
 /** Which cells have notes, items or attachments. */
 import type { Knex } from 'knex';
-import { companyState } from '../company/structure';
+import { calendarsIn } from './block-periods';
 
 /** What hangs on cells of a block, by cell; for lists and for marks in a grid. */
 export interface CellMark {
@@ -21,7 +21,7 @@ export async function marksIn(
 	block: string,
 	row: string | null
 ): Promise<CellMark[]> {
-	const { calendar } = await companyState(db);
+	const calendar = (await calendarsIn(db, scenario))(block);
 	const found = new Map<string, CellMark>();
 	const at = (subject: string): CellMark | null => {
 		const [own, line, ownRow, month] = subject.split('/');

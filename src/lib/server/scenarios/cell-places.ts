@@ -1,5 +1,6 @@
 /** Whether a cell is there at all: notes, items and attachments hang on none that is not. */
 import { yearBefore } from '../../core/calendar/last-year';
+import { spanOnto } from '../../core/calendar/onto';
 import type { Knex } from 'knex';
 import type { CellAddress } from '../../core/inputs/cell';
 import { notFound, Refusal } from '../platform/refusal';
@@ -12,9 +13,13 @@ export async function mustBeCell(db: Knex, scenario: string, cell: CellAddress):
 	const block = (await scenarioBlocks(db, scenario)).get(cell.block);
 	const missing = block ? block.missing(cell.line, cell.row) : `The driver model “${cell.block}”`;
 	if (missing) throw notFound(missing);
-	const { calendar, actuals } = await companyState(db);
-	const { first, last } = await getScenario(db, scenario);
-	const from = Math.min(yearBefore(calendar, first), actuals.first);
+	const { calendar: company, actuals } = await companyState(db);
+	const own = await getScenario(db, scenario);
+	const calendar = block?.calendar ?? company;
+	const { from, to: last } = spanOnto(calendar, company, {
+		from: Math.min(yearBefore(company, own.first), actuals.first),
+		to: own.last
+	});
 	if (cell.period < from || cell.period > last)
 		throw new Refusal(
 			422,

@@ -1,12 +1,12 @@
 /** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
 import type { Knex } from 'knex';
-import type { Calendar } from '../../core/calendar/calendar';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import type { CellEdit } from '../../core/inputs/cell';
 import { valueAt, withValues } from '../../core/inputs/series';
 import { fromBlob, toBlob } from '../platform/db/bulk';
 import { cellSubject, note, type Change } from '../company/journal';
 import { Refusal } from '../platform/refusal';
+import { calendarsIn } from './block-periods';
 import { touchScenario } from './scenarios';
 import { rememberTyped } from './typed-since';
 
@@ -27,18 +27,18 @@ export interface Conflict {
 const text = (v: number | null) => (v === null ? '' : String(v));
 
 /**
- * Writes typed values into a scenario, in the caller's transaction.
+ * Writes typed values into a scenario, in the caller's transaction; periods are those of each cell's block.
  * @returns the number of cells that changed
  * @throws Refusal 409 with the cells that have changed since they were read; nothing is written
  */
 export async function writeCells(
 	trx: Knex.Transaction,
 	scenario: string,
-	calendar: Calendar,
 	edits: readonly CellEdit[],
 	user: string,
 	{ kind, batch }: SavedAs
 ): Promise<number> {
+	const calendarOf = await calendarsIn(trx, scenario);
 	const groups = new Map<string, CellEdit[]>();
 	const seen = new Set<string>();
 	for (const edit of edits) {
@@ -47,14 +47,14 @@ export async function writeCells(
 		if (seen.has(cell))
 			throw new Refusal(
 				422,
-				`${calendar.longLabel(edit.period)} of ${edit.line} stands twice in what is to be saved; nothing was saved.`
+				`${calendarOf(edit.block).longLabel(edit.period)} of ${edit.line} stands twice in what is to be saved; nothing was saved.`
 			);
 		seen.add(cell);
 		// What is calculated and then written in may be larger than what can be typed.
 		if (edit.value !== null && !(Math.abs(edit.value) <= MOST_AMOUNT))
 			throw new Refusal(
 				422,
-				`${calendar.longLabel(edit.period)} of ${edit.line} would be larger than any amount that is kept, 10^15; nothing was saved.`
+				`${calendarOf(edit.block).longLabel(edit.period)} of ${edit.line} would be larger than any amount that is kept, 10^15; nothing was saved.`
 			);
 		const list = groups.get(key);
 		if (list) list.push(edit);
@@ -72,7 +72,7 @@ export async function writeCells(
 		for (const edit of group) {
 			const now = valueAt(old, edit.period);
 			if (now === edit.value) continue;
-			const subject = cellSubject(block, line, row, calendar.key(edit.period));
+			const subject = cellSubject(block, line, row, calendarOf(block).key(edit.period));
 			if (now !== edit.before) {
 				const by = await trx('journal')
 					.leftJoin('user', 'user.email', 'journal.user')

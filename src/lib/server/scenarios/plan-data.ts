@@ -1,10 +1,13 @@
 /** What a scenario is calculated from, as it stands in the database. */
 import type { Knex } from 'knex';
+import type { Calendar } from '../../core/calendar/calendar';
+import { beginOnto } from '../../core/calendar/onto';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../core/engine/values';
 import type { History } from '../../core/blocks/accounts/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Block } from '../../core/blocks/block';
 import { blocksOf } from '../../core/blocks/kinds';
+import { modelCalendar } from '../../core/blocks/driver-model/periods';
 import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
@@ -107,10 +110,36 @@ async function derivedOf(
 	const actual =
 		have?.state === state && have.through === through
 			? have.series
-			: derivedSeries(models, state.structure, await taggedTotals(db, state), through);
+			: await actualSeries(db, state, models, through);
 	derivedBefore.set(models, { state, through, series: actual });
 	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
 	return [...actual, ...followed];
+}
+
+/** By the ledger, each model in its own periods: up to the last that is closed as a whole. */
+async function actualSeries(
+	db: Knex,
+	state: CompanyState,
+	models: readonly ScenarioModel[],
+	through: number
+): Promise<Series[]> {
+	const found: Series[] = [];
+	for (const [calendar, own] of byCalendar(models, state.calendar)) {
+		const last = beginOnto(calendar, state.calendar, through + 1) - 1;
+		found.push(...derivedSeries(own, state.structure, await taggedTotals(db, state, calendar), last));
+	}
+	return found;
+}
+
+function byCalendar(models: readonly ScenarioModel[], company: Calendar): Map<Calendar, ScenarioModel[]> {
+	const found = new Map<Calendar, ScenarioModel[]>();
+	for (const model of models) {
+		const calendar = modelCalendar(model.definition, company);
+		const list = found.get(calendar);
+		if (list) list.push(model);
+		else found.set(calendar, [model]);
+	}
+	return found;
 }
 
 /** Actuals, and between them and the plan's first month what the followed scenario says. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { Calendar } from '../../core/calendar/calendar';
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
 	import type { NumberFormat } from '../../core/company/schema';
@@ -21,6 +22,8 @@
 		format: NumberFormat;
 		/** Entry precision. */
 		decimals: number;
+		/** In whose periods the cells stand. */
+		calendar: Calendar;
 		/** Something to know before: what lies over the cells. */
 		hint?: string;
 		/** Scenarios whose shape can be taken. */
@@ -36,6 +39,7 @@
 		rows,
 		format,
 		decimals,
+		calendar,
 		hint = '',
 		scenarios,
 		shapeOf,
@@ -67,7 +71,6 @@
 		return kind === 'by' ? { kind, amount } : { kind, share: amount };
 	});
 	const company = useCompany();
-	const { calendar } = company;
 	let profiles: Profile[] = $state([]);
 	const PROFILE = '@profile/';
 	const periods = $derived((rows[0]?.cells ?? []).map((c) => calendar.parse(c.column)!));
@@ -80,7 +83,7 @@
 		}
 	});
 	/** The year's shape of what stands in the cells: it can be kept. */
-	const own = $derived(shapeOfYear(figures, periods, calendar));
+	const own = $derived(shapeOfYear(figures, periods, calendar, company.calendar));
 	let keeping: string | null = $state(null);
 	let kept = $state('');
 	async function keep() {
@@ -100,7 +103,10 @@
 		if (how.startsWith(PROFILE)) {
 			const profile = profiles.find((p) => `${PROFILE}${p.code}` === how);
 			if (!profile) return null;
-			return { kind: 'weights', weights: profileWeights(figures, periods, profile.weights, calendar) };
+			return {
+				kind: 'weights',
+				weights: profileWeights(figures, periods, profile.weights, calendar, company.calendar)
+			};
 		}
 		return shape ? { kind: 'weights', weights: shape.flat().map((v) => v ?? 0) } : null;
 	});

@@ -20,9 +20,9 @@
 		oncount: (count: number) => void;
 	}
 	let { scenario, cell, format, typed, oncount }: Props = $props();
-	const { calendar } = useCompany();
+	const { calendarOf } = useCompany();
 	/** The cell as requests write it. */
-	const place = $derived({ ...cell, period: calendar.key(cell.period) });
+	const place = $derived({ ...cell, period: calendarOf(cell.block).key(cell.period) });
 	interface Note {
 		id: number;
 		answers: number | null;

@@ -8,11 +8,12 @@
 	import { useCompany } from '../shell/company';
 	import { day, exact, moment } from '../kit/format';
 	import { trail } from './trail.svelte';
-	import { written } from './written';
+	import { calendarFor, written } from './written';
 	import { sheet, type Opened } from './sheet.svelte';
 
 	const company = useCompany();
-	const { calendar } = company;
+	/** In whose periods the open figure is named. */
+	const calendar = $derived(sheet.current ? calendarFor(company, sheet.current.ref) : company.calendar);
 	let view = $state<FigureView | null>(null);
 	let problem = $state('');
 	let tab: 'trace' | 'notes' | 'history' = $state('trace');
@@ -29,7 +30,7 @@
 		try {
 			const answer = await post<FigureView>('trace', {
 				scenario: opened.scenario,
-				ref: written(company.calendar, opened.ref)
+				ref: written(company, opened.ref)
 			});
 			if (sheet.current === opened) view = answer;
 		} catch (e) {
@@ -38,12 +39,20 @@
 		}
 	}
 
-	const HEADINGS: Record<string, string> = {
+	const HEADINGS: Record<string, string> = $derived({
 		accounts: 'Accounts in it',
 		departments: 'Departments in it',
 		periods: `${calendar.words.One} by ${calendar.words.one}`,
 		posted: 'From the driver model'
+	});
+	/** What figures of other periods are to this one. */
+	const BY_DAYS = {
+		sum: 'Each counts by its days in this',
+		average: 'A mean, weighted by days',
+		last: 'As it stands on the last day of this'
 	};
+	const shareWords = ({ share }: Part) =>
+		share && share.days < share.of ? `${share.days} of its ${share.of} days` : '';
 	const accountName = (code: string) => company.data.accounts.find((a) => a.code === code)?.name ?? code;
 	function basisWords(basis: Basis): string {
 		const percent = (p: number) => `${p < 0 ? '−' : '+'}${Number(Math.abs(p * 100).toPrecision(6))} %`;
@@ -74,7 +83,7 @@
 	async function go(ref: FigureRef, scenario: string) {
 		const from = await post<FigureView>('trace', {
 			scenario,
-			ref: written(company.calendar, sheet.stack[0].ref)
+			ref: written(company, sheet.stack[0].ref)
 		});
 		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
 	}
@@ -241,9 +250,18 @@
 						<section><p>Nothing has been entered here.</p></section>
 					{:else if 'parts' in e && parts(e).length}
 						<section>
-							<h3>{HEADINGS[e.kind]}</h3>
+							<h3>
+								{e.kind === 'days' ? `${BY_DAYS[e.how]} ${calendar.words.one}` : HEADINGS[e.kind]}
+							</h3>
 							<ul>
-								{#each parts(e) as p (p.name)}{@render row(p.name, p.value, p.format, p.ref, p.sign)}{/each}
+								{#each parts(e) as p (p.name)}{@render row(
+										p.name,
+										p.value,
+										p.format,
+										p.ref,
+										p.sign,
+										e.kind === 'days' && e.how !== 'last' ? shareWords(p) : ''
+									)}{/each}
 							</ul>
 						</section>
 					{/if}

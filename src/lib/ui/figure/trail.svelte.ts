@@ -1,12 +1,13 @@
 /** The way from a figure to where it comes from, and back again. */
 import { goto } from '$app/navigation';
 import { page } from '$app/state';
+import { spanOnto } from '../../core/calendar/onto';
 import type { FigureView } from '../../core/explain/figure';
 import type { FigureRef, Trace } from '../../core/explain/trace';
 import { ApiError, post } from '../kit/api';
 import { withSelection, type CompanyContext } from '../shell/company';
 import { notices } from '../kit/notices.svelte';
-import { written } from './written';
+import { calendarFor, written } from './written';
 import { sheet } from './sheet.svelte';
 
 /** The cell to which an address leads: a row of its grid, and a month. */
@@ -42,15 +43,18 @@ export function sourcesOf({ ref, explanations }: Pick<Trace, 'ref' | 'explanatio
 }
 
 /** The address of the page on which a figure stands, leading to its cell. */
-export function addressOf(ref: FigureRef, scenario: string, { data, calendar }: CompanyContext): string {
+export function addressOf(ref: FigureRef, scenario: string, company: CompanyContext): string {
+	const { data, calendar } = company;
+	const own = calendarFor(company, ref);
 	const [first, last] = ref.kind === 'line' ? [ref.period, ref.period] : [ref.from, ref.to];
+	const there = spanOnto(calendar, own, { from: first, to: last });
 	const { selection } = data;
 	const change = {
 		scenario,
-		from: Math.min(selection.from, first),
-		to: Math.max(selection.to, last)
+		from: Math.min(selection.from, there.from),
+		to: Math.max(selection.to, there.to)
 	};
-	const month = { [MONTH]: calendar.key(first) };
+	const month = { [MONTH]: own.key(first) };
 	if (ref.kind === 'account')
 		return withSelection(
 			'/plan',
@@ -90,7 +94,7 @@ class Trail {
 	async follow(company: CompanyContext, scenario: string, ref: FigureRef, from: Landing): Promise<void> {
 		let view: FigureView;
 		try {
-			view = await post<FigureView>('trace', { scenario, ref: written(company.calendar, ref) });
+			view = await post<FigureView>('trace', { scenario, ref: written(company, ref) });
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This figure cannot be followed.', true);
 			return;

@@ -1,8 +1,15 @@
-/** A figure as requests write it: periods in the calendar's own writing. */
-import type { Calendar } from '../../core/calendar/calendar';
+/** A figure as requests write it: periods in the writing of the block in which it stands, or is seen. */
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { FigureRef } from '../../core/explain/trace';
+import type { CompanyContext } from '../shell/company';
 
-export const written = ({ key }: Calendar, ref: FigureRef) =>
-	ref.kind === 'line'
+/** In whose periods a figure is named. */
+export const calendarFor = ({ calendarOf }: CompanyContext, ref: FigureRef) =>
+	calendarOf(ref.in ?? (ref.kind === 'line' ? ref.model : ACCOUNTS_BLOCK));
+
+export function written(company: CompanyContext, ref: FigureRef) {
+	const { key } = calendarFor(company, ref);
+	return ref.kind === 'line'
 		? { ...ref, period: key(ref.period) }
 		: { ...ref, from: key(ref.from), to: key(ref.to) };
+}

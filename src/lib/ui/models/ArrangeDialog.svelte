@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { useCompany } from '../shell/company';
 	import { Button, Checkbox, Label, Radio, Select } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
+	import type { PeriodWords } from '../../core/calendar/calendar';
 	import { EACH_ROW, LINES, type Arrangement } from '../../core/views/arrangement';
 	import type { Line } from '../../core/blocks/driver-model/schema';
 	import Dialog from '../kit/Dialog.svelte';
@@ -10,6 +10,8 @@
 	/** What stands on rows, in which order, and what across. */
 	interface Props {
 		arrangement: Arrangement;
+		/** What the model’s periods are called. */
+		words: PeriodWords;
 		dimensions: readonly {
 			code: string;
 			name: string;
@@ -21,8 +23,7 @@
 		onfilter: (key: string, value: string) => void;
 		onclose: () => void;
 	}
-	let { arrangement, dimensions, lines, onarrange, onfilter, onclose }: Props = $props();
-	const { words } = useCompany().calendar;
+	let { arrangement, words, dimensions, lines, onarrange, onfilter, onclose }: Props = $props();
 
 	type Place = 'rows' | 'across' | 'summed';
 	const listed = untrack(() => arrangement.rows.includes(EACH_ROW));

@@ -4,6 +4,7 @@
 	import { onDestroy, untrack } from 'svelte';
 	import type { FormulaError } from '../../core/formula/ast';
 	import type { Names } from '../../core/formula/check';
+	import type { Calendar } from '../../core/calendar/calendar';
 	import type { Span } from '../../core/calendar/spans';
 	import type { Line, ModelDefinition } from '../../core/blocks/driver-model/schema';
 	import { EACH_ROW, LINES } from '../../core/views/arrangement';
@@ -15,6 +16,8 @@
 	import { reread } from '../kit/reread';
 
 	interface Props {
+		/** In whose periods the model is kept. */
+		calendar: Calendar;
 		scenario: string;
 		scenarioName: string;
 		/** As it is saved. */
@@ -28,8 +31,19 @@
 		reason: string;
 		onclose: () => void;
 	}
-	let { scenario, scenarioName, definition, window, line, names, also, editable, reason, onclose }: Props =
-		$props();
+	let {
+		calendar,
+		scenario,
+		scenarioName,
+		definition,
+		window,
+		line,
+		names,
+		also,
+		editable,
+		reason,
+		onclose
+	}: Props = $props();
 	let text = $state(untrack(() => line.formula ?? ''));
 	let errors: FormulaError[] = $state([]);
 	let chosen: string[] = $state([]);
@@ -126,7 +140,7 @@
 						</select>
 					</label>
 				{/if}
-				<ResultStrip head="" name="gives" cells={result.cells} {spans} format={line.format} />
+				<ResultStrip head="" name="gives" cells={result.cells} {spans} {calendar} format={line.format} />
 			</div>
 		{/if}
 		{#if !editable}<p class="muted">{reason}</p>

@@ -2,8 +2,10 @@
 	import { Checkbox, Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import { MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
+	import type { CalendarSpec } from '../../core/calendar/spec';
 	import { ApiError, post } from '../kit/api';
 	import Dialog from '../kit/Dialog.svelte';
+	import PeriodsPick from './design/PeriodsPick.svelte';
 
 	/** Begins a driver model: blank, from a template, or as a copy. */
 	interface Props {
@@ -24,6 +26,7 @@
 	let name = $state('');
 	let description = $state('');
 	let chosen: string[] = $state([]);
+	let calendar: CalendarSpec | undefined = $state.raw();
 	let rows = $state('all');
 	let also: string[] = $state([]);
 	let problem = $state('');
@@ -45,9 +48,11 @@
 			const from =
 				kind === 'copy'
 					? { kind, model: copied, withValues }
-					: kind === 'template'
-						? { kind, template, dimensions: chosen }
-						: { kind, dimensions: chosen };
+					: {
+							dimensions: chosen,
+							...(calendar ? { calendar } : {}),
+							...(kind === 'template' ? { kind, template } : { kind })
+						};
 			const wanted =
 				rowsFrom === 'all' || rowsFrom === 'none' ? { kind: rowsFrom } : { kind: 'like', model: rowsFrom };
 			const { code } = await post<{ code: string }>('models', {
@@ -133,6 +138,7 @@
 				</div>
 			{/if}
 		{/if}
+		{#if kind !== 'copy'}<PeriodsPick {calendar} onchange={(c) => (calendar = c)} />{/if}
 		<div>
 			<Label for="model-description">Description</Label>
 			<Input

@@ -61,6 +61,7 @@ async function readUnder(
 		scenario,
 		from: calendar.key(from),
 		to: calendar.key(to),
+		periods: 'model',
 		rows: definition.dimensions.length ? `${LINES},${EACH_ROW}` : LINES,
 		lines: line,
 		open: line,

@@ -34,7 +34,8 @@ export interface FrameData {
 	theme: string;
 	style: UserStyle;
 	accounts: { code: string; name: string }[];
-	models: { code: string; name: string }[];
+	/** `calendar` is null for a model in the company’s periods. */
+	models: { code: string; name: string; calendar: CalendarSpec | null }[];
 	today: string;
 }
 
@@ -43,6 +44,8 @@ const KEY = Symbol('company');
 export interface CompanyContext {
 	readonly data: FrameData;
 	readonly calendar: Calendar;
+	/** In whose periods a block’s figures stand. */
+	calendarOf(block: string): Calendar;
 }
 export function provideCompany(data: () => FrameData): CompanyContext {
 	const calendar = calendarOf(data().company.calendar);
@@ -50,7 +53,11 @@ export function provideCompany(data: () => FrameData): CompanyContext {
 		get data() {
 			return data();
 		},
-		calendar
+		calendar,
+		calendarOf(block) {
+			const own = data().models.find((m) => m.code === block)?.calendar;
+			return own ? calendarOf(own) : calendar;
+		}
 	};
 	setContext(KEY, context);
 	return context;

@@ -46,8 +46,8 @@
 				<h2>{m.name}</h2>
 				<p>{m.description}</p>
 				<p class="muted">
-					{m.dimensions.length ? `by ${m.dimensions.join(' × ')} · ${m.rows} rows` : 'one table'} · {m.lines} lines,
-					{m.inputs} of them typed
+					{m.dimensions.length ? `by ${m.dimensions.join(' × ')} · ${m.rows} rows` : 'one table'}{m.keptIn &&
+						` · in ${m.keptIn}`} · {m.lines} lines, {m.inputs} of them typed
 					{#if m.postings.length}<br />posts {m.postings.join(', ')}{/if}
 				</p>
 			</a>

@@ -498,6 +498,7 @@
 				{ code: LAST_YEAR, name: 'last year' },
 				...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 			]}
+			{calendar}
 			shapeOf={(code) => shapeOf(spreading!, code, selection.scenario, calendar)}
 			onapply={(list) => edits.apply(list)}
 			onclose={() => (spreading = null)}

@@ -73,6 +73,7 @@ export function accountsBlock(
 		name: 'Accounts',
 		told: false,
 		has: 'accounts have',
+		calendar: structure.calendar,
 		dimensions: ['department'],
 		rows,
 		line(code) {

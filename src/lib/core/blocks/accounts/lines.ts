@@ -44,16 +44,18 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			}
 		}
 	// Also where nothing is typed yet: so that it can be tried what typing would give.
+	const overTime = account.rollup;
 	const planned = !isBalance(account.type);
 	if (planned)
 		lines.push({
 			code: typedLine(account.code),
 			additive: true,
+			overTime,
 			seed: seed(typed, structure.departmentRow, rows, axis)
 		});
 	if (inflows.length) {
 		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.block, line: f.line, index: f.index }));
-		lines.push({ code: postedLine(account.code), additive: true, inflows: specs });
+		lines.push({ code: postedLine(account.code), additive: true, overTime, inflows: specs });
 	}
 	const rules: RuleSpec[] = [];
 	if (planned) {
@@ -74,9 +76,14 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			rules.push({ rows, expr: basis ? over : own, from: axis.open });
 		}
 		if (based.length)
-			lines.push({ code: basisLine(account.code), additive: account.type !== 'rate', rules: based });
+			lines.push({
+				code: basisLine(account.code),
+				additive: account.type !== 'rate',
+				overTime,
+				rules: based
+			});
 	}
 	// Not additive over departments where it is a rate.
-	lines.push({ code: account.code, additive: account.type !== 'rate', seed: values, rules });
+	lines.push({ code: account.code, additive: account.type !== 'rate', overTime, seed: values, rules });
 	return lines;
 }

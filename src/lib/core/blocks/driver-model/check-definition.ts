@@ -9,6 +9,7 @@ import type { ModelDefinition } from './schema';
 import type { Tree } from '../../company/tree';
 import type { NameSources } from '../names';
 import { lineQuantity, namesFor } from './names';
+import { modelCalendar } from './periods';
 
 /** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
 export interface DefinitionFault {
@@ -21,13 +22,17 @@ export interface DefinitionSources extends NameSources {
 	departments: Tree<Department>;
 }
 
-/** @param all the models of the same scenario, this one among them or not */
+/**
+ * @param all the models of the same scenario, this one among them or not
+ * @param company the company’s calendar
+ */
 export function definitionFaults(
 	definition: ModelDefinition,
 	all: readonly ModelDefinition[],
 	sources: DefinitionSources,
-	calendar: Calendar
+	company: Calendar
 ): DefinitionFault[] {
+	const calendar = modelCalendar(definition, company);
 	const faults: DefinitionFault[] = [];
 	const expect = (good: boolean, column: string, message: string) => {
 		if (!good) faults.push({ column, message });

@@ -1,7 +1,14 @@
 /** A driver model's lines and rows for the calculation. */
 import { seed } from '../../inputs/seed';
 import type { Axis } from '../../engine/axis';
-import { attributeColumn, ModelError, type BlockSpec, type LineSpec, type RuleSpec } from '../../engine/spec';
+import {
+	attributeColumn,
+	ModelError,
+	type BlockSpec,
+	type LineSpec,
+	type OverTime,
+	type RuleSpec
+} from '../../engine/spec';
 import { textCode } from '../../engine/texts';
 import { BLANK, marksOf, newColumn } from '../../engine/values';
 import { walk, type Expr } from '../../formula/ast';
@@ -11,6 +18,7 @@ import { rowKey } from '../../engine/row-key';
 import type { Line, ModelDefinition, ScenarioModel } from './schema';
 import type { Parts } from '../block';
 import { lineQuantity } from './names';
+import { modelCalendar } from './periods';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
 
@@ -37,12 +45,16 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 		return expr;
 	};
 	const lines = definition.lines.map((line): LineSpec => {
-		const additive = line.rollup.members === 'sum';
+		const common = {
+			code: line.code,
+			additive: line.rollup.members === 'sum',
+			overTime: overTimeOf(line, checked)
+		};
 		const begin = line.closed === 'keep' ? 0 : axis.open;
 		const rules = rulesOf(line, begin, definition, coordinates, structure, axis, checked);
 		const derived = line.closed === 'actuals' ? parts.derived(definition.code, line.code) : [];
 		const typed = line.formula === undefined || line.scoped?.some((s) => s.formula === undefined);
-		if (!typed && !derived.length) return { code: line.code, additive, rules };
+		if (!typed && !derived.length) return { ...common, rules };
 		const given = seed(typed ? parts.typed(definition.code, line.code) : [], rowOf, coordinates.length, axis);
 		if (line.closed !== 'keep') {
 			given.values.fill(0, 0, axis.open * coordinates.length);
@@ -54,7 +66,7 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 				given.values[i] = past.values[i];
 				marksOf(given)[i] = past.marks![i];
 			}
-		return { code: line.code, additive, seed: given, rules };
+		return { ...common, seed: given, rules };
 	});
 	return {
 		id: definition.code,
@@ -62,6 +74,14 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 		rows: coordinates,
 		lines: [...lines, ...attributes.values()]
 	};
+}
+
+/** How a line is carried to periods of another kind: as it rolls up over time. */
+function overTimeOf(line: Line, checked: (line: Line, formula: string) => Expr): OverTime {
+	const { time, members } = line.rollup;
+	if (time !== 'formula') return time;
+	if (members.startsWith('weighted:')) return { weight: members.slice('weighted:'.length) };
+	return line.formula === undefined ? 'average' : { expr: checked(line, line.formula) };
 }
 
 /** A line's formulas in the order in which they are tried. */
@@ -74,9 +94,10 @@ function rulesOf(
 	axis: Axis,
 	checked: (line: Line, formula: string) => Expr
 ): RuleSpec[] {
+	const calendar = modelCalendar(definition, structure.calendar);
 	const index = (key: string | undefined, otherwise: number) => {
 		if (key === undefined) return otherwise;
-		const period = structure.calendar.parse(key);
+		const period = calendar.parse(key);
 		if (period === null)
 			throw new ModelError(definition.code, line.code, `“${key}” is no period of the calendar.`);
 		return Math.min(axis.length, Math.max(0, period - axis.first));

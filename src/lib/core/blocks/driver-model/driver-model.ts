@@ -7,6 +7,7 @@ import type { Block } from '../block';
 import { adjustedTyped, adoptingTyped } from '../typed-line';
 import { compileModel, coordinatesOf } from './compile';
 import { modelNames } from './names';
+import { modelCalendar } from './periods';
 import { collectPostings } from './postings';
 import { rowName } from './rows';
 import type { ScenarioModel, ScopedFormula } from './schema';
@@ -15,6 +16,7 @@ import { takesTyping } from './scope';
 export function driverModelBlock(model: ScenarioModel, structure: Structure): Block {
 	const { definition } = model;
 	const { code, name, dimensions } = definition;
+	const calendar = modelCalendar(definition, structure.calendar);
 	const rows = coordinatesOf(model);
 	const lineOf = (line: string) => definition.lines.find((l) => l.code === line);
 	let places: Map<string, number> | null = null;
@@ -26,6 +28,7 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		name,
 		told: true,
 		has: `the model “${name}” has`,
+		calendar,
 		dimensions,
 		rows,
 		line: lineOf,
@@ -60,8 +63,9 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		adjusted: adjustedTyped,
 		typedOverAdjusted: false,
 		adopting: (without, with_, line) => adoptingTyped(without, with_, code, line),
-		madeOf({ calculation, open }, line, row, period) {
+		madeOf({ calculation }, line, row, period) {
 			const own = lineOf(line)!;
+			const open = calculation.openOf(code);
 			const rule = calculation.ruleAt(code, line, row, period);
 			if (!rule) {
 				if (calculation.cell(code, line, row, period) === null) return { kind: 'nothing' };
@@ -72,7 +76,7 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 			return {
 				kind: 'formula',
 				formula: scope?.formula ?? past ?? own.formula ?? print(rule.expr),
-				scope: scope ? scopeName(scope, structure) : '',
+				scope: scope ? scopeName(scope, structure, calendar) : '',
 				expr: rule.expr
 			};
 		}
@@ -80,8 +84,8 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 }
 
 /** "Kayaks, from Oct 26". */
-function scopeName({ where, from, to }: ScopedFormula, structure: Structure): string {
-	const label = (key: string) => labelled(structure.calendar, key);
+function scopeName({ where, from, to }: ScopedFormula, structure: Structure, calendar: Calendar): string {
+	const label = (key: string) => labelled(calendar, key);
 	const parts = Object.entries(where).map(
 		([dimension, member]) => treeOf(structure, dimension)?.get(member)?.name ?? member
 	);

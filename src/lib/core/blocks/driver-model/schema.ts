@@ -1,5 +1,6 @@
 /** Driver models as plain typed data. */
 import { z } from 'zod';
+import { CalendarSpec } from '../../calendar/spec';
 import { Code, Identifier, Members, Money, MOST_AMOUNT, NumberFormat, readable } from '../../company/schema';
 
 /** How a driver model's line is summed up over time: `formula` recomputes it from summed operands. */
@@ -94,6 +95,8 @@ export const ModelDefinition = z.strictObject({
 	code: Identifier,
 	name: z.string().min(1).max(120).superRefine(readable()),
 	description: z.string().max(2000).superRefine(readable(true)).default(''),
+	/** Its own, where it is not kept in the company’s periods. */
+	calendar: CalendarSpec.optional(),
 	/** None: a table of assumptions. */
 	dimensions: z.array(Code).max(6).default([]),
 	lines: z.array(Line).min(1).max(200),

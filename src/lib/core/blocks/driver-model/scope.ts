@@ -1,6 +1,7 @@
 /** Which of a line's formulas applies in a cell. */
 import type { Calendar, Period } from '../../calendar/calendar';
 import type { Line, ModelDefinition, ScopedFormula } from './schema';
+import { modelCalendar } from './periods';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
 
@@ -33,8 +34,7 @@ export function isTypedCell(
 	period: Period,
 	structure: Structure
 ): boolean {
-	const scope = scopeAt(line, period, structure.calendar, (where) =>
-		isUnder(where, definition, coordinate, structure)
-	);
+	const calendar = modelCalendar(definition, structure.calendar);
+	const scope = scopeAt(line, period, calendar, (where) => isUnder(where, definition, coordinate, structure));
 	return (scope ? scope.formula : line.formula) === undefined;
 }

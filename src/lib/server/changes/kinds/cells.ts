@@ -1,19 +1,22 @@
 /** Typed values: `block/line/row/period`. */
+import { endOnto } from '../../../core/calendar/onto';
 import { ACCOUNTS_BLOCK } from '../../../core/engine/spec';
 import type { CellEdit } from '../../../core/inputs/cell';
 import { upTo, withValues } from '../../../core/inputs/series';
 import { insertSeries, readSeries } from '../../company/subjects/scenario/values';
+import { calendarsIn } from '../../scenarios/block-periods';
 import { scenarioBlocks } from '../../scenarios/plan-data';
 import { writeCells } from '../../scenarios/cells';
 import { saveCells } from '../save-cells';
-import type { ChangeKind, Names } from './kind';
+import { changedSince, type ChangeKind, type Names } from './kind';
 
 const PARTS = 4;
 const value = (text: string): number | null => (text === '' ? null : Number(text));
 
 /** Where a cell stands, in words. */
-export function cellPlace(subject: string, { calendar, ...names }: Names): string {
+export function cellPlace(subject: string, names: Names): string {
 	const [block, line, row, key] = subject.split('/');
+	const calendar = names.calendarOf(block);
 	const period = calendar.parse(key ?? '');
 	const what =
 		block === ACCOUNTS_BLOCK
@@ -31,7 +34,8 @@ export const CELLS: ChangeKind = {
 		before: figure(before),
 		after: figure(after)
 	}),
-	async undo(trx, { user, scenario, calendar, as, withModels }, entries) {
+	async undo(trx, { user, scenario, as, withModels }, entries) {
+		const calendarOf = await calendarsIn(trx, scenario);
 		const edits = new Map<string, CellEdit>();
 		for (const { subject, before, after } of entries) {
 			const own = edits.get(subject);
@@ -39,21 +43,23 @@ export const CELLS: ChangeKind = {
 			if (own) own.value = value(before);
 			else {
 				const [block, line, row, key] = subject.split('/');
-				const period = calendar.parse(key)!;
+				const period = calendarOf(block).parse(key);
+				if (period === null) throw changedSince('The model');
 				edits.set(subject, { block, line, row, period, before: value(after), value: value(before) });
 			}
 		}
 		const cells = [...edits.values()];
 		// Figures that went with a line come back where they were, also in closed months.
-		if (withModels) await writeCells(trx, scenario, calendar, cells, user.email, as);
+		if (withModels) await writeCells(trx, scenario, cells, user.email, as);
 		else await saveCells(trx, user, scenario, cells, as);
 	},
 	async rewind(trx, { scenario, calendar, last }, entries) {
+		const calendarOf = await calendarsIn(trx, scenario);
 		const keyOf = (block: string, line: string, row: string) => JSON.stringify([block, line, row]);
 		const typed = new Map<string, Map<number, number | null>>();
 		for (const { subject, before } of entries) {
 			const [block, line, row, month] = subject.split('/');
-			const period = calendar.parse(month);
+			const period = calendarOf(block).parse(month);
 			if (period === null) continue;
 			const key = keyOf(block, line, row);
 			typed.set(key, (typed.get(key) ?? new Map<number, number | null>()).set(period, value(before)));
@@ -73,7 +79,7 @@ export const CELLS: ChangeKind = {
 		}
 		const kept = [...stored.values()].flatMap((s) => {
 			// Months that only a longer window has opened go with it.
-			const run = upTo(s, last);
+			const run = upTo(s, endOnto(calendarOf(s.block), calendar, last));
 			return run ? [{ ...s, ...run }] : [];
 		});
 		await trx('series').where({ scenario }).delete();

@@ -11,7 +11,9 @@ export type Entry = Pick<JournalRecord, 'subject' | 'before' | 'after'>;
 
 /** What things are called today. */
 export interface Names {
+	/** The company’s, and that of a block. */
 	calendar: Calendar;
+	calendarOf(block: string): Calendar;
 	account(code: string): string;
 	department(code: string): string;
 	model(code: string): string;

@@ -6,6 +6,7 @@ import type { Names } from './kind';
 
 const names: Names = {
 	calendar: monthCalendar(4),
+	calendarOf: () => monthCalendar(4),
 	account: (code) => `account ${code}`,
 	department: (code) => `department ${code}`,
 	model: (code) => `model ${code}`,

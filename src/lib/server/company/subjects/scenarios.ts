@@ -6,7 +6,7 @@ import { VISIBILITIES, type Shown } from '../../platform/auth/roles';
 import { oncePer, type Reading } from '../reading';
 import { tableForm } from '../form';
 import type { Kept } from '../holding';
-import type { ScenarioPart, ScenarioPlace, Subject } from '../subject';
+import type { ScenarioFolder, ScenarioPart, ScenarioPlace, Subject } from '../subject';
 import * as cell from '../table';
 import { ENTRIES, lastOf } from './entries';
 import { checkForm, formFile, MODELS } from './models';
@@ -121,9 +121,13 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 				};
 			})
 		);
-		for (const record of records)
-			for (const part of PARTS as readonly AnyPart[])
-				part.write(record[part.name], `scenarios/${record.scenario.code}`, folder);
+		for (const record of records) {
+			const at: ScenarioFolder = {
+				folder: `scenarios/${record.scenario.code}`,
+				of: <T>({ name }: Kept<T>) => record[name as keyof ScenarioParts] as T
+			};
+			for (const part of PARTS as readonly AnyPart[]) part.write(record[part.name], at, folder);
+		}
 	},
 	async store(trx, records) {
 		for (const [position, record] of records.entries()) {

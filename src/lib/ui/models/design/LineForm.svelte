@@ -4,6 +4,7 @@
 	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
 	import FormulaField from '../FormulaField.svelte';
 	import { codeOf, omit, withPostings, type DesignDimension } from './design';
+	import { modelCalendar } from '../../../core/blocks/driver-model/periods';
 	import LineProofs from './LineProofs.svelte';
 	import Postings from './Postings.svelte';
 	import ScopedFormulas from './ScopedFormulas.svelte';
@@ -34,7 +35,8 @@
 		disabled,
 		onchange
 	}: Props = $props();
-	const { words } = useCompany().calendar;
+	const company = useCompany();
+	const { words } = $derived(modelCalendar(definition, company.calendar));
 	const quantity = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
 	const others = $derived(definition.lines.filter((l) => l.code !== line.code));
 	const postings = $derived(definition.postings.filter((p) => p.line === line.code));
@@ -194,6 +196,7 @@
 			{months}
 			{names}
 			result={quantity}
+			{words}
 			{disabled}
 			onchange={(scoped) => put({ scoped: scoped.length ? scoped : undefined })}
 		/>
@@ -287,7 +290,7 @@
 
 <fieldset>
 	<legend>Proofs: figures it is expected to give</legend>
-	<LineProofs {line} {proofs} {dimensions} {months} {disabled} onchange={putProofs} />
+	<LineProofs {line} {proofs} {dimensions} {months} {words} {disabled} onchange={putProofs} />
 </fieldset>
 
 <style>

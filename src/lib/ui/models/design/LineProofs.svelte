@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { useCompany } from '../../shell/company';
 	import { Button, Input, Label } from 'flowbite-svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
+	import type { PeriodWords } from '../../../core/calendar/calendar';
 	import type { Line, Proof } from '../../../core/blocks/driver-model/schema';
 	import Dialog from '../../kit/Dialog.svelte';
 	import { readFigure } from '../../kit/format';
@@ -15,11 +15,12 @@
 		proofs: readonly Proof[];
 		dimensions: readonly DesignDimension[];
 		months: readonly { key: string; label: string }[];
+		/** What the model’s periods are called. */
+		words: PeriodWords;
 		disabled: boolean;
 		onchange: (proofs: Proof[]) => void;
 	}
-	let { line, proofs, dimensions, months, disabled, onchange }: Props = $props();
-	const { words } = useCompany().calendar;
+	let { line, proofs, dimensions, months, words, disabled, onchange }: Props = $props();
 	let at: number | null = $state(null);
 	let name = $state('');
 	let where: Record<string, string> = $state({});

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { Calendar } from '../../../core/calendar/calendar';
 	import type { Span } from '../../../core/calendar/spans';
 	import type { Cell } from '../../../core/engine/values';
 	import type { NumberFormat } from '../../../core/company/schema';
@@ -13,10 +14,10 @@
 		/** Months, and last all of them together. */
 		spans: readonly Span[];
 		format: NumberFormat;
+		calendar: Calendar;
 	}
-	let { head, name, cells, spans, format }: Props = $props();
+	let { head, name, cells, spans, format, calendar }: Props = $props();
 	const company = useCompany();
-	const { calendar } = company;
 </script>
 
 <div class="strip">

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { useCompany } from '../../shell/company';
 	import { Button } from 'flowbite-svelte';
+	import type { PeriodWords } from '../../../core/calendar/calendar';
 	import type { Names } from '../../../core/formula/check';
 	import type { Quantity } from '../../../core/formula/units';
 	import type { Line, ScopedFormula } from '../../../core/blocks/driver-model/schema';
@@ -16,11 +16,12 @@
 		months: readonly { key: string; label: string }[];
 		names: Names;
 		result?: Quantity;
+		/** What the model’s periods are called. */
+		words: PeriodWords;
 		disabled: boolean;
 		onchange: (scoped: ScopedFormula[]) => void;
 	}
-	let { line, dimensions, months, names, result, disabled, onchange }: Props = $props();
-	const { words } = useCompany().calendar;
+	let { line, dimensions, months, names, result, words, disabled, onchange }: Props = $props();
 	const list = $derived(line.scoped ?? []);
 	const put = (i: number, more: Partial<ScopedFormula>) => {
 		const next = { ...list[i], ...more };

@@ -3,7 +3,10 @@
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
+	import { calendarOf } from '$lib/core/calendar/calendar-of';
+	import { beginOnto, endOnto, spanOnto } from '$lib/core/calendar/onto';
 	import { columnSpans } from '$lib/core/calendar/spans';
+	import type { CalendarSpec } from '$lib/core/calendar/spec';
 	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
 	import type { Line } from '$lib/core/blocks/driver-model/schema';
 	import type { FigureRef } from '$lib/core/explain/trace';
@@ -42,7 +45,8 @@
 
 	let { data } = $props();
 	const company = useCompany();
-	const { calendar } = company;
+	/** In whose periods the model is kept; the window is the company’s. */
+	const calendar = $derived(calendarOf(data.model.calendar));
 	const sent = $derived(JSON.parse(data.rows) as ViewRow[]);
 	type Whole = ModelFigures & Pick<typeof data.model, 'dimensions'>;
 	/** All rows, where only the first were sent with the page, or sent with figures. */
@@ -66,8 +70,8 @@
 		const { from, to } = data.selection;
 		const address = new URLSearchParams(page.url.searchParams);
 		for (const k of ['department', 'fold', 'beside', 'as', ...LANDING]) address.delete(k);
-		for (const [k, v] of Object.entries({ scenario, from: calendar.key(from), to: calendar.key(to) }))
-			address.set(k, v);
+		const { key } = company.calendar;
+		for (const [k, v] of Object.entries({ scenario, from: key(from), to: key(to) })) address.set(k, v);
 		return `models/${data.model.definition.code}?${address}`;
 	}
 	$effect(() => {
@@ -88,7 +92,7 @@
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
 	const edits = new EditBatch();
 	const preview = new LivePreview();
-	const folds = new Folds(calendar);
+	const folds = $derived(new Folds(calendar));
 	onDestroy(() => preview.close());
 	// The saved figures are new with each load; what is typed is worked out on top of them.
 	let version = 0;
@@ -121,8 +125,8 @@
 	const mayDesign = $derived(data.may['change driver models']);
 	let spreading = $state.raw<ModelSpread | null>(null);
 
-	const window = $derived({ from: selection.from, to: selection.to });
-	const beside = new Beside<ModelFigures>();
+	const window = $derived(spanOnto(calendar, company.calendar, selection));
+	const beside = new Beside<ModelFigures & { calendar: CalendarSpec }>();
 	const others = $derived(
 		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 	);
@@ -132,7 +136,9 @@
 		const address = apiAddress(other?.code ?? '');
 		untrack(() => beside.read(other ? address : ''));
 	});
-	const otherRows = $derived(beside.data && new Map(beside.data.rows.map((r) => [r.key, r])));
+	/** A model that is kept in other periods there has nothing to stand beside these. */
+	const alike = $derived(!beside.data || calendarOf(beside.data.calendar) === calendar);
+	const otherRows = $derived(beside.data && new Map(alike ? beside.data.rows.map((r) => [r.key, r]) : []));
 	const layout = $derived.by(() => {
 		const spans = columnSpans(calendar, window, (first) => folds.has(first));
 		return modelColumns({
@@ -160,7 +166,9 @@
 		get model() {
 			return model;
 		},
-		calendar,
+		get calendar() {
+			return calendar;
+		},
 		get layout() {
 			return layout;
 		},
@@ -171,7 +179,14 @@
 			return changed;
 		},
 		get other() {
-			return other && { name: other.name, last: other.last, rows: otherRows, difference: beside.difference };
+			return (
+				other && {
+					name: other.name,
+					last: endOnto(calendar, company.calendar, other.last),
+					rows: otherRows,
+					difference: beside.difference
+				}
+			);
 		}
 	});
 	const cell: CellOf = (row, column) => cells.at(row, column);
@@ -241,7 +256,7 @@
 		const span = cells.monthsOf(show);
 		if (!isMonth(span) || target.row === null) {
 			notices.say(
-				`This is ${view!.count} ${view!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} months`} together. Open one month of one row to see what it is made of.`
+				`This is ${view!.count} ${view!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} ${calendar.words.many}`} together. Open one ${calendar.words.one} of one row to see what it is made of.`
 			);
 			return;
 		}
@@ -261,7 +276,11 @@
 	let landed = '';
 	$effect(() => {
 		if (!landing || !grid || !savedRows.has(landing.row)) return;
-		const { row, month } = landing;
+		const { row } = landing;
+		const asked = company.calendar.parse(landing.month);
+		// A figure that is seen in the company’s periods leads to the first of ours in it.
+		const ours = calendar.parse(landing.month) === null && asked !== null;
+		const month = ours ? calendar.key(beginOnto(calendar, company.calendar, asked)) : landing.month;
 		untrack(() => {
 			if (landed === `${row}/${month}`) return;
 			landed = `${row}/${month}`;
@@ -331,8 +350,8 @@
 	<div>
 		<h1>{definition.name}</h1>
 		<p class="muted">
-			<a class="plain" href={withSelection('/drivers', selection, calendar)}>All drivers</a> ·
-			<a class="plain" href={withSelection(`/drivers/${definition.code}/design`, selection, calendar)}
+			<a class="plain" href={withSelection('/drivers', selection, company.calendar)}>All drivers</a> ·
+			<a class="plain" href={withSelection(`/drivers/${definition.code}/design`, selection, company.calendar)}
 				>Lines and formulas</a
 			>{definition.description && ` · ${definition.description}`}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
@@ -375,6 +394,7 @@
 		{/each}
 		{#if model.dimensions.length}<span class="muted">{model.rowCount.toLocaleString('en-GB')} rows</span>{/if}
 		{#if others.length}<BesidePick {beside} scenarios={others} />{/if}
+		{#if other && !alike}<span class="muted">kept in other periods there</span>{/if}
 		{#if model.dimensions.length}
 			<span class="end">
 				<label
@@ -417,7 +437,7 @@
 	ontoggle={toggle}
 	onspread={spreadCells}
 	onfold={(span) => folds.toggle(span)}
-	onwindow={(span) => showMonths(calendar, span)}
+	onwindow={(span) => showMonths(company.calendar, spanOnto(company.calendar, calendar, span))}
 	onsay={(m) => notices.say(m)}
 />
 <p class="hint muted">
@@ -439,6 +459,7 @@
 			{ code: LAST_YEAR, name: 'last year' },
 			...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 		]}
+		{calendar}
 		shapeOf={(code) => shapeOfRows(spreading!, code, spreadPage(null))}
 		onapply={(list) => edits.apply(list)}
 		onclose={() => (spreading = null)}
@@ -447,6 +468,7 @@
 {#if arranging}
 	<ArrangeDialog
 		{arrangement}
+		words={calendar.words}
 		dimensions={model.dimensions}
 		lines={definition.lines}
 		onarrange={arrange}
@@ -471,6 +493,7 @@
 		{scenarioName}
 		{definition}
 		{window}
+		{calendar}
 		line={editing}
 		names={model.names}
 		also={model.alsoUsedBy}

@@ -249,6 +249,7 @@
 {/if}
 {#if spreading && view?.target}
 	<SpreadDialog
+		{calendar}
 		title={spreading.title}
 		typed={spreading.typed}
 		rows={spreading.rows}

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CalendarSpec } from '$lib/core/calendar/spec';
 import { Code } from '$lib/core/company/schema';
 import { api, query, takes } from '$lib/server/doors/http';
 import { createModel } from '$lib/server/models/design';
@@ -13,13 +14,15 @@ const Dimensions = z
 	.array(Code)
 	.max(6)
 	.refine((list) => new Set(list).size === list.length, 'each dimension once');
+/** `calendar`: its own, where it is not kept in the company’s periods. */
+const Form = { dimensions: Dimensions, calendar: CalendarSpec.optional() };
 const NewModel = z.strictObject({
 	scenarios: KnownList(200).min(1),
 	name: Name(120),
 	description: Prose(2000).default(''),
 	from: z.discriminatedUnion('kind', [
-		z.strictObject({ kind: z.literal('blank'), dimensions: Dimensions }),
-		z.strictObject({ kind: z.literal('template'), template: Known, dimensions: Dimensions }),
+		z.strictObject({ kind: z.literal('blank'), ...Form }),
+		z.strictObject({ kind: z.literal('template'), template: Known, ...Form }),
 		z.strictObject({ kind: z.literal('copy'), model: Known, withValues: z.boolean().default(false) })
 	]),
 	rows: z

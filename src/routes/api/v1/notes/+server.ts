@@ -1,25 +1,15 @@
 import { z } from 'zod';
 import { asked, takes } from '$lib/server/doors/http';
 import { addNote, readNotes } from '$lib/server/changes/notes';
-import { CellPlace, inCalendar, Known, Period, Prose, RowKey } from '$lib/server/platform/schemas';
+import { CellPlace, Known, Prose } from '$lib/server/platform/schemas';
 
-const Query = inCalendar((calendar) =>
-	z.object({
-		scenario: Known,
-		block: Known,
-		line: Known,
-		row: RowKey,
-		period: Period(calendar)
-	})
-);
-const Note = inCalendar((calendar) =>
-	z.strictObject({
-		scenario: Known,
-		cell: CellPlace(calendar),
-		text: Prose(4000).trim().min(1),
-		answers: z.int().nullable().default(null)
-	})
-);
+const Query = z.object({ scenario: Known, ...CellPlace.shape });
+const Note = z.strictObject({
+	scenario: Known,
+	cell: CellPlace,
+	text: Prose(4000).trim().min(1),
+	answers: z.int().nullable().default(null)
+});
 
 export const GET = asked(Query, ({ db, user, input: { scenario, ...cell } }) =>
 	readNotes(db, user, scenario, cell)

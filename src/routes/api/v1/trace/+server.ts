@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { takes } from '$lib/server/doors/http';
-import { FigureReference, inCalendar, Known } from '$lib/server/platform/schemas';
-import { openFigure } from '$lib/server/reports/traces';
+import { FigureText, Known } from '$lib/server/platform/schemas';
+import { openWritten } from '$lib/server/reports/traces';
 
-const Request = inCalendar((calendar) => z.strictObject({ scenario: Known, ref: FigureReference(calendar) }));
+const Request = z.strictObject({ scenario: Known, ref: FigureText });
 
 export const POST = takes({ body: Request, size: 4096 }, ({ db, user, input }) =>
-	openFigure(db, user, input.scenario, input.ref)
+	openWritten(db, user, input.scenario, input.ref)
 );

@@ -46,7 +46,7 @@ export const ADJUSTMENTS: ScenarioPart<'adjustments', AdjustmentDefinition[]> = 
 		return list;
 	},
 	write(adjustments, at, folder) {
-		if (adjustments.length) folder.json(`${at}/adjustments.json`, adjustments);
+		if (adjustments.length) folder.json(`${at.folder}/adjustments.json`, adjustments);
 	},
 	store: insertAdjustments,
 	load: readAdjustmentsOf,

@@ -68,7 +68,7 @@ export const BASES: ScenarioPart<'bases', BasisEntry[]> = {
 			const { kind, ...row } = basisToRow('', entry);
 			return { ...row, basis: kind };
 		});
-		folder.table(FORM, rows, `${at}/bases.csv`);
+		folder.table(FORM, rows, `${at.folder}/bases.csv`);
 	},
 	store: (trx, scenario, bases) =>
 		insertRows(

@@ -49,7 +49,7 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 		const standard = new Map(folder.of(MODELS).map((m) => [m.definition.code, JSON.stringify(m.definition)]));
 		for (const definition of definitions)
 			if (JSON.stringify(definition) !== standard.get(definition.code))
-				folder.json(`${at}/${formFile(definition.code)}`, definition);
+				folder.json(`${at.folder}/${formFile(definition.code)}`, definition);
 	},
 	async store(trx, scenario, definitions) {
 		for (const definition of definitions)

@@ -66,7 +66,7 @@ export const NOTES: ScenarioPart<'notes', NoteRecord[]> = {
 	write(notes, at, folder) {
 		if (!notes.length) return;
 		const rows = notes.map((n) => ({ ...n, answers: n.answers === null ? null : n.answers + 1 }));
-		folder.table(NOTE_FORM, rows, `${at}/notes.csv`);
+		folder.table(NOTE_FORM, rows, `${at.folder}/notes.csv`);
 	},
 	async store(trx, scenario, notes) {
 		const ids: number[] = [];
@@ -109,7 +109,7 @@ export const ITEMS: ScenarioPart<'items', ItemRecord[]> = {
 	travels: 'with notes',
 	read: (folder, at) => plainRows(folder.table(ITEM_FORM, `${at.folder}/items.csv`)),
 	write(items, at, folder) {
-		if (items.length) folder.table(ITEM_FORM, items, `${at}/items.csv`);
+		if (items.length) folder.table(ITEM_FORM, items, `${at.folder}/items.csv`);
 	},
 	async store(trx, scenario, items) {
 		const places = new Map<string, number>();
@@ -144,7 +144,7 @@ export const ATTACHMENTS: ScenarioPart<'attachments', AttachmentRecord[]> = {
 	write(attachments, at, folder) {
 		if (!attachments.length) return;
 		const rows = attachments.map((a) => ({ ...a, content: Buffer.from(a.content).toString('base64') }));
-		folder.table(ATTACHMENT_FORM, rows, `${at}/attachments.csv`);
+		folder.table(ATTACHMENT_FORM, rows, `${at.folder}/attachments.csv`);
 	},
 	store: (trx, scenario, attachments) =>
 		insertRows(

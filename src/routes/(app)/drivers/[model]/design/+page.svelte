@@ -1,15 +1,19 @@
 <script lang="ts">
+	import { periodRange } from '$lib/core/calendar/calendar';
+	import { spanOnto } from '$lib/core/calendar/onto';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Button, Checkbox } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
 	import { attributesOf } from '$lib/core/company/attributes';
+	import type { CalendarSpec } from '$lib/core/calendar/spec';
 	import type { ModelDefinition } from '$lib/core/blocks/driver-model/schema';
 	import { buildTree } from '$lib/core/company/tree';
 	import { LINES } from '$lib/core/views/arrangement';
 	import { planFault } from '$lib/core/company/chart';
 	import { definitionFaults } from '$lib/core/blocks/driver-model/check-definition';
+	import { modelCalendar } from '$lib/core/blocks/driver-model/periods';
 	import { namesFor } from '$lib/core/blocks/driver-model/names';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -18,11 +22,13 @@
 		inTreeOrder,
 		moved,
 		newLine,
+		omit,
 		withoutLine,
 		type DesignDimension
 	} from '$lib/ui/models/design/design';
 	import ResultStrip from '$lib/ui/models/design/ResultStrip.svelte';
 	import { DesignPreview } from '$lib/ui/models/design/design-preview.svelte';
+	import PeriodsPick from '$lib/ui/models/design/PeriodsPick.svelte';
 	import LineForm from '$lib/ui/models/design/LineForm.svelte';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -30,13 +36,14 @@
 
 	let { data } = $props();
 	const company = useCompany();
-	const { calendar } = company;
 	const design = $derived(data.design);
 	const selection = $derived(data.selection);
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario)!);
 	const disabled = $derived(!design.editable);
 
 	let draft: ModelDefinition = $state.raw(untrack(() => data.design.definition));
+	/** In whose periods the draft is kept. */
+	const calendar = $derived(modelCalendar(draft, company.calendar));
 	let chosen = $state(untrack(() => data.design.definition.lines[0].code));
 	let also: string[] = $state([]);
 	let busy = $state(false);
@@ -78,7 +85,7 @@
 	});
 	const all = $derived([...design.others, draft]);
 	const names = $derived(namesFor(draft, all, sources));
-	const faults = $derived(definitionFaults(draft, all, sources, calendar));
+	const faults = $derived(definitionFaults(draft, all, sources, company.calendar));
 	/** The line that a mistake belongs to. */
 	const lineAt = (column: string) => /^lines\.(\w+)/.exec(column)?.[1] ?? null;
 	const dimensions: DesignDimension[] = $derived(
@@ -99,16 +106,17 @@
 	/** What a line can be posted to. */
 	const accounts = $derived(leaves(design.accounts).filter((a) => !planFault(sources.accounts, a.code)));
 	const departments = $derived(leaves(design.departments));
-	const months = $derived(
-		Array.from({ length: scenario.last - scenario.first + 1 }, (_, i) => ({
-			key: calendar.key(scenario.first + i),
-			label: calendar.label(scenario.first + i)
-		}))
-	);
+	const months = $derived.by(() => {
+		const { from, to } = spanOnto(calendar, company.calendar, { from: scenario.first, to: scenario.last });
+		return periodRange(from, to).map((p) => ({ key: calendar.key(p), label: calendar.label(p) }));
+	});
 
 	const preview = new DesignPreview();
 	onDestroy(() => preview.close());
-	const window = $derived(yearFrom(calendar, selection.from, selection.to));
+	const window = $derived.by(() => {
+		const { from, to } = spanOnto(calendar, company.calendar, selection);
+		return yearFrom(calendar, from, to);
+	});
 	const spans = $derived([
 		...Array.from({ length: window.to - window.from + 1 }, (_, i) => ({
 			from: window.from + i,
@@ -126,6 +134,10 @@
 	});
 	const result = $derived(preview.figures?.rows.find((r) => r.heads === line.code));
 
+	function keep(own: CalendarSpec | undefined) {
+		const rest = omit(draft, 'calendar');
+		draft = own ? { ...rest, calendar: own } : rest;
+	}
 	function discard() {
 		begun = data.design;
 		draft = data.design.definition;
@@ -170,7 +182,7 @@
 				);
 			} else {
 				draft = design.definition;
-				await goto(withSelection('/drivers', selection, calendar), { invalidateAll: true });
+				await goto(withSelection('/drivers', selection, company.calendar), { invalidateAll: true });
 				notices.say(`${design.definition.name} is no longer in ${scenario.name}. History can bring it back.`);
 			}
 		} catch (e) {
@@ -213,7 +225,7 @@
 	<div>
 		<h1>{draft.name}: lines and formulas</h1>
 		<p class="muted">
-			<a class="plain" href={withSelection(`/drivers/${draft.code}`, selection, calendar)}>Figures</a>
+			<a class="plain" href={withSelection(`/drivers/${draft.code}`, selection, company.calendar)}>Figures</a>
 			· in {scenario.name}
 			{#if design.reason}<b>{design.reason}</b>{/if}
 		</p>
@@ -276,7 +288,7 @@
 			<Button size="xs" color="light" onclick={add}><PlusOutline class="mr-1 h-3 w-3" />Add a line</Button>
 		{/if}
 		<details>
-			<summary>Name and description</summary>
+			<summary>Name, description, periods</summary>
 			<label
 				>Name
 				<input
@@ -295,6 +307,7 @@
 					value={draft.description}
 					oninput={(e) => (draft = { ...draft, description: e.currentTarget.value })}></textarea></label
 			>
+			<PeriodsPick calendar={draft.calendar} {disabled} onchange={keep} />
 			{#if !disabled}
 				<Button size="xs" color="light" onclick={() => (removing = true)}>Take the model out …</Button>
 			{/if}
@@ -343,6 +356,7 @@
 					name={dimensions.length ? 'all rows' : 'gives'}
 					cells={result.cells}
 					{spans}
+					{calendar}
 					format={line.format}
 				/>
 			{:else}<p class="muted">Calculating …</p>{/if}

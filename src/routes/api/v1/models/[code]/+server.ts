@@ -1,22 +1,20 @@
 import { z } from 'zod';
 import { asked, takes } from '$lib/server/doors/http';
-import { readModel } from '$lib/server/models/models';
+import { readWrittenModel } from '$lib/server/models/models';
 import { openedIn } from '$lib/server/models/opened-rows';
-import {
-	Arrangement,
-	ArrangementText,
-	inCalendar,
-	inOrder,
-	Known,
-	Window
-} from '$lib/server/platform/schemas';
+import { Arrangement, ArrangementText, Known, PeriodText } from '$lib/server/platform/schemas';
 
-const Query = inCalendar((calendar) =>
-	ArrangementText.extend({ scenario: Known, ...Window(calendar) }).superRefine(inOrder)
-);
+/** A window, in the company’s periods or in the model’s own. */
+const Window = {
+	scenario: Known,
+	from: PeriodText,
+	to: PeriodText,
+	periods: z.enum(['company', 'model']).default('company')
+};
+const Query = ArrangementText.extend(Window);
 
 export const GET = asked(Query, async ({ db, user, event, input: { empty, ...wanted } }) =>
-	readModel(db, user, {
+	readWrittenModel(db, user, {
 		...wanted,
 		open: await openedIn(db, wanted.open),
 		model: event.params.code!,
@@ -25,12 +23,10 @@ export const GET = asked(Query, async ({ db, user, event, input: { empty, ...wan
 );
 
 /** The same with what would be too long for an address: thousands of opened rows. */
-const Request = inCalendar((calendar) =>
-	z.strictObject({ ...Arrangement.shape, scenario: Known, ...Window(calendar) }).superRefine(inOrder)
-);
+const Request = z.strictObject({ ...Arrangement.shape, ...Window });
 
 export const POST = takes(
 	{ may: 'see driver models', body: Request, size: 2 * 1024 * 1024 },
 	({ db, user, event, input: { empty, ...wanted } }) =>
-		readModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' })
+		readWrittenModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' })
 );

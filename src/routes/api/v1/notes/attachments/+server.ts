@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { api, mustMayAt } from '$lib/server/doors/http';
 import { addAttachment, MOST_BYTES } from '$lib/server/changes/notes';
-import { CellPlace, inCalendar, Known } from '$lib/server/platform/schemas';
+import { CellPlace, Known } from '$lib/server/platform/schemas';
 import { uploadedBytes } from '$lib/server/doors/uploads';
 
-const Request = inCalendar((calendar) => z.strictObject({ scenario: Known, cell: CellPlace(calendar) }));
+const Request = z.strictObject({ scenario: Known, cell: CellPlace });
 
 export const POST = api(async (call) => {
 	await mustMayAt(call, 'write notes');

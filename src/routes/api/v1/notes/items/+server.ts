@@ -1,25 +1,23 @@
 import { z } from 'zod';
 import { takes } from '$lib/server/doors/http';
 import { saveItems } from '$lib/server/changes/notes';
-import { Amount, CellPlace, inCalendar, Known, Name } from '$lib/server/platform/schemas';
+import { Amount, CellPlace, Known, Name } from '$lib/server/platform/schemas';
 
-const Items = inCalendar((calendar) =>
-	z.strictObject({
-		scenario: Known,
-		cell: CellPlace(calendar),
-		before: Amount,
-		items: z
-			.array(
-				z.strictObject({
-					description: Name(200),
-					quantity: Amount,
-					rate: Amount,
-					amount: Amount.unwrap()
-				})
-			)
-			.max(200)
-	})
-);
+const Items = z.strictObject({
+	scenario: Known,
+	cell: CellPlace,
+	before: Amount,
+	items: z
+		.array(
+			z.strictObject({
+				description: Name(200),
+				quantity: Amount,
+				rate: Amount,
+				amount: Amount.unwrap()
+			})
+		)
+		.max(200)
+});
 
 export const POST = takes(
 	{ may: 'plan figures', body: Items, size: 256 * 1024 },

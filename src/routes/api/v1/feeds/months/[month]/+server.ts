@@ -1,6 +1,7 @@
 import { takeOutMonth } from '$lib/server/ledger/months';
 import { companyState } from '$lib/server/company/structure';
-import { api, check } from '$lib/server/doors/http';
+import { api } from '$lib/server/doors/http';
+import { check } from '$lib/server/platform/check';
 import { Period } from '$lib/server/platform/schemas';
 
 export const DELETE = api(async ({ db, user, event }) => ({

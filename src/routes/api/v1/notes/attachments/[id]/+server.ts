@@ -1,4 +1,5 @@
-import { api, check } from '$lib/server/doors/http';
+import { api } from '$lib/server/doors/http';
+import { check } from '$lib/server/platform/check';
 import { readAttachment, removeAttachment } from '$lib/server/changes/notes';
 import { RecordId } from '$lib/server/platform/schemas';
 
