@@ -8,12 +8,10 @@ import { writeCells } from '../../src/lib/server/scenarios/cells';
 import type { CellEdit } from '../../src/lib/core/inputs/cell';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { companyState } from '../../src/lib/server/company/structure';
-import { monthCalendar } from '../../src/lib/core/calendar/calendar';
 import { loaded, PRAXIS } from '../support/company';
 
 const SCENARIO = 'f2';
 const START = 2026 * 12;
-const calendar = monthCalendar(1);
 let db: Knex;
 beforeAll(async () => {
 	db = await loaded(PRAXIS);

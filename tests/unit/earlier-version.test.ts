@@ -21,7 +21,6 @@ const FIGURES = JSON.parse(readFileSync('tests/earlier/version-010.figures.json'
 	Record<string, (number | null)[]>
 >;
 const S = 'f2';
-const MAY26 = 2026 * 12 + 4;
 let db: Knex;
 let ana: User;
 beforeEach(async () => {

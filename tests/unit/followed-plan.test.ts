@@ -15,7 +15,6 @@ import { newBatch } from '../../src/lib/server/company/journal';
 import { dataOf, planOf } from '../../src/lib/server/scenarios/plans';
 import { saveCells } from '../../src/lib/server/changes/save-cells';
 import { writableScenario } from '../../src/lib/server/scenarios/scenarios';
-import { companyState } from '../../src/lib/server/company/structure';
 import { DEMO, loaded } from '../support/company';
 
 const BUDGET = 'fy28-budget';

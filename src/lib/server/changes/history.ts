@@ -11,6 +11,7 @@ import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
 import { companyState } from '../company/structure';
+import { CELLS } from './kinds/cells';
 import type { Names, Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 
@@ -94,6 +95,14 @@ async function namesIn(db: Knex, user: User, scenario: string): Promise<Names> {
 	};
 }
 
+/** Changes of cells that held something before the save. */
+function comingBack(changes: readonly JournalRecord[]): Set<JournalRecord> {
+	const cells = changes.filter((c) => kindOf(c.subject) === CELLS);
+	// Newest first: of a cell that was changed twice, the last one told is what it was before.
+	const before = new Map(cells.map((c) => [c.subject, c.before]));
+	return new Set(cells.filter((c) => before.get(c.subject) !== ''));
+}
+
 /**
  * Takes a save back: every cell, basis, formula and adjustment gets what it was before, each by the door by which it
  * is usually changed.
@@ -114,10 +123,14 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);
 		const as = { kind: 'undo', batch: newBatch() };
 		const withModels = changes.some((c) => c.subject.startsWith('model/'));
+		const by = { user, scenario, calendar, as, withModels };
+		// What comes back stands in the form that comes back, and in its periods.
+		const later = withModels ? comingBack(changes) : new Set<JournalRecord>();
 		for (const kind of CHANGE_KINDS) {
-			const own = changes.filter((c) => kindOf(c.subject) === kind);
-			if (own.length) await kind.undo!(trx, { user, scenario, calendar, as, withModels }, own);
+			const own = changes.filter((c) => kindOf(c.subject) === kind && !later.has(c));
+			if (own.length) await kind.undo!(trx, by, own);
 		}
+		if (later.size) await CELLS.undo!(trx, by, [...later]);
 		await touchScenario(trx, scenario);
 		await mustBeSound(trx, scenario);
 		await planOf(trx, scenario);

@@ -31,7 +31,8 @@ const SCENARIO: ChangeKind = {
 };
 
 /**
- * In the order in which a save is taken back: typed values are gone before a form in which they have no place. A copy of
+ * In the order in which a save is taken back: typed values are gone before a form in which they have no place (those
+ * that come back with a form are put in after it). A copy of
  * the past is made the other way round: forms of then, and what they hold.
  */
 export const CHANGE_KINDS: readonly ChangeKind[] = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, FORMS, SCENARIO];

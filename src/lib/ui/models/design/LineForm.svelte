@@ -77,12 +77,12 @@
 		['price', 'price, with pence'],
 		['percent', 'percent']
 	] as const;
-	const TIME = [
+	const TIME = $derived([
 		['sum', 'their sum'],
 		['average', 'their average'],
 		['last', `the last ${words.one}`],
 		['formula', 'recomputed from totals']
-	] as const;
+	] as const);
 	const MEMBERS = $derived([
 		['sum', 'their sum'],
 		['average', 'their average'],
