@@ -353,7 +353,8 @@
 			<a class="plain" href={withSelection('/drivers', selection, company.calendar)}>All drivers</a> ·
 			<a class="plain" href={withSelection(`/drivers/${definition.code}/design`, selection, company.calendar)}
 				>Lines and formulas</a
-			>{definition.description && ` · ${definition.description}`}
+			>{definition.calendar && ` · kept in ${calendar.words.many}`}{definition.description &&
+				` · ${definition.description}`}
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
 		{#if errors}<p class="errors">

@@ -406,7 +406,7 @@
 	}
 	.work {
 		display: grid;
-		grid-template-columns: 270px 1fr;
+		grid-template-columns: 270px minmax(0, 1fr);
 		gap: 14px;
 		flex: 1;
 		min-height: 0;
