@@ -1,6 +1,6 @@
 /** A company of months with a model that is kept by weeks: figures, typing, History, adjustments, folder, trace. */
 import type { Knex } from 'knex';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Calendar } from '../../src/lib/core/calendar/calendar';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { trace, type FigureRef } from '../../src/lib/core/explain/trace';
@@ -27,6 +27,7 @@ import {
 	weekKey,
 	weeklyCompany
 } from '../support/weekly-model';
+import { QUARTERS_OF_WEEKS, rawPeriods, weeksCompany } from '../support/weeks-company';
 
 const F2 = 'f2';
 const MONTHS = Array.from(
@@ -40,7 +41,10 @@ beforeEach(async () => {
 	await loadCompany(db, readCompany(weeklyCompany()));
 	ana = await userOf(db, 'ana');
 });
-afterEach(() => db.destroy());
+afterEach(async () => {
+	vi.unstubAllEnvs();
+	await db.destroy();
+});
 
 /** A refusal, after which all is as it was. */
 const refused = (work: Promise<unknown>) => refusedIn(db, work);
@@ -356,7 +360,7 @@ describe('the form of a model', () => {
 
 	it('says in which periods it is kept; what was typed in others would be taken out, and is asked about', async () => {
 		const { id, definition } = await definitionOf('samples');
-		const { calendar: _weeks, ...inMonths } = definition;
+		const inMonths = { ...definition, calendar: undefined };
 		const change = { scenarios: [F2], model: 'samples', version: id, definition: inMonths };
 		const asked = await refused(changeModel(db, ana, { ...change, drop: false }));
 		expect(asked.data).toEqual(
@@ -383,5 +387,46 @@ describe('the form of a model', () => {
 		const { blocks } = await planOf(db, F2);
 		for (const code of [own, copy]) expect(blocks.get(code)!.calendar).toBe(blocks.get('samples')!.calendar);
 		near(await figures(copy, 'taken', MONDAYS.map(weekKey)), MONDAYS.map(samplesOf));
+	});
+});
+
+describe('a model by months in a company of weeks', () => {
+	it('is posted to its periods by days, across the leap week too', async () => {
+		vi.stubEnv('YARDSTAVE_TODAY', '2028-09-20');
+		const files = weeksCompany(QUARTERS_OF_WEEKS, '2028-P11');
+		const months = Array.from({ length: 26 }, (_, i) => {
+			const [year, month] = [2027 + Math.floor((7 + i) / 12), ((7 + i) % 12) + 1];
+			return `${year}-${String(month).padStart(2, '0')}`;
+		});
+		const feeOf = (month: string) => 3_000 + 31 * months.indexOf(month);
+		const cleaning = {
+			code: 'cleaning',
+			name: 'Cleaning',
+			calendar: { kind: 'months', fiscalStart: 9, dayCount: 'actual' },
+			lines: [{ code: 'fee', label: 'Fee', format: 'money', extend: 'last' }],
+			postings: [{ line: 'fee', account: { code: 'energy' }, department: { code: 'ovens' }, where: {} }]
+		};
+		files.set('models.csv', 'code\norders\ncleaning\n');
+		files.set('models/cleaning.json', JSON.stringify(cleaning));
+		const last = months.filter((m) => m <= '2029-07');
+		files.set(
+			'scenarios/forecast/values/cleaning.csv',
+			`line,row,${last.join(',')}\nfee,,${last.map(feeOf).join(',')}\n`
+		);
+		const other = await openDatabase(':memory:');
+		await loadCompany(other, readCompany(files));
+		const plan = await planOf(other, 'forecast');
+		const ovens = plan.accounts.rowAt('ovens');
+		const { calendar } = plan.structure;
+		for (const p of rawPeriods(QUARTERS_OF_WEEKS)) {
+			if (p.first < '2028-07-23' || p.last > '2029-07-31') continue;
+			let sum = 0;
+			for (const m of months)
+				for (const { day } of daysOf(m))
+					if (day >= p.first && day <= p.last) sum += feeOf(m) / daysOf(m).length;
+			const cell = plan.calculation.cell(ACCOUNTS_BLOCK, 'energy', ovens, calendar.parse(p.key)!);
+			expect(cell, p.key).toBeCloseTo(sum, 8);
+		}
+		await other.destroy();
 	});
 });
