@@ -6,7 +6,7 @@ import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
 import { get } from '../kit/api';
 import type { Edit } from '../grid/edits.svelte';
-import { CannotSpread, LAST_YEAR, type SpreadRow } from '../entry/spread';
+import { CannotSpread, LAST_YEAR, type Spread, type SpreadRow } from '../entry/spread';
 import { partKey } from './rows';
 
 interface Place {
@@ -21,13 +21,9 @@ interface UnderRow extends Place {
 	open: boolean;
 }
 
-export interface PlanSpread {
-	title: string;
-	typed: number | null;
-	rows: SpreadRow[];
+export interface PlanSpread extends Spread {
 	/** Whose figures they are, row by row. */
 	places: Place[];
-	format: NumberFormat;
 	/** What was typed into, for its shape elsewhere; and the months (ordinals). */
 	totals: Place[];
 	from: number;

@@ -23,6 +23,17 @@ export interface SpreadRow {
 	cells: SpreadCellView[];
 }
 
+/** Cells under totals, and what was typed into these. */
+export interface Spread {
+	title: string;
+	/** Null asks for it. */
+	typed: number | null;
+	rows: SpreadRow[];
+	format: NumberFormat;
+	/** Something to know before: what lies over the cells. */
+	hint?: string;
+}
+
 /** Decimals to which values of a line are entered: cents for money, whole pieces where all are whole. */
 export function entryDecimals(
 	format: NumberFormat,

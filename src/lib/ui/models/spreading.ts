@@ -9,7 +9,7 @@ import { EACH_ROW, LINES, type Arrangement } from '../../core/views/arrangement'
 import type { ModelFigures, ViewRow } from '../../core/views/model-view';
 import { get } from '../kit/api';
 import type { Edit } from '../grid/edits.svelte';
-import { CannotSpread, LAST_YEAR, type SpreadRow } from '../entry/spread';
+import { CannotSpread, LAST_YEAR, type Spread, type SpreadRow } from '../entry/spread';
 import { cellKey } from './keys';
 
 /** A total that is to be spread: a row under one entry across, in some months. */
@@ -18,14 +18,10 @@ export interface ModelTotal {
 	entry: number;
 	span: Span;
 }
-export interface ModelSpread {
-	title: string;
-	typed: number | null;
+export interface ModelSpread extends Spread {
 	line: Line;
-	rows: SpreadRow[];
 	/** Ordinals. */
 	periods: number[];
-	hint: string;
 }
 interface Page {
 	scenario: string;
@@ -39,7 +35,7 @@ interface Page {
 		blocked: Readonly<Record<string, string>>;
 	};
 	/** What is typed in a cell and not saved. */
-	edit: (line: string, row: string, period: number) => Edit | undefined;
+	edit: (place: { line: string; row: string }, period: number) => Edit | undefined;
 	typed: number | null;
 }
 interface UnderRow {
@@ -126,7 +122,7 @@ export async function gatherRows(wanted: readonly ModelTotal[], page: Page): Pro
 		cells: periods.map((period) => {
 			const cell = row.cells[period - window.from];
 			const before = typeof cell === 'number' ? cell : null;
-			const edit = page.edit(line.code, row.key, period);
+			const edit = page.edit({ line: line.code, row: row.key }, period);
 			return {
 				column: calendar.key(period),
 				label: calendar.shortLabel(period),
@@ -149,6 +145,7 @@ export async function gatherRows(wanted: readonly ModelTotal[], page: Page): Pro
 		title: `${name}, ${first}${first === last ? '' : ` – ${last}`}`,
 		typed: page.typed,
 		line,
+		format: line.format,
 		rows,
 		periods,
 		hint: taking.some(({ row }) => row.adjusted)

@@ -6,32 +6,26 @@
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/inputs/basis';
 	import { ApiError, post } from '$lib/ui/kit/api';
-	import { besideColumns, besideKey } from '$lib/ui/entry/beside';
-	import { Beside } from '$lib/ui/entry/beside.svelte';
+	import { besideKey } from '$lib/ui/entry/beside';
+	import EntryGrid from '$lib/ui/entry/EntryGrid.svelte';
+	import { Entry } from '$lib/ui/entry/entry.svelte';
 	import BesidePick from '$lib/ui/entry/BesidePick.svelte';
 	import BasisDialog from '$lib/ui/accounts/BasisDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
-	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { ACCOUNTS_BLOCK } from '$lib/core/engine/spec';
 	import { spanBefore } from '$lib/core/calendar/last-year';
-	import { columnSpans, quartersOf } from '$lib/core/calendar/spans';
-	import { day, exact, widthOf } from '$lib/ui/kit/format';
-	import Grid from '$lib/ui/grid/Grid.svelte';
+	import { quartersOf } from '$lib/core/calendar/spans';
+	import { day, widthOf } from '$lib/ui/kit/format';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
-	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/kit/notices.svelte';
-	import { Saving } from '$lib/ui/entry/saving.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { sheet, type Opened } from '$lib/ui/figure/sheet.svelte';
 	import { landingIn, trail } from '$lib/ui/figure/trail.svelte';
-	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/entry/spread';
-	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
 	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import { rowsFromText } from '$lib/ui/kit/row-text';
-	import { showMonths } from '$lib/ui/shell/window';
 	import { hasBasis } from '$lib/ui/accounts/basis';
 	import { PlanCells } from '$lib/ui/accounts/cells.svelte';
 	import { acrossOf, planColumns } from '$lib/ui/accounts/columns';
@@ -60,7 +54,6 @@
 	const plan = $derived(data.plan && { ...data.plan, rows: rowsFromText<PlanRow>(data.rows) });
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
 	const department = $derived(data.departments.find((d) => d.code === selection.department));
-	const edits = new EditBatch();
 	const folded = new SvelteSet<string>();
 	const opened = new SvelteSet<string>();
 	/** Words that rows are searched for: folded ones too. */
@@ -68,12 +61,9 @@
 	const NONE: ReadonlySet<string> = new Set();
 	let showEmpty = $state(false);
 	let choosing = $state.raw<{ account: string; department: string; name: string; basis: Basis } | null>(null);
-	let spreading = $state.raw<PlanSpread | null>(null);
-	const folds = new Folds(calendar);
 	let submitting = $state(false);
 	/** The department's notes are listed. */
 	let listing = $state(false);
-	let grid: Grid | undefined = $state();
 
 	const single = $derived(department?.leaf ?? false);
 	const arrangement: PlanArrangement = $derived.by(() => {
@@ -102,22 +92,69 @@
 			shownFigures
 		)
 	);
-	const window = $derived({ from: selection.from, to: selection.to });
-	const quarters = $derived(quartersOf(calendar, window));
-	const spans = $derived(columnSpans(calendar, window, (first) => folds.has(first)));
-	const beside = new Beside<{ rows: PlanRow[] }>();
 	const others = $derived(data.scenarios.filter((s) => s.code !== selection.scenario));
-	const other = $derived(others.find((s) => s.code === beside.scenario));
-	$effect(() => {
-		void data.plan;
-		const address = new URLSearchParams({
-			scenario: other?.code ?? '',
+	/** The window as requests write it. */
+	const months = $derived({ from: calendar.key(selection.from), to: calendar.key(selection.to) });
+	const entry: Entry<{ rows: PlanRow[] }, PlanSpread> = new Entry(company, {
+		block: ACCOUNTS_BLOCK,
+		calendar,
+		get loaded() {
+			return data.plan;
+		},
+		get selection() {
+			return selection;
+		},
+		get others() {
+			return others;
+		},
+		pathOf(scenario) {
+			const { department } = selection;
+			return `plan?${new URLSearchParams({ ...months, scenario, department })}`;
+		},
+		rowOf: ({ line, row }) => cellRow(line, row, selection.department),
+		placeOf(row) {
+			const { account, department } = placeOf(row, selection.department);
+			return { line: account, row: department };
+		},
+		path: () => 'plan/cells',
+		request: (cells) => ({
+			scenario: selection.scenario,
 			department: selection.department,
-			from: calendar.key(selection.from),
-			to: calendar.key(selection.to)
-		});
-		untrack(() => beside.read(other ? `plan?${address}` : ''));
+			edits: cells.map(({ line, row, ...cell }) => ({ account: line, department: row, ...cell }))
+		}),
+		named: ({ line, row }) => ({
+			name: `${accountName(line)}${single ? '' : `, ${departmentName(row)}`}`,
+			format: 'money'
+		}),
+		get landing() {
+			if (landing?.month) return landing;
+			const first = calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from)));
+			return asked === null ? null : { row: landing?.row ?? asked, month: first };
+		},
+		async gather(chosen, typed) {
+			const wanted = chosen.flatMap(({ row, column }) => {
+				const place = figuresOf(row.key, selection.department);
+				if (!place) return [];
+				const department = acrossOf(column) ?? place.department;
+				return [{ ...place, department, span: column.span ?? entry.window }];
+			});
+			if (!wanted.length) return null;
+			return gatherTotals(wanted, {
+				scenario: selection.scenario,
+				calendar,
+				isOpen: cells.isOpen,
+				edit: ({ account, department }, period) => entry.editAt({ line: account, row: department }, period),
+				key: ({ account, department }) => cellRow(account, department, selection.department),
+				account: accountName,
+				department: (code) => (code === selection.department ? '' : departmentName(code)),
+				typed
+			});
+		},
+		shapeOf: (spread, scenario) => shapeOf(spread, scenario, selection.scenario, calendar)
 	});
+	const { edits, beside, saving } = entry;
+	const { other, window, spans } = $derived(entry);
+	const quarters = $derived(quartersOf(calendar, window));
 	const otherRows = $derived(
 		beside.data &&
 			new Map([
@@ -132,10 +169,7 @@
 			calendar,
 			spans,
 			across: arrangement === 'across' ? children : null,
-			beside:
-				other && arrangement !== 'across'
-					? besideColumns(calendar, spans, { name: other.name, difference: beside.difference }, monthWidth)
-					: [],
+			beside: arrangement === 'across' ? [] : entry.besideColumns(monthWidth),
 			bases: single || (arrangement !== 'across' && anyBases),
 			onTop: single,
 			targets: plan?.target != null,
@@ -215,12 +249,10 @@
 	$effect(() => {
 		if (!plan) return;
 		const paths = pathsFor(tree, arrangement);
-		const about = (scenario: string) => ({
-			scenario,
-			from: calendar.key(selection.from),
-			to: calendar.key(selection.to)
-		});
-		const [own, others] = [about(selection.scenario), other && about(other.code)];
+		const [own, others] = [
+			{ ...months, scenario: selection.scenario },
+			other && { ...months, scenario: other.code }
+		];
 		const version = data.plan;
 		untrack(() => {
 			parts.want(version, own, paths);
@@ -229,10 +261,11 @@
 	});
 	/** What is typed is worked out with all that rests on it. */
 	$effect(() => {
-		const typed = edits.list.map((e) => ({
-			...placeOf(e.row, selection.department),
-			period: calendar.parse(e.column)!,
-			value: e.value
+		const typed = entry.typed.map(({ line, row, period, value }) => ({
+			account: line,
+			department: row,
+			period,
+			value
 		}));
 		const read = new Map<string, string[]>();
 		for (const { account, department } of parts.rows.values())
@@ -244,14 +277,6 @@
 		const { scenario, from, to } = selection;
 		void data.plan;
 		untrack(() => preview.show({ scenario, from, to }, typed, shown));
-	});
-
-	// Leads to the account the address asks for.
-	$effect(() => {
-		if (!asked || !grid) return;
-		const month =
-			landing?.month || calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from)));
-		untrack(() => grid?.goTo(landing?.row ?? asked, month));
 	});
 
 	function toggle(row: GridRow) {
@@ -305,36 +330,6 @@
 		];
 	}
 
-	/** A total was typed, or cells are to be changed together: all cells under them are what it is spread into. */
-	async function spreadCells(chosen: { row: GridRow; column: GridColumn }[], typed: number | null) {
-		const wanted = chosen.flatMap(({ row, column }) => {
-			const place = figuresOf(row.key, selection.department);
-			if (!place) return [];
-			const department = acrossOf(column) ?? place.department;
-			return [{ ...place, department, span: column.span ?? window }];
-		});
-		if (!wanted.length) return;
-		try {
-			spreading = await gatherTotals(wanted, {
-				scenario: selection.scenario,
-				calendar,
-				isOpen: cells.isOpen,
-				edit: ({ account, department }, period) =>
-					edits.at(cellRow(account, department, selection.department), calendar.key(period)),
-				key: ({ account, department }) => cellRow(account, department, selection.department),
-				account: accountName,
-				department: (code) => (code === selection.department ? '' : departmentName(code)),
-				typed
-			});
-		} catch (e) {
-			notices.say(
-				e instanceof CannotSpread || e instanceof ApiError
-					? e.message
-					: 'The cells under it could not be read.',
-				e instanceof ApiError
-			);
-		}
-	}
 	function arrange(wanted: string) {
 		const url = new URL(page.url);
 		if (wanted === 'accounts') url.searchParams.delete('arranged');
@@ -348,31 +343,6 @@
 		else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
 	}
 
-	const saving = new Saving({
-		edits,
-		path: () => 'plan/cells',
-		request: (list) => ({
-			scenario: selection.scenario,
-			department: selection.department,
-			edits: list.map((e) => ({
-				...placeOf(e.row, selection.department),
-				period: e.column,
-				before: e.before,
-				value: e.value
-			}))
-		}),
-		cellOf: (c) => ({
-			row: cellRow(c.edit.line, c.edit.row, selection.department),
-			column: calendar.key(c.edit.period)
-		}),
-		view: (c) => ({
-			name: `${accountName(c.edit.line)}${single ? '' : `, ${departmentName(c.edit.row)}`}, ${calendar.label(c.edit.period)}`,
-			mine: exact(c.edit.value, 'money'),
-			theirs: exact(c.theirs, 'money'),
-			user: c.user,
-			at: c.at
-		})
-	});
 	async function saveBasis(basis: Basis) {
 		if (!choosing) return;
 		try {
@@ -450,18 +420,15 @@
 				>{/if}
 		</div>
 	</div>
-	<Grid
-		bind:this={grid}
+	<EntryGrid
+		{entry}
+		editable={plan.plans}
 		label="Plan of {department?.name}"
 		head={arrangement === 'departments' ? 'Department' : 'Account'}
 		{columns}
 		{rows}
 		{cell}
-		{calendar}
-		seeks
 		open={plan.open}
-		figures={data.figures}
-		edits={plan.plans ? edits : undefined}
 		labelWidth={arrangement === 'departments' ? 236 : 196}
 		onopen={openFigure}
 		onfollow={followFigure}
@@ -469,41 +436,21 @@
 		onaction={chooseBasis}
 		ontoggle={toggle}
 		{menu}
-		onspread={spreadCells}
-		onfold={(span) => folds.toggle(span)}
-		onwindow={(span) => showMonths(calendar, span)}
-		onsay={(m) => notices.say(m)}
-	/>
-	<p class="hint muted">
-		{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
-			basis; <kbd>Del</kbd> takes it away.{/if}
-		{#if !single && plan.plans}Totals with a dashed line can be typed: they are spread over the departments
-			under them.{/if}
-		<kbd>Space</kbd> opens what a figure is made of, with its notes.
-		{#if plan.marks.length}<button class="plain" onclick={() => (listing = true)}
-				>{plan.marks.length} {plan.marks.length === 1 ? 'cell' : 'cells'} with notes or items</button
-			>{/if}
-		<button class="empty" onclick={() => (showEmpty = !showEmpty)}
-			>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
-		>
-	</p>
-	{#if spreading}
-		<SpreadDialog
-			title={spreading.title}
-			typed={spreading.typed}
-			rows={spreading.rows}
-			format={spreading.format}
-			decimals={entryDecimals(spreading.format, spreading.rows, company.data.company.decimals)}
-			scenarios={[
-				{ code: LAST_YEAR, name: 'last year' },
-				...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
-			]}
-			{calendar}
-			shapeOf={(code) => shapeOf(spreading!, code, selection.scenario, calendar)}
-			onapply={(list) => edits.apply(list)}
-			onclose={() => (spreading = null)}
-		/>
-	{/if}
+	>
+		<p class="hint muted">
+			{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over
+				its basis; <kbd>Del</kbd> takes it away.{/if}
+			{#if !single && plan.plans}Totals with a dashed line can be typed: they are spread over the departments
+				under them.{/if}
+			<kbd>Space</kbd> opens what a figure is made of, with its notes.
+			{#if plan.marks.length}<button class="plain" onclick={() => (listing = true)}
+					>{plan.marks.length} {plan.marks.length === 1 ? 'cell' : 'cells'} with notes or items</button
+				>{/if}
+			<button class="empty" onclick={() => (showEmpty = !showEmpty)}
+				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
+			>
+		</p>
+	</EntryGrid>
 	{#if listing}
 		<Dialog
 			title="Notes and items of {department?.name}"
@@ -520,7 +467,7 @@
 							class="plain"
 							onclick={() => {
 								listing = false;
-								grid?.goTo(m.line, calendar.key(m.period));
+								entry.grid?.goTo(m.line, calendar.key(m.period));
 								openNotes(m.line, selection.department, m.period);
 							}}>{accountName(m.line)}, {calendar.label(m.period)}</button
 						>
@@ -555,11 +502,6 @@
 		/>
 	{/if}
 {/if}
-<Conflicts
-	bind:list={saving.conflicts}
-	onkeep={() => saving.resolve(true)}
-	ontake={() => saving.resolve(false)}
-/>
 
 <style>
 	.top {

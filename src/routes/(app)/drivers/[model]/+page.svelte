@@ -4,8 +4,7 @@
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
-	import { beginOnto, endOnto, spanOnto } from '$lib/core/calendar/onto';
-	import { columnSpans } from '$lib/core/calendar/spans';
+	import { endOnto } from '$lib/core/calendar/onto';
 	import type { CalendarSpec } from '$lib/core/calendar/spec';
 	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
 	import type { Line } from '$lib/core/blocks/driver-model/schema';
@@ -13,16 +12,11 @@
 	import type { ModelFigures, ViewRow } from '$lib/core/views/model-view';
 	import ArrangeDialog from '$lib/ui/models/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import { besideColumns } from '$lib/ui/entry/beside';
-	import { Beside } from '$lib/ui/entry/beside.svelte';
+	import EntryGrid from '$lib/ui/entry/EntryGrid.svelte';
+	import { Entry } from '$lib/ui/entry/entry.svelte';
 	import BesidePick from '$lib/ui/entry/BesidePick.svelte';
-	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
-	import { EditBatch } from '$lib/ui/grid/edits.svelte';
-	import { exact } from '$lib/ui/kit/format';
 	import FormulaDialog from '$lib/ui/models/FormulaDialog.svelte';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
-	import { Folds } from '$lib/ui/grid/folds.svelte';
-	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { ModelCells } from '$lib/ui/models/cells.svelte';
 	import { modelColumns, MONTH_WIDTH } from '$lib/ui/models/columns';
@@ -30,7 +24,6 @@
 	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/models/spreading';
 	import { ApiError, get, post } from '$lib/ui/kit/api';
 	import { notices } from '$lib/ui/kit/notices.svelte';
-	import { Saving } from '$lib/ui/entry/saving.svelte';
 	import MemberFilter from '$lib/ui/models/MemberFilter.svelte';
 	import Proofs from '$lib/ui/models/Proofs.svelte';
 	import { LivePreview } from '$lib/ui/models/preview.svelte';
@@ -38,10 +31,7 @@
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { LANDING, landingIn, trail } from '$lib/ui/figure/trail.svelte';
-	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
-	import { CannotSpread, entryDecimals, LAST_YEAR } from '$lib/ui/entry/spread';
 	import { reread } from '$lib/ui/kit/reread';
-	import { showMonths } from '$lib/ui/shell/window';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -90,9 +80,7 @@
 	const arrangement = $derived(model.arrangement);
 	const selection = $derived(data.selection);
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
-	const edits = new EditBatch();
 	const preview = new LivePreview();
-	const folds = $derived(new Folds(calendar));
 	onDestroy(() => preview.close());
 	// The saved figures are new with each load; what is typed is worked out on top of them.
 	let version = 0;
@@ -107,9 +95,7 @@
 		...($state.snapshot(arrangement) as Arrangement)
 	});
 	$effect(() => {
-		const typed = edits.list.map((e) => {
-			return { ...cellPlace(e.row), period: calendar.parse(e.column)!, value: e.value };
-		});
+		const { typed } = entry;
 		const { scenario } = selection;
 		const query = previewQuery;
 		void data.model;
@@ -120,46 +106,68 @@
 	const errors = $derived(preview.changes?.errors ?? model.errors);
 	let editing = $state<Line | null>(null);
 	let arranging = $state(false);
-	let grid: Grid | undefined = $state();
 	let addingRows = $state(false);
 	const mayDesign = $derived(data.may['change driver models']);
-	let spreading = $state.raw<ModelSpread | null>(null);
-
-	const window = $derived(spanOnto(calendar, company.calendar, selection));
-	const beside = new Beside<ModelFigures & { calendar: CalendarSpec }>();
 	const others = $derived(
 		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 	);
-	const other = $derived(others.find((s) => s.code === beside.scenario));
-	$effect(() => {
-		void data.model;
-		const address = apiAddress(other?.code ?? '');
-		untrack(() => beside.read(other ? address : ''));
+	const entry: Entry<ModelFigures & { calendar: CalendarSpec }, ModelSpread> = new Entry(company, {
+		get block() {
+			return definition.code;
+		},
+		get calendar() {
+			return calendar;
+		},
+		get loaded() {
+			return data.model;
+		},
+		get selection() {
+			return selection;
+		},
+		get others() {
+			return others;
+		},
+		pathOf: apiAddress,
+		rowOf: ({ line, row }) => cellKey(line, row),
+		placeOf: cellPlace,
+		path: () => `models/${definition.code}/cells`,
+		request: (cells) => ({ scenario: selection.scenario, edits: cells }),
+		after: (count) => `; everything that rests on ${count === 1 ? 'it' : 'them'} follows`,
+		named({ line }) {
+			const own = definition.lines.find((l) => l.code === line);
+			return { name: own?.label ?? line, format: own?.format ?? 'number' };
+		},
+		get landing() {
+			const landing = landingIn(page.url);
+			return landing && savedRows.has(landing.row) ? landing : null;
+		},
+		async gather(chosen, typed) {
+			const wanted = chosen.flatMap(({ row, column }) => {
+				const show = layout.shows.get(column.key);
+				const view = cells.row(row.key);
+				return show && view?.targets[show.entry]
+					? [{ view, entry: show.entry, span: cells.monthsOf(show) }]
+					: [];
+			});
+			return wanted.length ? gatherRows(wanted, spreadPage(typed)) : null;
+		},
+		shapeOf: (spread, scenario) => shapeOfRows(spread, scenario, spreadPage(null))
 	});
+	const { edits, beside, saving } = entry;
+	const { other, window } = $derived(entry);
 	/** A model that is kept in other periods there has nothing to stand beside these. */
 	const alike = $derived(!beside.data || calendarOf(beside.data.calendar) === calendar);
 	const otherRows = $derived(beside.data && new Map(alike ? beside.data.rows.map((r) => [r.key, r]) : []));
-	const layout = $derived.by(() => {
-		const spans = columnSpans(calendar, window, (first) => folds.has(first));
-		return modelColumns({
+	const layout = $derived(
+		modelColumns({
 			calendar,
-			spans,
+			spans: entry.spans,
 			read: model.spans,
 			across: model.across,
 			formulas: arrangement.rows.includes(LINES),
-			beside: other
-				? {
-						columns: besideColumns(
-							calendar,
-							spans,
-							{ name: other.name, difference: beside.difference },
-							MONTH_WIDTH
-						),
-						own: scenarioName
-					}
-				: null
-		});
-	});
+			beside: other ? { columns: entry.besideColumns(MONTH_WIDTH), own: scenarioName } : null
+		})
+	);
 	const columns = $derived(layout.columns);
 	const savedRows = $derived(new Map(model.rows.map((r) => [r.key, r])));
 	const cells = new ModelCells({
@@ -271,77 +279,17 @@
 			(ref) => void trail.follow(company, selection.scenario, ref, { row: row.key, month: column.key })
 		);
 
-	// Leads to the cell the address asks for.
-	const landing = $derived(landingIn(page.url));
-	let landed = '';
-	$effect(() => {
-		if (!landing || !grid || !savedRows.has(landing.row)) return;
-		const { row } = landing;
-		const asked = company.calendar.parse(landing.month);
-		// A figure that is seen in the company’s periods leads to the first of ours in it.
-		const ours = calendar.parse(landing.month) === null && asked !== null;
-		const month = ours ? calendar.key(beginOnto(calendar, company.calendar, asked)) : landing.month;
-		untrack(() => {
-			if (landed === `${row}/${month}`) return;
-			landed = `${row}/${month}`;
-			grid?.goTo(row, month);
-		});
-	});
-
 	const spreadPage = (typed: number | null) => ({
 		scenario: selection.scenario,
 		calendar,
 		model: { ...model, definition, arrangement },
-		edit: (line: string, row: string, period: number) => edits.at(cellKey(line, row), calendar.key(period)),
+		edit: (place: { line: string; row: string }, period: number) => entry.editAt(place, period),
 		typed
 	});
-	/** A total was typed, or cells are to be changed together: the cells under them are gathered, and how is asked. */
-	async function spreadCells(chosen: { row: GridRow; column: GridColumn }[], typed: number | null) {
-		const wanted = chosen.flatMap(({ row, column }) => {
-			const show = layout.shows.get(column.key);
-			const view = cells.row(row.key);
-			return show && view?.targets[show.entry]
-				? [{ view, entry: show.entry, span: cells.monthsOf(show) }]
-				: [];
-		});
-		if (!wanted.length) return;
-		try {
-			spreading = await gatherRows(wanted, spreadPage(typed));
-		} catch (e) {
-			const said = e instanceof CannotSpread || e instanceof ApiError;
-			notices.say(said ? e.message : 'The rows could not be read.', !(e instanceof CannotSpread));
-		}
-	}
 	function openFormula(row: GridRow) {
 		const code = cells.row(row.key)?.heads;
 		editing = code ? cells.line(code) : null;
 	}
-	const saving = new Saving({
-		edits,
-		path: () => `models/${definition.code}/cells`,
-		request: (list) => ({
-			scenario: selection.scenario,
-			edits: list.map((e) => ({
-				...cellPlace(e.row),
-				period: e.column,
-				before: e.before,
-				value: e.value
-			}))
-		}),
-		cellOf: (c) => ({ row: cellKey(c.edit.line, c.edit.row), column: calendar.key(c.edit.period) }),
-		view: (c) => {
-			const line = definition.lines.find((l) => l.code === c.edit.line);
-			const format = line?.format ?? 'number';
-			return {
-				name: `${line?.label}, ${calendar.label(c.edit.period)}`,
-				mine: exact(c.edit.value, format),
-				theirs: exact(c.theirs, format),
-				user: c.user,
-				at: c.at
-			};
-		},
-		after: (count) => `; everything that rests on ${count === 1 ? 'it' : 'them'} follows`
-	});
 </script>
 
 <svelte:head><title>{definition.name} · Yardstave</title></svelte:head>
@@ -413,21 +361,18 @@
 	</div>
 {/if}
 {#if model.proofs.length}<Proofs proofs={model.proofs} lines={definition.lines} {calendar} />{/if}
-<Grid
-	bind:this={grid}
+<EntryGrid
+	{entry}
+	editable={model.editable}
 	label={definition.name}
 	head="Line"
 	{columns}
 	{rows}
 	{cell}
-	{calendar}
-	seeks
 	onenter={() => {
 		if (model.editable && !edits.count) preview.warm(selection.scenario, version, previewQuery);
 	}}
 	open={model.open}
-	figures={data.figures}
-	edits={model.editable ? edits : undefined}
 	labelWidth={230}
 	startsAtOpen={definition.dimensions.length > 0}
 	onopen={openFigure}
@@ -436,36 +381,15 @@
 	onfind={(find) => show({ find })}
 	onaction={openFormula}
 	ontoggle={toggle}
-	onspread={spreadCells}
-	onfold={(span) => folds.toggle(span)}
-	onwindow={(span) => showMonths(company.calendar, spanOnto(company.calendar, calendar, span))}
-	onsay={(m) => notices.say(m)}
-/>
-<p class="hint muted">
-	White cells with a dotted line can be typed, totals with a dashed one too. <kbd>Enter</kbd> on a formula
-	opens it{#if model.dimensions.length},
-		<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
-	<kbd>Space</kbd> opens what a figure is made of.
-	{#if preview.changes}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
-</p>
-{#if spreading}
-	<SpreadDialog
-		title={spreading.title}
-		typed={spreading.typed}
-		rows={spreading.rows}
-		hint={spreading.hint}
-		format={spreading.line.format}
-		decimals={entryDecimals(spreading.line.format, spreading.rows, company.data.company.decimals)}
-		scenarios={[
-			{ code: LAST_YEAR, name: 'last year' },
-			...data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
-		]}
-		{calendar}
-		shapeOf={(code) => shapeOfRows(spreading!, code, spreadPage(null))}
-		onapply={(list) => edits.apply(list)}
-		onclose={() => (spreading = null)}
-	/>
-{/if}
+>
+	<p class="hint muted">
+		White cells with a dotted line can be typed, totals with a dashed one too. <kbd>Enter</kbd> on a formula
+		opens it{#if model.dimensions.length},
+			<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
+		<kbd>Space</kbd> opens what a figure is made of.
+		{#if preview.changes}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
+	</p>
+</EntryGrid>
 {#if arranging}
 	<ArrangeDialog
 		{arrangement}
@@ -503,11 +427,6 @@
 		onclose={() => (editing = null)}
 	/>
 {/if}
-<Conflicts
-	bind:list={saving.conflicts}
-	onkeep={() => saving.resolve(true)}
-	ontake={() => saving.resolve(false)}
-/>
 
 <style>
 	.filters {
