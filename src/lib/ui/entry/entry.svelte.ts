@@ -78,7 +78,11 @@ export class Entry<B, S extends Spread = Spread> {
 	spreading = $state.raw<S | null>(null);
 	#landed = '';
 
-	readonly folds = $derived.by(() => new Folds(this.calendar));
+	/** Begun with what the address says when the page is opened; then it follows the hand alone. */
+	readonly folds = $derived.by(() => {
+		const { calendar } = this;
+		return untrack(() => new Folds(calendar));
+	});
 	/** The window in the block’s own periods. */
 	readonly window = $derived.by(() =>
 		spanOnto(this.calendar, this.#company.calendar, this.#source.selection)
