@@ -9,6 +9,8 @@ export default defineConfig({
 		include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts', 'demo/**/*.test.ts'],
 		// Months that make sense are counted from today.
 		env: { YARDSTAVE_TODAY: '2026-11-16' },
+		// Left to itself the runner keeps one core idle.
+		maxWorkers: '100%',
 		testTimeout: 60_000,
 		hookTimeout: 60_000
 	}

@@ -13,7 +13,7 @@ const done = spawnSync('npx', [...compiler, 'kernels/vector.ts', ...options, '--
 });
 if (done.status === 0)
 	writeFileSync(
-		'src/lib/core/engine/vector-binary.ts',
+		'src/lib/core/engine/machine/vector-binary.ts',
 		`/** kernels/vector.ts, compiled; made by \`npm run kernels\`. */\nexport const VECTOR_BINARY =\n\t'${readFileSync(out).toString('base64')}';\n`
 	);
 rmSync(folder, { recursive: true });

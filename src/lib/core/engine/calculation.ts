@@ -3,17 +3,17 @@
  * driver models, schedules, tables of assumptions and the planned accounts are all blocks.
  */
 import type { Expr } from '../formula/ast';
-import { createArena } from './arena';
+import { createArena } from './machine/arena';
 import type { Axis } from './axis';
-import { join, spreadChanges, type Dirt } from './changes';
-import { CycleError, type Component } from './graph';
+import { join, spreadChanges, type Dirt } from './order/changes';
+import { CycleError, type Component } from './order/graph';
 import { sumInto } from './inflow';
 import { retime } from './retime';
-import { nanosecondsOf, RETIMING } from './cost';
+import { nanosecondsOf, RETIMING } from './machine/cost';
 import { wholeLife } from './life';
-import { Machine, scratchCells, TILE_CELLS } from './machine';
+import { Machine, scratchCells, TILE_CELLS } from './machine/machine';
 import { besideId, isHelper, Network, type Node } from './network';
-import { planPasses, type Pass } from './passes';
+import { planPasses, type Pass } from './order/passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
 

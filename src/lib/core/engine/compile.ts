@@ -11,8 +11,8 @@ import type {
 	Reach,
 	WindowFunction
 } from './instructions';
-import { AGGREGATES, BINARY, type AggregateName, type BinaryName, type View } from './kernels';
-import { SCALARS, type ScalarFunction } from './scalars';
+import { AGGREGATES, BINARY, type AggregateName, type BinaryName, type View } from './machine/kernels';
+import { SCALARS, type ScalarFunction } from './machine/scalars';
 import { textCode } from './texts';
 
 /** Where a reference leads: a line's matrix, and which of its rows to read for each row of ours. */

@@ -1,7 +1,7 @@
 /** Formulas as lists of vector instructions over registers; plain data, never turned into source code. */
 import type { AfterCurve } from '../functions/cohort';
-import type { AggregateName, BinaryName, View } from './kernels';
-import type { ScalarFunction } from './scalars';
+import type { AggregateName, BinaryName, View } from './machine/kernels';
+import type { ScalarFunction } from './machine/scalars';
 
 export type WindowFunction = 'ytd' | 'calendar_ytd' | 'trailing' | 'run_rate' | 'to_date';
 export type PeriodFact = 'period_start' | 'period_end' | 'days_in_period';

@@ -1,8 +1,8 @@
 /** Sums an expression over its life, also outside the horizon. */
-import { createArena } from './arena';
+import { createArena } from './machine/arena';
 import type { Axis } from './axis';
 import type { Program } from './instructions';
-import { Machine } from './machine';
+import { Machine } from './machine/machine';
 import type { Node } from './network';
 import { BLANK, marksOf, newMatrix, NUMBER, type Matrix } from './values';
 

@@ -1,11 +1,11 @@
 /** Lines and the nodes that compute them, linked from the specification of all blocks. */
 import { gatherIndex, memberRows, reduceShape, sharedDimensions } from './align';
-import type { Arena } from './arena';
+import type { Arena } from './machine/arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
 import { inflowSource, type InflowSource } from './inflow';
 import type { Program, Read } from './instructions';
 import { meeting, type Meeting } from './retime';
-import { allRows, MOST_RULE_ROWS, regionsOf, type Run } from './regions';
+import { allRows, MOST_RULE_ROWS, regionsOf, type Run } from './order/regions';
 import {
 	ACCOUNTS_BLOCK,
 	attributeColumn,

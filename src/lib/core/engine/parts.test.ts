@@ -2,8 +2,8 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { gatherIndex, reduceShape, sharedDimensions } from './align';
-import { CycleError, orderComponents, type Edge } from './graph';
-import { BINARY, type View } from './kernels';
+import { CycleError, orderComponents, type Edge } from './order/graph';
+import { BINARY, type View } from './machine/kernels';
 import { BLANK, DIV0, blankPeriods, cellAt, marksOf, newMatrix, NUM, setCell, toCell } from './values';
 
 describe('lining up rows', () => {

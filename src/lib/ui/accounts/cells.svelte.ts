@@ -7,7 +7,7 @@ import type { PlanRow } from '../../core/views/plan-rows';
 import { besideKey, besideValue, less } from '../entry/beside';
 import { exact, share } from '../kit/format';
 import { isMonth, spanColumn } from '../grid/columns';
-import type { EditBatch } from '../grid/edits.svelte';
+import type { EditBatch } from '../grid/editing/edits.svelte';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
 import { originWords, hasBasis, type Names } from './basis';
 import { acrossOf } from './columns';

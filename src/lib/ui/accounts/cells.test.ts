@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../core/calendar/calendar';
 import type { PlanRow } from '../../core/views/plan-rows';
 import type { Origin } from '../../core/inputs/basis';
-import { EditBatch } from '../grid/edits.svelte';
+import { EditBatch } from '../grid/editing/edits.svelte';
 import type { GridRow } from '../grid/types';
 import { PlanCells } from './cells.svelte';
 import { planColumns } from './columns';

@@ -5,7 +5,7 @@ import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
 import { get } from '../kit/api';
-import type { Edit } from '../grid/edits.svelte';
+import type { Edit } from '../grid/editing/edits.svelte';
 import { CannotSpread, LAST_YEAR, type Spread, type SpreadRow } from '../entry/spread';
 import { partKey } from './rows';
 

@@ -2,7 +2,7 @@
 	import { beforeNavigate } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
-	import type { EditBatch } from '../grid/edits.svelte';
+	import type { EditBatch } from '../grid/editing/edits.svelte';
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
 	let { edits, saving, onsave }: { edits: EditBatch; saving: boolean; onsave: () => void } = $props();

@@ -9,7 +9,7 @@
 	import { ApiError, get, post } from '../kit/api';
 	import { useCompany } from '../shell/company';
 	import Dialog from '../kit/Dialog.svelte';
-	import type { Edit } from '../grid/edits.svelte';
+	import type { Edit } from '../grid/editing/edits.svelte';
 	import { exact, readFigure } from '../kit/format';
 	import type { SpreadRow } from './spread';
 

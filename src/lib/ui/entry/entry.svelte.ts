@@ -11,7 +11,7 @@ import { columnSpans, type Span } from '../../core/calendar/spans';
 import type { NumberFormat } from '../../core/company/schema';
 import type { CellAddress, TypedCell } from '../../core/inputs/cell';
 import type { Landing } from '../figure/trail.svelte';
-import { EditBatch, type Edit } from '../grid/edits.svelte';
+import { EditBatch, type Edit } from '../grid/editing/edits.svelte';
 import { Folds } from '../grid/folds.svelte';
 import type Grid from '../grid/Grid.svelte';
 import type { GridColumn, GridRow } from '../grid/types';

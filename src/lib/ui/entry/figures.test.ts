@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { EditBatch } from '../grid/edits.svelte';
+import { EditBatch } from '../grid/editing/edits.svelte';
 import { figure, readFigure, readTyped, share, widthOf } from '../kit/format';
 import { rowsFromText, rowsToText } from '../kit/row-text';
 import { layOut } from './statement';

@@ -1,7 +1,7 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
 import { ApiError, post } from '../kit/api';
 import type { ConflictView } from './Conflicts.svelte';
-import type { Edit, EditBatch } from '../grid/edits.svelte';
+import type { Edit, EditBatch } from '../grid/editing/edits.svelte';
 import { notices } from '../kit/notices.svelte';
 import { sheet } from '../figure/sheet.svelte';
 import { reachable, reread } from '../kit/reread';

@@ -7,22 +7,30 @@
 	import Bar from './Bar.svelte';
 	import './cells.css';
 	import { classesOf, describe } from './cell-view';
-	import { carryOut, clearChosen, continueChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
-	import type { EditBatch } from './edits.svelte';
+	import {
+		carryOut,
+		clearChosen,
+		continueChosen,
+		copied,
+		fillChosen,
+		fillOver,
+		pasteInto
+	} from './editing/changes';
+	import type { EditBatch } from './editing/edits.svelte';
 	import GridFoot from './GridFoot.svelte';
 	import GridHelp from './GridHelp.svelte';
-	import GridHead from './GridHead.svelte';
+	import GridHead from './head/GridHead.svelte';
 	import GridMenu from './GridMenu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
 	import { menuOf } from './menu';
-	import PasteDialog from './PasteDialog.svelte';
+	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
 	import { contains, heightOf, widthOfBlock } from './range';
 	import Shape from './Shape.svelte';
 	import { formatOf, reasonOf, Sheet, typable } from './sheet.svelte';
 	import { gridTable, NAME } from './table.svelte';
-	import { Typing } from './typing.svelte';
+	import { Typing } from './editing/typing.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem, Place } from './types';
 
 	interface Props {

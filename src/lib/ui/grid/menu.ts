@@ -1,7 +1,7 @@
 /** The menu of a cell. */
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
-import { goesOn } from './changes';
+import { goesOn } from './editing/changes';
 import { placesOf } from './range';
 import { typable, type Sheet } from './sheet.svelte';
 import type { GridColumn, GridRow, MenuItem } from './types';

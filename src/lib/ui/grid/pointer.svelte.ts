@@ -1,5 +1,5 @@
 /** What the pointer does over a grid's cells: chooses blocks, draws the fill handle. */
-import { drawnTo } from './fill';
+import { drawnTo } from './editing/fill';
 import { contains, type Block } from './range';
 import type { Sheet } from './sheet.svelte';
 import type { Place } from './types';

@@ -1,16 +1,24 @@
 /** A sheet without a page: what is chosen in it, typed, filled, copied and pasted. */
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
-import { clearChosen, carryOut, continueChosen, copied, fillChosen, fillOver, pasteInto } from './changes';
-import { EditBatch } from './edits.svelte';
-import { drawnTo, linesFrom } from './fill';
+import {
+	clearChosen,
+	carryOut,
+	continueChosen,
+	copied,
+	fillChosen,
+	fillOver,
+	pasteInto
+} from './editing/changes';
+import { EditBatch } from './editing/edits.svelte';
+import { drawnTo, linesFrom } from './editing/fill';
 import { begins, commandOf, foldOf, placeAfter, type Key } from './keys';
 import { menuOf } from './menu';
 import { Pointer } from './pointer.svelte';
 import { blockOf, contains, placesOf, type Block } from './range';
-import { RodDrawing } from './rod-drawing.svelte';
+import { RodDrawing } from './head/rod-drawing.svelte';
 import { Sheet } from './sheet.svelte';
-import { Typing } from './typing.svelte';
+import { Typing } from './editing/typing.svelte';
 import type { GridCell, GridColumn, GridRow } from './types';
 import { monthCalendar } from '../../core/calendar/calendar';
 

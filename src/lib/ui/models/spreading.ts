@@ -8,7 +8,7 @@ import type { Line, ModelDefinition } from '../../core/blocks/driver-model/schem
 import { EACH_ROW, LINES, type Arrangement } from '../../core/views/arrangement';
 import type { ModelFigures, ViewRow } from '../../core/views/model-view';
 import { get } from '../kit/api';
-import type { Edit } from '../grid/edits.svelte';
+import type { Edit } from '../grid/editing/edits.svelte';
 import { CannotSpread, LAST_YEAR, type Spread, type SpreadRow } from '../entry/spread';
 import { cellKey } from './keys';
 

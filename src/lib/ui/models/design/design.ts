@@ -2,7 +2,7 @@
 import type { Line, ModelDefinition, Posting, PostingTarget } from '../../../core/blocks/driver-model/schema';
 import { codeFor } from '../../../core/company/code';
 import { buildTree, type TreeItem } from '../../../core/company/tree';
-import { readBlock } from '../../grid/clipboard';
+import { readBlock } from '../../grid/editing/clipboard';
 import { plain, readFigure } from '../../kit/format';
 
 export interface DesignDimension {

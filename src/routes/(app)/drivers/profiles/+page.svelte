@@ -5,7 +5,7 @@
 	import { ApiError, post, remove } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
-	import { EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { EditBatch } from '$lib/ui/grid/editing/edits.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/kit/notices.svelte';

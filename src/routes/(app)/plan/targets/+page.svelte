@@ -5,7 +5,7 @@
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { share, widthOf } from '$lib/ui/kit/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import { type Edit, EditBatch } from '$lib/ui/grid/edits.svelte';
+	import { type Edit, EditBatch } from '$lib/ui/grid/editing/edits.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';

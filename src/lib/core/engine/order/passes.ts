@@ -3,8 +3,8 @@
  * computed tile by tile together, so that what one writes is still in the processor's cache when the next reads it.
  */
 import { orderComponents, type Component, type Edge } from './graph';
-import type { Network, Node } from './network';
-import type { Read } from './instructions';
+import type { Network, Node } from '../network';
+import type { Read } from '../instructions';
 import { runsMeet } from './regions';
 
 export interface Pass {

@@ -1,9 +1,9 @@
 /** Changes to what is chosen in a sheet, and its text for the clipboard. */
-import { plain } from '../kit/format';
+import { plain } from '../../kit/format';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
-import { heightOf, placesOf, widthOfBlock, type Block } from './range';
-import { formatOf, reasonOf, type Put, type Sheet } from './sheet.svelte';
+import { heightOf, placesOf, widthOfBlock, type Block } from '../range';
+import { formatOf, reasonOf, type Put, type Sheet } from '../sheet.svelte';
 
 /** Takes away what is typed. @returns whether there was anything that can be taken away */
 export function clearChosen(sheet: Sheet): boolean {

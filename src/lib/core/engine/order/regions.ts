@@ -1,5 +1,5 @@
 /** Which rule of a line covers which cells: for each cell the first that does. */
-import type { RuleSpec } from './spec';
+import type { RuleSpec } from '../spec';
 
 /** A run of rows: from included, to excluded. */
 export type Run = readonly [from: number, to: number];

@@ -1,7 +1,7 @@
 /** What has to be computed again after inputs have changed: for each node from which period on, and in which rows. */
 import type { Component } from './graph';
-import type { Read } from './instructions';
-import type { Network, Node } from './network';
+import type { Read } from '../instructions';
+import type { Network, Node } from '../network';
 import type { Pass } from './passes';
 
 /** Cells from a period on, in rows lo (included) to hi (excluded). */

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Dialog from '../kit/Dialog.svelte';
+	import Dialog from '../../kit/Dialog.svelte';
 	import type { PastePlan } from './clipboard';
 
 	/** Says before anything is pasted what would be left out. */

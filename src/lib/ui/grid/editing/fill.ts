@@ -1,6 +1,6 @@
 /** Filling cells from their neighbours. */
-import { heightOf, type Block } from './range';
-import type { Place } from './types';
+import { heightOf, type Block } from '../range';
+import type { Place } from '../types';
 
 /**
  * What follows after some figures: steps of equal size go on, anything else begins again from the first.

@@ -1,8 +1,8 @@
 /** Blocks of cells as text, the way spreadsheets exchange them: tabs between cells, lines between rows (RFC 4180 quotes). */
-import type { NumberFormat } from '../../core/company/schema';
-import { readFigure } from '../kit/format';
-import { heightOf, widthOfBlock, type Block } from './range';
-import type { Place } from './types';
+import type { NumberFormat } from '../../../core/company/schema';
+import { readFigure } from '../../kit/format';
+import { heightOf, widthOfBlock, type Block } from '../range';
+import type { Place } from '../types';
 
 /** Reads a copied block. A quoted cell may hold tabs and line ends. */
 export function readBlock(text: string): string[][] {

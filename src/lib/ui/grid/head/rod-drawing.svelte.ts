@@ -1,5 +1,5 @@
 /** Drawing over the rod with the pointer: from one month to another, whichever comes first. */
-import type { Span } from '../../core/calendar/spans';
+import type { Span } from '../../../core/calendar/spans';
 
 export class RodDrawing {
 	#from: Span | null = $state.raw(null);

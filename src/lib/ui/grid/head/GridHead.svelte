@@ -1,13 +1,13 @@
 <!-- The names of a grid's columns, with the rod over its periods. -->
 <script lang="ts">
-	import type { Calendar } from '../../core/calendar/calendar';
-	import { day } from '../kit/format';
-	import type { Span } from '../../core/calendar/spans';
-	import type { GridLayout } from './layout.svelte';
+	import type { Calendar } from '../../../core/calendar/calendar';
+	import { day } from '../../kit/format';
+	import type { Span } from '../../../core/calendar/spans';
+	import type { GridLayout } from '../layout.svelte';
 	import { RodDrawing } from './rod-drawing.svelte';
 	import RodSegment from './RodSegment.svelte';
-	import { NAME, type GridTable } from './table.svelte';
-	import type { GridColumn } from './types';
+	import { NAME, type GridTable } from '../table.svelte';
+	import type { GridColumn } from '../types';
 
 	interface Props {
 		/** What the rows' names are. */

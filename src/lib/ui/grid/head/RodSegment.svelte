@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { Calendar } from '../../core/calendar/calendar';
-	import type { Span } from '../../core/calendar/spans';
+	import type { Calendar } from '../../../core/calendar/calendar';
+	import type { Span } from '../../../core/calendar/spans';
 
 	/**
 	 * The rod over one column: a solid block for a closed month, a hollow one while it is open; a folded quarter has all

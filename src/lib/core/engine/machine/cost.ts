@@ -2,7 +2,7 @@
  * What an instruction takes for one cell at the worst, so that long calculations are known before they run. Measured
  * on an ordinary machine and rounded up; only the order of size matters.
  */
-import type { Instruction } from './instructions';
+import type { Instruction } from '../instructions';
 import type { ScalarFunction } from './scalars';
 
 const SCALARS: Partial<Record<ScalarFunction, number>> = {

@@ -2,14 +2,23 @@
  * Functions of single numbers that formulas may call. An argument that was left out is undefined; a result of NaN
  * stands for #NUM!, +∞ for #DIV/0!, −∞ for #VALUE!.
  */
-import type { Axis } from './axis';
-import { fromSerial, toSerial } from '../calendar/dates';
-import { activeShare, renewingShare } from '../functions/active';
-import { edate, eomonth, yearfrac } from '../functions/dates';
-import { db, ddb, depreciationByPolicy, METHODS, POLICIES, sln, syd, vdb } from '../functions/depreciation';
-import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../functions/financial';
-import { roundDown } from '../functions/rounding';
-import { textCode } from './texts';
+import type { Axis } from '../axis';
+import { fromSerial, toSerial } from '../../calendar/dates';
+import { activeShare, renewingShare } from '../../functions/active';
+import { edate, eomonth, yearfrac } from '../../functions/dates';
+import {
+	db,
+	ddb,
+	depreciationByPolicy,
+	METHODS,
+	POLICIES,
+	sln,
+	syd,
+	vdb
+} from '../../functions/depreciation';
+import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../../functions/financial';
+import { roundDown } from '../../functions/rounding';
+import { textCode } from '../texts';
 
 export const DIVIDED_BY_ZERO = Infinity;
 export const WRONG_VALUE = -Infinity;

@@ -1,12 +1,12 @@
 /** Runs programs over tiles: a run of rows × a run of periods of one line. */
-import { extendCurve } from '../functions/cohort';
-import { irr, npv, xirr, xnpv } from '../functions/financial';
+import { extendCurve } from '../../functions/cohort';
+import { irr, npv, xirr, xnpv } from '../../functions/financial';
 import type { Arena } from './arena';
-import type { Axis } from './axis';
-import type { CashFlowItem, Instruction, Program, WindowFunction } from './instructions';
+import type { Axis } from '../axis';
+import type { CashFlowItem, Instruction, Program, WindowFunction } from '../instructions';
 import { AGGREGATES, BINARY, type AggregateName, type BinaryName, type View } from './kernels';
 import { DIVIDED_BY_ZERO, SCALARS, WRONG_VALUE, type ScalarInfo } from './scalars';
-import { BLANK, DIV0, marksOf, NUM, NUMBER, VALUE, type Matrix } from './values';
+import { BLANK, DIV0, marksOf, NUM, NUMBER, VALUE, type Matrix } from '../values';
 
 /** Tiles of at most this many cells keep what is worked on in the processor's cache. */
 export const TILE_CELLS = 4096;

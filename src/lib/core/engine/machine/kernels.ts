@@ -3,8 +3,8 @@
  * (`stride`, 0 where all periods share it), and whether it has a value per row (`step` 1) or one for all (`step` 0).
  * The four operations that carry nearly all the work are written out.
  */
-import { ceiling, floor, int, mround, round, roundDown, roundUp } from '../functions/rounding';
-import type { Matrix } from './values';
+import { ceiling, floor, int, mround, round, roundDown, roundUp } from '../../functions/rounding';
+import type { Matrix } from '../values';
 
 export interface View {
 	values: Float64Array;
