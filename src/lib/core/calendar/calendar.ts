@@ -3,7 +3,7 @@
  * On the calendar of twelve months: period = year × 12 + month (January = 0).
  */
 import { days360, daysInMonth, fromIsoDate, fromSerial, toIsoDate, toSerial } from './dates';
-import type { CalendarSpec, DayCount } from './spec';
+import type { AnyCalendarSpec, DayCount } from './spec';
 
 export type Period = number;
 
@@ -21,8 +21,10 @@ const MONTHS: PeriodWords = { one: 'month', many: 'months', One: 'Month', Many: 
 
 /** What the rest of the core asks of any calendar. Dates are ISO 8601 (`YYYY-MM-DD`). */
 export interface Calendar {
-	/** What it was made from; null for a mixed one, which belongs to a scenario. */
-	readonly spec: CalendarSpec | null;
+	/** What it was made from. */
+	readonly spec: AnyCalendarSpec;
+	/** The months that its periods are made of, where later years have coarser ones. */
+	readonly months?: Calendar;
 	readonly words: PeriodWords;
 	/** First month of the fiscal year, 1 to 12. */
 	readonly fiscalStart: number;

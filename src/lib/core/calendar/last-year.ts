@@ -1,5 +1,6 @@
 /** The year before: where a period stood in it. */
 import type { Calendar, Period } from './calendar';
+import { spanOnto } from './onto';
 import type { Span } from './spans';
 
 /**
@@ -7,16 +8,18 @@ import type { Span } from './spans';
  * does not have, a 53rd week, looks back at its last.
  */
 export function yearBefore(calendar: Calendar, period: Period): Period {
+	if (calendar.months) return spanBefore(calendar, { from: period, to: period }).to;
 	const year = calendar.fiscalYear(period);
 	const place = period - calendar.yearStart(year);
 	return Math.min(calendar.yearStart(year - 1) + place, calendar.yearStart(year) - 1);
 }
 
-/** The same for both ends of a span. */
-export const spanBefore = (calendar: Calendar, { from, to }: Span): Span => ({
-	from: yearBefore(calendar, from),
-	to: yearBefore(calendar, to)
-});
+/** The same for both ends of a span; of periods that are made of months, those that touch the months a year before. */
+export function spanBefore(calendar: Calendar, span: Span): Span {
+	const { months } = calendar;
+	if (months) return spanOnto(calendar, months, spanBefore(months, spanOnto(months, calendar, span)));
+	return { from: yearBefore(calendar, span.from), to: yearBefore(calendar, span.to) };
+}
 
 /** Whether a period is a leap week by itself: one that the year before need not have. */
 export const isLeapWeek = (calendar: Calendar, period: Period): boolean =>

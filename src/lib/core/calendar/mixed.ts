@@ -1,26 +1,23 @@
 /** A calendar whose periods are months in some fiscal years and quarters, halves or whole years in others. */
 import { monthCalendar, yearLabel, type Calendar, type Period } from './calendar';
 import { fromIsoDate } from './dates';
+import type { DayCount, Grain, LaterYears } from './spec';
 
-export type Grain = 'month' | 'quarter' | 'half' | 'year';
 const MONTHS: Record<Grain, number> = { month: 1, quarter: 3, half: 6, year: 12 };
 
-export interface MixedYears {
+export interface MixedYears extends LaterYears {
 	/** First month of the fiscal year, 1 to 12. */
 	fiscalStart: number;
-	/** The fiscal year to which the first grain belongs. Years before it are in months. */
-	firstYear: number;
-	/** One grain a fiscal year; years after the last go on in its grain. */
-	grains: readonly Grain[];
+	dayCount?: DayCount;
 }
 
 /**
  * Periods are numbered through: up to the first year they are the months of the calendar of twelve, and from
  * there on one more for each month, quarter, half or year.
  */
-export function mixedCalendar({ fiscalStart, firstYear, grains }: MixedYears): Calendar {
+export function mixedCalendar({ fiscalStart, firstYear, grains, dayCount = 'actual' }: MixedYears): Calendar {
 	if (!grains.length) throw new RangeError('A mixed calendar needs the grain of at least one year.');
-	const months = monthCalendar(fiscalStart);
+	const months = monthCalendar(fiscalStart, dayCount);
 	const begin = months.yearStart(firstYear);
 	const grainOf = (fy: number): Grain =>
 		fy < firstYear ? 'month' : (grains[fy - firstYear] ?? grains[grains.length - 1]);
@@ -66,7 +63,8 @@ export function mixedCalendar({ fiscalStart, firstYear, grains }: MixedYears): C
 	};
 
 	return {
-		spec: null,
+		spec: { kind: 'mixed', fiscalStart, dayCount, firstYear, grains: [...grains] },
+		months,
 		words: { one: 'period', many: 'periods', One: 'Period', Many: 'Periods', sample: '2028-Q1' },
 		fiscalStart,
 		periodsPerYear: 12,
@@ -113,6 +111,7 @@ export function mixedCalendar({ fiscalStart, firstYear, grains }: MixedYears): C
 			while (yearOf(first - 1) === yearOf(p)) first--;
 			return first;
 		},
-		yearLabel
+		yearLabel,
+		...(months.daysBetween ? { daysBetween: months.daysBetween } : {})
 	};
 }

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { calendarOf } from './calendar-of';
 import { mixedCalendar } from './mixed';
-import { CalendarSpec, WeekGrouping } from './spec';
+import { CalendarSpec, LaterYears, WeekGrouping } from './spec';
 
 const specs: CalendarSpec[] = [
 	...[1, 4, 12].flatMap((fiscalStart) =>
@@ -24,7 +24,7 @@ describe('a calendar', () => {
 		const calendar = calendarOf(CalendarSpec.parse(JSON.parse(JSON.stringify(spec))));
 		expect(calendar.spec).toEqual(spec);
 		const first = calendar.yearStart(2028);
-		const again = calendarOf(calendar.spec!);
+		const again = calendarOf(calendar.spec);
 		for (let p = first; p < first + calendar.periodsPerYear; p++) {
 			expect([again.key(p), again.firstDay(p), again.days(p)]).toEqual([
 				calendar.key(p),
@@ -39,8 +39,15 @@ describe('a calendar', () => {
 			calendarOf({ kind: 'weeks', grouping, fiscalStart: 9, endsOn: 6, rule: 'nearest' }).periodsPerYear;
 		expect(WeekGrouping.options.map(perYear)).toEqual([52, 13, 12, 12, 12]);
 	});
-	it('of a scenario whose later years are coarser is no company’s', () => {
-		expect(mixedCalendar({ fiscalStart: 4, firstYear: 2028, grains: ['month', 'quarter'] }).spec).toBeNull();
+	it('of a scenario whose later years are coarser is made again from what it says, and is no company’s', () => {
+		const later = { firstYear: 2028, grains: ['month' as const, 'quarter' as const] };
+		const calendar = mixedCalendar({ fiscalStart: 4, ...later });
+		expect(calendar.spec).toEqual({ kind: 'mixed', fiscalStart: 4, dayCount: 'actual', ...later });
+		expect(calendarOf(calendar.spec).key(calendar.parse('2029-Q2')!)).toBe('2029-Q2');
+		expect(CalendarSpec.safeParse(calendar.spec).success).toBe(false);
+		expect(LaterYears.safeParse(later).success).toBe(true);
+		const finer = LaterYears.safeParse({ firstYear: 2028, grains: ['quarter', 'month'] });
+		expect(finer.error?.issues[0].message).toMatch(/not divided more finely/);
 	});
 	it.each([
 		[{ kind: 'months', fiscalStart: 13 }, 'fiscalStart'],

@@ -27,9 +27,32 @@ const WeekYear = z.strictObject({
 });
 export type WeekYear = z.infer<typeof WeekYear>;
 
+/** How long periods of a fiscal year are. */
+export const Grain = z.enum(['month', 'quarter', 'half', 'year']);
+export type Grain = z.infer<typeof Grain>;
+const COARSER: readonly Grain[] = Grain.options;
+
+/** Months up to a fiscal year, and from there on one grain a year, never finer than before; the last one goes on. */
+export const LaterYears = z.strictObject({
+	firstYear: z.int().min(1900).max(2199),
+	grains: z
+		.array(Grain)
+		.min(1)
+		.max(20)
+		.refine(
+			(list) => list.every((g, i) => i === 0 || COARSER.indexOf(g) >= COARSER.indexOf(list[i - 1])),
+			'a later year is not divided more finely than the one before it'
+		)
+});
+export type LaterYears = z.infer<typeof LaterYears>;
+
 /** The calendar of a company. */
 export const CalendarSpec = z.discriminatedUnion('kind', [
 	Months,
 	z.strictObject({ kind: z.literal('weeks'), grouping: WeekGrouping, ...WeekYear.shape })
 ]);
 export type CalendarSpec = z.infer<typeof CalendarSpec>;
+
+/** The same, or that of a scenario that is coarser in later years. */
+export type AnyCalendarSpec =
+	CalendarSpec | ({ kind: 'mixed'; fiscalStart: number; dayCount: DayCount } & LaterYears);

@@ -1,7 +1,8 @@
 /** The periods of a calculation: their place in the year, their first and last days, their lengths. */
 import { fromIsoDate } from '../calendar/dates';
 import { periodRange, type Calendar, type Period } from '../calendar/calendar';
-import { yearBefore } from '../calendar/last-year';
+import { spanBefore, yearBefore } from '../calendar/last-year';
+import { spanOnto } from '../calendar/onto';
 
 export interface Axis {
 	/** Period ordinal of index 0. */
@@ -16,6 +17,8 @@ export interface Axis {
 	calendarYearStart: Int32Array;
 	/** For each index, how many periods back the same place in the year before is. */
 	yearBack: Int32Array;
+	/** First and last days of a year before each period, where that is more than one period, or part of one. */
+	yearAgo?: { firstDay: Float64Array; lastDay: Float64Array };
 	/** Serial numbers of each period's first and last day. */
 	firstDay: Float64Array;
 	lastDay: Float64Array;
@@ -42,6 +45,7 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 		yearStart: Int32Array.from(periods, (p) => calendar.yearStart(calendar.fiscalYear(p)) - first),
 		calendarYearStart: Int32Array.from(periods, (p) => calendar.calendarYearStart(p) - first),
 		yearBack: Int32Array.from(periods, (p) => p - yearBefore(calendar, p)),
+		...(calendar.months ? { yearAgo: daysYearAgo(calendar, calendar.months, periods) } : {}),
 		firstDay,
 		lastDay,
 		daysBetween: calendar.daysBetween ?? actualDays,
@@ -49,6 +53,14 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 			const [a, b] = [calendar.periodOfDay(from), calendar.periodOfDay(to)];
 			return axisOf(calendar, a, b - a + 1, 0);
 		}
+	};
+}
+
+function daysYearAgo(calendar: Calendar, months: Calendar, periods: readonly Period[]) {
+	const before = periods.map((p) => spanBefore(months, spanOnto(months, calendar, { from: p, to: p })));
+	return {
+		firstDay: Float64Array.from(before, ({ from }) => fromIsoDate(months.firstDay(from))!),
+		lastDay: Float64Array.from(before, ({ to }) => fromIsoDate(months.lastDay(to))!)
 	};
 }
 

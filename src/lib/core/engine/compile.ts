@@ -43,6 +43,8 @@ export interface Linker {
 	lifeBefore(expr: Expr): number | null;
 	/** How many periods back the same place in the year before is, anywhere on the axis. */
 	yearBacks: readonly number[];
+	/** A hidden line that holds what a line was in the year before; null where looking back by periods says it. */
+	yearAgo(line: number): number | null;
 	/** Whether the line has one value for all periods. */
 	timeless(line: number): boolean;
 }
@@ -95,15 +97,20 @@ export function compile(expr: Expr, linker: Linker): Program {
 		}
 		return linker.hoist(e);
 	};
-	const shifted = (e: Expr, lag: number): number => {
-		const line = lineOf(e);
-		if (linker.timeless(line)) return load({ line, index: null });
+	const back = (line: number, lag: number): number => {
 		reads.push({ line, reach: lag, sameRows: true });
 		if (lag) shifts.add(lag);
 		return emit({ op: 'load', line, lag });
 	};
+	const shifted = (e: Expr, lag: number): number => {
+		const line = lineOf(e);
+		return linker.timeless(line) ? load({ line, index: null }) : back(line, lag);
+	};
 	/** The same place in the year before, so many periods back from there: of each way back there is the one that holds. */
 	const yearAgo = (e: Expr, further: number): number => {
+		const line = lineOf(e);
+		const before = linker.timeless(line) ? null : linker.yearAgo(line);
+		if (before !== null) return back(before, further);
 		const [usual, ...others] = linker.yearBacks;
 		return others.reduce(
 			(otherwise, back) => {

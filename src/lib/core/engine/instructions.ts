@@ -48,7 +48,13 @@ export type Reach =
 	| 'past'
 	| 'closed'
 	| 'all'
-	| { readonly from: number; readonly to: number; readonly reaches: Int32Array };
+	| {
+			readonly from: number;
+			readonly to: number;
+			readonly reaches: Int32Array;
+			/** At least so many periods back, where they are of the same axis; less than 0 where nothing is known of that. */
+			readonly lag: number;
+	  };
 
 export interface Read {
 	line: number;

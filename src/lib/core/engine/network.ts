@@ -48,6 +48,8 @@ export type Node = {
 		/** A line of the same rows in periods of another kind. */
 		| {
 				kind: 'retime';
+				/** At least so many periods back; −1 between axes. */
+				lag: number;
 				source: number;
 				weight: number | null;
 				how: 'sum' | 'last' | 'average';
@@ -256,6 +258,7 @@ export class Network {
 			wholeLife: (expr) => this.life(block, line, expr, 'whole')!,
 			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
 			yearBacks: this.yearBacks[this.placeOfAxis(block)],
+			yearAgo: (line) => this.yearAgo(block, line),
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}
@@ -346,13 +349,40 @@ export class Network {
 		const own = this.find(from.id, code);
 		if (this.axisOf(to) === this.axisOf(from) || this.lines[own].matrix.timeless)
 			return { block: from, line: own };
-		const id = besideId(from.id, this.placeOfAxis(to));
-		const spec: BlockSpec = this.blocks.get(id) ?? { ...from, id, axis: to.axis, lines: [] };
-		this.blocks.set(id, spec);
-		return { block: spec, line: this.placeOf(id, code) ?? this.addRetimed(spec, from, own) };
+		const place = this.placeOfAxis(to);
+		return this.beside(from, code, {
+			id: besideId(from.id, place),
+			axis: to.axis,
+			meeting: this.meetingOf(this.placeOfAxis(from), place),
+			lag: -1
+		});
 	}
 
-	private addRetimed(spec: BlockSpec, from: BlockSpec, own: number): number {
+	/** A line in the year before, where that is not so many periods back; null where it is. */
+	private yearAgo(block: BlockSpec, line: number): number | null {
+		const axis = this.axisOf(block);
+		if (!axis.yearAgo) return null;
+		const key = `${this.placeOfAxis(block)}/ago`;
+		const met = this.meetings.get(key) ?? meeting(axis, { ...axis.yearAgo, length: axis.length });
+		this.meetings.set(key, met);
+		const { starts, source } = met;
+		let lag = axis.length;
+		for (let t = 0; t < axis.length; t++)
+			if (starts[t + 1] > starts[t]) lag = Math.min(lag, t - source[starts[t + 1] - 1]);
+		const carried = { id: `${block.id}#yearago`, axis: block.axis, meeting: met, lag };
+		return this.beside(block, this.lines[line].code, carried).line;
+	}
+
+	/** A line of a block carried by days, in a block beside it of the same rows; made once. */
+	private beside(from: BlockSpec, code: string, carried: Carried): { block: BlockSpec; line: number } {
+		const own = this.find(from.id, code);
+		const { id, axis } = carried;
+		const spec: BlockSpec = this.blocks.get(id) ?? { ...from, id, axis, lines: [] };
+		this.blocks.set(id, spec);
+		return { block: spec, line: this.placeOf(id, code) ?? this.addCarried(spec, from, own, carried) };
+	}
+
+	private addCarried(spec: BlockSpec, from: BlockSpec, own: number, carried: Carried): number {
 		const { code, additive, overTime } = this.lines[own];
 		const periods = this.periodsOf(spec);
 		const matrix = unplacedMatrix(spec.rows.length, periods);
@@ -361,8 +391,7 @@ export class Network {
 		if (typeof overTime === 'object' && 'expr' in overTime) {
 			const { expr } = overTime;
 			walk(expr, (e) => {
-				if (e.kind === 'reference' && e.block === null && e.line !== NONE)
-					this.inPeriodsOf(spec, from, e.line);
+				if (e.kind === 'reference' && e.block === null && e.line !== NONE) this.beside(from, e.line, carried);
 			});
 			const program = compile(expr, this.linker(spec, code));
 			this.addNode({ ...common, kind: 'program', from: 0, to: periods, program, expr, rule: 0, mask: null });
@@ -370,7 +399,7 @@ export class Network {
 		}
 		const weight = typeof overTime === 'object' ? this.find(from.id, overTime.weight) : null;
 		const how = typeof overTime === 'object' ? 'average' : overTime;
-		const met = this.meetingOf(this.placeOfAxis(from), common.axis);
+		const { meeting, lag } = carried;
 		// Closed periods by themselves: what is derived in them does not wait for the plan.
 		const { open } = this.axisOf(spec);
 		for (const [a, b] of [
@@ -378,7 +407,7 @@ export class Network {
 			[open, periods]
 		])
 			if (a < b)
-				this.addNode({ ...common, kind: 'retime', from: a, to: b, source: own, weight, how, meeting: met });
+				this.addNode({ ...common, kind: 'retime', from: a, to: b, source: own, weight, how, meeting, lag });
 		return target;
 	}
 
@@ -496,10 +525,11 @@ export class Network {
 			case 'inflow':
 				return node.sources.map(({ line }) => ({ line, reach: 0, sameRows: false }));
 			case 'retime': {
-				const { starts, source, reaches } = node.meeting;
+				const { lag, meeting } = node;
+				const { starts, source, reaches } = meeting;
 				const [first, end] = [starts[node.from], starts[node.to]];
 				if (first === end) return [];
-				const reach = { from: source[first], to: source[end - 1] + 1, reaches };
+				const reach = { from: source[first], to: source[end - 1] + 1, reaches, lag };
 				return [node.source, ...(node.weight === null ? [] : [node.weight])].map((line) => ({
 					line,
 					reach,
@@ -538,6 +568,15 @@ export function wholeAccount(
 	if (e.name === 'scenario' && second.kind === 'call' && second.name === 'account')
 		return { block: foreignBlock(code(first), ACCOUNTS_BLOCK), code: code(second.args[0]) };
 	return null;
+}
+
+/** How lines of a block are carried by days into one beside it. */
+interface Carried {
+	id: string;
+	axis: Axis | undefined;
+	meeting: Meeting;
+	/** At least so many periods back; −1 between axes. */
+	lag: number;
 }
 
 /** The block beside another that holds lines of it in periods of another kind, by the place of these. */

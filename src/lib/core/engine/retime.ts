@@ -16,7 +16,7 @@ export interface Meeting {
 }
 
 /** Which periods of `target` those of `source` meet, and on how many actual days. */
-export function meeting(source: Axis, target: Axis): Meeting {
+export function meeting(source: Axis, target: Pick<Axis, 'firstDay' | 'lastDay' | 'length'>): Meeting {
 	const starts = new Int32Array(target.length + 1);
 	const [periods, days]: [number[], number[]] = [[], []];
 	const reaches = new Int32Array(source.length).fill(target.length);

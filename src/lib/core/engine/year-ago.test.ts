@@ -3,6 +3,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Calendar } from '../calendar/calendar';
 import { calendarOf } from '../calendar/calendar-of';
+import { mixedCalendar } from '../calendar/mixed';
 import { yearBefore } from '../calendar/last-year';
 import { WeekGrouping } from '../calendar/spec';
 import type { Expr } from '../formula/ast';
@@ -10,6 +11,7 @@ import { parseFormula } from '../formula/parse';
 import { axisOf } from './axis';
 import { Calculation } from './calculation';
 import { operandsAt } from './explain';
+import type { OverTime } from './spec';
 import { newMatrix, setCell } from './values';
 
 const weeks = calendarOf({ kind: 'weeks', grouping: 'weeks', fiscalStart: 9, endsOn: 6, rule: 'nearest' });
@@ -77,5 +79,84 @@ describe('the year before, in formulas', () => {
 			),
 			{ numRuns: 60 }
 		);
+	});
+});
+
+describe('the year before where later years are coarser', () => {
+	/** FY27 by months, FY28 by quarters, FY29 by halves, FY30 and FY31 by years. */
+	const mixed = mixedCalendar({
+		fiscalStart: 4,
+		firstYear: 2027,
+		grains: ['month', 'quarter', 'half', 'year']
+	});
+	const first = mixed.yearStart(2027);
+	const length = mixed.yearStart(2032) - first;
+	const OPEN = mixed.yearStart(2028) - first;
+	const at = (key: string) => mixed.parse(key)!;
+	/** Months of FY27 hold 1 to 12, what comes after is blank. */
+	const typed = (overTime?: OverTime) => {
+		const seed = newMatrix(1, length);
+		for (let t = 0; t < length; t++) setCell(seed, 0, t, t < 12 ? t + 1 : null);
+		return { code: 'x', additive: true, seed, overTime };
+	};
+	const one = (code: string, formula: string, from = 0, overTime?: OverTime) => ({
+		code,
+		additive: true,
+		overTime,
+		rules: [{ from, expr: expr(formula) }]
+	});
+	const calculate = (...lines: ReturnType<typeof one>[]) =>
+		new Calculation(axisOf(mixed, first, length, OPEN), [
+			{ id: 'm', dimensions: ['d'], rows: [['a']], lines: lines as never }
+		]).calculate();
+	const keys = ['2028-Q1', '2028-Q4', '2029-H1', '2029-H2', '2030-FY', '2031-FY'];
+
+	it('is the sum of its months, their mean, or the last of them, as the line rolls up', () => {
+		const of = (overTime?: OverTime) => {
+			const c = calculate(typed(overTime) as never, one('y', 'year_ago(x)'));
+			return ['2028-Q1', '2028-Q4'].map((k) => c.cell('m', 'y', 0, at(k)));
+		};
+		expect(of()).toEqual([1 + 2 + 3, 10 + 11 + 12]);
+		expect(of('last')).toEqual([3, 12]);
+		const [mean] = of('average');
+		expect(mean).toBeCloseTo((1 * 30 + 2 * 31 + 3 * 30) / 91, 12);
+	});
+
+	it('lets a line grow on its own past, each year in its own periods', () => {
+		const grows = { ...typed(), code: 'y', rules: [{ from: OPEN, expr: expr('year_ago(y) * 2') }] };
+		const c = calculate(grows as never, one('before', 'year_ago(y)', OPEN));
+		const year = 78;
+		expect(keys.map((k) => c.cell('m', 'y', 0, at(k)))).toEqual([
+			2 * 6,
+			2 * 33,
+			4 * (6 + 15),
+			4 * (24 + 33),
+			8 * year,
+			16 * year
+		]);
+		expect(keys.map((k) => c.cell('m', 'before', 0, at(k)))).toEqual([
+			6,
+			33,
+			2 * (6 + 15),
+			2 * (24 + 33),
+			4 * year,
+			8 * year
+		]);
+		// An edit is followed through all years, to the same bits.
+		c.setInput('m', 'y', 0, 0, 101);
+		c.recalculate();
+		expect(c.cell('m', 'y', 0, at('2031-FY'))).toBe(16 * (year + 100));
+	});
+
+	it('of a price is recomputed from what its operands were', () => {
+		const price = { expr: expr('x / n') };
+		const c = calculate(
+			typed() as never,
+			one('n', '2', 0),
+			one('price', 'x / n', 0, price),
+			one('y', 'year_ago(price)')
+		);
+		// April to June: 6 for three times 2.
+		expect(c.cell('m', 'y', 0, at('2028-Q1'))).toBe(1);
 	});
 });

@@ -62,10 +62,12 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	};
 	const within = (dimension: string, member: string, under: string) =>
 		treeOf(structure, dimension)?.within(member, under) ?? member === under;
-	const axes = new Map<Calendar, Axis>([[calendar, axis]]);
+	/** One for all that have the same calendar. */
+	const nameOf = (own: Calendar) => JSON.stringify(own.spec);
+	const axes = new Map([[nameOf(calendar), axis]]);
 	const periodsOf = (own: Calendar): Axis => {
-		const have = axes.get(own) ?? axisCovering(own, axis);
-		axes.set(own, have);
+		const have = axes.get(nameOf(own)) ?? axisCovering(own, axis);
+		axes.set(nameOf(own), have);
 		return have;
 	};
 	const compiled = [...all.values()].map((block) => {
@@ -74,9 +76,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		return { block, spec: own === axis ? spec : { ...spec, axis: own } };
 	});
 	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, calendar, within);
-	const foreign = foreignBlocks(data.others ?? new Map(), (spec) =>
-		spec === null ? axis : periodsOf(calendarOf(spec))
-	);
+	const foreign = foreignBlocks(data.others ?? new Map(), (spec) => periodsOf(calendarOf(spec)));
 	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
 	return {
 		structure,

@@ -1,6 +1,6 @@
 /** A scenario's data. */
 import type { Period } from '../calendar/calendar';
-import type { CalendarSpec } from '../calendar/spec';
+import type { AnyCalendarSpec } from '../calendar/spec';
 import type { OverTime } from '../engine/spec';
 import type { BlockData } from '../blocks/kinds';
 import type { Matrix } from '../engine/values';
@@ -13,8 +13,7 @@ export interface OtherLines {
 	blocks: Map<
 		string,
 		{
-			/** Null: the company’s. */
-			calendar: CalendarSpec | null;
+			calendar: AnyCalendarSpec;
 			/** Period ordinal of index 0. */
 			first: Period;
 			dimensions: readonly string[];

@@ -1,6 +1,6 @@
 /** Lines of other scenarios that formulas read. */
 import type { Period } from '../calendar/calendar';
-import type { CalendarSpec } from '../calendar/spec';
+import type { AnyCalendarSpec } from '../calendar/spec';
 import type { Axis } from '../engine/axis';
 import { foreignBlock, type BlockSpec, ACCOUNTS_BLOCK } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
@@ -45,13 +45,13 @@ function referenceOf(e: Expr, own: string): ForeignReference | null {
 /** Those lines of one calculated scenario; what it does not have is left out. */
 export function linesOf(plan: Plan, references: readonly ForeignReference[]): OtherLines {
 	const blocks: OtherLines['blocks'] = new Map();
-	const { calculation, structure } = plan;
+	const { calculation } = plan;
 	const take = (block: string, line: string): void => {
 		if (!calculation.has(block, line)) return;
 		const spec = calculation.block(block);
 		const { calendar } = plan.blocks.get(block)!;
 		const have = blocks.get(block) ?? {
-			calendar: calendar === structure.calendar ? null : calendar.spec,
+			calendar: calendar.spec,
 			first: calculation.axisOf(block).first,
 			dimensions: spec.dimensions,
 			rows: spec.rows,
@@ -74,11 +74,11 @@ export function linesOf(plan: Plan, references: readonly ForeignReference[]): Ot
 
 /**
  * Lines of other scenarios as blocks of given values, as far as our periods go.
- * @param periods those of a calendar, null for the company’s
+ * @param periods those of a calendar
  */
 export function foreignBlocks(
 	others: ReadonlyMap<string, OtherLines>,
-	periods: (calendar: CalendarSpec | null) => Axis
+	periods: (calendar: AnyCalendarSpec) => Axis
 ): BlockSpec[] {
 	return [...others].flatMap(([scenario, { blocks }]) =>
 		[...blocks].map(([id, { calendar, first, dimensions, rows, lines }]) => ({

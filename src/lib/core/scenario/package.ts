@@ -1,13 +1,13 @@
 /** A scenario as one parcel that can be sent to where it is calculated: a worker of the server or of the browser. */
 import { calendarOf } from '../calendar/calendar-of';
-import type { CalendarSpec } from '../calendar/spec';
+import type { AnyCalendarSpec } from '../calendar/spec';
 import type { Account, Department, Dimension } from '../company/schema';
 import type { ScenarioData } from './data';
 import { buildStructure, type Structure } from '../company/structure';
 
 /** Plain data, maps and typed arrays: it can be cloned between threads as it is, or written as JSON. */
 export interface ScenarioPackage {
-	calendar: CalendarSpec;
+	calendar: AnyCalendarSpec;
 	currency: string;
 	accounts: readonly Account[];
 	departments: readonly Department[];
@@ -16,10 +16,8 @@ export interface ScenarioPackage {
 }
 
 export function packScenario(structure: Structure, data: ScenarioData): ScenarioPackage {
-	const { spec } = structure.calendar;
-	if (!spec) throw new TypeError('A company’s calendar can be sent; that of a scenario alone cannot.');
 	return {
-		calendar: spec,
+		calendar: structure.calendar.spec,
 		currency: structure.currency,
 		accounts: structure.accounts.all,
 		departments: structure.departments.all,

@@ -16,7 +16,7 @@ import { checkProofs, type ProofResult } from '../../core/explain/proof';
 import type { DefinitionSources } from '../../core/blocks/driver-model/check-definition';
 import { lineQuantity, namesFor } from '../../core/blocks/driver-model/names';
 import { endOnto, spanOnto } from '../../core/calendar/onto';
-import type { CalendarSpec } from '../../core/calendar/spec';
+import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
 import { attributesOf } from '../../core/company/attributes';
 import { ownValue } from '../../core/text';
@@ -47,7 +47,7 @@ export interface ModelView extends ModelFigures {
 	/** What formulas of this model may refer to. */
 	names: Names;
 	/** In whose periods it is kept; `spans`, `open` and `last` are its. */
-	calendar: CalendarSpec;
+	calendar: AnyCalendarSpec;
 	open: number;
 	last: number;
 	editable: boolean;
@@ -179,7 +179,7 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 			[...plan.models.values()].map((m) => m.definition),
 			await nameSources(db, user, structure, query.scenario)
 		),
-		calendar: calendar.spec!,
+		calendar: calendar.spec,
 		open,
 		last,
 		editable: reason === '',

@@ -28,9 +28,8 @@ const WEEK_ENDS = [7, 6, 5, 4, 3, 2, 1];
 /** In which periods a model of a company can be kept: its own first; weeks beside months, months beside weeks. */
 export function keptIn({ spec, words }: Calendar): KeptIn[] {
 	const own = { name: `${words.many}, as the company` };
-	if (spec === null) return [own];
 	const { fiscalStart } = spec;
-	if (spec.kind === 'months') return [own, ...WEEK_ENDS.map((day) => weeksEndingOn(day, fiscalStart))];
+	if (spec.kind !== 'weeks') return [own, ...WEEK_ENDS.map((day) => weeksEndingOn(day, fiscalStart))];
 	const months: KeptIn = {
 		name: 'calendar months',
 		calendar: { kind: 'months', fiscalStart, dayCount: 'actual' }

@@ -82,7 +82,8 @@ function lagBetween(reader: Node, writer: Node, { reach }: Read, open: number): 
 			if (writer.from >= open) return null;
 			return reader.from >= open ? 1 : -1;
 		default:
-			if (typeof reach === 'object') return writer.from < reach.to && reach.from < writer.to ? -1 : null;
+			if (typeof reach === 'object')
+				return writer.from < reach.to && reach.from < writer.to ? reach.lag : null;
 			return writer.from < reader.to - reach && reader.from - reach < writer.to ? reach : null;
 	}
 }

@@ -60,7 +60,7 @@
 	/** Which days they are, where a name does not say it, and what can be done with them. */
 	function titleOf({ from, to }: Span): string | undefined {
 		const days =
-			calendar.spec?.kind === 'weeks' ? `${day(calendar.firstDay(from))} – ${day(calendar.lastDay(to))}` : '';
+			calendar.spec.kind === 'weeks' ? `${day(calendar.firstDay(from))} – ${day(calendar.lastDay(to))}` : '';
 		const draw = onwindow ? `Draw over ${calendar.words.many} to see these alone` : '';
 		return [days, draw].filter(Boolean).join('. ') || undefined;
 	}

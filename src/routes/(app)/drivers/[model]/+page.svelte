@@ -5,7 +5,7 @@
 	import { onDestroy, untrack } from 'svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { endOnto } from '$lib/core/calendar/onto';
-	import type { CalendarSpec } from '$lib/core/calendar/spec';
+	import type { AnyCalendarSpec } from '$lib/core/calendar/spec';
 	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
 	import type { Line } from '$lib/core/blocks/driver-model/schema';
 	import type { FigureRef } from '$lib/core/explain/trace';
@@ -111,7 +111,7 @@
 	const others = $derived(
 		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
 	);
-	const entry: Entry<ModelFigures & { calendar: CalendarSpec }, ModelSpread> = new Entry(company, {
+	const entry: Entry<ModelFigures & { calendar: AnyCalendarSpec }, ModelSpread> = new Entry(company, {
 		get block() {
 			return definition.code;
 		},
