@@ -86,7 +86,7 @@ function compare(plan: Plan, plain: PlainCompany, data: CompanyData, code: strin
 				[plan.open - 3, plan.open + 2]
 			])
 				same(
-					overTime(plan, series.get(account.code)!, from, to),
+					overTime(series.get(account.code)!, from, to),
 					plain.accountTotal(code, account.code, department.code, from, to),
 					at(account.code, department.code, from, to)
 				);

@@ -127,7 +127,7 @@ function data(more: Partial<ScenarioData> = {}, definition = model()): ScenarioD
 const plan = (more: Partial<ScenarioData> = {}, definition = model()) =>
 	calculateScenario(structure, data(more, definition));
 const figure = (p: Plan, code: string, from = '2026-04', to = '2027-03') =>
-	overTime(p, accountSeries(p, ['a', 'b']).get(code)!, at(from), at(to)) as number;
+	overTime(accountSeries(p, ['a', 'b']).get(code)!, at(from), at(to)) as number;
 const cell = (p: Plan, code: string, row: number, month: string) =>
 	p.calculation.cell('m', code, row, at(month));
 

@@ -199,7 +199,7 @@ export class WhatIf {
 				trees.set(m.department, (tree = accountSeries(this.plan, leaves)));
 			}
 			const own = tree.get(m.account);
-			return own ? overTime(this.plan, own, span.from, span.to) : null;
+			return own ? overTime(own, span.from, span.to) : null;
 		});
 	}
 
@@ -217,7 +217,7 @@ function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell
 	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
 	const leaves = plan.structure.departments.leaves(measure.department).map((d) => d.code);
 	const own = accountSeries(plan, leaves, measure.account).get(measure.account);
-	return spans.map(({ from, to }) => (own ? overTime(plan, own, from, to) : null));
+	return spans.map(({ from, to }) => (own ? overTime(own, from, to) : null));
 }
 
 const off = (a: Adjustment): Adjustment => ({ ...a, on: false });

@@ -6,6 +6,14 @@ import type { Span } from './spans';
 const firstDay = (calendar: Calendar, p: Period) => fromIsoDate(calendar.firstDay(p))!;
 const lastDay = (calendar: Calendar, p: Period) => fromIsoDate(calendar.lastDay(p))!;
 
+/** The period that a text names: in the calendar's own writing, or a month that lies in it. Null for anything else. */
+export function periodNamed(calendar: Calendar, text: string): Period | null {
+	const own = calendar.parse(text);
+	if (own !== null || !calendar.months) return own;
+	const month = calendar.months.parse(text);
+	return month === null ? null : beginOnto(calendar, calendar.months, month);
+}
+
 /** The period of `to` that holds the first day of a period of `of`. */
 export const beginOnto = (to: Calendar, of: Calendar, p: Period): Period =>
 	to === of ? p : to.periodOfDay(firstDay(of, p));

@@ -1,5 +1,6 @@
 /** Proofs: expected figures kept with a model, compared with what it gives. */
-import type { Period } from '../calendar/calendar';
+import type { Calendar, Period } from '../calendar/calendar';
+import { periodNamed } from '../calendar/onto';
 import { rollUp } from '../engine/rollup';
 import { cellAt, type Cell } from '../engine/values';
 import type { ModelDefinition, Proof } from '../blocks/driver-model/schema';
@@ -34,7 +35,7 @@ function checkProof(plan: Plan, definition: ModelDefinition, proof: Proof): Proo
 		compared: 0,
 		differences: []
 	};
-	const first = modelCalendar(definition, structure.calendar).parse(proof.first);
+	const first = periodNamed(modelCalendar(definition, structure.calendar), proof.first);
 	if (first === null) return { ...result, problem: `“${proof.first}” is no period of the calendar.` };
 	if (!definition.lines.some((l) => l.code === proof.line))
 		return { ...result, problem: `There is no line “${proof.line}”.` };
@@ -47,15 +48,29 @@ function checkProof(plan: Plan, definition: ModelDefinition, proof: Proof): Proo
 		periods: Int32Array.from({ length: axis.length }, (_, t) => t),
 		buckets: axis.length
 	}).get(proof.line)!;
+	const periodAt = periodsFrom(modelCalendar(definition, structure.calendar), proof.first, first);
 	proof.expected.forEach((expected, i) => {
-		const t = first + i - axis.first;
+		const period = periodAt(i);
+		if (period === null) return;
+		const t = period - axis.first;
 		const actual = t >= 0 && t < axis.length ? cellAt(totals, 0, t) : null;
 		result.compared++;
 		const same =
 			expected === null || actual === null
 				? expected === actual
 				: typeof actual === 'number' && Math.abs(actual - expected) <= proof.tolerance;
-		if (!same) result.differences.push({ period: first + i, expected, actual });
+		if (!same) result.differences.push({ period, expected, actual });
 	});
 	return result;
+}
+
+/**
+ * The periods that figures are expected for, one after the other. Where months are named and later years are coarser, a
+ * month in one of those is no period that could be compared.
+ */
+function periodsFrom(calendar: Calendar, named: string, first: Period): (i: number) => Period | null {
+	const { months } = calendar;
+	const month = months?.parse(named) ?? null;
+	if (!months || month === null) return (i) => first + i;
+	return (i) => calendar.parse(months.key(month + i));
 }

@@ -156,7 +156,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 			plan,
 			departments.leaves(department).map((d) => d.code)
 		).get(account);
-		return series ? overTime(plan, series, from, to) : null;
+		return series ? overTime(series, from, to) : null;
 	};
 	const value = valueOf(ref.account, ref.department, ref.from, ref.to);
 	const account = accounts.get(ref.account);
@@ -193,7 +193,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 			plan,
 			departments.leaves(ref.department).map((d) => d.code)
 		).get(account.code)!;
-		const cells = cellsOf(plan, series, ref.from, ref.to);
+		const cells = cellsOf(series, ref.from, ref.to);
 		explanations.push({
 			kind: 'periods',
 			parts: cells.map((cell, i) => ({

@@ -1,5 +1,6 @@
 /** Adjustments: named, switchable operations on top of a scenario's inputs, applied in their order before formulas. */
 import type { Calendar } from '../calendar/calendar';
+import { periodNamed } from '../calendar/onto';
 import type { AdjustmentDefinition } from './schema';
 import { BLANK, marksOf, NUMBER, type Matrix } from '../engine/values';
 
@@ -42,7 +43,7 @@ export function adjustmentsFrom(
 ): Adjustment[] {
 	const period = (key: string | undefined) => {
 		if (key === undefined) return undefined;
-		const p = calendar.parse(key);
+		const p = periodNamed(calendar, key);
 		if (p === null) throw new RangeError(`“${key}” is no period of the calendar.`);
 		return p;
 	};

@@ -171,9 +171,9 @@ describe('a scenario', () => {
 	it('adds accounts up with the sign of their type, over departments and time', () => {
 		const p = plan();
 		const s = accountSeries(p, ['a', 'b']).get('profit')!;
-		expect(overTime(p, s, at('2026-04'), at('2026-04'))).toBe(0);
+		expect(overTime(s, at('2026-04'), at('2026-04'))).toBe(0);
 		const sales = accountSeries(p, ['a', 'b']).get('sales')!;
-		expect(overTime(p, sales, at('2025-04'), at('2025-06'))).toBe(100 + 101 + 102 + 1000 + 1010 + 1020);
+		expect(overTime(sales, at('2025-04'), at('2025-06'))).toBe(100 + 101 + 102 + 1000 + 1010 + 1020);
 	});
 });
 

@@ -1,5 +1,6 @@
 /** Scenarios as plain typed data. */
 import { z } from 'zod';
+import type { LaterYears } from '../calendar/spec';
 
 export const ScenarioKind = z.enum(['actuals', 'budget', 'forecast', 'what-if', 'long-range', 'target']);
 export type ScenarioKind = z.infer<typeof ScenarioKind>;
@@ -11,6 +12,8 @@ export interface Scenario {
 	/** First and last period of the plan (period ordinals). */
 	first: number;
 	last: number;
+	/** From which fiscal year on its periods are coarser than months; absent or null: they never are. */
+	laterYears?: LaterYears | null;
 	/** Last period taken from actuals; null when all of it is plan. */
 	actualsThrough: number | null;
 	/** The scenario that stands in for open months before this one's first. */

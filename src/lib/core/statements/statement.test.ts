@@ -119,7 +119,7 @@ describe('totals', () => {
 								expected += sign * v;
 							}
 						}
-						const [cell] = cellsOf(plan, series.get(`a${root}`)!, FIRST + t, FIRST + t);
+						const [cell] = cellsOf(series.get(`a${root}`)!, FIRST + t, FIRST + t);
 						expect(cell === null ? null : (cell as number) + 0).toBe(any ? expected + 0 : null);
 					}
 			})
@@ -134,8 +134,8 @@ describe('totals', () => {
 					plan,
 					plan.structure.departmentRows.map((d) => d.code)
 				).values()) {
-					const months = cellsOf(plan, s, from, to).filter((c): c is number => c !== null);
-					expect(overTime(plan, s, from, to)).toBe(months.length ? months.reduce((a, b) => a + b, 0) : null);
+					const months = cellsOf(s, from, to).filter((c): c is number => c !== null);
+					expect(overTime(s, from, to)).toBe(months.length ? months.reduce((a, b) => a + b, 0) : null);
 				}
 			})
 		);
@@ -160,12 +160,12 @@ describe('totals', () => {
 			marksOf(m)[i] = DIV0;
 		}
 		const series = accountSeries(plan, ['d1', 'd2']);
-		const cells = (code: string) => cellsOf(plan, series.get(code)!, FIRST, FIRST + 4);
+		const cells = (code: string) => cellsOf(series.get(code)!, FIRST, FIRST + 4);
 		expect(cells('a0')).toEqual([...Array(4).fill('#DIV/0!'), 4]);
 		expect(cells('a1')).toEqual(['#DIV/0!', '#DIV/0!', 2, 2, 2]);
-		expect(overTime(plan, series.get('a0')!, FIRST, FIRST + 4)).toBe('#DIV/0!');
-		expect(overTime(plan, series.get('a0')!, FIRST + 4, FIRST + 5)).toBe(8);
-		expect(cellsOf(plan, accountSeries(plan, ['d2']).get('a0')!, FIRST, FIRST)).toEqual([2]);
+		expect(overTime(series.get('a0')!, FIRST, FIRST + 4)).toBe('#DIV/0!');
+		expect(overTime(series.get('a0')!, FIRST + 4, FIRST + 5)).toBe(8);
+		expect(cellsOf(accountSeries(plan, ['d2']).get('a0')!, FIRST, FIRST)).toEqual([2]);
 	});
 	it('outside the axis are blank', () => {
 		const { plan } = planOf({
@@ -175,8 +175,8 @@ describe('totals', () => {
 			values: Array(24).fill(1)
 		});
 		const s = accountSeries(plan, ['d1']).get('a0')!;
-		expect(cellsOf(plan, s, FIRST - 40, FIRST - 40)).toEqual([null]);
-		expect(overTime(plan, s, FIRST + 90, FIRST + 95)).toBeNull();
+		expect(cellsOf(s, FIRST - 40, FIRST - 40)).toEqual([null]);
+		expect(overTime(s, FIRST + 90, FIRST + 95)).toBeNull();
 	});
 });
 

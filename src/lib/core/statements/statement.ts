@@ -1,13 +1,18 @@
 /** Account totals over departments and time. */
+import type { Calendar, Period } from '../calendar/calendar';
+import { axisCovering, type Axis } from '../engine/axis';
+import { meeting, retime } from '../engine/retime';
 import type { Plan } from '../scenario/plan';
 import { BLANK, NUMBER, toCell, type Cell, type Matrix } from '../engine/values';
 import { ACCOUNTS_BLOCK } from '../engine/spec';
 import type { Account } from '../company/schema';
 import { signInParent } from '../company/sign';
 
-/** One account's values over the axis of its plan; marks as in the engine. */
+/** One account's values period by period; marks as in the engine. */
 export interface AccountSeries {
 	account: Account;
+	/** Ordinal of the first period. */
+	first: Period;
 	values: Float64Array;
 	marks: Uint8Array;
 }
@@ -16,11 +21,13 @@ export interface AccountSeries {
  * Every account of the tree, leaves and groups, summed over the given leaf departments.
  * Groups add their children with the sign of type: profit = revenue − expense.
  * @param only an account: it and those under it are enough
+ * @param calendar in whose periods; in others than the plan's by days, as each account rolls up over time
  */
 export function accountSeries(
 	plan: Plan,
 	departments: readonly string[],
-	only?: string
+	only?: string,
+	calendar = plan.structure.calendar
 ): Map<string, AccountSeries> {
 	const { accounts, departmentRow } = plan.structure;
 	const { axis } = plan.calculation;
@@ -29,7 +36,7 @@ export function accountSeries(
 	const build = (account: Account): AccountSeries => {
 		const values = new Float64Array(axis.length);
 		const marks = new Uint8Array(axis.length).fill(BLANK);
-		const series = { account, values, marks };
+		const series = { account, first: axis.first, values, marks };
 		if (accounts.isLeaf(account.code))
 			sumRows(series, plan.calculation.matrix(ACCOUNTS_BLOCK, account.code), rows);
 		else {
@@ -45,7 +52,32 @@ export function accountSeries(
 	};
 	if (only === undefined) accounts.roots.forEach(build);
 	else if (accounts.get(only)) build(accounts.get(only)!);
-	return result;
+	return calendar === plan.structure.calendar ? result : carriedTo(calendar, axis, result);
+}
+
+function carriedTo(
+	calendar: Calendar,
+	from: Axis,
+	all: Map<string, AccountSeries>
+): Map<string, AccountSeries> {
+	const to = axisCovering(calendar, from);
+	const met = meeting(from, to);
+	const one = (length: number, values: Float64Array, marks: Uint8Array): Matrix => ({
+		rows: 1,
+		periods: length,
+		values,
+		marks,
+		errors: false
+	});
+	return new Map(
+		[...all].map(([code, { account, values, marks }]) => {
+			const there = { values: new Float64Array(to.length), marks: new Uint8Array(to.length) };
+			const target = one(to.length, there.values, there.marks);
+			const source = one(from.length, values, marks);
+			retime(target, source, null, account.rollup, met, 0, 1, 0, to.length);
+			return [code, { account, first: to.first, ...there }];
+		})
+	);
 }
 
 /** Sums rows of a matrix month by month: blanks are skipped, the first error stands for all. */
@@ -76,10 +108,10 @@ function addTo({ values, marks }: AccountSeries, part: AccountSeries, sign: numb
 }
 
 /** A span of periods (ordinals, both included) as one figure, by the account's roll-up over time. */
-export function overTime(plan: Plan, series: AccountSeries, from: number, to: number): Cell {
-	const { axis } = plan.calculation;
-	const a = Math.max(0, from - axis.first);
-	const b = Math.min(axis.length - 1, to - axis.first);
+export function overTime(series: AccountSeries, from: number, to: number): Cell {
+	const { first } = series;
+	const a = Math.max(0, from - first);
+	const b = Math.min(series.values.length - 1, to - first);
 	let total = 0;
 	let count = 0;
 	let last: Cell = null;
@@ -93,15 +125,15 @@ export function overTime(plan: Plan, series: AccountSeries, from: number, to: nu
 	}
 	if (count === 0) return null;
 	if (series.account.rollup === 'last')
-		return b === to - axis.first && series.marks[b] === NUMBER ? series.values[b] : last;
+		return b === to - first && series.marks[b] === NUMBER ? series.values[b] : last;
 	return series.account.rollup === 'average' ? total / count : total;
 }
 
 /** The values period by period, for display. Ordinals, both included. */
-export function cellsOf(plan: Plan, series: AccountSeries, from: number, to: number): Cell[] {
-	const { axis } = plan.calculation;
+export function cellsOf(series: AccountSeries, from: number, to: number): Cell[] {
+	const { first, values } = series;
 	return Array.from({ length: to - from + 1 }, (_, i) => {
-		const t = from + i - axis.first;
-		return t < 0 || t >= axis.length ? null : toCell(series.values[t], series.marks[t]);
+		const t = from + i - first;
+		return t < 0 || t >= values.length ? null : toCell(series.values[t], series.marks[t]);
 	});
 }

@@ -82,7 +82,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 		const { code } = account;
 		const s = series(code);
 		const leaf = structure.accounts.isLeaf(code);
-		const cells = cellsOf(plan, s, from, to);
+		const cells = cellsOf(s, from, to);
 		return {
 			account: code,
 			department,
@@ -94,11 +94,11 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			leaf,
 			sums: account.rollup === 'sum',
 			cells,
-			quarters: quarters.map((q) => overTime(plan, s, q.from, q.to)),
-			total: overTime(plan, s, from, to),
+			quarters: quarters.map((q) => overTime(s, q.from, q.to)),
+			total: overTime(s, from, to),
 			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
-			lastYear: overTime(plan, s, former.from, former.to),
-			target: set && targets ? overTime(set, targets(code), from, to) : null,
+			lastYear: overTime(s, former.from, former.to),
+			target: set && targets ? overTime(targets(code), from, to) : null,
 			typed: single && leaf ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
 			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))

@@ -115,7 +115,7 @@ export async function readUnder(
 			account: a.code,
 			department: d.code,
 			format: a.format,
-			cells: cellsOf(plan, series.get(a.code)!, from, to),
+			cells: cellsOf(series.get(a.code)!, from, to),
 			typed: typedCells(plan, a.code, d.code, { from, to }),
 			open: rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
 		}));

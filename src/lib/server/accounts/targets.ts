@@ -67,7 +67,7 @@ export async function readTargets(
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {
 			const series = accountSeries(of, [code]);
-			return lines.map(({ account }) => overTime(of, series.get(account)!, from, to));
+			return lines.map(({ account }) => overTime(series.get(account)!, from, to));
 		};
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
 		leaves.set(code, {

@@ -88,8 +88,8 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 		const [a, b] = [accountSeries(plan, leaves(department)), accountSeries(base, leaves(department))];
 		return (account: Account) =>
 			variance(
-				overTime(plan, a.get(account.code)!, from, to),
-				overTime(base, b.get(account.code)!, other.from, other.to),
+				overTime(a.get(account.code)!, from, to),
+				overTime(b.get(account.code)!, other.from, other.to),
 				account.type
 			);
 	};

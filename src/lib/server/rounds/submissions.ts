@@ -116,7 +116,7 @@ export function departmentFigures(
 	const figures: Record<string, number> = {};
 	for (const account of accounts.all) {
 		if (!accounts.isLeaf(account.code) || isBalance(account.type)) continue;
-		const total = overTime(plan, series.get(account.code)!, plan.open, plan.scenario.last);
+		const total = overTime(series.get(account.code)!, plan.open, plan.scenario.last);
 		if (typeof total === 'number') figures[account.code] = Math.round(total * 100) / 100;
 	}
 	return figures;
@@ -184,7 +184,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 				const submitted = r.figures ? (JSON.parse(r.figures) as Record<string, number>) : null;
 				const series = root ? accounts.get(root.code)! : null;
 				const total = (from: number, to: number) => {
-					const cell = series ? overTime(plan, series, from, to) : null;
+					const cell = series ? overTime(series, from, to) : null;
 					return typeof cell === 'number' ? cell : null;
 				};
 				const history = events.filter((e) => e.department === r.department);

@@ -241,7 +241,7 @@ export async function changesBetween(
 				.filter((x) => structure.accounts.depth(x.code) <= 2 && !structure.accounts.isLeaf(x.code))
 		: [];
 	const value = (plan: typeof a, series: typeof sa, code: string) => {
-		const cell = overTime(plan, series.get(code)!, from, to);
+		const cell = overTime(series.get(code)!, from, to);
 		return typeof cell === 'number' ? cell : 0;
 	};
 	return {

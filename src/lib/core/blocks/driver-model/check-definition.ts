@@ -1,5 +1,6 @@
 /** What must hold of a driver model's definition before anything is calculated with it. */
 import type { Calendar } from '../../calendar/calendar';
+import { periodNamed } from '../../calendar/onto';
 import { checkFormula } from '../../formula/check';
 import { planFault } from '../../company/chart';
 import { checkRollups } from './check';
@@ -57,7 +58,7 @@ export function definitionFaults(
 	};
 	const checkMonth = (month: string | undefined, column: string) =>
 		expect(
-			month === undefined || calendar.parse(month) !== null,
+			month === undefined || periodNamed(calendar, month) !== null,
 			column,
 			`“${month}” is no ${calendar.words.one} such as ${calendar.words.sample}`
 		);

@@ -1,4 +1,5 @@
 /** A driver model's lines and rows for the calculation. */
+import { periodNamed } from '../../calendar/onto';
 import { seed } from '../../inputs/seed';
 import type { Axis } from '../../engine/axis';
 import {
@@ -97,7 +98,7 @@ function rulesOf(
 	const calendar = modelCalendar(definition, structure.calendar);
 	const index = (key: string | undefined, otherwise: number) => {
 		if (key === undefined) return otherwise;
-		const period = calendar.parse(key);
+		const period = periodNamed(calendar, key);
 		if (period === null)
 			throw new ModelError(definition.code, line.code, `“${key}” is no period of the calendar.`);
 		return Math.min(axis.length, Math.max(0, period - axis.first));

@@ -1,5 +1,6 @@
 /** A driver model as a block. */
 import type { Calendar } from '../../calendar/calendar';
+import { periodNamed } from '../../calendar/onto';
 import { treeOf, type Structure } from '../../company/structure';
 import { rowKey } from '../../engine/row-key';
 import { print } from '../../formula/ast';
@@ -95,6 +96,6 @@ function scopeName({ where, from, to }: ScopedFormula, structure: Structure, cal
 }
 
 function labelled(calendar: Calendar, key: string): string {
-	const period = calendar.parse(key);
+	const period = periodNamed(calendar, key);
 	return period === null ? key : calendar.label(period);
 }

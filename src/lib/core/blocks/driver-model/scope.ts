@@ -1,5 +1,6 @@
 /** Which of a line's formulas applies in a cell. */
 import type { Calendar, Period } from '../../calendar/calendar';
+import { periodNamed } from '../../calendar/onto';
 import type { Line, ModelDefinition, ScopedFormula } from './schema';
 import { modelCalendar } from './periods';
 import { isUnder } from './rows';
@@ -14,7 +15,7 @@ export function scopeAt(
 	isUnder: (where: Readonly<Record<string, string>>) => boolean
 ): ScopedFormula | null {
 	const month = (key: string | undefined, otherwise: number) =>
-		key === undefined ? otherwise : (calendar.parse(key) ?? otherwise);
+		key === undefined ? otherwise : (periodNamed(calendar, key) ?? otherwise);
 	return (
 		line.scoped?.find(
 			(s) => period >= month(s.from, -Infinity) && period <= month(s.to, Infinity) && isUnder(s.where)
