@@ -43,7 +43,7 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		const older = new Map(
 			[...files].map(([f, text]) => {
 				if (f.endsWith('/bases.csv')) return [f, withoutLast(text, 2)];
-				if (f === 'scenarios.csv') return [f, withoutLast(text, 6)];
+				if (f === 'scenarios.csv') return [f, withoutLast(text, 7)];
 				return [f, f === 'journal.csv' ? withoutLast(text, 1) : text];
 			})
 		);

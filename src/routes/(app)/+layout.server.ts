@@ -41,16 +41,19 @@ export const load = ({ locals, url, cookies }) =>
 			closedThrough,
 			user: { email: user.email, name: user.name, role: user.role },
 			stages: await stagesFor(db, user, tree),
-			scenarios: scenarios.map(({ code, name, kind, folder, locked, first, last, actualsThrough }) => ({
-				code,
-				name,
-				kind,
-				folder,
-				locked,
-				first,
-				last,
-				actualsThrough
-			})),
+			scenarios: scenarios.map(
+				({ code, name, kind, folder, locked, first, last, actualsThrough, laterYears }) => ({
+					code,
+					name,
+					kind,
+					folder,
+					locked,
+					first,
+					last,
+					actualsThrough,
+					laterYears: laterYears ?? null
+				})
+			),
 			departments: roots.flatMap((root) =>
 				tree.subtree(root.code).map((d) => ({
 					code: d.code,

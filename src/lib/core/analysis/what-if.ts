@@ -2,6 +2,7 @@
 import { periodsOf, type Span } from '../calendar/spans';
 import { accountSeries, overTime } from '../statements/statement';
 import { bridge, successiveEffects, type BridgeStep } from './bridge';
+import { axisCovering } from '../engine/axis';
 import { carried } from '../engine/carried';
 import { rollUp } from '../engine/rollup';
 import { cellAt, type Cell } from '../engine/values';
@@ -196,7 +197,7 @@ export class WhatIf {
 			let tree = trees.get(m.department);
 			if (!tree) {
 				const leaves = this.structure.departments.leaves(m.department).map((d) => d.code);
-				trees.set(m.department, (tree = accountSeries(this.plan, leaves)));
+				trees.set(m.department, (tree = accountSeries(this.plan, leaves, undefined, companyOf(this.plan))));
 			}
 			const own = tree.get(m.account);
 			return own ? overTime(own, span.from, span.to) : null;
@@ -216,9 +217,12 @@ export const measured = (plan: Plan, measure: Measure, span: Span): number =>
 function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell[] {
 	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
 	const leaves = plan.structure.departments.leaves(measure.department).map((d) => d.code);
-	const own = accountSeries(plan, leaves, measure.account).get(measure.account);
+	const own = accountSeries(plan, leaves, measure.account, companyOf(plan)).get(measure.account);
 	return spans.map(({ from, to }) => (own ? overTime(own, from, to) : null));
 }
+
+/** In whose periods spans are named, also where the plan’s later years are coarser. */
+const companyOf = ({ structure: { calendar } }: Plan) => calendar.months ?? calendar;
 
 const off = (a: Adjustment): Adjustment => ({ ...a, on: false });
 /** Nothing counts as 0 in a difference; an error is no number. */
@@ -228,7 +232,7 @@ const number = (cell: Cell): number => (typeof cell === 'string' ? NaN : (cell ?
 function lineTotal(plan: Plan, model: string, line: string, { from, to }: Span): Cell {
 	const own = plan.models.get(model);
 	if (!own || !plan.calculation.has(model, line)) return null;
-	const { axis } = plan.calculation;
+	const axis = axisCovering(companyOf(plan), plan.calculation.axis);
 	const rows = new Int32Array(plan.calculation.block(model).rows.length);
 	const periods = Int32Array.from({ length: axis.length }, (_, t) =>
 		axis.first + t >= from && axis.first + t <= to ? 0 : -1

@@ -22,6 +22,8 @@ export interface BlockLine {
 	format: NumberFormat;
 	/** How typed values go on into a longer window; null: as whoever carries them on says. */
 	extend: Extend | null;
+	/** How its values become those of longer or shorter periods. */
+	overTime: 'sum' | 'last' | 'average';
 }
 
 /** Rows of a block's line that post to an account. */

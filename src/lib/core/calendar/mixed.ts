@@ -11,6 +11,13 @@ export interface MixedYears extends LaterYears {
 	dayCount?: DayCount;
 }
 
+/** Later years that begin with a year or after it: what would begin earlier is in months until then. */
+export function laterFrom(later: LaterYears | null | undefined, earliest: number): LaterYears | null {
+	if (!later || later.firstYear >= earliest) return later ?? null;
+	const left = later.grains.slice(earliest - later.firstYear);
+	return { firstYear: earliest, grains: left.length ? left : [later.grains.at(-1)!] };
+}
+
 /**
  * Periods are numbered through: up to the first year they are the months of the calendar of twelve, and from
  * there on one more for each month, quarter, half or year.

@@ -21,6 +21,12 @@ export function quarterSpan(calendar: Calendar, period: Period, window: Span): S
 	return { from, to };
 }
 
+/** Whether a period is a quarter, or more than one, by itself: there is nothing to fold. */
+export function isAlone(calendar: Calendar, period: Period): boolean {
+	const { from, to } = quarterSpan(calendar, period, { from: period - 1, to: period + 1 });
+	return from === to;
+}
+
 /**
  * A year's worth of periods from one on, up to where the next year comes to the same place, as far as `last`. From the first
  * of a fiscal year it is that year, with a leap week where it has one.

@@ -56,3 +56,19 @@ export type CalendarSpec = z.infer<typeof CalendarSpec>;
 /** The same, or that of a scenario that is coarser in later years. */
 export type AnyCalendarSpec =
 	CalendarSpec | ({ kind: 'mixed'; fiscalStart: number; dayCount: DayCount } & LaterYears);
+
+/** Later years as one text: `2029:quarter;half;year`; empty for none. */
+export const laterYearsText = (later: LaterYears | null | undefined): string =>
+	later ? `${later.firstYear}:${later.grains.join(';')}` : '';
+
+/** Reads what `laterYearsText` writes. @throws RangeError for anything else */
+export function laterYearsFrom(text: string): LaterYears | null {
+	if (text === '') return null;
+	const [year, grains = ''] = text.split(':');
+	const read = LaterYears.safeParse({ firstYear: Number(year), grains: grains.split(';') });
+	if (!read.success)
+		throw new RangeError(
+			'a fiscal year with what later years are divided into, such as 2029:quarter;half;year'
+		);
+	return read.data;
+}

@@ -17,6 +17,8 @@ export interface Axis {
 	calendarYearStart: Int32Array;
 	/** For each index, how many periods back the same place in the year before is. */
 	yearBack: Int32Array;
+	/** How many months each period has, where they have not all one. */
+	months?: Float64Array;
 	/** First and last days of a year before each period, where that is more than one period, or part of one. */
 	yearAgo?: { firstDay: Float64Array; lastDay: Float64Array };
 	/** Serial numbers of each period's first and last day. */
@@ -45,7 +47,12 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 		yearStart: Int32Array.from(periods, (p) => calendar.yearStart(calendar.fiscalYear(p)) - first),
 		calendarYearStart: Int32Array.from(periods, (p) => calendar.calendarYearStart(p) - first),
 		yearBack: Int32Array.from(periods, (p) => p - yearBefore(calendar, p)),
-		...(calendar.months ? { yearAgo: daysYearAgo(calendar, calendar.months, periods) } : {}),
+		...(calendar.months
+			? {
+					yearAgo: daysYearAgo(calendar, calendar.months, periods),
+					months: monthsIn(calendar, calendar.months, periods)
+				}
+			: {}),
 		firstDay,
 		lastDay,
 		daysBetween: calendar.daysBetween ?? actualDays,
@@ -55,6 +62,12 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 		}
 	};
 }
+
+const monthsIn = (calendar: Calendar, months: Calendar, periods: readonly Period[]) =>
+	Float64Array.from(periods, (p) => {
+		const { from, to } = spanOnto(months, calendar, { from: p, to: p });
+		return to - from + 1;
+	});
 
 function daysYearAgo(calendar: Calendar, months: Calendar, periods: readonly Period[]) {
 	const before = periods.map((p) => spanBefore(months, spanOnto(months, calendar, { from: p, to: p })));

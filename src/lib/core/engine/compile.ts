@@ -45,6 +45,8 @@ export interface Linker {
 	yearBacks: readonly number[];
 	/** A hidden line that holds what a line was in the year before; null where looking back by periods says it. */
 	yearAgo(line: number): number | null;
+	/** Whether a mean by months of the line is to be multiplied by how many months a period has. */
+	perMonth(line: number): boolean;
 	/** Whether the line has one value for all periods. */
 	timeless(line: number): boolean;
 }
@@ -163,6 +165,7 @@ export function compile(expr: Expr, linker: Linker): Program {
 		if (Object.hasOwn(SCALARS, e.name))
 			return emit({ op: 'scalar', fn: e.name as ScalarFunction, args: e.args.map(visit) });
 		if (e.name === 'to_date') return toDate(a);
+		if (e.name === 'run_rate') return runRate(a, periods(b, 1));
 		if (WINDOWS.has(e.name)) return overWindow(e.name as WindowFunction, a, periods(b, 1));
 		switch (e.name) {
 			case 'and':
@@ -248,6 +251,14 @@ export function compile(expr: Expr, linker: Linker): Program {
 
 	function cashflow(fn: CashFlowFunction, rate: number, amounts: Expr[], dates: Expr[]): number {
 		return emit({ op: 'cashflow', fn, rate, amounts: amounts.map(item), dates: dates.map(item) });
+	}
+
+	/** A mean by months; of amounts, as many of it as a period has months. */
+	function runRate(e: Expr, n: number): number {
+		const mean = overWindow('run_rate', e, n);
+		if (!linker.perMonth(lineOf(e))) return mean;
+		const whole = binary('*', mean, emit({ op: 'months_in_period' }));
+		return emit({ op: 'if', c: emit({ op: 'is_blank', a: mean }), a: emit({ op: 'blank' }), b: whole });
 	}
 
 	function toDate(e: Expr): number {

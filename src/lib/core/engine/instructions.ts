@@ -4,7 +4,7 @@ import type { AggregateName, BinaryName, View } from './machine/kernels';
 import type { ScalarFunction } from './machine/scalars';
 
 export type WindowFunction = 'ytd' | 'calendar_ytd' | 'trailing' | 'run_rate' | 'to_date';
-export type PeriodFact = 'period_start' | 'period_end' | 'days_in_period';
+export type PeriodFact = 'period_start' | 'period_end' | 'days_in_period' | 'months_in_period';
 export type CashFlowFunction = 'npv' | 'irr' | 'xnpv' | 'xirr';
 /** One of a row of amounts: a value of the period, or a line in all its periods. */
 export type CashFlowItem = { register: number } | { line: number };

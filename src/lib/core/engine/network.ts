@@ -259,6 +259,7 @@ export class Network {
 			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
 			yearBacks: this.yearBacks[this.placeOfAxis(block)],
 			yearAgo: (line) => this.yearAgo(block, line),
+			perMonth: (at) => this.axisOf(block).months !== undefined && this.lines[at].overTime === 'sum',
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}
@@ -268,7 +269,8 @@ export class Network {
 			block,
 			`#${this.hidden++}`,
 			true,
-			unplacedMatrix(block.rows.length, this.periodsOf(block))
+			unplacedMatrix(block.rows.length, this.periodsOf(block)),
+			this.bareOverTime(block, line, expr)
 		);
 		const program = compile(expr, this.linker(block, line));
 		this.addNode({
@@ -285,6 +287,19 @@ export class Network {
 			mask: null
 		});
 		return target;
+	}
+
+	/** What is but a line of another block rolls up over time as that does. */
+	private bareOverTime(block: BlockSpec, line: string, expr: Expr): OverTime {
+		const linker = this.linker(block, line);
+		const bare =
+			expr.kind === 'reference' && expr.line !== NONE
+				? linker.reference(expr, null)
+				: expr.kind === 'call' && expr.name === 'account' && expr.args[0]?.kind === 'text'
+					? linker.account(expr.args[0].value, null)
+					: null;
+		const { overTime } = bare ? this.lines[bare.line] : { overTime: 'sum' as const };
+		return typeof overTime === 'string' ? overTime : 'average';
 	}
 
 	/** An expression of rows and dates alone lives outside the axis too; any other is summed over the axis. */

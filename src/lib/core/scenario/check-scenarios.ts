@@ -7,7 +7,7 @@ export const MOST_YEARS = 10;
 
 export interface ScenarioFault {
 	scenario: string;
-	column: 'last' | 'actuals_through' | 'follows' | 'target';
+	column: 'last' | 'actuals_through' | 'follows' | 'target' | 'later_years';
 	message: string;
 }
 
@@ -35,6 +35,8 @@ export function scenarioFaults(
 					? `no ledger ${calendar.words.one} is loaded, so nothing of it is actual`
 					: `the ledger ends with ${calendar.key(ledgerLast)}; later ${calendar.words.many} are not actual`
 			);
+		const later = laterYearsFault(s, calendar);
+		if (later) say('later_years', later);
 		if (s.target !== null && (s.target === s.code || !by.has(s.target)))
 			say('target', `“${s.target}” is no other scenario`);
 		if (s.follows === null) continue;
@@ -51,6 +53,18 @@ export function scenarioFaults(
 		}
 	}
 	return faults;
+}
+
+/** Whatever is closed, and the first year that is planned, stands in months. */
+function laterYearsFault(s: Scenario, calendar: Calendar): string | null {
+	if (!s.laterYears) return null;
+	if (calendar.spec.kind !== 'months')
+		return 'later years can be divided more coarsely in a company of months alone';
+	const begun = Math.max(s.first, (s.actualsThrough ?? s.first - 1) + 1);
+	const earliest = calendar.fiscalYear(begun) + 1;
+	return s.laterYears.firstYear < earliest
+		? `later years begin with ${calendar.yearLabel(earliest)} or after it: what is closed, and the first year that is planned, stand in months`
+		: null;
 }
 
 function followsItself(scenario: Scenario, by: ReadonlyMap<string, Scenario>): boolean {

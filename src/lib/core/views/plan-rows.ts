@@ -1,4 +1,5 @@
 /** A department's planned accounts as rows of a grid: months, totals, year before, target, and what the basis gives. */
+import type { Calendar } from '../calendar/calendar';
 import { spanBefore } from '../calendar/last-year';
 import { quartersOf, type Span } from '../calendar/spans';
 import { accountSeries, cellsOf, overTime } from '../statements/statement';
@@ -47,6 +48,8 @@ export interface PlanRowsQuery {
 	department: string;
 	/** Months (ordinals, both included). */
 	window: Span;
+	/** In whose periods; the plan's own when absent. Nothing is typed in others. */
+	calendar?: Calendar;
 	/** All that are planned, when absent. */
 	accounts?: readonly Account[];
 	/** The plan that holds the targets. */
@@ -58,6 +61,8 @@ export interface PlanRowsQuery {
 /** Rows of some accounts in a department. */
 export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const { department, window, target: set = null, mayPlan = () => true } = query;
+	const calendar = query.calendar ?? plan.structure.calendar;
+	const own = calendar === plan.structure.calendar;
 	const accounts = query.accounts ?? plannedAccounts(plan);
 	const { structure } = plan;
 	const { from, to } = window;
@@ -72,12 +77,14 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	};
 	const few = accounts.length < 8;
 	const seriesIn = (of: Plan) => {
-		const whole = few ? null : accountSeries(of, leaves);
-		return (code: string) => (whole ?? accountSeries(of, leaves, code)).get(code)!;
+		// Targets are read in the periods of the plan that they stand beside.
+		const read = (only?: string) => accountSeries(of, leaves, only, calendar);
+		const whole = few ? null : read();
+		return (code: string) => (whole ?? read(code)).get(code)!;
 	};
 	const [series, targets] = [seriesIn(plan), set && seriesIn(set)];
-	const quarters = quartersOf(structure.calendar, window);
-	const former = spanBefore(structure.calendar, window);
+	const quarters = quartersOf(calendar, window);
+	const former = spanBefore(calendar, window);
 	return accounts.map((account): PlanRow => {
 		const { code } = account;
 		const s = series(code);
@@ -96,10 +103,10 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			cells,
 			quarters: quarters.map((q) => overTime(s, q.from, q.to)),
 			total: overTime(s, from, to),
-			basisTotal: single && leaf ? basisTotal(plan, account, department, cells, from) : null,
+			basisTotal: single && leaf && own ? basisTotal(plan, account, department, cells, from) : null,
 			lastYear: overTime(s, former.from, former.to),
 			target: set && targets ? overTime(targets(code), from, to) : null,
-			typed: single && leaf ? typedCells(plan, code, department, window) : null,
+			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
 			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};

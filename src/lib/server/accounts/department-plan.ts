@@ -1,6 +1,12 @@
 /** A department's plan: accounts × months. */
 import type { Knex } from 'knex';
+import type { Calendar } from '../../core/calendar/calendar';
+import type { Plan } from '../../core/scenario/plan';
+import { calendarIn } from '../scenarios/block-periods';
 import { firstOpen } from '../../core/scenario/assemble';
+import { spanOnto } from '../../core/calendar/onto';
+import type { AnyCalendarSpec } from '../../core/calendar/spec';
+import { inOwnPeriods, scenarioCalendar } from '../../core/scenario/calendar';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Basis } from '../../core/inputs/basis';
 import { planFault } from '../../core/company/chart';
@@ -27,6 +33,8 @@ export interface DepartmentPlan {
 	/** Last month that can be planned. */
 	last: number;
 	right: EditRight;
+	/** In whose periods the plan stands; all of this is in them. */
+	calendar: AnyCalendarSpec;
 	/** Whether this user may plan it, or a department under it. */
 	plans: boolean;
 	/** The scenario that holds the targets. */
@@ -41,13 +49,27 @@ export interface DepartmentPlan {
 	choosesDrivers: boolean;
 }
 
+/**
+ * In whose periods a plan is answered: its own, or those of another scenario that it stands beside.
+ * @throws Refusal 404 for a scenario that the user may not see
+ */
+export async function periodsLike(db: Knex, user: User, plan: Plan, like: string | null): Promise<Calendar> {
+	if (like === null) return plan.structure.calendar;
+	await mustSee(db, user, like);
+	return calendarIn(db, like);
+}
+
+/**
+ * @param from,to of the company's periods; all of the answer is in the plan's own, or in those of the scenario `like`
+ */
 export async function readDepartmentPlan(
 	db: Knex,
 	user: User,
 	scenario: string,
 	department: string,
 	from: number,
-	to: number
+	to: number,
+	like: string | null = null
 ): Promise<DepartmentPlan> {
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
@@ -56,14 +78,17 @@ export async function readDepartmentPlan(
 	const target = await targetOf(db, user, scenario);
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(db, user, scenario);
+	const calendar = await periodsLike(db, user, plan, like);
 	const rows = planRows(plan, {
 		department,
-		window: { from, to },
+		calendar,
+		window: spanOnto(calendar, structure.calendar, { from, to }),
 		target: set,
 		mayPlan: (d) => rightTo(d).editable
 	});
 	return {
 		rows,
+		calendar: calendar.spec,
 		open: plan.open,
 		last: plan.scenario.last,
 		target,
@@ -142,7 +167,9 @@ export async function saveInDepartments(
 		const rights = await mustEdit(trx, user, scenario, new Set(edits.map((e) => e.department)));
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
-		const own = await writableScenario(trx, scenario);
+		const kept = await writableScenario(trx, scenario);
+		const own = inOwnPeriods(kept, state.calendar);
+		const calendar = scenarioCalendar(state.calendar, kept);
 		const open = firstOpen(own);
 		for (const e of edits) {
 			const fault = planFault(accounts, e.account);
@@ -150,7 +177,7 @@ export async function saveInDepartments(
 			if (e.period < open || e.period > own.last)
 				throw new Refusal(
 					422,
-					`${state.calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${state.calendar.words.one}`} and cannot be typed.`
+					`${calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
 				);
 		}
 		const count = await writeCells(

@@ -1,5 +1,6 @@
 /** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
 import type { Knex } from 'knex';
+import { spanOnto } from '../../core/calendar/onto';
 import { accountSeries, cellsOf } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
@@ -19,14 +20,18 @@ import { driversOf, type BasisDriver } from './basis-drivers';
 import type { User } from '../platform/auth/sessions';
 import { notFound, Refusal } from '../platform/refusal';
 import { calculatesAtOnce, planOf } from '../scenarios/plans';
+import { withPeriods } from '../scenarios/block-periods';
 import { mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { editRights, type EditRight } from '../rounds/submissions';
+import { periodsLike } from './department-plan';
 import { targetOf } from './targets';
 
-/** Months are ordinals, both included. */
+/** Of the company’s periods (ordinals, both included); answers are in the scenario’s own. */
 interface Window {
 	scenario: string;
+	/** A scenario in whose periods it is answered instead. */
+	like?: string;
 	from: number;
 	to: number;
 }
@@ -56,7 +61,7 @@ function planned({ accounts }: Structure, codes: readonly string[] | null): Acco
 export async function readParts(
 	db: Knex,
 	user: User,
-	{ scenario, from, to }: Window,
+	{ scenario, like, from, to }: Window,
 	department: string,
 	accounts: readonly string[] | null
 ): Promise<PlanParts> {
@@ -68,10 +73,13 @@ export async function readParts(
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(db, user, scenario);
 	const children = structure.departments.children(department);
+	const calendar = await periodsLike(db, user, plan, like ?? null);
+	const window = spanOnto(calendar, structure.calendar, { from, to });
 	const rows = children.flatMap((d) =>
 		planRows(plan, {
 			department: d.code,
-			window: { from, to },
+			calendar,
+			window,
 			accounts: own,
 			target: set,
 			mayPlan: (leaf) => rightTo(leaf).editable
@@ -100,7 +108,7 @@ export interface UnderRow {
 export async function readUnder(
 	db: Knex,
 	user: User,
-	{ scenario, from, to, department, account }: Window & { department: string; account: string }
+	{ scenario, like, department, account, ...asked }: Window & { department: string; account: string }
 ): Promise<UnderRow[]> {
 	const { structure } = await companyState(db);
 	const { accounts, departments } = structure;
@@ -108,16 +116,19 @@ export async function readUnder(
 	await mustSee(db, user, scenario);
 	planned(structure, [account]);
 	const plan = await planOf(db, scenario);
+	const calendar = await periodsLike(db, user, plan, like ?? null);
+	const own = calendar === plan.structure.calendar;
+	const { from, to } = spanOnto(calendar, structure.calendar, asked);
 	const rightTo = await editRights(db, user, scenario);
 	return departments.leaves(department).flatMap((d) => {
-		const series = accountSeries(plan, [d.code], account);
+		const series = accountSeries(plan, [d.code], account, calendar);
 		return accounts.leaves(account).map((a): UnderRow => ({
 			account: a.code,
 			department: d.code,
 			format: a.format,
 			cells: cellsOf(series.get(a.code)!, from, to),
-			typed: typedCells(plan, a.code, d.code, { from, to }),
-			open: rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
+			typed: own ? typedCells(plan, a.code, d.code, { from, to }) : [],
+			open: own && rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
 		}));
 	});
 }
@@ -129,6 +140,16 @@ export interface Shown {
 }
 
 const same = (a: readonly Cell[], b: readonly Cell[]) => a.every((c, i) => c === b[i]);
+
+/** The same with cells as a request writes them. @throws Refusal 400 for what is no period of the scenario */
+export const previewWritten = async (
+	db: Knex,
+	user: User,
+	window: Window,
+	edits: readonly (Omit<TypedAccount, 'period'> & { period: string })[],
+	shown: readonly Shown[]
+): Promise<PlanRow[]> =>
+	previewPlan(db, user, window, await withPeriods(db, user, window.scenario, ACCOUNTS_BLOCK, edits), shown);
 
 /**
  * Of the rows shown those that would be other with these cells typed. Nothing is saved. A scenario that takes long to
@@ -156,12 +177,13 @@ export async function previewPlan(
 		line: account,
 		row: department
 	}));
+	const window = spanOnto(plan.structure.calendar, structure.calendar, { from, to });
 	const typed = new Set(edits.map((e) => e.account));
 	const read = (reached: ReadonlySet<string>) =>
 		shown.flatMap(({ department, accounts }) =>
 			planRows(plan, {
 				department,
-				window: { from, to },
+				window,
 				accounts: (planned(structure, accounts) ?? plannedAccounts(plan)).filter((a) => reached.has(a.code)),
 				target: set,
 				mayPlan: (leaf) => rightTo(leaf).editable

@@ -1,5 +1,6 @@
 /** Top-down targets beside the bottom-up plan. */
 import type { Knex } from 'knex';
+import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
 import { targetLines, type TargetLine } from '../../core/analysis/targets';
@@ -40,7 +41,9 @@ export interface TargetsView {
 	target: { code: string; name: string } | null;
 	lines: TargetLine[];
 	rows: TargetRow[];
-	/** First and last month of the targets that can be planned (ordinals). */
+	/** In whose periods the targets stand. */
+	calendar: AnyCalendarSpec;
+	/** First and last of these that can be planned (ordinals). */
 	open: number;
 	last: number;
 }
@@ -57,7 +60,7 @@ export async function readTargets(
 	await mustSee(db, user, scenario);
 	const target = await targetOf(db, user, scenario);
 	const lines = targetLines(structure.accounts);
-	if (!target) return { target, lines, rows: [], open: 0, last: -1 };
+	if (!target) return { target, lines, rows: [], calendar: structure.calendar.spec, open: 0, last: -1 };
 	const [plan, set] = [await planOf(db, scenario), await planOf(db, target.code)];
 	const { departments } = structure;
 	const roots = readableRoots(user, departments);
@@ -66,7 +69,7 @@ export async function readTargets(
 	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {
-			const series = accountSeries(of, [code]);
+			const series = accountSeries(of, [code], undefined, structure.calendar);
 			return lines.map(({ account }) => overTime(series.get(account)!, from, to));
 		};
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
@@ -93,7 +96,8 @@ export async function readTargets(
 			};
 		})
 	);
-	return { target, lines, rows, open: set.open, last: set.scenario.last };
+	const { calendar } = set.structure;
+	return { target, lines, rows, calendar: calendar.spec, open: set.open, last: set.scenario.last };
 }
 
 /** Blanks add nothing; of errors the first stands for all. */

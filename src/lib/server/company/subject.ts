@@ -1,5 +1,6 @@
 /** What a company keeps, one subject at a time: each says in one place how it is filed, stored and copied. */
 import type { Knex } from 'knex';
+import type { Scenario } from '../../core/scenario/schema';
 import type { FileForm } from './form';
 import type { Holding, Kept } from './holding';
 import type { Reading } from './reading';
@@ -20,13 +21,13 @@ export interface Subject<N extends string, T> extends Kept<T> {
 /** A scenario's folder, and what it consists of: when it is read, as far as it has been. */
 export interface ScenarioFolder {
 	folder: string;
+	scenario: Pick<Scenario, 'code' | 'last' | 'laterYears'>;
 	/** @throws Error for a part that comes later in the list, while it is read */
 	of<T>(part: Kept<T>): T;
 }
 
 /** What is known of a scenario that is read. */
 export interface ScenarioPlace extends ScenarioFolder {
-	scenario: { code: string; last: number };
 	/** Row of scenarios.csv. */
 	row: number;
 	/** Models that it does not have. */

@@ -30,7 +30,7 @@ import { writeCells, type SavedAs } from '../scenarios/cells';
 import { definitionId, keepDefinition } from '../company/subjects/models';
 import { newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { calendarsIn, readPeriods } from '../scenarios/block-periods';
+import { calendarsIn, withPeriods } from '../scenarios/block-periods';
 import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
@@ -271,12 +271,7 @@ export async function saveWrittenCells(
 	model: string,
 	edits: readonly (Omit<ModelEdit, 'period'> & { period: string })[]
 ): Promise<number> {
-	await mustSee(db, user, scenario);
-	const calendar = (await calendarsIn(db, scenario))(model);
-	const at = (i: number) => `edits.${i}.period`;
-	const periods = readPeriods(edits.map((e, i) => ({ calendar, text: e.period, column: at(i) })));
-	const read = edits.map((e, i) => ({ ...e, period: periods[i] }));
-	return saveModelCells(db, user, scenario, model, read);
+	return saveModelCells(db, user, scenario, model, await withPeriods(db, user, scenario, model, edits));
 }
 
 /** Saves typed inputs; answers how many cells changed. */

@@ -85,7 +85,7 @@ export async function varianceReport(db: Knex, user: User, query: ReportQuery): 
 	const parts = departments.isLeaf(query.department) ? [] : departments.children(query.department);
 	const leaves = (department: string) => departments.leaves(department).map((d) => d.code);
 	const figures = (department: string) => {
-		const [a, b] = [accountSeries(plan, leaves(department)), accountSeries(base, leaves(department))];
+		const [a, b] = [plan, base].map((of) => accountSeries(of, leaves(department), undefined, calendar));
 		return (account: Account) =>
 			variance(
 				overTime(a.get(account.code)!, from, to),

@@ -172,7 +172,8 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 			)) as (SubmissionEvent & {
 			name: string;
 		})[];
-		const former = spanBefore(structure.calendar, { from: plan.open, to: scenario.last });
+		const { last } = plan.scenario;
+		const former = spanBefore(plan.structure.calendar, { from: plan.open, to: last });
 		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
 		const order = new Map(structure.departmentRows.map((d, i) => [d.code, i]));
 		const submissions = rows
@@ -197,7 +198,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 					state: r.state,
 					due: r.due,
 					overdue: r.due < today && isEditable(r.state),
-					result: total(plan.open, scenario.last),
+					result: total(plan.open, last),
 					resultBefore: total(former.from, former.to),
 					mark: figuresMark(figures),
 					changed:

@@ -1,16 +1,42 @@
 /** Periods of a scenario's blocks, which may have others than the company. */
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../core/calendar/calendar';
+import { scenarioCalendar } from '../../core/scenario/calendar';
 import { Period as PeriodIn } from '../platform/schemas';
 import { Refusal } from '../platform/refusal';
+import type { User } from '../platform/auth/sessions';
 import { companyState } from '../company/structure';
 import { scenarioBlocks } from './plan-data';
+import { getScenario, mustSee } from './scenarios';
 
-/** In which periods a block's figures stand; what is no block has the company's. */
+/** The scenario’s periods: the company’s, or coarser ones in later years. */
+export const calendarIn = async (db: Knex, scenario: string): Promise<Calendar> =>
+	scenarioCalendar((await companyState(db)).calendar, await getScenario(db, scenario));
+
+/** In which periods a block’s figures stand; what is no block has the scenario’s. */
 export async function calendarsIn(db: Knex, scenario: string): Promise<(block: string) => Calendar> {
-	const { calendar } = await companyState(db);
+	const calendar = await calendarIn(db, scenario);
 	const blocks = await scenarioBlocks(db, scenario);
 	return (block) => blocks.get(block)?.calendar ?? calendar;
+}
+
+/**
+ * Typed cells of a block as a request writes them, in its own periods.
+ * @throws Refusal 404 for a scenario that the user may not see, 400 for what is no period of the block
+ */
+export async function withPeriods<T extends { period: string }>(
+	db: Knex,
+	user: User,
+	scenario: string,
+	block: string,
+	edits: readonly T[]
+): Promise<(Omit<T, 'period'> & { period: Period })[]> {
+	await mustSee(db, user, scenario);
+	const calendar = (await calendarsIn(db, scenario))(block);
+	const periods = readPeriods(
+		edits.map(({ period: text }, i) => ({ calendar, text, column: `edits.${i}.period` }))
+	);
+	return edits.map((e, i) => ({ ...e, period: periods[i] }));
 }
 
 /**

@@ -4,15 +4,14 @@ import type { Knex } from 'knex';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
-import { carrySeries, nextForecast } from '../../core/scenario/carry';
+import { laterFrom } from '../../core/calendar/mixed';
+import { nextForecast } from '../../core/scenario/carry';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { copyParts } from '../company/subjects/scenarios';
-import { makeScenario } from './making';
-import { scenarioBlocks } from './plan-data';
+import { copyValues, makeScenario } from './making';
 import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
@@ -138,17 +137,12 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 			name: input.name,
 			kind: 'forecast',
 			last: next.last,
+			laterYears: laterFrom(previous.laterYears, calendar.fiscalYear(input.month + 1) + 1),
 			actualsThrough: next.actualsThrough,
 			description: `Actuals through ${label}, then as ${previous.name}.`
 		});
 		await copyParts(trx, previous.code, code, ['always']);
-		const series = carrySeries(
-			await readSeries(trx, previous.code),
-			await scenarioBlocks(trx, previous.code),
-			{ had: previous.last, last: next.last, calendar },
-			input.accounts
-		);
-		await insertSeries(trx, code, series);
+		await copyValues(trx, previous, code, input.accounts);
 		for (const follower of input.followers) {
 			await mustSee(trx, user, follower);
 			const scenario = await writableScenario(trx, follower);
@@ -233,7 +227,7 @@ export async function changesBetween(
 	const to = Math.min(now.last, was.last);
 	const departments = structure.departmentRows.map((d) => d.code);
 	const [a, b] = [await planOf(db, now.code), await planOf(db, was.code)];
-	const [sa, sb] = [accountSeries(a, departments), accountSeries(b, departments)];
+	const [sa, sb] = [a, b].map((of) => accountSeries(of, departments, undefined, structure.calendar));
 	const root = structure.accounts.roots.find((r) => r.type === 'revenue' || r.type === 'expense');
 	const shown = root
 		? structure.accounts

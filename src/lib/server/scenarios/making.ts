@@ -1,18 +1,24 @@
 /** Making scenarios: of every way one function, so that whoever may not see what it comes from does not see it either. */
 import type { Knex } from 'knex';
+import { laterYearsText, type LaterYears } from '../../core/calendar/spec';
+import { carrySeries } from '../../core/scenario/carry';
+import { scenarioFaults } from '../../core/scenario/check-scenarios';
+import { convertSeries } from '../../core/inputs/convert';
 import { codeFor } from '../../core/company/code';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Scenario } from '../../core/scenario/schema';
+import type { Extend } from '../../core/inputs/extend';
 import type { Series } from '../../core/inputs/series';
 import { isBalance } from '../../core/company/sign';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { copyParts, type ListedScenario } from '../company/subjects/scenarios';
-import { insertSeries } from '../company/subjects/scenario/values';
+import { insertSeries, readSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
-import { ACTUALS, getScenario, mustSee, visibleScenarios } from './scenarios';
+import { scenarioBlocks } from './plan-data';
+import { ACTUALS, getScenario, listScenarios, mustSee, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
 
 /** A code for a new scenario, made from its name; “6+6” gives 6-6. */
@@ -35,6 +41,7 @@ export interface NewScenario {
 	folder?: string;
 	locked?: boolean;
 	last?: number;
+	laterYears?: LaterYears | null;
 	actualsThrough?: number | null;
 }
 
@@ -64,6 +71,7 @@ export async function makeScenario(
 		kind: wanted.kind,
 		first: from.first,
 		last: wanted.last ?? from.last,
+		later_years: laterYearsText(wanted.laterYears === undefined ? from.laterYears : wanted.laterYears),
 		actuals_through: wanted.actualsThrough === undefined ? from.actualsThrough : wanted.actualsThrough,
 		follows: from.follows,
 		origin: from.code,
@@ -101,6 +109,47 @@ async function copyFigures(trx: Knex.Transaction, from: string, to: string): Pro
 	await insertSeries(trx, to, series);
 }
 
+/** @throws Refusal 422 for a span or later years that a scenario cannot have */
+async function mustStandAlone(trx: Knex.Transaction, code: string): Promise<void> {
+	const { actuals, calendar } = await companyState(trx);
+	const plans = (await listScenarios(trx)).filter((s) => s.kind !== 'actuals');
+	const faults = scenarioFaults(plans, actuals.last, calendar).filter((f) => f.scenario === code);
+	if (faults.length) throw new Refusal(422, `It cannot be made so: ${faults[0].message}.`, faults);
+}
+
+/** How far a copy reaches, and how its later years are divided, where that is other than in what it comes from. */
+export interface CopyPeriods {
+	last?: number;
+	laterYears?: LaterYears | null;
+}
+
+/**
+ * Typed values of a copy whose periods may be others: carried on into what is longer, each line as it says, and then into
+ * what is coarser, or finer.
+ * @param accounts how typed accounts are carried on
+ */
+export async function copyValues(
+	trx: Knex.Transaction,
+	from: ListedScenario,
+	to: string,
+	accounts: Extend = 'year-ago'
+): Promise<void> {
+	const { calendar } = await companyState(trx);
+	const copy = await getScenario(trx, to);
+	const [blocks, own] = [await scenarioBlocks(trx, from.code), await scenarioBlocks(trx, to)];
+	const longer = { had: from.last, last: copy.last, calendar };
+	const series = carrySeries(await readSeries(trx, from.code), blocks, longer, accounts);
+	await insertSeries(
+		trx,
+		to,
+		series.map((s) => {
+			const [was, now] = [blocks.get(s.block), own.get(s.block)];
+			const how = was?.line(s.line)?.overTime;
+			return was && now && how ? convertSeries(s, was.calendar, now.calendar, how) : s;
+		})
+	);
+}
+
 /** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
 export async function copyScenario(
 	db: Knex,
@@ -108,7 +157,8 @@ export async function copyScenario(
 	from: string,
 	name: string,
 	kind: Scenario['kind'],
-	withNotes = false
+	withNotes = false,
+	periods: CopyPeriods = {}
 ): Promise<string> {
 	return db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
@@ -117,9 +167,23 @@ export async function copyScenario(
 		const source = await getScenario(trx, from);
 		if (source.kind === 'actuals')
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
-		const code = await makeScenario(trx, user, source, { name, kind });
-		if (kind === 'target' && source.kind !== 'target') await copyFigures(trx, from, code);
-		else await copyParts(trx, from, code, ['always', 'with figures']);
+		if (periods.last !== undefined && periods.last < source.last)
+			throw new Refusal(422, 'A copy reaches as far as what it comes from, or further.');
+		const code = await makeScenario(trx, user, source, { name, kind, ...periods });
+		const other = periods.last !== undefined || periods.laterYears !== undefined;
+		const figures = kind === 'target' && source.kind !== 'target';
+		if (figures && other)
+			throw new Refusal(422, 'Targets have the periods of the plan that is to reach them.');
+		if (figures) await copyFigures(trx, from, code);
+		else {
+			await copyParts(trx, from, code, ['always', 'with figures']);
+			if (other) {
+				await trx('series').where({ scenario: code }).delete();
+				await copyValues(trx, source, code);
+				await mustStandAlone(trx, code);
+				await planOf(trx, code);
+			}
+		}
 		if (withNotes) await copyParts(trx, from, code, ['with notes']);
 		await note(trx, [
 			{

@@ -12,6 +12,7 @@ import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-mo
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
 import { adjustmentsFrom } from '../../core/inputs/adjust';
+import { inOwnPeriods, scenarioCalendar, structureIn } from '../../core/scenario/calendar';
 import { firstOpen } from '../../core/scenario/assemble';
 import { derivedSeries, derivesActuals, followedSeries } from '../../core/scenario/derive';
 import type { OtherLines, ScenarioData } from '../../core/scenario/data';
@@ -21,7 +22,7 @@ import { readSeries } from '../company/subjects/scenario/values';
 import { readOnce, sharedBy } from '../platform/db/kept';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readBases } from '../company/subjects/scenario/bases';
-import { ACTUALS } from './scenarios';
+import { ACTUALS, getScenario } from './scenarios';
 import { companyState, taggedTotals, type CompanyState } from '../company/structure';
 
 /** The scenario's models in the form it uses, which nobody changes; the same ones as long as they read the same. */
@@ -31,7 +32,10 @@ export async function scenarioModels(db: Knex, code: string): Promise<readonly S
 
 /** Its blocks, of every kind, as they are formed; nothing is calculated. */
 export const scenarioBlocks = async (db: Knex, code: string): Promise<ReadonlyMap<string, Block>> =>
-	blocksOf((await companyState(db)).structure, await scenarioModels(db, code));
+	blocksOf(
+		structureIn((await companyState(db)).structure, await getScenario(db, code)),
+		await scenarioModels(db, code)
+	);
 
 interface KeptModels {
 	/** What they were made from. */
@@ -79,11 +83,11 @@ export async function scenarioData(
 ): Promise<ScenarioData> {
 	const adjustments = await readAdjustmentsOf(db, scenario.code);
 	return {
-		scenario,
+		scenario: inOwnPeriods(scenario, state.calendar),
 		models,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: await readBases(db, scenario.code),
-		adjustments: adjustmentsFrom(adjustments, state.calendar),
+		adjustments: adjustmentsFrom(adjustments, scenarioCalendar(state.calendar, scenario)),
 		derived: await derivedOf(db, state, scenario, models, before),
 		history: historyBefore(scenario, state, before),
 		others

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { ModelError } from '../../core/engine/spec';
 import type { Scenario } from '../../core/scenario/schema';
+import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
@@ -178,7 +179,9 @@ async function calculated(
 	data: ScenarioData,
 	keep: (plan: Plan) => Kept
 ): Promise<Kept> {
-	const plan = await orRefuse(data.scenario.name, async () => buildScenario(state.structure, data));
+	const plan = await orRefuse(data.scenario.name, async () =>
+		buildScenario(structureIn(state.structure, data.scenario), data)
+	);
 	const { calculation } = plan;
 	if (calculatesAtOnce(plan)) {
 		calculation.calculate();
@@ -195,7 +198,10 @@ async function calculated(
 	let running = list.get(id);
 	if (!running) {
 		const controller = new AbortController();
-		const result = calculateElsewhere(packScenario(state.structure, data), controller.signal)
+		const result = calculateElsewhere(
+			packScenario(structureIn(state.structure, data.scenario), data),
+			controller.signal
+		)
 			.then((results) => keep({ ...plan, calculation: calculation.adopt(results) }))
 			.catch((e) => {
 				if (e instanceof CalledOff && e.reason === 'too-long') {
@@ -245,7 +251,7 @@ export async function scenarioPackage(db: Knex, user: User, code: string): Promi
 	mustMay(user, 'see driver models', state.structure.departments);
 	await mustSee(db, user, code);
 	const { data } = await keyedPlan(db, code, []);
-	return packScenario(state.structure, data);
+	return packScenario(structureIn(state.structure, data.scenario), data);
 }
 
 /** What a scenario is calculated from. */

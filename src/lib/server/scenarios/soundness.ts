@@ -4,6 +4,7 @@
  */
 import type { Knex } from 'knex';
 import { ModelError } from '../../core/engine/spec';
+import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { adjustmentFaults } from '../../core/scenario/check-adjustment';
 import { blocksOf } from '../../core/blocks/kinds';
@@ -111,7 +112,10 @@ export async function brokenScenarios(db: Knex): Promise<{ scenario: string; fau
 		const made = await (async () => {
 			try {
 				const scenario = await getScenario(db, code);
-				return buildScenario(state.structure, await scenarioData(db, scenario, state, null, models, others));
+				return buildScenario(
+					structureIn(state.structure, scenario),
+					await scenarioData(db, scenario, state, null, models, others)
+				);
 			} catch (e) {
 				if (e instanceof ModelError) return { message: e.message, file: e.block, column: e.line };
 				throw e;

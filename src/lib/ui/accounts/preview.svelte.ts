@@ -23,7 +23,12 @@ export class PlanPreview {
 
 	constructor(private readonly calendar: Calendar) {}
 
-	show(window: { scenario: string; from: number; to: number }, edits: TypedAccount[], shown: Shown[]): void {
+	/** @param window of the company's periods; cells are in the plan's, as these are written */
+	show(
+		window: { scenario: string; from: number; to: number },
+		edits: readonly (Omit<TypedAccount, 'period'> & { period: string })[],
+		shown: Shown[]
+	): void {
 		const { key } = this.calendar;
 		const wanted = ++this.#wanted;
 		// Figures of other months would stand under the wrong names.
@@ -43,7 +48,7 @@ export class PlanPreview {
 					...window,
 					from: key(window.from),
 					to: key(window.to),
-					edits: edits.map((e) => ({ ...e, period: key(e.period) })),
+					edits,
 					shown
 				});
 				found = new Map(rows.map((r) => [partKey(r.account, r.department), r]));

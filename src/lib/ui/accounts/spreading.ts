@@ -1,6 +1,7 @@
 /** Gathers the cells that totals of a plan are made of, for what is typed into the totals to be spread into them. */
-import type { Calendar, Period } from '../../core/calendar/calendar';
-import { yearBefore } from '../../core/calendar/last-year';
+import type { Calendar } from '../../core/calendar/calendar';
+import { spanBefore } from '../../core/calendar/last-year';
+import { spanOnto } from '../../core/calendar/onto';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
@@ -30,9 +31,13 @@ export interface PlanSpread extends Spread {
 	to: number;
 }
 
-interface Page {
-	scenario: string;
+/** In whose periods the plan stands, and in whose windows are asked for. */
+export interface Periods {
 	calendar: Calendar;
+	company: Calendar;
+}
+interface Page extends Periods {
+	scenario: string;
 	/** Whether a month can be planned. */
 	isOpen: (period: number) => boolean;
 	/** What is typed in a cell and not saved. */
@@ -47,14 +52,23 @@ interface Page {
 	besides?: string;
 }
 
+/** @param like in whose periods it is answered, where these are not the scenario's own */
 const readUnder = async (
 	scenario: string,
 	{ account, department }: Place,
-	from: number,
-	to: number,
-	calendar: Calendar
+	{ from, to }: Span,
+	{ calendar, company }: Periods,
+	like?: string
 ): Promise<UnderRow[]> => {
-	const query = { scenario, account, department, from: calendar.key(from), to: calendar.key(to) };
+	const window = spanOnto(company, calendar, { from, to });
+	const query = {
+		scenario,
+		account,
+		department,
+		from: company.key(window.from),
+		to: company.key(window.to),
+		...(like === undefined ? {} : { like })
+	};
 	return (await get<{ rows: UnderRow[] }>(`plan/under?${new URLSearchParams(query)}`)).rows;
 };
 
@@ -75,10 +89,12 @@ export async function gatherTotals(
 	const found = new Map<string, { row: UnderRow; months: Set<number> }>();
 	const held = new Set<string>();
 	for (const total of totals) {
-		const besides = page.besides ? await readUnder(page.besides, total, from, to, calendar) : [];
+		const besides = page.besides
+			? await readUnder(page.besides, total, { from, to }, page, page.scenario)
+			: [];
 		for (const row of besides) if (holds(row)) held.add(partKey(row.account, row.department));
 		const spans = wanted.filter((w) => w.account === total.account && w.department === total.department);
-		for (const row of await readUnder(page.scenario, total, from, to, calendar)) {
+		for (const row of await readUnder(page.scenario, total, { from, to }, page)) {
 			const key = partKey(row.account, row.department);
 			const { months } = found.get(key) ?? { months: new Set<number>() };
 			found.set(key, { row, months });
@@ -147,19 +163,25 @@ export async function shapeOf(
 	{ totals, from, to, rows, places }: PlanSpread,
 	scenario: string,
 	own: string,
-	calendar: Calendar
+	periods: Periods
 ): Promise<(number | null)[][]> {
+	const { calendar } = periods;
 	const ago = scenario === LAST_YEAR;
-	const at = (period: Period) => (ago ? yearBefore(calendar, period) : period);
+	const spanAt = (span: Span) => (ago ? spanBefore(calendar, span) : span);
+	const window = spanAt({ from, to });
 	const there = new Map<string, UnderRow>();
 	for (const total of totals)
-		for (const row of await readUnder(ago ? own : scenario, total, at(from), at(to), calendar))
+		for (const row of await readUnder(ago ? own : scenario, total, window, periods, own))
 			there.set(partKey(row.account, row.department), row);
 	return rows.map(({ cells }, r) => {
 		const row = there.get(partKey(places[r].account, places[r].department));
 		return cells.map(({ column }) => {
-			const value = row?.cells[at(calendar.parse(column)!) - at(from)];
-			return typeof value === 'number' ? value : null;
+			const period = calendar.parse(column)!;
+			const there = spanAt({ from: period, to: period });
+			const values = (row?.cells ?? [])
+				.slice(there.from - window.from, there.to - window.from + 1)
+				.filter((c) => typeof c === 'number');
+			return values.length ? values.reduce((sum, v) => sum + v, 0) : null;
 		});
 	});
 }

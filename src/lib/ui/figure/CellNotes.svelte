@@ -22,7 +22,7 @@
 	let { scenario, cell, format, typed, oncount }: Props = $props();
 	const { calendarOf } = useCompany();
 	/** The cell as requests write it. */
-	const place = $derived({ ...cell, period: calendarOf(cell.block).key(cell.period) });
+	const place = $derived({ ...cell, period: calendarOf(cell.block, scenario).key(cell.period) });
 	interface Note {
 		id: number;
 		answers: number | null;

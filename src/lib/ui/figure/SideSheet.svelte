@@ -13,7 +13,9 @@
 
 	const company = useCompany();
 	/** In whose periods the open figure is named. */
-	const calendar = $derived(sheet.current ? calendarFor(company, sheet.current.ref) : company.calendar);
+	const calendar = $derived(
+		sheet.current ? calendarFor(company, sheet.current.ref, sheet.current.scenario) : company.calendar
+	);
 	let view = $state<FigureView | null>(null);
 	let problem = $state('');
 	let tab: 'trace' | 'notes' | 'history' = $state('trace');
@@ -30,7 +32,7 @@
 		try {
 			const answer = await post<FigureView>('trace', {
 				scenario: opened.scenario,
-				ref: written(company, opened.ref)
+				ref: written(company, opened.ref, opened.scenario)
 			});
 			if (sheet.current === opened) view = answer;
 		} catch (e) {
@@ -83,7 +85,7 @@
 	async function go(ref: FigureRef, scenario: string) {
 		const from = await post<FigureView>('trace', {
 			scenario,
-			ref: written(company, sheet.stack[0].ref)
+			ref: written(company, sheet.stack[0].ref, scenario)
 		});
 		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
 	}

@@ -45,7 +45,7 @@ export function sourcesOf({ ref, explanations }: Pick<Trace, 'ref' | 'explanatio
 /** The address of the page on which a figure stands, leading to its cell. */
 export function addressOf(ref: FigureRef, scenario: string, company: CompanyContext): string {
 	const { data, calendar } = company;
-	const own = calendarFor(company, ref);
+	const own = calendarFor(company, ref, scenario);
 	const [first, last] = ref.kind === 'line' ? [ref.period, ref.period] : [ref.from, ref.to];
 	const there = spanOnto(calendar, own, { from: first, to: last });
 	const { selection } = data;
@@ -94,7 +94,7 @@ class Trail {
 	async follow(company: CompanyContext, scenario: string, ref: FigureRef, from: Landing): Promise<void> {
 		let view: FigureView;
 		try {
-			view = await post<FigureView>('trace', { scenario, ref: written(company, ref) });
+			view = await post<FigureView>('trace', { scenario, ref: written(company, ref, scenario) });
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This figure cannot be followed.', true);
 			return;

@@ -1,6 +1,6 @@
 /** The menu of a cell. */
 import type { Calendar } from '../../core/calendar/calendar';
-import type { Span } from '../../core/calendar/spans';
+import { isAlone, type Span } from '../../core/calendar/spans';
 import { goesOn } from './editing/changes';
 import { placesOf } from './range';
 import { typable, type Sheet } from './sheet.svelte';
@@ -116,7 +116,7 @@ function foldItems({ ontoggle, onfold, calendar }: MenuActs, row: GridRow, colum
 			keys: row.toggle === 'open' ? 'Alt+←' : 'Alt+→',
 			act: () => ontoggle(row)
 		});
-	if (column.span && onfold) {
+	if (column.span && onfold && !isAlone(calendar, column.span.from)) {
 		const { span } = column;
 		list.push({
 			label: `${span.to > span.from ? 'Unfold' : 'Fold'} Q${calendar.quarter(span.from)}`,

@@ -2,7 +2,8 @@
 import { getContext, setContext } from 'svelte';
 import type { Calendar } from '../../core/calendar/calendar';
 import { calendarOf } from '../../core/calendar/calendar-of';
-import type { CalendarSpec } from '../../core/calendar/spec';
+import type { CalendarSpec, LaterYears } from '../../core/calendar/spec';
+import { scenarioCalendar } from '../../core/scenario/calendar';
 import type { Figures } from '../kit/format';
 import type { UserStyle } from '../kit/user-style.svelte';
 
@@ -25,6 +26,7 @@ export interface FrameData {
 		first: number;
 		last: number;
 		actualsThrough: number | null;
+		laterYears: LaterYears | null;
 	}[];
 	/** Departments the user may open, parents first. */
 	departments: { code: string; name: string; depth: number; leaf: boolean }[];
@@ -44,8 +46,8 @@ const KEY = Symbol('company');
 export interface CompanyContext {
 	readonly data: FrameData;
 	readonly calendar: Calendar;
-	/** In whose periods a block’s figures stand. */
-	calendarOf(block: string): Calendar;
+	/** In whose periods a block’s figures stand, in the scenario selected or another. */
+	calendarOf(block: string, scenario?: string): Calendar;
 }
 export function provideCompany(data: () => FrameData): CompanyContext {
 	const calendar = calendarOf(data().company.calendar);
@@ -54,9 +56,11 @@ export function provideCompany(data: () => FrameData): CompanyContext {
 			return data();
 		},
 		calendar,
-		calendarOf(block) {
+		calendarOf(block, scenario = data().selection.scenario) {
 			const own = data().models.find((m) => m.code === block)?.calendar;
-			return own ? calendarOf(own) : calendar;
+			if (own) return calendarOf(own);
+			const found = data().scenarios.find((s) => s.code === scenario);
+			return found ? scenarioCalendar(calendar, found) : calendar;
 		}
 	};
 	setContext(KEY, context);

@@ -5,6 +5,8 @@
 	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Faults from '$lib/ui/kit/Faults.svelte';
+	import type { ComponentProps } from 'svelte';
+	import CopyPeriods from '$lib/ui/scenarios/CopyPeriods.svelte';
 	import ScenarioList from '$lib/ui/scenarios/ScenarioList.svelte';
 	import { exact, figure } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -27,6 +29,7 @@
 	let answer = $state('');
 	let kind = $state('what-if');
 	let withNotes = $state(false);
+	let periods: ComponentProps<typeof CopyPeriods>['value'] = $state.raw({});
 	const followers = $derived(proposal?.followers.filter((f) => f.follows === from) ?? []);
 	const nameOf = (code: string | null) => data.list.find((s) => s.code === code)?.name ?? '';
 
@@ -101,7 +104,13 @@
 		else
 			void act(
 				'scenarios',
-				{ from: asking.scenario.code, name: answer, kind, notes: withNotes },
+				{
+					from: asking.scenario.code,
+					name: answer,
+					kind,
+					notes: withNotes,
+					...(kind === 'target' ? {} : periods)
+				},
 				`${answer} is made; it is independent of ${asking.scenario.name}.`
 			);
 	}
@@ -274,6 +283,7 @@
 			{#if kind === 'target'}<p class="muted">
 					Targets hold the figures of every account, typed; driver models stay behind.
 				</p>{/if}
+			{#if kind !== 'target'}<CopyPeriods scenario={asking.scenario} bind:value={periods} />{/if}
 			<Checkbox bind:checked={withNotes}>take notes, items and attachments along</Checkbox>
 		{/if}
 	</form>

@@ -14,6 +14,8 @@
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { ACCOUNTS_BLOCK } from '$lib/core/engine/spec';
+	import { calendarOf } from '$lib/core/calendar/calendar-of';
+	import { endOnto } from '$lib/core/calendar/onto';
 	import { spanBefore } from '$lib/core/calendar/last-year';
 	import { quartersOf } from '$lib/core/calendar/spans';
 	import { day, widthOf } from '$lib/ui/kit/format';
@@ -49,7 +51,8 @@
 
 	let { data } = $props();
 	const company = useCompany();
-	const { calendar } = company;
+	/** In whose periods the plan stands; the window is the company’s. */
+	const calendar = $derived(data.plan ? calendarOf(data.plan.calendar) : company.calendar);
 	const selection = $derived(data.selection);
 	const plan = $derived(data.plan && { ...data.plan, rows: rowsFromText<PlanRow>(data.rows) });
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
@@ -73,7 +76,7 @@
 	const children = $derived(departmentsUnder(data.departments, selection.department));
 	const parts = new PlanParts();
 	const otherParts = new PlanParts();
-	const preview = new PlanPreview(calendar);
+	const preview = new PlanPreview(company.calendar);
 	const landing = $derived(landingIn(page.url));
 	const asked = $derived(
 		landing ? placeOf(landing.row, selection.department).account : page.url.searchParams.get('account')
@@ -94,10 +97,15 @@
 	);
 	const others = $derived(data.scenarios.filter((s) => s.code !== selection.scenario));
 	/** The window as requests write it. */
-	const months = $derived({ from: calendar.key(selection.from), to: calendar.key(selection.to) });
+	const months = $derived({
+		from: company.calendar.key(selection.from),
+		to: company.calendar.key(selection.to)
+	});
 	const entry: Entry<{ rows: PlanRow[] }, PlanSpread> = new Entry(company, {
 		block: ACCOUNTS_BLOCK,
-		calendar,
+		get calendar() {
+			return calendar;
+		},
 		get loaded() {
 			return data.plan;
 		},
@@ -109,7 +117,7 @@
 		},
 		pathOf(scenario) {
 			const { department } = selection;
-			return `plan?${new URLSearchParams({ ...months, scenario, department })}`;
+			return `plan?${new URLSearchParams({ ...months, scenario, department, like: selection.scenario })}`;
 		},
 		rowOf: ({ line, row }) => cellRow(line, row, selection.department),
 		placeOf(row) {
@@ -128,7 +136,8 @@
 		}),
 		get landing() {
 			if (landing?.month) return landing;
-			const first = calendar.key(Math.min(selection.to, Math.max(plan?.open ?? 0, selection.from)));
+			const { from, to } = entry.window;
+			const first = calendar.key(Math.min(to, Math.max(plan?.open ?? 0, from)));
 			return asked === null ? null : { row: landing?.row ?? asked, month: first };
 		},
 		async gather(chosen, typed) {
@@ -142,6 +151,7 @@
 			return gatherTotals(wanted, {
 				scenario: selection.scenario,
 				calendar,
+				company: company.calendar,
 				isOpen: cells.isOpen,
 				edit: ({ account, department }, period) => entry.editAt({ line: account, row: department }, period),
 				key: ({ account, department }) => cellRow(account, department, selection.department),
@@ -150,7 +160,8 @@
 				typed
 			});
 		},
-		shapeOf: (spread, scenario) => shapeOf(spread, scenario, selection.scenario, calendar)
+		shapeOf: (spread, scenario) =>
+			shapeOf(spread, scenario, selection.scenario, { calendar, company: company.calendar })
 	});
 	const { edits, beside, saving } = entry;
 	const { other, window, spans } = $derived(entry);
@@ -188,7 +199,9 @@
 		get department() {
 			return { code: selection.department, leaf: single };
 		},
-		calendar,
+		get calendar() {
+			return calendar;
+		},
 		get window() {
 			return window;
 		},
@@ -202,7 +215,14 @@
 		parts,
 		preview,
 		get other() {
-			return other && { name: other.name, last: other.last, rows: otherRows, difference: beside.difference };
+			return (
+				other && {
+					name: other.name,
+					last: endOnto(calendar, company.calendar, other.last),
+					rows: otherRows,
+					difference: beside.difference
+				}
+			);
 		},
 		names: {
 			account: accountName,
@@ -251,7 +271,7 @@
 		const paths = pathsFor(tree, arrangement);
 		const [own, others] = [
 			{ ...months, scenario: selection.scenario },
-			other && { ...months, scenario: other.code }
+			other && { ...months, scenario: other.code, like: selection.scenario }
 		];
 		const version = data.plan;
 		untrack(() => {
@@ -264,7 +284,7 @@
 		const typed = entry.typed.map(({ line, row, period, value }) => ({
 			account: line,
 			department: row,
-			period,
+			period: calendar.key(period),
 			value
 		}));
 		const read = new Map<string, string[]>();
@@ -339,7 +359,7 @@
 	function chooseBasis(row: GridRow) {
 		const found = cells.rowOf(row.key);
 		if (found?.origin?.kind === 'posted')
-			void goto(withSelection(`/drivers/${found.origin.models[0]}`, selection, calendar));
+			void goto(withSelection(`/drivers/${found.origin.models[0]}`, selection, company.calendar));
 		else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
 	}
 
@@ -408,7 +428,7 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
-			<Button size="xs" color="light" href={withSelection('/plan/targets', selection, calendar)}
+			<Button size="xs" color="light" href={withSelection('/plan/targets', selection, company.calendar)}
 				>Targets</Button
 			>
 			{#if plan.plans}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}

@@ -78,7 +78,14 @@ export function accountsBlock(
 		rows,
 		line(code) {
 			const account = accounts.get(code);
-			return account && { label: account.name, format: account.format, extend: null };
+			return (
+				account && {
+					label: account.name,
+					format: account.format,
+					extend: null,
+					overTime: account.rollup
+				}
+			);
 		},
 		rowAt: (row) => departmentRow.get(row) ?? -1,
 		rowName: (row) => departments.get(row)?.name ?? row,

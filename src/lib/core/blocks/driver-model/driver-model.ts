@@ -32,7 +32,13 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		calendar,
 		dimensions,
 		rows,
-		line: lineOf,
+		line(line) {
+			const own = lineOf(line);
+			if (!own) return undefined;
+			const { label, format, extend, rollup } = own;
+			// What is recomputed in totals is a price or a rate, where it is typed.
+			return { label, format, extend, overTime: rollup.time === 'formula' ? 'average' : rollup.time };
+		},
 		rowAt,
 		rowName: (row) => rowName(structure, definition, row),
 		missing: (line, row) =>

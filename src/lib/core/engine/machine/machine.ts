@@ -128,6 +128,7 @@ export class Machine {
 			case 'period_start':
 			case 'period_end':
 			case 'days_in_period':
+			case 'months_in_period':
 				return this.periodFact(ins.op, ins.out, out, final);
 			case 'year_back':
 				return this.yearBack(ins.lag, ins.out, out, final);
@@ -418,7 +419,7 @@ export class Machine {
 	private periodFact(op: string, register: number, out: View, final: boolean): void {
 		this.bindResult(register, out, final, 0);
 		this.clearMarks(out);
-		const { firstDay, lastDay, daysBetween } = this.axis;
+		const { firstDay, lastDay, daysBetween, months } = this.axis;
 		for (let t = 0; t < this.periods; t++) {
 			const p = this.from + t;
 			const value =
@@ -426,7 +427,9 @@ export class Machine {
 					? firstDay[p]
 					: op === 'period_end'
 						? lastDay[p]
-						: daysBetween(firstDay[p], lastDay[p]);
+						: op === 'months_in_period'
+							? (months?.[p] ?? 1)
+							: daysBetween(firstDay[p], lastDay[p]);
 			const k = out.base + t * out.stride;
 			out.values.fill(value, k, k + (out.step ? this.rows : 1));
 		}

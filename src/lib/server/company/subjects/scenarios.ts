@@ -1,5 +1,6 @@
 /** Scenarios: who sees them, over which months, what they rest on, and all that they consist of. */
 import type { Knex } from 'knex';
+import { laterYearsFrom, laterYearsText, type LaterYears } from '../../../core/calendar/spec';
 import { ScenarioKind, type Scenario } from '../../../core/scenario/schema';
 import { scenarioFaults } from '../../../core/scenario/check-scenarios';
 import { VISIBILITIES, type Shown } from '../../platform/auth/roles';
@@ -23,6 +24,7 @@ export interface ListedScenario extends Scenario, Shown {
 export type ScenarioRecord = { scenario: ListedScenario } & ScenarioParts;
 
 const USUAL = {
+	laterYears: null,
 	actualsThrough: null,
 	follows: null,
 	origin: null,
@@ -46,6 +48,14 @@ export const scenarioOf = ({
 	scenario: { ...USUAL, people: [], ...scenario }
 });
 
+const laterYears: cell.CellReader<LaterYears | null> = (text) => {
+	try {
+		return laterYearsFrom(text);
+	} catch (e) {
+		throw (e as RangeError).message;
+	}
+};
+
 const FORM = tableForm({
 	path: 'scenarios.csv',
 	columns: {
@@ -64,7 +74,8 @@ const FORM = tableForm({
 		people: cell.list,
 		owner: cell.text,
 		target: cell.optional,
-		without: cell.list
+		without: cell.list,
+		later_years: laterYears
 	},
 	notes: {
 		visibility:
@@ -72,9 +83,11 @@ const FORM = tableForm({
 		people: 'e-mails joined by `;`',
 		owner: 'an e-mail',
 		target: 'the scenario that holds its targets',
-		without: 'models that it does not have, joined by `;`'
+		without: 'models that it does not have, joined by `;`',
+		later_years:
+			'from which fiscal year on its periods are coarser than months, and how each year is divided: `2029:quarter;half;year`'
 	},
-	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without'],
+	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without', 'later_years'],
 	unique: ['code']
 });
 
@@ -87,13 +100,13 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 		const models = folder.of(MODELS).map((m) => m.definition);
 		for (const model of models) checkForm(folder, formFile(model.code), model, models, codes);
 		const told = scenarioFaults(
-			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through })),
+			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through, laterYears: s.later_years })),
 			lastOf(folder.of(ENTRIES)),
 			folder.calendar
 		);
 		for (const { scenario, column, message } of told)
 			folder.faults.push({ file: FORM.path, row: rowOfScenario(folder, scenario), column, message });
-		return rows.map(({ rowNumber, more: _none, without, actuals_through, visibility, ...s }) => {
+		return rows.map(({ rowNumber, more: _none, without, actuals_through, later_years, visibility, ...s }) => {
 			folder.expect(
 				s.kind !== 'actuals' && s.code !== 'actuals',
 				FORM.path,
@@ -101,7 +114,12 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 				'code',
 				'actuals come from the ledger and are not listed'
 			);
-			const scenario = { ...s, actualsThrough: actuals_through, visibility: visibility ?? 'all' };
+			const scenario = {
+				...s,
+				laterYears: later_years,
+				actualsThrough: actuals_through,
+				visibility: visibility ?? 'all'
+			};
 			return { scenario, ...readParts(folder, scenario, { row: rowNumber, without, scenarios: codes }) };
 		});
 	},
@@ -117,13 +135,15 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 					last: folder.period(s.last),
 					actuals_through: folder.period(s.actualsThrough),
 					people: s.people.join(';'),
-					without: models.filter((m) => !own.has(m)).join(';')
+					without: models.filter((m) => !own.has(m)).join(';'),
+					later_years: laterYearsText(s.laterYears)
 				};
 			})
 		);
 		for (const record of records) {
 			const at: ScenarioFolder = {
 				folder: `scenarios/${record.scenario.code}`,
+				scenario: record.scenario,
 				of: <T>({ name }: Kept<T>) => record[name as keyof ScenarioParts] as T
 			};
 			for (const part of PARTS as readonly AnyPart[]) part.write(record[part.name], at, folder);
@@ -179,6 +199,7 @@ export interface ScenarioRow {
 	kind: Scenario['kind'];
 	first: number;
 	last: number;
+	later_years: string;
 	actuals_through: number | null;
 	follows: string | null;
 	origin: string | null;
@@ -199,6 +220,7 @@ export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
 	kind: r.kind,
 	first: r.first,
 	last: r.last,
+	laterYears: laterYearsFrom(r.later_years),
 	actualsThrough: r.actuals_through,
 	follows: r.follows,
 	origin: r.origin,
@@ -216,6 +238,7 @@ export const scenarioToRow = (s: ListedScenario) => ({
 	kind: s.kind,
 	first: s.first,
 	last: s.last,
+	later_years: laterYearsText(s.laterYears),
 	actuals_through: s.actualsThrough,
 	follows: s.follows,
 	origin: s.origin,

@@ -433,5 +433,17 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '013_later_years',
+		async up(db) {
+			await db.schema.alterTable('scenario', (t) => {
+				// From which fiscal year on periods are coarser than months; empty where they never are.
+				t.text('later_years').notNullable().defaultTo('');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

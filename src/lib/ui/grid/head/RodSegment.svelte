@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Calendar } from '../../../core/calendar/calendar';
-	import type { Span } from '../../../core/calendar/spans';
+	import { isAlone, type Span } from '../../../core/calendar/spans';
 
 	/**
 	 * The rod over one column: a solid block for a closed month, a hollow one while it is open; a folded quarter has all
@@ -23,8 +23,17 @@
 		yearStart || first || calendar.quarter(period) !== calendar.quarter(period - 1)
 	);
 	const stripe = (p: number) => (p - calendar.yearStart(calendar.fiscalYear(p))) % 2 === 0;
+	const year = $derived(calendar.yearLabel(calendar.fiscalYear(period)));
+	/** A quarter, half or year that is one period by itself has nothing to fold, and its name above it. */
+	const alone = $derived(isAlone(calendar, period));
 	const name = $derived(
-		yearStart ? `${calendar.yearLabel(calendar.fiscalYear(period))} Q1` : `Q${calendar.quarter(period)}`
+		!alone
+			? yearStart
+				? `${year} Q1`
+				: `Q${calendar.quarter(period)}`
+			: yearStart && calendar.shortLabel(period) !== year
+				? year
+				: ''
 	);
 </script>
 
@@ -42,7 +51,7 @@
 			></span>{/each}
 	</span>
 	{#if quarterStart}
-		{#if onfold}
+		{#if onfold && !alone}
 			<button
 				class="under"
 				tabindex="-1"

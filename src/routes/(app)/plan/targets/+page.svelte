@@ -1,5 +1,7 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
+	import { calendarOf } from '$lib/core/calendar/calendar-of';
+	import { spanOnto } from '$lib/core/calendar/onto';
 	import { gapTo } from '$lib/core/analysis/targets';
 	import { ApiError, patch, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -21,6 +23,8 @@
 	const selection = $derived(data.selection);
 	const view = $derived(data.targets);
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
+	/** In whose periods the targets stand. */
+	const own = $derived(view ? calendarOf(view.calendar) : calendar);
 	const mayChange = $derived(data.may['change scenarios']);
 	let line = $state('');
 	let busy = $state(false);
@@ -76,7 +80,7 @@
 			case 'target':
 				return {
 					value: target,
-					spreads: row.editable && line.spreads && selection.to >= view!.open,
+					spreads: row.editable && line.spreads && spanOnto(own, calendar, selection).to >= view!.open,
 					reason: !row.editable
 						? row.reason
 						: 'This line mixes revenue and expense; type into the lines it is made of.'
@@ -119,11 +123,12 @@
 		const { open, last, target } = view!;
 		try {
 			const gathered = await gatherTotals(
-				[{ account: line.account, department: row.key, span: { from: selection.from, to: selection.to } }],
+				[{ account: line.account, department: row.key, span: spanOnto(own, calendar, selection) }],
 				{
 					scenario: target!.code,
 					besides: selection.scenario,
-					calendar,
+					calendar: own,
+					company: calendar,
 					isOpen: (period) => period >= open && period <= last,
 					edit: () => undefined,
 					key: ({ account, department }) => partKey(account, department),
@@ -249,14 +254,14 @@
 {/if}
 {#if spreading && view?.target}
 	<SpreadDialog
-		{calendar}
+		calendar={own}
 		title={spreading.title}
 		typed={spreading.typed}
 		rows={spreading.rows}
 		format="money"
 		decimals={company.data.company.decimals}
 		scenarios={data.scenarios.filter((s) => s.code !== view.target!.code && s.kind !== 'actuals')}
-		shapeOf={(code) => shapeOf(spreading!, code, view!.target!.code, calendar)}
+		shapeOf={(code) => shapeOf(spreading!, code, view!.target!.code, { calendar: own, company: calendar })}
 		onapply={(list) => void save(list)}
 		onclose={() => (spreading = null)}
 	/>

@@ -4,9 +4,11 @@ import { asked } from '$lib/server/doors/http';
 import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
 
 const Query = inCalendar((calendar) =>
-	z.object({ scenario: Known, department: Known, ...Window(calendar) }).superRefine(inOrder)
+	z
+		.object({ scenario: Known, department: Known, like: Known.optional(), ...Window(calendar) })
+		.superRefine(inOrder)
 );
 
 export const GET = asked(Query, ({ db, user, input: q }) =>
-	readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to)
+	readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to, q.like)
 );

@@ -3,20 +3,27 @@ import { ScenarioKind } from '$lib/core/scenario/schema';
 import { api, takes } from '$lib/server/doors/http';
 import { copyScenario } from '$lib/server/scenarios/making';
 import { listedFor } from '$lib/server/scenarios/scenarios';
-import { Known, Name } from '$lib/server/platform/schemas';
+import { LaterYears } from '$lib/core/calendar/spec';
+import { inCalendar, Known, Name, Period } from '$lib/server/platform/schemas';
 
 export const GET = api(async ({ db, user }) => ({ scenarios: await listedFor(db, user) }));
 
-const Copy = z.strictObject({
-	from: Known,
-	name: Name(80),
-	kind: ScenarioKind.exclude(['actuals']),
-	notes: z.boolean().default(false)
-});
+const Copy = inCalendar((calendar) =>
+	z.strictObject({
+		from: Known,
+		name: Name(80),
+		kind: ScenarioKind.exclude(['actuals']),
+		notes: z.boolean().default(false),
+		/** A later last period than that of what it comes from. */
+		last: Period(calendar).optional(),
+		/** How later years are divided; as in what it comes from when absent. */
+		laterYears: LaterYears.nullable().optional()
+	})
+);
 
 export const POST = takes(
 	{ may: 'change scenarios', body: Copy },
-	async ({ db, user, input: { from, name, kind, notes } }) => ({
-		code: await copyScenario(db, user, from, name, kind, notes)
+	async ({ db, user, input: { from, name, kind, notes, ...periods } }) => ({
+		code: await copyScenario(db, user, from, name, kind, notes, periods)
 	})
 );

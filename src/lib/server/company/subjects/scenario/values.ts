@@ -5,6 +5,7 @@ import { calendarOf } from '../../../../core/calendar/calendar-of';
 import { endOnto } from '../../../../core/calendar/onto';
 import type { Block } from '../../../../core/blocks/block';
 import { blocksOf } from '../../../../core/blocks/kinds';
+import { scenarioCalendar } from '../../../../core/scenario/calendar';
 import { trimBlanks, type Series } from '../../../../core/inputs/series';
 import { insertMany, fromBlob, toBlob } from '../../../platform/db/bulk';
 import { copyRows } from '../../../platform/db/rows';
@@ -60,14 +61,15 @@ export const VALUES: ScenarioPart<'series', Series[]> = {
 				`the model is kept in periods of its own; its figures were expected in ${ownFile(at.folder, block)}`
 			);
 		}
-		const found = readValues(folder, file, common, folder.calendar, at.scenario.last, blocks);
+		const own = scenarioCalendar(folder.calendar, at.scenario);
+		const lastOf = (calendar: Calendar) => endOnto(calendar, folder.calendar, at.scenario.last);
+		const found = readValues(folder, file, common, own, lastOf(own), blocks);
 		for (const { code, calendar: own } of forms) {
 			const file = ownFile(at.folder, code);
 			if (!own || !folder.files.has(file)) continue;
 			const calendar = calendarOf(own);
 			const rows = folder.table(OWN_FORM, file, { more: true }).map((r) => ({ ...r, block: code }));
-			const last = endOnto(calendar, folder.calendar, at.scenario.last);
-			found.push(...readValues(folder, file, rows, calendar, last, blocks));
+			found.push(...readValues(folder, file, rows, calendar, lastOf(calendar), blocks));
 		}
 		return found;
 	},
@@ -76,7 +78,8 @@ export const VALUES: ScenarioPart<'series', Series[]> = {
 		const common = series.filter((s) => !forms.get(s.block)?.calendar);
 		if (common.length) {
 			const { periods, rows } = inColumns(common);
-			folder.table(FORM, rows, `${at.folder}/values.csv`, periods.map(folder.calendar.key));
+			const { key } = scenarioCalendar(folder.calendar, at.scenario);
+			folder.table(FORM, rows, `${at.folder}/values.csv`, periods.map(key));
 		}
 		for (const { code, calendar } of forms.values()) {
 			const own = calendar ? series.filter((s) => s.block === code) : [];

@@ -2,32 +2,33 @@ import { z } from 'zod';
 import { saveInDepartments } from '$lib/server/accounts/department-plan';
 import { takes } from '$lib/server/doors/http';
 import { newBatch } from '$lib/server/company/journal';
-import { Amount, CELLS_SIZE, inCalendar, Known, MOST_CELLS, Period } from '$lib/server/platform/schemas';
+import { ACCOUNTS_BLOCK } from '$lib/core/engine/spec';
+import { Amount, CELLS_SIZE, Known, MOST_CELLS, PeriodText } from '$lib/server/platform/schemas';
+import { withPeriods } from '$lib/server/scenarios/block-periods';
 
-const Cells = inCalendar((calendar) =>
-	z.strictObject({
-		scenario: Known,
-		department: Known,
-		edits: z
-			.array(
-				z.strictObject({
-					account: Known,
-					/** Where it is not the one above. */
-					department: Known.optional(),
-					period: Period(calendar),
-					before: Amount,
-					value: Amount
-				})
-			)
-			.min(1)
-			.max(MOST_CELLS)
-	})
-);
+const Cells = z.strictObject({
+	scenario: Known,
+	department: Known,
+	edits: z
+		.array(
+			z.strictObject({
+				account: Known,
+				/** Where it is not the one above. */
+				department: Known.optional(),
+				period: PeriodText,
+				before: Amount,
+				value: Amount
+			})
+		)
+		.min(1)
+		.max(MOST_CELLS)
+});
 
 export const POST = takes(
 	{ may: 'plan figures', body: Cells, size: CELLS_SIZE },
 	async ({ db, user, input: { scenario, department, edits } }) => {
-		const cells = edits.map((e) => ({ department, ...e }));
+		const read = await withPeriods(db, user, scenario, ACCOUNTS_BLOCK, edits);
+		const cells = read.map((e) => ({ department, ...e }));
 		const batch = newBatch();
 		return { saved: await saveInDepartments(db, user, scenario, cells, { kind: 'plan', batch }), batch };
 	}

@@ -8,6 +8,7 @@ const Query = inCalendar((calendar) =>
 		.object({
 			scenario: Known,
 			department: Known,
+			like: Known.optional(),
 			/** Codes with commas between them; all when absent. */
 			accounts: z.string().max(12_000).optional(),
 			...Window(calendar)

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { takes } from '$lib/server/doors/http';
-import { previewPlan } from '$lib/server/accounts/plan-parts';
+import { previewWritten } from '$lib/server/accounts/plan-parts';
 import {
 	Amount,
 	CELLS_SIZE,
@@ -9,7 +9,7 @@ import {
 	Known,
 	KnownList,
 	MOST_CELLS,
-	Period,
+	PeriodText,
 	Window
 } from '$lib/server/platform/schemas';
 
@@ -19,7 +19,7 @@ const Request = inCalendar((calendar) =>
 			scenario: Known,
 			...Window(calendar),
 			edits: z
-				.array(z.strictObject({ account: Known, department: Known, period: Period(calendar), value: Amount }))
+				.array(z.strictObject({ account: Known, department: Known, period: PeriodText, value: Amount }))
 				.max(MOST_CELLS),
 			shown: z
 				.array(z.strictObject({ department: Known, accounts: KnownList(5000).nullable() }))
@@ -32,6 +32,6 @@ const Request = inCalendar((calendar) =>
 export const POST = takes(
 	{ may: 'plan figures', body: Request, size: CELLS_SIZE },
 	async ({ db, user, input: { edits, shown, ...window } }) => ({
-		rows: await previewPlan(db, user, window, edits, shown)
+		rows: await previewWritten(db, user, window, edits, shown)
 	})
 );

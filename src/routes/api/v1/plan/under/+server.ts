@@ -4,7 +4,15 @@ import { readUnder } from '$lib/server/accounts/plan-parts';
 import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
 
 const Query = inCalendar((calendar) =>
-	z.object({ scenario: Known, department: Known, account: Known, ...Window(calendar) }).superRefine(inOrder)
+	z
+		.object({
+			scenario: Known,
+			department: Known,
+			account: Known,
+			like: Known.optional(),
+			...Window(calendar)
+		})
+		.superRefine(inOrder)
 );
 
 export const GET = asked(Query, async ({ db, user, input }) => ({ rows: await readUnder(db, user, input) }));
