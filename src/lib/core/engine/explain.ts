@@ -2,6 +2,7 @@
 import { walk, type Expr } from '../formula/ast';
 import { NONE } from '../formula/check';
 import { sharedDimensions } from './align';
+import type { Axis } from './axis';
 import type { Calculation } from './calculation';
 import { wholeAccount } from './network';
 import { rollUp, type Grouping, type RollupLine } from './rollup';
@@ -117,6 +118,8 @@ export function operandsAt(
 				if (e.name === 'year_ago') {
 					const further = b ? periods : 0;
 					const then = Math.max(0, Math.min(period - axis.first - shift - further, axis.length - 1));
+					const before = periodsYearAgo(axis, then);
+					if (before) return before.forEach((t) => visit(a, period - axis.first - t, scenario));
 					return visit(a, shift + further + axis.yearBack[then], scenario);
 				}
 				if (e.name === 'opening') return visit(a, shift + 1, scenario);
@@ -132,6 +135,12 @@ export function operandsAt(
 	};
 	visit(expr, 0, null);
 	return found;
+}
+/** The periods that lie in the year before one, where that is not one of them; null where it is. */
+function periodsYearAgo({ yearAgo, length, firstDay, lastDay }: Axis, t: number): number[] | null {
+	if (!yearAgo) return null;
+	const [first, last] = [yearAgo.firstDay[t], yearAgo.lastDay[t]];
+	return Array.from({ length }, (_, s) => s).filter((s) => lastDay[s] >= first && firstDay[s] <= last);
 }
 const textOf = (e: Expr | undefined) => (e?.kind === 'text' ? e.value : '');
 

@@ -148,6 +148,21 @@ describe('the year before where later years are coarser', () => {
 		expect(c.cell('m', 'y', 0, at('2031-FY'))).toBe(16 * (year + 100));
 	});
 
+	it('is explained by the periods that it is made of', () => {
+		const c = calculate(typed() as never, one('y', 'year_ago(x)'));
+		const told = (key: string) =>
+			operandsAt(c, 'm', expr('year_ago(x)'), 0, at(key)).map((o) => [mixed.key(o.period), o.value]);
+		expect(told('2028-Q1')).toEqual([
+			['2026-04', 1],
+			['2026-05', 2],
+			['2026-06', 3]
+		]);
+		expect(told('2029-H1')).toEqual([
+			['2028-Q1', null],
+			['2028-Q2', null]
+		]);
+	});
+
 	it('of a price is recomputed from what its operands were', () => {
 		const price = { expr: expr('x / n') };
 		const c = calculate(
