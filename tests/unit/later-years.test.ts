@@ -1,6 +1,8 @@
 /** Scenarios whose later years are divided more coarsely than into months: made, typed, told, compared, filed. */
+import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { Driver } from '../../src/lib/core/analysis/driver';
 import type { LaterYears } from '../../src/lib/core/calendar/spec';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { accountSeries, overTime } from '../../src/lib/core/statements/statement';
@@ -13,6 +15,10 @@ import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { varianceReport } from '../../src/lib/server/reports/variance';
 import { openWritten } from '../../src/lib/server/reports/traces';
+import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { touchCompany } from '../../src/lib/server/company/structure';
+import { closeMonth } from '../../src/lib/server/scenarios/close';
+import { getScenario } from '../../src/lib/server/scenarios/scenarios';
 import { withPeriods } from '../../src/lib/server/scenarios/block-periods';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
@@ -88,6 +94,61 @@ describe('a copy that is coarser in later years', () => {
 		expect(await inYear(again, 'wages', 'labor', 2032)).toBeCloseTo(12 * 8100.05, 6);
 		const targets = await copyScenario(db, ana, coarse, 'Targets', 'target');
 		expect(await inYear(targets, 'wages', 'labor', 2028)).toBeCloseTo(12 * 8100.05, 6);
+	});
+});
+
+describe('closing a month', () => {
+	it('goes on in the same periods, and never into a coarse year: that one is in months by then', async () => {
+		const from = await copyScenario(db, ana, F2, 'Rolling', 'forecast', false, {
+			last: END,
+			laterYears: { firstYear: 2027, grains: ['quarter', 'year'] }
+		});
+		const march = readFileSync('tests/companies/praxis-2026-03.csv', 'utf8');
+		const { options, month: loadedMonth } = await previewFeed(db, ana, 'march.csv', march, null, {});
+		await runFeed(db, ana, 'march.csv', march, options, loadedMonth!, {});
+		const close = (name: string, of: string, closing: number) =>
+			closeMonth(db, ana, {
+				month: closing,
+				from: of,
+				name,
+				accounts: 'year-ago',
+				followers: [],
+				despiteUnmapped: true
+			});
+		const next = await close('3+9', from, month('2026-03'));
+		expect((await getScenario(db, next)).laterYears).toEqual({
+			firstYear: 2027,
+			grains: ['quarter', 'year']
+		});
+		for (const year of [2027, 2029])
+			expect(await inYear(next, 'wages', 'labor', year)).toBeCloseTo(12 * 8100.05, 6);
+		// The same rows stand in for the months up to the end of the year.
+		for (let m = month('2026-04'); m <= month('2026-12'); m++) {
+			await db('ledger_entry').insert(
+				(await db('ledger_entry').where({ period: month('2026-03') })).map(({ id: _, ...e }) => ({
+					...e,
+					period: m,
+					date: `2026-${String((m % 12) + 1).padStart(2, '0')}-15`
+				}))
+			);
+			await db('ledger_total').insert(
+				(await db('ledger_total').where({ period: month('2026-03') })).map((t) => ({ ...t, period: m }))
+			);
+		}
+		await db.transaction(touchCompany);
+		let last = next;
+		for (let m = month('2026-04'); m <= month('2026-12'); m++) last = await close(`through ${m}`, last, m);
+		expect((await getScenario(db, last)).laterYears).toEqual({ firstYear: 2028, grains: ['year'] });
+		// What was typed for quarters of 2027 is divided into its months by days.
+		const plan = await planOf(db, last);
+		const wages = plan.calculation.cell(
+			ACCOUNTS_BLOCK,
+			'wages',
+			plan.accounts.rowAt('labor'),
+			month('2027-02')
+		);
+		expect(wages).toBeCloseTo((3 * 8100.05 * 28) / 90, 6);
+		expect(await inYear(last, 'wages', 'labor', 2027)).toBeCloseTo(12 * 8100.05, 6);
 	});
 });
 
@@ -170,6 +231,19 @@ describe('its figures', () => {
 		expect((await wages('year', '2029-05')).difference).toBeCloseTo(0, 4);
 		// 2028 is a leap year: 31 days of 91.
 		expect((await wages('month', '2028-01')).b).toBeCloseTo((QUARTER * 31) / 91, 6);
+	});
+
+	it('are moved by a driver over the months it is given', async () => {
+		const plan = await planOf(db, coarse);
+		const span = { from: month('2028-01'), to: month('2028-12') };
+		const scope = { block: 'visits', line: 'patients', where: {}, ...span };
+		const { calendar } = plan.structure;
+		const quarters = ['Q1', 'Q2', 'Q3', 'Q4'].flatMap((q) =>
+			[0, 1].map(
+				(r) => plan.calculation.cell('visits', 'patients', r, calendar.parse(`2028-${q}`)!) as number
+			)
+		);
+		expect(new Driver(plan, scope).mean).toBeCloseTo(quarters.reduce((a, b) => a + b) / quarters.length, 8);
 	});
 
 	it('are opened by their period', async () => {

@@ -1,6 +1,7 @@
 /** A driver that can be moved and put back: the inputs of a line in a scope, in a calculated plan. */
 import { mostlyOnto } from '../calendar/onto';
 import { BLANK, NUMBER, type Matrix } from '../engine/values';
+import { companyCalendar } from '../scenario/calendar';
 import type { Plan } from '../scenario/plan';
 
 export interface DriverScope {
@@ -40,7 +41,7 @@ export class Driver {
 		);
 		const axis = calculation.axisOf(scope.block);
 		const calendar = plan.blocks.get(scope.block)?.calendar ?? plan.structure.calendar;
-		const span = mostlyOnto(calendar, plan.structure.calendar, scope);
+		const span = mostlyOnto(calendar, companyCalendar(plan.structure.calendar), scope);
 		const from = Math.max(0, span.from - axis.first);
 		const to = Math.min(axis.length, span.to - axis.first + 1);
 		const { values, marks } = calculation.matrix(scope.block, scope.line);

@@ -12,6 +12,7 @@ import type { Distribution } from './random';
 import { sensitivity } from './sensitivity';
 import type { Adjustment, AdjustmentStep } from '../inputs/adjust';
 import { calculateScenario } from '../scenario/assemble';
+import { companyCalendar } from '../scenario/calendar';
 import { Driver, type DriverScope } from './driver';
 import { rollupLines } from '../views/model-view';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
@@ -222,7 +223,7 @@ function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell
 }
 
 /** In whose periods spans are named, also where the plan’s later years are coarser. */
-const companyOf = ({ structure: { calendar } }: Plan) => calendar.months ?? calendar;
+const companyOf = (plan: Plan) => companyCalendar(plan.structure.calendar);
 
 const off = (a: Adjustment): Adjustment => ({ ...a, on: false });
 /** Nothing counts as 0 in a difference; an error is no number. */

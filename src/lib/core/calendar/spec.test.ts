@@ -1,7 +1,7 @@
 /** A calendar and the value that it is made from. */
 import { describe, expect, it } from 'vitest';
 import { calendarOf } from './calendar-of';
-import { mixedCalendar } from './mixed';
+import { laterFrom, mixedCalendar } from './mixed';
 import { CalendarSpec, LaterYears, WeekGrouping } from './spec';
 
 const specs: CalendarSpec[] = [
@@ -48,6 +48,13 @@ describe('a calendar', () => {
 		expect(LaterYears.safeParse(later).success).toBe(true);
 		const finer = LaterYears.safeParse({ firstYear: 2028, grains: ['quarter', 'month'] });
 		expect(finer.error?.issues[0].message).toMatch(/not divided more finely/);
+	});
+	it('begins its later years no earlier than with a year, which stands in months until then', () => {
+		const later = { firstYear: 2028, grains: ['quarter' as const, 'half' as const, 'year' as const] };
+		expect(laterFrom(later, 2027)).toEqual(later);
+		expect(laterFrom(later, 2029)).toEqual({ firstYear: 2029, grains: ['half', 'year'] });
+		expect(laterFrom(later, 2032)).toEqual({ firstYear: 2032, grains: ['year'] });
+		expect(laterFrom(null, 2032)).toBeNull();
 	});
 	it.each([
 		[{ kind: 'months', fiscalStart: 13 }, 'fiscalStart'],

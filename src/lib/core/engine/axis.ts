@@ -1,5 +1,5 @@
 /** The periods of a calculation: their place in the year, their first and last days, their lengths. */
-import { fromIsoDate } from '../calendar/dates';
+import { daysInMonth, fromIsoDate, fromSerial, toSerial } from '../calendar/dates';
 import { periodRange, type Calendar, type Period } from '../calendar/calendar';
 import { spanBefore, yearBefore } from '../calendar/last-year';
 import { spanOnto } from '../calendar/onto';
@@ -17,8 +17,8 @@ export interface Axis {
 	calendarYearStart: Int32Array;
 	/** For each index, how many periods back the same place in the year before is. */
 	yearBack: Int32Array;
-	/** How many months each period has, where they have not all one. */
-	months?: Float64Array;
+	/** How many calendar months each period has: of each month its share by days. */
+	months: Float64Array;
 	/** First and last days of a year before each period, where that is more than one period, or part of one. */
 	yearAgo?: { firstDay: Float64Array; lastDay: Float64Array };
 	/** Serial numbers of each period's first and last day. */
@@ -49,12 +49,12 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 		yearBack: Int32Array.from(periods, (p) => p - yearBefore(calendar, p)),
 		...(calendar.months
 			? {
-					yearAgo: daysYearAgo(calendar, calendar.months, periods),
-					months: monthsIn(calendar, calendar.months, periods)
+					yearAgo: daysYearAgo(calendar, calendar.months, periods)
 				}
 			: {}),
 		firstDay,
 		lastDay,
+		months: Float64Array.from(periods, (_, t) => monthsOn(firstDay[t], lastDay[t])),
 		daysBetween: calendar.daysBetween ?? actualDays,
 		covering(from, to) {
 			const [a, b] = [calendar.periodOfDay(from), calendar.periodOfDay(to)];
@@ -63,11 +63,18 @@ export function axisOf(calendar: Calendar, first: Period, length: number, open: 
 	};
 }
 
-const monthsIn = (calendar: Calendar, months: Calendar, periods: readonly Period[]) =>
-	Float64Array.from(periods, (p) => {
-		const { from, to } = spanOnto(months, calendar, { from: p, to: p });
-		return to - from + 1;
-	});
+/** Whole calendar months between two days, and of others their share by days. */
+function monthsOn(from: number, to: number): number {
+	let months = 0;
+	for (let day = from; day <= to;) {
+		const { year, month } = fromSerial(day);
+		const length = daysInMonth(year, month);
+		const last = Math.min(to, toSerial(year, month, length));
+		months += (last - day + 1) / length;
+		day = last + 1;
+	}
+	return months;
+}
 
 function daysYearAgo(calendar: Calendar, months: Calendar, periods: readonly Period[]) {
 	const before = periods.map((p) => spanBefore(months, spanOnto(months, calendar, { from: p, to: p })));
@@ -99,6 +106,7 @@ export function bareAxis(length: number, open = 0, perYear = 12): Axis {
 		yearStart: start,
 		calendarYearStart: start,
 		yearBack: new Int32Array(length).fill(perYear),
+		months: new Float64Array(length).fill(1),
 		firstDay: Float64Array.from({ length }, (_, t) => t * 30 + 1),
 		lastDay: Float64Array.from({ length }, (_, t) => t * 30 + 30),
 		daysBetween: actualDays,

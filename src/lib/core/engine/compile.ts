@@ -208,6 +208,7 @@ export function compile(expr: Expr, linker: Linker): Program {
 			case 'period_start':
 			case 'period_end':
 			case 'days_in_period':
+			case 'months_in_period':
 				return emit({ op: e.name as PeriodFact });
 			case 'account':
 				return load(linker.account(written(a), null));

@@ -259,7 +259,7 @@ export class Network {
 			lifeBefore: (expr) => this.life(block, line, expr, 'before'),
 			yearBacks: this.yearBacks[this.placeOfAxis(block)],
 			yearAgo: (line) => this.yearAgo(block, line),
-			perMonth: (at) => this.axisOf(block).months !== undefined && this.lines[at].overTime === 'sum',
+			perMonth: (at) => this.axisOf(block).yearAgo !== undefined && this.lines[at].overTime === 'sum',
 			timeless: (at) => this.lines[at].matrix.timeless === true
 		};
 	}

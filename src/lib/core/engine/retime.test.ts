@@ -183,6 +183,19 @@ describe('a line read in periods of another kind', () => {
 		for (let p = OPEN; p < FIRST + 24; p++) expect(c.cell('m', 'days', 0, p)).toBeCloseTo(months.days(p), 9);
 	});
 
+	it('counts the months of its periods, so that an amount a month is that of every period', () => {
+		const c = calculate(
+			block('weekly', [formula('rent', '3100 * months_in_period()')], byWeek),
+			block('m', [formula('rent', '3100 * months_in_period()')])
+		);
+		expect(c.cell('m', 'rent', 0, month('2027-02'))).toBe(3100);
+		// Three days of September, four of October.
+		expect(c.cell('weekly', 'rent', 0, week('2026-09-28'))).toBeCloseTo(3100 * (3 / 30 + 4 / 31), 9);
+		// Weeks reach two days beyond both ends of the two years.
+		const all = c.matrix('weekly', 'rent').values.reduce((x, y) => x + y, 0);
+		expect(all).toBeCloseTo(3100 * (24 + 2 / 31 + 2 / 30), 6);
+	});
+
 	it('loses nothing, and an edit gives the same bits as calculating everything', () => {
 		const calendars = fc.record({
 			grouping: fc.constantFrom('weeks' as const, '13x4' as const, '4-4-5' as const),

@@ -148,6 +148,14 @@ describe('the year before where later years are coarser', () => {
 		expect(c.cell('m', 'y', 0, at('2031-FY'))).toBe(16 * (year + 100));
 	});
 
+	it('of a line of another block is as that one rolls up', () => {
+		const c = new Calculation(axisOf(mixed, first, length, OPEN), [
+			{ id: 'm', dimensions: ['d'], rows: [['a']], lines: [typed('last')] },
+			{ id: 'n', dimensions: ['d'], rows: [['a']], lines: [one('y', 'year_ago(m.x)')] }
+		]).calculate();
+		expect(c.cell('n', 'y', 0, at('2028-Q1'))).toBe(3);
+	});
+
 	it('is explained by the periods that it is made of', () => {
 		const c = calculate(typed() as never, one('y', 'year_ago(x)'));
 		const told = (key: string) =>

@@ -147,6 +147,7 @@ function valueOptions(place: Place, text: string, from: number, names: Names): C
 function resultOf(f: FunctionInfo): Quantity {
 	if (f.result === 'date') return { kind: 'date', unit: null };
 	if (f.result === 'days') return { kind: 'number', unit: { day: 1 } };
+	if (f.result === 'months') return { kind: 'number', unit: { month: 1 } };
 	return UNKNOWN;
 }
 

@@ -28,7 +28,7 @@ export interface FunctionInfo {
 	 */
 	parameters: readonly ParameterKind[];
 	/** Unit or type of the result; `same` is that of the `same` arguments, `first` that of the first argument. */
-	result: 'plain' | 'days' | 'date' | 'same' | 'first' | 'quotient' | 'any';
+	result: 'plain' | 'days' | 'months' | 'date' | 'same' | 'first' | 'quotient' | 'any';
 	/** Whether it reads another period of its argument, or something that stands over time. */
 	otherPeriods: boolean;
 }
@@ -114,7 +114,13 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 		],
 		['period_start()', '', 'date', 'First day of the period.'],
 		['period_end()', '', 'date', 'Last day of the period.'],
-		['days_in_period()', '', 'days', 'Days in the period.']
+		['days_in_period()', '', 'days', 'Days in the period.'],
+		[
+			'months_in_period()',
+			'',
+			'months',
+			'Months in the period: 1, in a quarter 3; of a week its share of them by days. An amount a month times this is that of the period.'
+		]
 	],
 	totals: [
 		[

@@ -129,6 +129,8 @@ export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quanti
 				return plain;
 			case 'days':
 				return { kind: 'number', unit: { day: 1 } };
+			case 'months':
+				return { kind: 'number', unit: { month: 1 } };
 			case 'date':
 				return date;
 			case 'first':

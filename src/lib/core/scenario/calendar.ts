@@ -14,6 +14,9 @@ export function scenarioCalendar(company: Calendar, { laterYears }: Pick<Scenari
 	return calendarOf({ ...spec, ...laterYears, kind: 'mixed' });
 }
 
+/** The company’s periods, given a scenario’s. */
+export const companyCalendar = (calendar: Calendar): Calendar => calendar.months ?? calendar;
+
 /** The company as the scenario sees it: in the scenario's periods. */
 export function structureIn(structure: Structure, scenario: Pick<Scenario, 'laterYears'>): Structure {
 	const calendar = scenarioCalendar(structure.calendar, scenario);

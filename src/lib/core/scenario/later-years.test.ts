@@ -34,7 +34,8 @@ const structure = buildStructure(
 		account('sales', 'profit', 'revenue'),
 		account('wages', 'profit', 'expense'),
 		account('rent', 'profit', 'expense'),
-		account('heads', null, 'statistical', 'average')
+		account('heads', null, 'statistical', 'average'),
+		account('desks', null, 'statistical', 'average')
 	],
 	[{ code: 'a', name: 'A', parent: null, entity: 'e' }],
 	[],
@@ -44,9 +45,9 @@ const structure = buildStructure(
 const history = {
 	first: at('2025-04'),
 	accounts: new Map(
-		(['wages', 'heads'] as const).map((code) => {
+		(['wages', 'rent', 'heads', 'desks'] as const).map((code) => {
 			const m = newMatrix(1, 12);
-			for (let t = 0; t < 12; t++) setCell(m, 0, t, code === 'wages' ? 100 + t : 12);
+			for (let t = 0; t < 12; t++) setCell(m, 0, t, code === 'wages' || code === 'rent' ? 100 + t : 12);
 			return [code, m] as const;
 		})
 	)
@@ -95,8 +96,9 @@ function plan(later: Scenario['laterYears']) {
 		models: [{ definition: orders, rows: [] }],
 		bases: [
 			basis('wages', { kind: 'last-year', percent: 0.1 }),
-			basis('rent', { kind: 'percent-of', percent: 0.5, account: 'wages' }),
-			basis('heads', { kind: 'last-year', percent: 0 })
+			basis('rent', { kind: 'run-rate', months: 3 }),
+			basis('heads', { kind: 'last-year', percent: 0 }),
+			basis('desks', { kind: 'run-rate', months: 3 })
 		],
 		series: [
 			{ block: 'orders', line: 'units', row: '', first: from, values: values((y) => y - 2020) },
@@ -117,10 +119,10 @@ describe('a scenario that is coarser in later years', () => {
 		expect(coarse.open).toBe(at('2026-04'));
 	});
 
-	it('has the totals of each year that months give, where last year says what this one is', () => {
+	it('has the totals of each year that months give, whether last year or a run-rate says what they are', () => {
 		const [a, b] = [accountSeries(coarse, ['a']), accountSeries(fine, ['a'])];
 		for (const year of [2027, 2028, 2029, 2030, 2031])
-			for (const code of ['wages', 'rent', 'heads']) {
+			for (const code of ['wages', 'rent', 'heads', 'desks']) {
 				const total = (series: typeof a, of: typeof months) =>
 					overTime(series.get(code)!, of.yearStart(year), of.yearStart(year + 1) - 1);
 				expect(total(a, calendar), `${code} ${year}`).toBeCloseTo(total(b, months) as number, 8);

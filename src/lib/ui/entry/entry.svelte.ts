@@ -40,7 +40,6 @@ export interface EntrySource<S extends Spread> {
 	readonly calendar: Calendar;
 	/** New with each load of what is saved. */
 	readonly loaded: unknown;
-	readonly selection: FrameData['selection'];
 	/** Scenarios that can stand beside the one selected. */
 	readonly others: FrameData['scenarios'];
 	/** Where another scenario’s figures of the same rows and periods are read. */
@@ -85,7 +84,7 @@ export class Entry<B, S extends Spread = Spread> {
 	});
 	/** The window in the block’s own periods. */
 	readonly window = $derived.by(() =>
-		spanOnto(this.calendar, this.#company.calendar, this.#source.selection)
+		spanOnto(this.calendar, this.#company.calendar, this.#company.data.selection)
 	);
 	readonly spans = $derived.by(() =>
 		columnSpans(this.calendar, this.window, (first) => this.folds.has(first))

@@ -73,6 +73,10 @@
 			items={WAYS.map(({ value, name }) => ({ value, name }))}
 			bind:value={way}
 		/>
-		<p class="muted">Typed figures are summed or averaged into them, as each line and account rolls up.</p>
+		<p class="muted">
+			Typed figures are summed or averaged into them, as each line and account rolls up. Formulas are worked
+			out once a period: what they give for a month they give for a quarter too, unless they are multiplied by
+			<code>months_in_period()</code>.
+		</p>
 	{/if}
 {/if}

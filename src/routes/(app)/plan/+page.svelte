@@ -109,9 +109,6 @@
 		get loaded() {
 			return data.plan;
 		},
-		get selection() {
-			return selection;
-		},
 		get others() {
 			return others;
 		},

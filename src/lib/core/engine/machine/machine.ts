@@ -428,7 +428,7 @@ export class Machine {
 					: op === 'period_end'
 						? lastDay[p]
 						: op === 'months_in_period'
-							? (months?.[p] ?? 1)
+							? months[p]
 							: daysBetween(firstDay[p], lastDay[p]);
 			const k = out.base + t * out.stride;
 			out.values.fill(value, k, k + (out.step ? this.rows : 1));

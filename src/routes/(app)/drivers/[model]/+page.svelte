@@ -121,9 +121,6 @@
 		get loaded() {
 			return data.model;
 		},
-		get selection() {
-			return selection;
-		},
 		get others() {
 			return others;
 		},
