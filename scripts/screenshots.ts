@@ -34,7 +34,7 @@ async function main() {
 		await p.go(`${app.url}/compare`);
 		await p.says('h1', /October/);
 		await take('variance');
-		await (await p.find('.check input')).click();
+		await p.click('label', 'only marked');
 		await (await p.cell('5050', 'difference')).click();
 		await p.says('aside .alarm', /far from/);
 		await take('trace');

@@ -40,7 +40,7 @@ describe('the first month, on the demo', () => {
 		await p.go(`${app.url}/compare`);
 		await p.says('h1', /October 2026/);
 		// One: only what is marked. Two: the figure. The entry stands first in the side sheet.
-		await (await p.find('.check input')).click();
+		await p.click('label', 'only marked');
 		await (await p.cell('5050', 'difference')).click();
 		await p.says('aside .alarm', /1 entry far from the usual size/);
 		const first = await p.find('aside .ledger li');

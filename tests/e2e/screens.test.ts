@@ -105,7 +105,7 @@ describe('the variance report', () => {
 		await p.go(`${app.url}/compare?scenario=actuals&department=kelpwick&period=2026-09`);
 		await choose('.controls select', 'Last year');
 		await p.says('.top p', /against Last year/);
-		await p.click('.spans button', 'Year to date');
+		await p.click('[aria-label="Span"] button', 'Year to date');
 		await p.says('h1', /April 2026 – September 2026/);
 		const total = number(await p.cellText('4000', 'a'));
 		await (await p.find('[data-row="4000"] .toggle')).click();
@@ -125,7 +125,7 @@ describe('the variance report', () => {
 		await p.says('aside p', /Sales/);
 		await p.click('aside button', /Back/);
 		await p.says('aside p', /Kelpwick Boatworks/);
-		await (await p.find('aside .close')).click();
+		await (await p.find('aside [aria-label="Close the side sheet"]')).click();
 		await p.gone('aside');
 	});
 	it('folds a group to its total', async () => {
@@ -270,10 +270,10 @@ describe('rounds and months', () => {
 		await (await p.find('#round-due')).sendKeys('11302026');
 		await p.click('dialog button', 'Open round');
 		await p.says('h1', /^Rest of the year$/);
-		await p.says('.states button', /^not started 11$/);
+		await p.says('[aria-label="Show by state"] button', /^not started 11$/);
 		await p.click('.rounds a', /^FY28 Budget/);
 		await p.says('h1', /^FY28 Budget, first pass$/);
-		await p.click('.states button', /^returned/);
+		await p.click('[aria-label="Show by state"] button', /^returned/);
 		await p.says('tbody tr', /^Dealer Sales returned/);
 		expect((await p.driver.findElements(By.css('tbody tr'))).length).toBe(1);
 	});

@@ -5,13 +5,14 @@
 	import { provideCompany } from '$lib/ui/shell/company';
 	import GoTo from '$lib/ui/shell/GoTo.svelte';
 	import { live } from '$lib/ui/shell/live.svelte';
-	import { notices } from '$lib/ui/kit/notices.svelte';
 	import Rail from '$lib/ui/shell/Rail.svelte';
 	import SelectionBar from '$lib/ui/shell/SelectionBar.svelte';
 	import { trail } from '$lib/ui/figure/trail.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { userStyle } from '$lib/ui/kit/user-style.svelte';
 	import SideSheet from '$lib/ui/figure/SideSheet.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Notices from '$lib/ui/kit/Notices.svelte';
 
 	let { data, children } = $props();
 	provideCompany(() => data);
@@ -57,7 +58,7 @@
 			<main>
 				{#if trail.last}
 					<p class="trail">
-						<button class="plain" onclick={() => trail.back()}>← Back to {trail.last.name}</button>
+						<TextButton onclick={() => trail.back()}>← Back to {trail.last.name}</TextButton>
 						<kbd>Alt+Backspace</kbd>
 					</p>
 				{/if}
@@ -69,23 +70,7 @@
 </div>
 <GoTo bind:open={going} />
 
-<div class="notices" role="status" aria-live="polite">
-	{#each notices.list as notice (notice.id)}
-		<div class="notice" class:bad={notice.bad}>
-			<span>{notice.text}</span>
-			{#if notice.action}
-				<button
-					class="act"
-					onclick={() => {
-						notice.action!.run();
-						notices.drop(notice.id);
-					}}>{notice.action.label}</button
-				>
-			{/if}
-			<button aria-label="Dismiss" onclick={() => notices.drop(notice.id)}>✕</button>
-		</div>
-	{/each}
-</div>
+<Notices />
 
 <style>
 	.app {
@@ -114,32 +99,5 @@
 	}
 	.trail {
 		margin: -6px 0 6px;
-	}
-	.notices {
-		position: fixed;
-		left: 124px;
-		bottom: 36px;
-		display: flex;
-		flex-direction: column;
-		gap: 8px;
-		z-index: 40;
-	}
-	.act {
-		font-weight: 600;
-		text-decoration: underline;
-		text-underline-offset: 2px;
-	}
-	.notice {
-		display: flex;
-		gap: 16px;
-		max-width: 640px;
-		background: var(--rail);
-		color: var(--rail-ink);
-		padding: 10px 14px;
-		border-radius: 6px;
-		box-shadow: 0 6px 20px var(--shade);
-	}
-	.notice.bad {
-		border-left: 4px solid var(--clay);
 	}
 </style>

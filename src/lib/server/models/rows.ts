@@ -1,4 +1,5 @@
 /** Which combinations of members a driver model holds: adding some, taking out those without data. */
+import { digits } from '../../core/company/counted';
 import type { Knex } from 'knex';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
@@ -35,7 +36,7 @@ export async function storeRows(
 	if (rows.length > MOST_ROWS)
 		throw new Refusal(
 			422,
-			`The model would have ${rows.length.toLocaleString('en-GB')} rows; ${MOST_ROWS.toLocaleString('en-GB')} are the most. Choose fewer members.`
+			`The model would have ${digits(rows.length)} rows; ${digits(MOST_ROWS)} are the most. Choose fewer members.`
 		);
 	await trx('model_row').where({ model }).delete();
 	await insertMany(
@@ -73,7 +74,7 @@ export function allCombinations(state: CompanyState, dimensions: readonly string
 	if (count > MOST_ROWS * 5)
 		throw new Refusal(
 			422,
-			`All combinations of these dimensions are ${count.toLocaleString('en-GB')}. Start without rows and add those that are needed.`
+			`All combinations of these dimensions are ${digits(count)}. Start without rows and add those that are needed.`
 		);
 	const rows = leaves.reduce<string[][]>(
 		(some, list) => some.flatMap((r) => list.map((m) => [...r, m])),

@@ -1,4 +1,5 @@
 /** What stands in the cells of a plan's grid: saved, as it would be with what is typed, and beside another scenario. */
+import { counted } from '../kit/count';
 import { gapTo } from '../../core/analysis/targets';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
@@ -251,16 +252,15 @@ export class PlanCells {
 	#glyphs(account: string, period: number): GridCell['glyphs'] {
 		const mark = this.#marks.get(`${account}/${period}`);
 		if (!mark) return undefined;
-		const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
 		return [
 			...(mark.notes
-				? [{ shape: 'note' as const, words: `${many(mark.notes, 'note', 'notes')}: ${mark.last}` }]
+				? [{ shape: 'note' as const, words: `${counted(mark.notes, 'note')}: ${mark.last}` }]
 				: []),
 			...(mark.items
-				? [{ shape: 'items' as const, words: `made up of ${many(mark.items, 'item', 'items')}` }]
+				? [{ shape: 'items' as const, words: `made up of ${counted(mark.items, 'item')}` }]
 				: []),
 			...(mark.attachments
-				? [{ shape: 'attachment' as const, words: many(mark.attachments, 'attachment', 'attachments') }]
+				? [{ shape: 'attachment' as const, words: counted(mark.attachments, 'attachment') }]
 				: [])
 		];
 	}

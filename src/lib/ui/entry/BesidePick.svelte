@@ -2,6 +2,7 @@
 	import type { Beside } from './beside.svelte';
 	import { useCompany, type FrameData } from '../shell/company';
 	import ScenarioOptions from '../shell/ScenarioOptions.svelte';
+	import Choice from '../kit/Choice.svelte';
 
 	/** Chooses another scenario to stand beside the grid's own, as figures or as the difference. */
 	interface Props {
@@ -17,25 +18,21 @@
 
 <label>
 	Beside
-	<select
-		class="field"
-		value={beside.scenario}
-		onchange={(e) => beside.choose({ beside: e.currentTarget.value })}
-	>
+	<Choice style="max-width: 170px" value={beside.scenario} onpick={(v) => beside.choose({ beside: v })}>
 		<option value="">nothing</option>
 		<ScenarioOptions {scenarios} />
-	</select>
+	</Choice>
 </label>
 {#if beside.scenario}
-	<select
-		class="field"
+	<Choice
+		style="max-width: 170px"
 		aria-label="How the other scenario is shown"
 		value={beside.difference ? 'difference' : ''}
-		onchange={(e) => beside.choose({ as: e.currentTarget.value })}
+		onpick={(v) => beside.choose({ as: v })}
 	>
 		<option value="">its figures</option>
 		<option value="difference">the difference</option>
-	</select>
+	</Choice>
 {/if}
 {#if ends !== null}<span class="muted">ends in {company.calendar.label(ends)}</span>{/if}
 
@@ -45,8 +42,5 @@
 		gap: 6px;
 		align-items: center;
 		color: var(--ink-2);
-	}
-	select {
-		max-width: 170px;
 	}
 </style>

@@ -11,6 +11,7 @@
 <script lang="ts">
 	import { Button, Modal } from 'flowbite-svelte';
 	import { moment } from '../kit/format';
+	import Listing from '../kit/Listing.svelte';
 
 	/** Cells that somebody else has changed meanwhile: both figures side by side, and a choice. */
 	let {
@@ -32,7 +33,7 @@
 	size="lg"
 >
 	<p>Nothing has been saved yet. Your figures are still in the grid.</p>
-	<table class="listing">
+	<Listing>
 		<thead>
 			<tr><th>Cell</th><th class="num">Yours</th><th class="num">Theirs</th><th>By</th></tr>
 		</thead>
@@ -46,7 +47,7 @@
 				</tr>
 			{/each}
 		</tbody>
-	</table>
+	</Listing>
 	{#snippet footer()}
 		<Button onclick={onkeep}>Keep mine and save</Button>
 		<Button color="light" onclick={ontake}>Take theirs</Button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../kit/count';
 	import { beforeNavigate } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
@@ -6,9 +7,7 @@
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
 	let { edits, saving, onsave }: { edits: EditBatch; saving: boolean; onsave: () => void } = $props();
-	const words = $derived(
-		`${edits.count.toLocaleString('en-GB')} ${edits.count === 1 ? 'cell' : 'cells'} not saved`
-	);
+	const words = $derived(`${counted(edits.count, 'cell')} not saved`);
 
 	/** Another arrangement of the same cells takes nothing away. */
 	const sameCells = (from: URL | undefined, to: URL | undefined) =>

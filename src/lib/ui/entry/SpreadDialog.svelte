@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '../kit/count';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
@@ -12,6 +13,9 @@
 	import type { Edit } from '../grid/editing/edits.svelte';
 	import { exact, readFigure } from '../kit/format';
 	import type { SpreadRow } from './spread';
+	import Field from '../kit/Field.svelte';
+	import Listing from '../kit/Listing.svelte';
+	import TextButton from '../kit/TextButton.svelte';
 
 	/** Turns a total that was typed into the cells under it, with a preview. */
 	interface Props {
@@ -188,26 +192,25 @@
 		<p class="sum">
 			<b>{figure(now)} → {figure(values.reduce((a, b) => a + b, 0))}</b>
 			<span class="muted"
-				>over {count === 1 ? 'one cell' : `${count.toLocaleString('en-GB')} cells`}. Press a cell to hold it.</span
+				>over {count === 1 ? 'one cell' : `${digits(count)} cells`}. Press a cell to hold it.</span
 			>
 		</p>
 	{/if}
 	{#if result && !result.ok && result.evenly}
-		<button class="plain" type="button" onclick={() => (how = 'evenly')}>Spread evenly</button>
+		<TextButton onclick={() => (how = 'evenly')}>Spread evenly</TextButton>
 	{/if}
 	{#if own && company.data.may['change driver models']}
 		<p class="keep">
 			{#if keeping === null}
-				<button class="plain" type="button" onclick={() => ((keeping = ''), (kept = ''))}
-					>Keep the shape of these {calendar.words.many} as a profile …</button
+				<TextButton onclick={() => ((keeping = ''), (kept = ''))}
+					>Keep the shape of these {calendar.words.many} as a profile …</TextButton
 				>
 			{:else}
 				<label
 					>Name of the profile
-					<input
-						class="field"
+					<Field
 						bind:value={keeping}
-						maxlength="80"
+						maxlength={80}
 						{@attach (node) => node.focus()}
 						onkeydown={(e) => {
 							if (e.key !== 'Enter') return;
@@ -216,14 +219,14 @@
 						}}
 					/></label
 				>
-				<button class="plain" type="button" disabled={!keeping.trim()} onclick={keep}>Keep</button>
-				<button class="plain" type="button" onclick={() => (keeping = null)}>Do not keep</button>
+				<TextButton disabled={!keeping.trim()} onclick={keep}>Keep</TextButton>
+				<TextButton onclick={() => (keeping = null)}>Do not keep</TextButton>
 			{/if}
 			<span role="status">{kept}</span>
 		</p>
 	{/if}
 	<div class="cells" class:several={(rows[0]?.cells.length ?? 0) > 1}>
-		<table>
+		<Listing bare>
 			<thead>
 				<tr>
 					<th></th>
@@ -253,7 +256,7 @@
 					</tr>
 				{/each}
 			</tbody>
-		</table>
+		</Listing>
 	</div>
 	{#if rows.length > MOST_SHOWN}<p class="muted">and {rows.length - MOST_SHOWN} rows more</p>{/if}
 </Dialog>
@@ -293,9 +296,7 @@
 		overflow: auto;
 		border: 1px solid var(--rule-strong);
 	}
-	table {
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
+	.cells {
 		font-size: 12.5px;
 	}
 	thead th {

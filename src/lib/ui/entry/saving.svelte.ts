@@ -1,4 +1,5 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
+import { counted } from '../kit/count';
 import { ApiError, post } from '../kit/api';
 import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from '../grid/editing/edits.svelte';
@@ -43,9 +44,7 @@ export class Saving {
 			await reread();
 			page.edits.saved();
 			sheet.refresh();
-			notices.say(
-				`${saved.toLocaleString('en-GB')} ${saved === 1 ? 'cell' : 'cells'} saved${page.after?.(saved) ?? ''}.`
-			);
+			notices.say(`${counted(saved, 'cell')} saved${page.after?.(saved) ?? ''}.`);
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;
 			if (e.status === 409 && Array.isArray(e.data)) {

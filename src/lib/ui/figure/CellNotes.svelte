@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '../kit/count';
 	import { Button, Input, Textarea } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { onMount, untrack } from 'svelte';
@@ -9,6 +10,9 @@
 	import { notices } from '../kit/notices.svelte';
 	import { sheet } from './sheet.svelte';
 	import { reread } from '../kit/reread';
+	import TextButton from '../kit/TextButton.svelte';
+	import IconButton from '../kit/IconButton.svelte';
+	import FileButton from '../kit/FileButton.svelte';
 
 	/** Notes with answers, the items behind the figure, and attachments of one cell. */
 	interface Props {
@@ -87,10 +91,7 @@
 			text = '';
 			answering = null;
 		});
-	function attach(event: Event) {
-		const file = (event.currentTarget as HTMLInputElement).files?.[0];
-		if (file) void act(send('notes/attachments', file, { scenario, cell: place }));
-	}
+	const attach = (file: File) => void act(send('notes/attachments', file, { scenario, cell: place }));
 	const roots = $derived(found?.notes.filter((n) => n.answers === null) ?? []);
 	const answersTo = (id: number) => found?.notes.filter((n) => n.answers === id) ?? [];
 	/** Words with addresses as links; nothing else of a note is more than words. */
@@ -150,7 +151,7 @@
 			<article>
 				{@render note(n)}
 				{#each answersTo(n.id) as a (a.id)}<div class="answer">{@render note(a)}</div>{/each}
-				{#if found.mayWrite}<button class="plain small" onclick={() => (answering = n.id)}>Answer</button
+				{#if found.mayWrite}<TextButton class="text-xs" onclick={() => (answering = n.id)}>Answer</TextButton
 					>{/if}
 			</article>
 		{:else}<p class="muted">Nothing is written here yet.</p>{/each}
@@ -166,8 +167,8 @@
 				<Button size="xs" disabled={busy || !text.trim()} onclick={write}
 					>{answering === null ? 'Write' : 'Answer'}</Button
 				>
-				{#if answering !== null}<button class="plain small" onclick={() => (answering = null)}
-						>not an answer</button
+				{#if answering !== null}<TextButton class="text-xs" onclick={() => (answering = null)}
+						>not an answer</TextButton
 					>{/if}
 			</div>
 		{/if}
@@ -211,10 +212,10 @@
 								aria-label="Amount of item {i + 1}"
 								bind:value={d.amount}
 							/>{/if}
-						<button
-							aria-label="Take item {i + 1} out"
+						<IconButton
+							label="Take item {i + 1} out"
 							onclick={() => (drafts = drafts.filter((_, j) => j !== i))}
-							><TrashBinOutline class="h-4 w-4" /></button
+							><TrashBinOutline class="h-4 w-4" /></IconButton
 						>
 					</div>
 				</div>
@@ -223,7 +224,7 @@
 			<div class="row">
 				<Button size="xs" disabled={busy} onclick={saveItems}>Save items</Button>
 				<Button size="xs" color="light" onclick={addDraft}>Add an item</Button>
-				<button class="plain small" onclick={() => (editing = false)}>Cancel</button>
+				<TextButton class="text-xs" onclick={() => (editing = false)}>Cancel</TextButton>
 			</div>
 		{:else}
 			<ul>
@@ -252,31 +253,25 @@
 				<li>
 					<a class="plain" href="/api/v1/notes/attachments/{a.id}" download={a.name}>{a.name}</a>
 					<span class="muted"
-						>{Math.max(1, Math.round(a.size / 1000)).toLocaleString('en-GB')} kB
-						{#if a.own}<button
-								aria-label="Take {a.name} away"
+						>{digits(Math.max(1, Math.round(a.size / 1000)))} kB
+						{#if a.own}<IconButton
+								label="Take {a.name} away"
 								onclick={() => act(remove(`notes/attachments/${a.id}`))}
-								><TrashBinOutline class="inline h-4 w-4" /></button
+								><TrashBinOutline class="inline h-4 w-4" /></IconButton
 							>{/if}</span
 					>
 				</li>
 			{/each}
 		</ul>
-		{#if found.mayWrite}<label class="file"
-				><span class="plain">Attach a file</span><input
-					type="file"
-					class="sr-only"
-					onchange={attach}
-				/></label
-			>{/if}
+		{#if found.mayWrite}<FileButton label="Attach a file" onfile={attach} />{/if}
 	</section>
 {/if}
 
 {#snippet note(n: Note)}
 	<p class="who">
 		<b>{n.name}</b> <span class="muted">{moment(n.at)}</span>
-		{#if n.own}<button aria-label="Take this note away" onclick={() => act(remove(`notes/${n.id}`))}
-				><TrashBinOutline class="h-4 w-4" /></button
+		{#if n.own}<IconButton label="Take this note away" onclick={() => act(remove(`notes/${n.id}`))}
+				><TrashBinOutline class="h-4 w-4" /></IconButton
 			>{/if}
 	</p>
 	<p class="text">
@@ -321,16 +316,12 @@
 		gap: 8px;
 		align-items: center;
 	}
-	.who button {
+	.who > :global(button) {
 		margin-left: auto;
-		color: var(--ink-2);
 	}
 	.text {
 		white-space: pre-line;
 		overflow-wrap: anywhere;
-	}
-	.small {
-		font-size: 12px;
 	}
 	.row {
 		display: flex;
@@ -369,11 +360,5 @@
 	.problem {
 		color: var(--clay);
 		margin-bottom: 6px;
-	}
-	.file {
-		cursor: pointer;
-	}
-	.file:focus-within {
-		outline: 2px solid var(--green);
 	}
 </style>

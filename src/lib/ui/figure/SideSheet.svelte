@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../kit/count';
 	import type { Basis } from '../../core/inputs/basis';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { FigureView } from '../../core/explain/figure';
@@ -10,6 +11,9 @@
 	import { trail } from './trail.svelte';
 	import { calendarFor, written } from './written';
 	import { sheet, type Opened } from './sheet.svelte';
+	import TextButton from '../kit/TextButton.svelte';
+	import Tabs from '../kit/Tabs.svelte';
+	import IconButton from '../kit/IconButton.svelte';
 
 	const company = useCompany();
 	/** In whose periods the open figure is named. */
@@ -75,6 +79,12 @@
 	const isHere = (o: Operand) => view?.trace.ref.kind === 'line' && o.period === view.trace.ref.period;
 	/** Notes and items hang on cells. */
 	const cell = $derived(view?.trace.cell ?? null);
+	const named = (name: string, n: number) => (n ? `${name} (${n})` : name);
+	const tabs = $derived([
+		{ key: 'trace' as const, name: 'Trace' },
+		...(cell ? [{ key: 'notes' as const, name: named('Notes and items', noteCount) }] : []),
+		{ key: 'history' as const, name: named('History', view?.history.length ?? 0) }
+	]);
 	/** What was typed in the cell; null where its figure comes from elsewhere. */
 	const typed = $derived.by(() => {
 		const kind = view?.trace.explanations[0]?.kind;
@@ -120,8 +130,8 @@
 {#if sheet.current}
 	<aside aria-label="What this figure is made of">
 		<div class="top">
-			{#if sheet.stack.length > 1}<button class="quiet" onclick={() => sheet.back()}>← Back</button>{/if}
-			<button class="quiet close" aria-label="Close the side sheet" onclick={() => sheet.close()}>✕</button>
+			{#if sheet.stack.length > 1}<TextButton onclick={() => sheet.back()}>← Back</TextButton>{/if}
+			<IconButton class="ml-auto" label="Close the side sheet" onclick={() => sheet.close()}>✕</IconButton>
 		</div>
 		{#if problem}
 			<p class="problem" role="alert">{problem}</p>
@@ -134,19 +144,13 @@
 			{#if sheet.stack.length > 1}
 				{@const scenario = sheet.current.scenario}
 				<p>
-					<button class="plain" onclick={() => go(t.ref, scenario)}
-						>Go to it{t.ref.kind === 'line' ? ' in its driver model' : ' in the plan'}</button
+					<TextButton onclick={() => go(t.ref, scenario)}
+						>Go to it{t.ref.kind === 'line' ? ' in its driver model' : ' in the plan'}</TextButton
 					>
 				</p>
 			{/if}
-			<div class="tabs" role="tablist">
-				<button role="tab" aria-selected={tab === 'trace'} onclick={() => (tab = 'trace')}>Trace</button>
-				{#if cell}<button role="tab" aria-selected={tab === 'notes'} onclick={() => (tab = 'notes')}
-						>Notes and items{noteCount ? ` (${noteCount})` : ''}</button
-					>{/if}
-				<button role="tab" aria-selected={tab === 'history'} onclick={() => (tab = 'history')}
-					>History{view.history.length ? ` (${view.history.length})` : ''}</button
-				>
+			<div class="tabs">
+				<Tabs label="What is known of it" {tabs} chosen={tab} onchoose={(key) => (tab = key)} />
 			</div>
 			{#if tab === 'trace'}
 				{#each t.explanations as e, i (i)}
@@ -154,7 +158,7 @@
 						{@const odd = view.ledger.lines.filter((l) => l.unusual)}
 						<section>
 							{#if odd.length}<p class="alarm">
-									{odd.length === 1 ? '1 entry' : `${odd.length} entries`} far from the usual size
+									{counted(odd.length, 'entry', 'entries')} far from the usual size
 								</p>{/if}
 							<h3>
 								Ledger entries <small>{view.ledger.count}, together {exact(view.ledger.total, 'money')}</small
@@ -322,14 +326,6 @@
 		display: flex;
 		min-height: 24px;
 	}
-	.quiet {
-		color: var(--green);
-	}
-	.close {
-		margin-left: auto;
-		color: var(--ink-2);
-		padding: 0 6px;
-	}
 	.big {
 		font-size: 22px;
 		font-weight: 600;
@@ -337,19 +333,8 @@
 		font-variant-numeric: tabular-nums;
 	}
 	.tabs {
-		display: flex;
-		gap: 14px;
 		border-bottom: 1px solid var(--rule);
 		margin-bottom: 10px;
-	}
-	.tabs button {
-		padding: 4px 0 6px;
-		color: var(--ink-2);
-	}
-	.tabs [aria-selected='true'] {
-		color: var(--ink);
-		font-weight: 600;
-		box-shadow: inset 0 -2px var(--green);
 	}
 	section {
 		margin-bottom: 16px;

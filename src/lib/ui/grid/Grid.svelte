@@ -20,7 +20,7 @@
 	import GridFoot from './GridFoot.svelte';
 	import GridHelp from './GridHelp.svelte';
 	import GridHead from './head/GridHead.svelte';
-	import GridMenu from './GridMenu.svelte';
+	import Menu from '../kit/Menu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
 	import { menuOf } from './menu';
@@ -31,7 +31,8 @@
 	import { formatOf, reasonOf, Sheet, typable } from './sheet.svelte';
 	import { gridTable, NAME } from './table.svelte';
 	import { Typing } from './editing/typing.svelte';
-	import type { CellOf, GridColumn, GridRow, MenuItem, Place } from './types';
+	import type { MenuItem } from '../kit/menu';
+	import type { CellOf, GridColumn, GridRow, Place } from './types';
 
 	interface Props {
 		label: string;
@@ -618,7 +619,7 @@
 	>
 </div>
 {#if menuAt}
-	<GridMenu
+	<Menu
 		x={menuAt.x}
 		y={menuAt.y}
 		groups={menuGroups}

@@ -1,5 +1,6 @@
 <!-- Below a grid: words that rows are searched for, and what the chosen cells come to. -->
 <script lang="ts">
+	import { counted } from '../kit/count';
 	interface Props {
 		/** Rows can be sought by their names. */
 		seeks: boolean;
@@ -27,7 +28,7 @@
 			><span class="sr-only">Find rows</span>
 			<input type="search" placeholder="Find rows" bind:value={words} oninput={seek} />
 		</label>
-		{#if words}<span>{found.toLocaleString('en-GB')} {found === 1 ? 'row' : 'rows'}</span>{/if}
+		{#if words}<span>{counted(found, 'row')}</span>{/if}
 	{/if}
 	<span class="summary" aria-live="polite">{summary}</span>
 	<button class="help" onclick={onhelp}>Marks and keys <kbd>F1</kbd></button>

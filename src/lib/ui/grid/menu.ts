@@ -4,7 +4,8 @@ import { isAlone, type Span } from '../../core/calendar/spans';
 import { goesOn } from './editing/changes';
 import { placesOf } from './range';
 import { typable, type Sheet } from './sheet.svelte';
-import type { GridColumn, GridRow, MenuItem } from './types';
+import type { MenuItem } from '../kit/menu';
+import type { GridColumn, GridRow } from './types';
 
 type At = (row: GridRow, column: GridColumn) => void;
 

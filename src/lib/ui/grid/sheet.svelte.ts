@@ -1,4 +1,5 @@
 /** What a grid holds and what is chosen in it, without any element of a page. */
+import { digits } from '../kit/count';
 import { figure, type Figures } from '../kit/format';
 import type { Edit, EditBatch } from './editing/edits.svelte';
 import { blockOf, heightOf, placesOf, widthOfBlock, type Block } from './range';
@@ -144,7 +145,7 @@ export class Sheet {
 		}
 		if (!count) return '';
 		const show = (v: number) => figure(v, 'money', 'cents');
-		return `Sum ${show(sum)} · Average ${show(sum / count)} · Count ${count.toLocaleString('en-GB')}`;
+		return `Sum ${show(sum)} · Average ${show(sum / count)} · Count ${digits(count)}`;
 	});
 }
 

@@ -80,15 +80,6 @@ export interface GridRow {
 /** The cell of a row under a column; undefined where there is none. It is asked for what is in sight only. */
 export type CellOf = (row: GridRow, column: GridColumn) => GridCell | undefined;
 
-/** One line of the menu of a cell. */
-export interface MenuItem {
-	label: string;
-	/** Keys that do the same. */
-	keys?: string;
-	disabled?: boolean;
-	act: () => void;
-}
-
 /** A cell in the grid's own count: shown rows, and columns without the row's name. */
 export interface Place {
 	r: number;

@@ -6,6 +6,8 @@
 	import { EACH_ROW, LINES, type Arrangement } from '../../core/views/arrangement';
 	import type { Line } from '../../core/blocks/driver-model/schema';
 	import Dialog from '../kit/Dialog.svelte';
+	import Listing from '../kit/Listing.svelte';
+	import Choice from '../kit/Choice.svelte';
 
 	/** What stands on rows, in which order, and what across. */
 	interface Props {
@@ -90,21 +92,22 @@
 		<Radio name="way" value="list" bind:group={way}>every row by its full name</Radio>
 		<Radio name="way" value="tree" bind:group={way}>nested, with subtotals</Radio>
 	</fieldset>
-	<table>
+	<Listing bare class="mb-3.5">
 		<tbody>
 			{#each axes as a, i (a.axis)}
 				<tr>
 					<th scope="row">{a.name}</th>
 					<td>
-						<select
+						<Choice
+							style="min-width: 200px"
 							aria-label="Where {a.name} stand"
 							value={a.place}
-							onchange={(e) => place(i, e.currentTarget.value as Place)}
+							onpick={(v) => place(i, v as Place)}
 						>
 							<option value="rows">{way === 'list' ? 'in the list' : 'on rows'}</option>
 							<option value="across">across, over the {words.many}</option>
 							{#if a.axis !== LINES && way === 'tree'}<option value="summed">summed</option>{/if}
-						</select>
+						</Choice>
 					</td>
 					<td class="moves">
 						{#if way === 'tree'}
@@ -129,7 +132,7 @@
 				</tr>
 			{/each}
 		</tbody>
-	</table>
+	</Listing>
 	<fieldset>
 		<legend>Lines shown</legend>
 		<div class="lines">
@@ -179,24 +182,11 @@
 		color: var(--ink-2);
 		margin-bottom: 4px;
 	}
-	table {
-		margin: 0 0 14px;
-		border-collapse: collapse;
-	}
 	th {
 		text-align: left;
 		font-weight: 600;
 		padding: 3px 20px 3px 0;
 		min-width: 110px;
-	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		padding: 3px 28px 3px 8px;
-		min-width: 200px;
 	}
 	.moves {
 		padding-left: 10px;

@@ -14,6 +14,7 @@
 	import FormulaField from './FormulaField.svelte';
 	import { notices } from '../kit/notices.svelte';
 	import { reread } from '../kit/reread';
+	import Choice from '../kit/Choice.svelte';
 
 	interface Props {
 		/** In whose periods the model is kept. */
@@ -134,10 +135,10 @@
 				{#if rows.length > 1}
 					<label
 						>Result for
-						<select class="field" bind:value={row}>
+						<Choice bind:value={row}>
 							<option value="">all rows together</option>
 							{#each rows.slice(1) as r (r.key)}<option value={r.key}>{r.label}</option>{/each}
-						</select>
+						</Choice>
 					</label>
 				{/if}
 				<ResultStrip head="" name="gives" cells={result.cells} {spans} {calendar} format={line.format} />

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import { digits } from '../kit/count';
+	import Field from '../kit/Field.svelte';
+	import Choice from '../kit/Choice.svelte';
 	/** One member of a dimension, or all: a list to choose from, and a field to search where the list would be long. */
 	interface Props {
 		members: readonly { code: string; name: string; depth: number }[];
@@ -33,17 +36,18 @@
 </script>
 
 {#if members.length <= LISTED}
-	<select class="field choice" {value} onchange={(e) => onchange(e.currentTarget.value)}>
+	<Choice class="choice" {value} onpick={(v) => onchange(v)}>
 		<option value="">all</option>
 		{#each members as m (m.code)}<option value={m.code}>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
 			>{/each}
-	</select>
+	</Choice>
 {:else}
-	<input
+	<Field
+		style="width: 180px"
 		type="search"
-		class="field choice"
+		class="choice"
 		list="{id}-members"
-		placeholder="all {members.length.toLocaleString('en-GB')}"
+		placeholder="all {digits(members.length)}"
 		value={name}
 		oninput={(e) => (words = e.currentTarget.value)}
 		onchange={(e) => choose(e.currentTarget)}
@@ -52,9 +56,3 @@
 		>{#each offered as m (m.code)}<option value={m.name}></option>{/each}</datalist
 	>
 {/if}
-
-<style>
-	input {
-		width: 180px;
-	}
-</style>

@@ -1,8 +1,10 @@
 <script lang="ts">
+	import { counted } from '../kit/count';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { Line } from '../../core/blocks/driver-model/schema';
 	import type { ProofResult } from '../../core/explain/proof';
 	import { exact } from '../kit/format';
+	import Listing from '../kit/Listing.svelte';
 
 	interface Props {
 		proofs: readonly ProofResult[];
@@ -13,7 +15,7 @@
 	const holds = (p: ProofResult) => !p.problem && !p.differences.length;
 	const failing = $derived(proofs.filter((p) => !holds(p)));
 	const formatOf = (code: string) => lines.find((l) => l.code === code)?.format ?? 'number';
-	const figures = (n: number) => `${n} ${n === 1 ? 'figure' : 'figures'}`;
+	const figures = (n: number) => counted(n, 'figure');
 </script>
 
 <details class="proofs" class:failing={failing.length > 0}>
@@ -32,7 +34,7 @@
 					<span class="off">{proof.problem}</span>
 				{:else if proof.differences.length}
 					<span class="off">{proof.differences.length} of {figures(proof.compared)} differ</span>
-					<table>
+					<Listing bare class="mt-1">
 						<thead
 							><tr><th>{calendar.words.One}</th><th>Expected</th><th>Calculated</th><th>Difference</th></tr
 							></thead
@@ -51,7 +53,7 @@
 								</tr>
 							{/each}
 						</tbody>
-					</table>
+					</Listing>
 				{:else}
 					<span class="muted">{figures(proof.compared)} as expected</span>
 				{/if}
@@ -81,11 +83,6 @@
 		gap: 6px;
 		max-height: 220px;
 		overflow: auto;
-	}
-	table {
-		margin-top: 4px;
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
 	}
 	th,
 	td {

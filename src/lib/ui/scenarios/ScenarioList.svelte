@@ -5,11 +5,15 @@
 	import type { ScenarioKind } from '../../core/scenario/schema';
 	import { ApiError, post, remove } from '../kit/api';
 	import { useCompany, withSelection } from '../shell/company';
-	import GridMenu from '../grid/GridMenu.svelte';
-	import type { MenuItem } from '../grid/types';
+	import Menu from '../kit/Menu.svelte';
+	import type { MenuItem } from '../kit/menu';
 	import { notices } from '../kit/notices.svelte';
 	import ScenarioDialog from './ScenarioDialog.svelte';
 	import { reread } from '../kit/reread';
+	import Field from '../kit/Field.svelte';
+	import Listing from '../kit/Listing.svelte';
+	import TextButton from '../kit/TextButton.svelte';
+	import IconButton from '../kit/IconButton.svelte';
 
 	/** All scenarios by folder; what can be done with each is in its menu. */
 	export interface Entry {
@@ -119,7 +123,7 @@
 		<h2>Scenarios</h2>
 		<label class="find"
 			><span class="sr-only">Find scenarios</span>
-			<input type="search" placeholder="Find scenarios" bind:value={words} /></label
+			<Field type="search" placeholder="Find scenarios" bind:value={words} /></label
 		>
 		<span class="muted">{found.length} of {list.length}</span>
 	</div>
@@ -128,7 +132,7 @@
 			{deleted.name} is deleted. <Button size="xs" color="light" onclick={bringBack}>Bring it back</Button>
 		</p>
 	{/if}
-	<table class="listing">
+	<Listing>
 		<thead>
 			<tr
 				><th>Name</th><th>Kind</th><th>Span</th><th>Actuals through</th><th>From</th><th>Owner</th><th
@@ -141,12 +145,13 @@
 				{#if folder}
 					<tr class="folder">
 						<th colspan="8" scope="rowgroup">
-							<button
+							<TextButton
+								class="folds"
 								aria-expanded={!folded.has(folder)}
 								onclick={() => (folded.has(folder) ? folded.delete(folder) : folded.add(folder))}
 								>{folded.has(folder) ? '▸' : '▾'}
 								{folder}
-								<span class="muted">{entries.length}</span></button
+								<span class="muted">{entries.length}</span></TextButton
 							>
 						</th>
 					</tr>
@@ -168,11 +173,11 @@
 								>{s.usedIn.length > 1 ? `${s.usedIn[0]} and ${s.usedIn.length - 1} more` : s.usedIn[0]}</td
 							>
 							<td class="buttons"
-								><button
+								><IconButton
 									class="dots"
 									aria-haspopup="menu"
-									aria-label="Actions for {s.name}"
-									onclick={(e) => openMenu(e, s)}>…</button
+									label="Actions for {s.name}"
+									onclick={(e) => openMenu(e, s)}>…</IconButton
 								></td
 							>
 						</tr>
@@ -182,11 +187,11 @@
 				<tr><td colspan="8" class="muted">No scenario is found by these words.</td></tr>
 			{/each}
 		</tbody>
-	</table>
+	</Listing>
 </section>
 {#if menu}
 	{@const at = menu}
-	<GridMenu
+	<Menu
 		x={at.x}
 		y={at.y}
 		label="Actions for {at.scenario.name}"
@@ -213,14 +218,6 @@
 	}
 	.find {
 		margin-left: auto;
-	}
-	.find input {
-		border: 1px solid var(--rule-strong);
-		border-radius: 4px;
-		background: var(--sheet);
-		font: inherit;
-		font-size: 13px;
-		padding: 2px 8px;
 	}
 	.folder th {
 		text-align: left;
@@ -252,14 +249,14 @@
 	.buttons {
 		text-align: right;
 	}
-	.dots {
-		padding: 0 10px;
-		border-radius: 4px;
+	.buttons :global(.dots) {
+		padding: 2px 10px;
 		font-weight: 600;
 		letter-spacing: 1px;
 	}
-	.dots:hover {
-		background: var(--green-tint);
+	.folder :global(.folds) {
+		color: inherit;
+		text-decoration: none;
 	}
 	.deleted {
 		background: var(--green-tint);

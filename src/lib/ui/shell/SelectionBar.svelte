@@ -10,6 +10,7 @@
 	import { reread } from '../kit/reread';
 	import ScenarioOptions from './ScenarioOptions.svelte';
 	import WindowDialog from './WindowDialog.svelte';
+	import Choice from '../kit/Choice.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();
@@ -53,16 +54,15 @@
 	const OTHER_MONTHS = 'other';
 	let choosingMonths = $state(false);
 	const shownWindow = $derived(`${data.selection.from}:${data.selection.to}`);
-	function chooseWindow(list: HTMLSelectElement) {
-		const { value } = list;
-		// The list goes on showing the window that there is.
-		list.value = shownWindow;
+	/** The list goes on showing the window that there is. */
+	function chooseWindow(value: string): false {
 		if (value === OTHER_MONTHS) {
 			choosingMonths = true;
-			return;
+		} else {
+			const [from, to] = value.split(':').map(Number);
+			choose({ from, to });
 		}
-		const [from, to] = value.split(':').map(Number);
-		choose({ from, to });
+		return false;
 	}
 	const label = (w: { from: number; to: number; name: string }) =>
 		`${calendar.label(w.from)} – ${calendar.label(w.to)}${w.name ? ` (${w.name})` : ''}`;
@@ -100,26 +100,26 @@
 <header>
 	<label>
 		<span>Scenario</span>
-		<select value={data.selection.scenario} onchange={(e) => chooseScenario(e.currentTarget.value)}>
+		<Choice bare value={data.selection.scenario} onpick={(v) => chooseScenario(v)}>
 			<ScenarioOptions scenarios={data.scenarios} />
-		</select>
+		</Choice>
 	</label>
 	<label>
 		<span>Department</span>
-		<select value={data.selection.department} onchange={(e) => choose({ department: e.currentTarget.value })}>
+		<Choice bare value={data.selection.department} onpick={(v) => choose({ department: v })}>
 			{#each data.departments as d (d.code)}
 				<option value={d.code}>{'\u00a0\u00a0'.repeat(d.depth)}{d.name}</option>
 			{/each}
-		</select>
+		</Choice>
 	</label>
 	<label>
 		<span>Window</span>
-		<select value={shownWindow} onchange={(e) => chooseWindow(e.currentTarget)}>
+		<Choice bare value={shownWindow} onpick={chooseWindow}>
 			{#each windows as w (`${w.from}:${w.to}`)}
 				<option value="{w.from}:{w.to}">{label(w)}</option>
 			{/each}
 			<option value={OTHER_MONTHS}>Other {calendar.words.many} …</option>
-		</select>
+		</Choice>
 	</label>
 	<button class="goto" onclick={ongoto} aria-label="Go to or do"
 		><span>Go to or do</span> <kbd>Ctrl K</kbd></button
@@ -143,37 +143,37 @@
 			<span class="muted">{data.user.role} · {data.company.name}</span>
 			<label class="line"
 				>Figures
-				<select value={data.figures} onchange={(e) => setFigures(e.currentTarget.value)}>
+				<Choice value={data.figures} onpick={(v) => setFigures(v)}>
 					{#each FIGURES as f (f.value)}<option value={f.value}>{f.name}</option>{/each}
-				</select>
+				</Choice>
 			</label>
 			<label class="line"
 				>Decimals
-				<select value={data.style.decimal} onchange={(e) => setStyle({ decimal: e.currentTarget.value })}>
+				<Choice value={data.style.decimal} onpick={(v) => setStyle({ decimal: v })}>
 					<option value=".">1,234.50</option>
 					<option value=",">1.234,50</option>
-				</select>
+				</Choice>
 			</label>
 			<label class="line"
 				>Negatives
-				<select value={data.style.negative} onchange={(e) => setStyle({ negative: e.currentTarget.value })}>
+				<Choice value={data.style.negative} onpick={(v) => setStyle({ negative: v })}>
 					<option value="minus">−1</option>
 					<option value="brackets">(1)</option>
-				</select>
+				</Choice>
 			</label>
 			<label class="line"
 				>Rows
-				<select value={data.style.density} onchange={(e) => setStyle({ density: e.currentTarget.value })}>
+				<Choice value={data.style.density} onpick={(v) => setStyle({ density: v })}>
 					<option value="roomy">Roomy</option>
 					<option value="dense">Dense</option>
-				</select>
+				</Choice>
 			</label>
 			<label class="line"
 				>Look
-				<select value={data.theme} onchange={(e) => setTheme(e.currentTarget.value)}>
+				<Choice value={data.theme} onpick={(v) => setTheme(v)}>
 					<option value="light">Light</option>
 					<option value="dark">Dark</option>
-				</select>
+				</Choice>
 			</label>
 			<form method="POST" action="/signout"><button class="out">Sign out</button></form>
 		</div>
@@ -220,19 +220,6 @@
 	header > label > span {
 		font-size: 12px;
 		color: var(--ink-2);
-	}
-	select {
-		border: 0;
-		background-color: transparent;
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		font-size: 13px;
-		padding: 5px 26px 5px 8px;
-		min-width: 0;
-		max-width: 230px;
-		text-overflow: ellipsis;
-		border-radius: 6px;
 	}
 	option {
 		background: var(--sheet);
@@ -302,9 +289,6 @@
 		display: flex;
 		justify-content: space-between;
 		align-items: center;
-	}
-	.line select {
-		border: 1px solid var(--rule);
 	}
 	.out {
 		color: var(--green);

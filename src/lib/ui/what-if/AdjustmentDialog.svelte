@@ -7,6 +7,7 @@
 	import Dialog from '../kit/Dialog.svelte';
 	import { plain, readFigure } from '../kit/format';
 	import type { Adjustable } from './words';
+	import TextButton from '../kit/TextButton.svelte';
 
 	/** Names an adjustment and says what it does, step by step. */
 	interface Props {
@@ -136,10 +137,8 @@
 		<fieldset>
 			<legend
 				>{drafts.length > 1 ? `Step ${i + 1}` : 'What it changes'}
-				{#if drafts.length > 1}<button
-						type="button"
-						class="plain"
-						onclick={() => (drafts = drafts.filter((_, j) => j !== i))}>Take out</button
+				{#if drafts.length > 1}<TextButton onclick={() => (drafts = drafts.filter((_, j) => j !== i))}
+						>Take out</TextButton
 					>{/if}</legend
 			>
 			<div class="line">

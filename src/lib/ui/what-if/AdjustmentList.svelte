@@ -10,6 +10,9 @@
 	import type { AdjustmentDefinition } from '../../core/inputs/schema';
 	import { useCompany } from '../shell/company';
 	import { operationWords, scopeWords } from './words';
+	import IconButton from '../kit/IconButton.svelte';
+	import Switch from '../kit/Switch.svelte';
+	import Slider from '../kit/Slider.svelte';
 
 	/** A scenario's adjustments in their order, each with its switch, its slider and what it does to one figure. */
 	interface Props {
@@ -64,13 +67,7 @@
 			{#if a.adopted}
 				<span class="tick"><CheckOutline class="h-4 w-4" /></span>
 			{:else}
-				<button
-					class="switch"
-					role="switch"
-					aria-checked={a.on}
-					aria-label={a.name}
-					onclick={() => ontoggle(a)}><span></span></button
-				>
+				<Switch label={a.name} on={a.on} onswitch={() => ontoggle(a)} />
 			{/if}
 			<b class="name">{a.name}</b>
 			{#if !a.adopted && effect !== null}
@@ -93,37 +90,33 @@
 		{:else}
 			<div class="row tools">
 				{#if slides(a)}
-					<input
-						type="range"
-						min="-50"
-						max="50"
-						step="0.5"
+					<Slider
+						label="Percent of {a.name}"
 						value={slid(a)}
-						aria-label="Percent of {a.name}"
-						oninput={(e) => onslide(a, Number(e.currentTarget.value), false)}
-						onchange={(e) => onslide(a, Number(e.currentTarget.value), true)}
+						min={-50}
+						max={50}
+						step={0.5}
+						onslide={(value, rests) => onslide(a, value, rests)}
 					/>
 				{:else}<span class="grow"></span>{/if}
 				{#if editable}
-					<button
-						class="icon"
+					<IconButton
 						disabled={i === 0}
-						aria-label="Earlier: {a.name}"
+						label="Earlier: {a.name}"
 						title="Earlier"
-						onclick={() => onmove(a, -1)}><ArrowUpOutline class="h-4 w-4" /></button
+						onclick={() => onmove(a, -1)}><ArrowUpOutline class="h-4 w-4" /></IconButton
 					>
-					<button
-						class="icon"
+					<IconButton
 						disabled={i === list.length - 1}
-						aria-label="Later: {a.name}"
+						label="Later: {a.name}"
 						title="Later"
-						onclick={() => onmove(a, 1)}><ArrowDownOutline class="h-4 w-4" /></button
+						onclick={() => onmove(a, 1)}><ArrowDownOutline class="h-4 w-4" /></IconButton
 					>
-					<button class="icon" aria-label="Change {a.name}" title="Change" onclick={() => onchange(a)}
-						><EditOutline class="h-4 w-4" /></button
+					<IconButton label="Change {a.name}" title="Change" onclick={() => onchange(a)}
+						><EditOutline class="h-4 w-4" /></IconButton
 					>
-					<button class="icon" aria-label="Take out {a.name}" title="Take out" onclick={() => onremove(a)}
-						><TrashBinOutline class="h-4 w-4" /></button
+					<IconButton label="Take out {a.name}" title="Take out" onclick={() => onremove(a)}
+						><TrashBinOutline class="h-4 w-4" /></IconButton
 					>
 					<Button size="xs" color="light" class="px-2 py-1" disabled={busy} onclick={() => onadopt(a)}
 						>Adopt</Button
@@ -178,11 +171,6 @@
 		margin: 4px 0 0 44px;
 	}
 	.grow,
-	input[type='range'] {
-		flex: 1;
-		min-width: 60px;
-		accent-color: var(--green);
-	}
 	.effect {
 		font-variant-numeric: tabular-nums;
 		font-weight: 600;
@@ -192,40 +180,6 @@
 	}
 	.bad {
 		color: var(--clay);
-	}
-	.icon {
-		padding: 3px;
-		color: var(--ink-2);
-		border-radius: 4px;
-	}
-	.icon:hover:not(:disabled) {
-		background: var(--green-tint);
-	}
-	.icon:disabled {
-		opacity: 0.35;
-	}
-	.switch {
-		width: 34px;
-		height: 20px;
-		border-radius: 4px;
-		border: 1px solid var(--rule-strong);
-		background: var(--tint);
-		padding: 2px;
-		flex: none;
-		display: flex;
-	}
-	.switch span {
-		width: 14px;
-		height: 14px;
-		border-radius: 2px;
-		background: var(--timber);
-	}
-	.switch[aria-checked='true'] {
-		background: var(--green);
-		justify-content: flex-end;
-	}
-	.switch[aria-checked='true'] span {
-		background: var(--on-green);
 	}
 	.tick {
 		width: 34px;

@@ -11,6 +11,7 @@
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { MeasureEffect } from '../../core/analysis/what-if';
 	import { exact, figure, share, type Figures } from '../kit/format';
+	import Listing from '../kit/Listing.svelte';
 
 	/** Figures without and with what is adjusted, and what the profit and loss is judged by: margins, and cash. */
 	interface Row {
@@ -97,7 +98,7 @@
 	</tr>
 {/snippet}
 
-<table>
+<Listing bare class="w-full">
 	<thead>
 		<tr><th>{caption}</th><th>Without</th><th>With</th><th>Difference</th><th>%</th></tr>
 	</thead>
@@ -130,14 +131,9 @@
 			</tr>
 		{/each}
 	</tbody>
-</table>
+</Listing>
 
 <style>
-	table {
-		width: 100%;
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
-	}
 	th,
 	td {
 		padding: 3px 6px;

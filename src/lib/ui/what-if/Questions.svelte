@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '../kit/count';
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
@@ -16,6 +17,9 @@
 	import TornadoChart from './TornadoChart.svelte';
 	import { Cancelled, type Bridge, type DriverName, type WhatIfThread } from './what-if';
 	import { operationWords } from './words';
+	import Choice from '../kit/Choice.svelte';
+	import TextButton from '../kit/TextButton.svelte';
+	import Tabs from '../kit/Tabs.svelte';
 
 	/** Questions about one figure: what each adjustment does, what reaches a goal, what matters, its range, why it differs. */
 	interface Props {
@@ -241,21 +245,18 @@
 </script>
 
 <div class="watch">
-	<div role="tablist" aria-label="Questions" class="tabs">
-		{#each TOOLS as t (t.key)}
-			<button role="tab" aria-selected={tool === t.key} onclick={() => (tool = t.key)}>{t.name}</button>
-		{/each}
-	</div>
+	<Tabs label="Questions" tabs={TOOLS} chosen={tool} onchoose={(key) => (tool = key)} />
 	<label
 		>of
-		<select
-			class="field choice"
+		<Choice
+			style="max-width: 190px"
+			class="choice"
 			aria-label="Watched figure"
 			value={watched}
-			onchange={(e) => onwatch(e.currentTarget.value)}
+			onpick={(v) => onwatch(v)}
 		>
 			{#each measureItems as m (m.value)}<option value={m.value}>{m.name}</option>{/each}
-		</select>
+		</Choice>
 	</label>
 </div>
 {#if tool === 'bridge'}
@@ -335,7 +336,7 @@
 	{#if ranges}
 		{@const total = (p: number) => ranges!.percentiles.find((x) => x.percentile === p)!.values.at(-1)!}
 		<p class="answer">
-			Over the window: half of {ranges.trials.toLocaleString('en-GB')} trials lie between
+			Over the window: half of {digits(ranges.trials)} trials lie between
 			<b>{show(total(25))}</b> and <b>{show(total(75))}</b>, nine in ten between
 			{show(total(5))} and {show(total(95))}; the middle is {show(total(50))}.
 		</p>
@@ -384,16 +385,13 @@
 {/if}
 {#if asking && done}
 	<p class="muted" role="status">
-		{done.toLocaleString('en-GB')}
+		{digits(done)}
 		{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
-		<button class="plain" onclick={() => void thread?.cancel()}>Cancel</button>
+		<TextButton onclick={() => void thread?.cancel()}>Cancel</TextButton>
 	</p>
 {/if}
 
 <style>
-	.watch select {
-		max-width: 190px;
-	}
 	.small {
 		font-size: 12px;
 	}
@@ -404,20 +402,6 @@
 		gap: 12px;
 		border-bottom: 1px solid var(--rule);
 		margin-bottom: 10px;
-	}
-	.tabs {
-		display: flex;
-		gap: 14px;
-	}
-	.tabs button {
-		padding: 4px 0 7px;
-		color: var(--ink-2);
-		white-space: nowrap;
-	}
-	.tabs [aria-selected='true'] {
-		color: var(--ink);
-		font-weight: 600;
-		box-shadow: inset 0 -2px var(--green);
 	}
 	.form {
 		display: flex;

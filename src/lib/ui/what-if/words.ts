@@ -1,4 +1,5 @@
 /** Adjustments in words. */
+import { counted } from '../kit/count';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { AdjustmentStepDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
@@ -29,7 +30,7 @@ export function operationWords(step: AdjustmentStepDefinition, { words }: Calend
 			return `= ${exact(step.value, 'number')}`;
 		case 'shift': {
 			const n = Math.abs(step.periods);
-			return `${n} ${n === 1 ? words.one : words.many} ${step.periods < 0 ? 'earlier' : 'later'}`;
+			return `${counted(n, words.one, words.many)} ${step.periods < 0 ? 'earlier' : 'later'}`;
 		}
 	}
 }

@@ -7,6 +7,8 @@
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import OpenRound from '$lib/ui/rounds/OpenRound.svelte';
 	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import Segments from '$lib/ui/kit/Segments.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -112,16 +114,19 @@
 		</nav>
 	{/if}
 	{#if round.instructions}<p class="panel instructions">{round.instructions}</p>{/if}
-	<div class="states" role="group" aria-label="Show by state">
-		<button aria-pressed={inState === ''} onclick={() => (inState = '')}
-			>all <b>{round.submissions.length}</b></button
-		>
-		{#each STATES as s (s)}<button aria-pressed={inState === s} onclick={() => (inState = s)}
-				>{s} <b>{count(s)}</b></button
-			>{/each}
+	<div class="mb-2">
+		<Segments
+			label="Show by state"
+			choices={[
+				{ key: '', name: 'all', count: round.submissions.length },
+				...STATES.map((s) => ({ key: s, name: s, count: count(s) }))
+			]}
+			chosen={inState}
+			onchoose={(state) => (inState = state)}
+		/>
 	</div>
 	<div class="scroll">
-		<table class="listing">
+		<Listing>
 			<thead>
 				<tr
 					><th>Department</th><th>State</th><th>Due</th><th>Owner</th><th class="num">Result, plan</th><th
@@ -179,7 +184,7 @@
 									<div>
 										{#if s.changed.length}
 											<h2>Changed since it was submitted</h2>
-											<table class="plainlist">
+											<Listing bare>
 												<tbody>
 													{#each s.changed as c (c.account)}
 														<tr
@@ -188,7 +193,7 @@
 														>
 													{/each}
 												</tbody>
-											</table>
+											</Listing>
 										{/if}
 										<p class="muted">Reviewers: {s.reviewers.join(', ') || 'analysts'}</p>
 										<div class="buttons">
@@ -209,7 +214,7 @@
 					<tr><td colspan="8" class="muted">No department is in this state.</td></tr>
 				{/each}
 			</tbody>
-		</table>
+		</Listing>
 	</div>
 {/if}
 
@@ -242,24 +247,6 @@
 	}
 	.instructions {
 		margin-bottom: 8px;
-	}
-	.states {
-		display: flex;
-		gap: 6px;
-		margin-bottom: 8px;
-		flex-wrap: wrap;
-	}
-	.states button {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		padding: 2px 10px;
-		background: var(--sheet);
-		color: var(--ink-2);
-	}
-	.states [aria-pressed='true'] {
-		background: var(--green-tint);
-		border-color: var(--green);
-		color: var(--ink);
 	}
 	.scroll {
 		overflow: auto;
@@ -312,10 +299,6 @@
 	}
 	.detail p {
 		margin-bottom: 6px;
-	}
-	.plainlist td {
-		border: 0;
-		padding: 1px 8px 1px 0;
 	}
 	.more td {
 		background: var(--ground);

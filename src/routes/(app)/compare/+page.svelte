@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$lib/ui/kit/count';
 	import { spanBefore } from '$lib/core/calendar/last-year';
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
@@ -11,6 +12,10 @@
 	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { layOut } from '$lib/ui/entry/statement';
+	import Field from '$lib/ui/kit/Field.svelte';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import Tick from '$lib/ui/kit/Tick.svelte';
+	import Segments from '$lib/ui/kit/Segments.svelte';
 
 	let { data } = $props();
 	const { calendar } = useCompany();
@@ -186,8 +191,7 @@
 				{data.company.currency}{data.figures === 'thousand' ? ', thousands' : ''} ·
 				<b>{report.scenarioName}</b>
 				against
-				<b>{report.againstName}</b> · {report.marked}
-				{report.marked === 1 ? 'account is' : 'accounts are'} over the threshold
+				<b>{report.againstName}</b> · {counted(report.marked, 'account is', 'accounts are')} over the threshold
 			</p>
 		</div>
 		<div class="actions">
@@ -198,39 +202,43 @@
 	<div class="controls">
 		<label
 			>Against
-			<select value={report.query.against} onchange={(e) => choose({ against: e.currentTarget.value })}>
+			<Choice
+				class="choice"
+				style="max-width: 170px"
+				value={report.query.against}
+				onpick={(v) => choose({ against: v })}
+			>
 				<option value="last-year">Last year</option>
 				<ScenarioOptions scenarios={data.scenarios.filter((s) => s.code !== report.query.scenario)} />
-			</select>
+			</Choice>
 		</label>
 		<label
 			>for
-			<select
+			<Choice
+				class="choice"
+				style="max-width: 170px"
 				value={calendar.key(report.query.period)}
-				onchange={(e) => choose({ period: e.currentTarget.value })}
+				onpick={(v) => choose({ period: v })}
 			>
 				{#each months as m (m)}<option value={calendar.key(m)}>{calendar.label(m)}</option>{/each}
-			</select>
+			</Choice>
 		</label>
-		<div class="spans" role="group" aria-label="Span">
-			{#each SPANS as [value, name] (value)}
-				<button aria-pressed={report.query.span === value} onclick={() => choose({ span: value })}
-					>{name}</button
-				>
-			{/each}
-		</div>
-		{#if report.hasLeap}<label class="check"
-				><input
-					type="checkbox"
-					checked={report.query.leap === 'without'}
-					onchange={(e) => choose({ leap: e.currentTarget.checked ? 'without' : 'with' })}
-				/> without the 53rd week</label
+		<Segments
+			label="Span"
+			choices={SPANS.map(([key, name]) => ({ key, name }))}
+			chosen={report.query.span}
+			onchoose={(span) => choose({ span })}
+		/>
+		{#if report.hasLeap}<Tick
+				checked={report.query.leap === 'without'}
+				onpick={(on) => choose({ leap: on ? 'without' : 'with' })}>without the 53rd week</Tick
 			>{/if}
 		<label
 			>Mark from
-			<input
+			<Field
 				inputmode="numeric"
-				size="7"
+				class="choice num"
+				characters={7}
 				value={report.query.threshold.amount}
 				onchange={(e) => choose({ amount: e.currentTarget.value.replaceAll(',', '') })}
 				aria-label="Threshold amount"
@@ -238,15 +246,16 @@
 		</label>
 		<label
 			>and
-			<input
+			<Field
 				inputmode="decimal"
-				size="4"
+				class="choice num"
+				characters={4}
 				value={Number((report.query.threshold.percent * 100).toPrecision(6))}
 				onchange={(e) => choose({ percent: String(Number(e.currentTarget.value) / 100) })}
 				aria-label="Threshold percent"
 			/> %
 		</label>
-		<label class="check"><input type="checkbox" bind:checked={onlyMarked} /> only marked</label>
+		<Tick bind:checked={onlyMarked}>only marked</Tick>
 	</div>
 	<Grid
 		label="Variance report"
@@ -282,42 +291,5 @@
 		align-items: center;
 		gap: 6px;
 		color: var(--ink-2);
-	}
-	.controls select,
-	.controls input:not([type='checkbox']) {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		font-weight: 600;
-		padding-block: 3px;
-	}
-	.controls select {
-		padding: 3px 26px 3px 8px;
-		max-width: 170px;
-	}
-	.controls input:not([type='checkbox']) {
-		padding-inline: 8px;
-		width: auto;
-		text-align: right;
-	}
-	.spans {
-		display: flex;
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		overflow: hidden;
-	}
-	.spans button {
-		padding: 3px 10px;
-		background: var(--sheet);
-		color: var(--ink-2);
-	}
-	.spans button + button {
-		border-left: 1px solid var(--rule);
-	}
-	.spans [aria-pressed='true'] {
-		background: var(--green);
-		color: var(--on-green);
 	}
 </style>

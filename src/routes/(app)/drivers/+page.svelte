@@ -4,6 +4,7 @@
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import NewModelDialog from '$lib/ui/models/NewModelDialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -55,8 +56,8 @@
 	</div>
 {:else if mayMake}
 	<p class="muted">
-		This scenario has no driver models yet. <button class="plain" onclick={() => (making = true)}
-			>Make the first one</button
+		This scenario has no driver models yet. <TextButton onclick={() => (making = true)}
+			>Make the first one</TextButton
 		>: assumptions, or units times price.
 	</p>
 {:else}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '$lib/ui/kit/count';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { goto } from '$app/navigation';
 	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
@@ -11,6 +12,7 @@
 	import { exact, figure } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Listing from '$lib/ui/kit/Listing.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -131,7 +133,7 @@
 			<div>
 				<h2>{calendar.longLabel(proposal.month)} is loaded and open</h2>
 				<p class="muted">
-					{proposal.entries.toLocaleString('en-GB')} entries.
+					{digits(proposal.entries)} entries.
 					{#if proposal.unmapped.length}<b class="odd"
 							>{proposal.unmapped.length} ledger {proposal.unmapped.length === 1
 								? 'account is'
@@ -179,7 +181,7 @@
 			<p class="muted">
 				{calendar.label(data.changes.from)} – {calendar.label(data.changes.to)}, the months both have
 			</p>
-			<table class="listing">
+			<Listing>
 				<thead
 					><tr><th>Account</th><th class="num">Was</th><th class="num">Now</th><th class="num">Change</th></tr
 					></thead
@@ -194,7 +196,7 @@
 						</tr>
 					{/each}
 				</tbody>
-			</table>
+			</Listing>
 		</section>
 	{/if}
 </div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$lib/ui/kit/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
@@ -20,7 +21,8 @@
 	import { quartersOf } from '$lib/core/calendar/spans';
 	import { day, widthOf } from '$lib/ui/kit/format';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
-	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
+	import type { MenuItem } from '$lib/ui/kit/menu';
+	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { sheet, type Opened } from '$lib/ui/figure/sheet.svelte';
@@ -48,6 +50,8 @@
 	} from '$lib/ui/accounts/rows';
 	import type { PlanRow } from '$lib/core/views/plan-rows';
 	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/accounts/spreading';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -410,18 +414,17 @@
 				{#if !single}
 					<label
 						>Arranged by
-						<select class="field" value={arrangement} onchange={(e) => arrange(e.currentTarget.value)}>
+						<Choice value={arrangement} onpick={(v) => arrange(v)}>
 							<option value="accounts">accounts, then departments</option>
 							<option value="departments">departments, then accounts</option>
 							<option value="across">accounts, departments across</option>
-						</select>
+						</Choice>
 					</label>
 				{/if}
 				{#if arrangement !== 'across'}<BesidePick {beside} scenarios={others} />{/if}
 			</div>
 			{#if plan.errors}<p class="errors">
-					{plan.errors}
-					{plan.errors === 1 ? 'cell holds' : 'cells hold'} an error; open it to see why.
+					{counted(plan.errors, 'cell holds', 'cells hold')} an error; open it to see why.
 				</p>{/if}
 		</div>
 		<div class="actions">
@@ -460,11 +463,11 @@
 			{#if !single && plan.plans}Totals with a dashed line can be typed: they are spread over the departments
 				under them.{/if}
 			<kbd>Space</kbd> opens what a figure is made of, with its notes.
-			{#if plan.marks.length}<button class="plain" onclick={() => (listing = true)}
-					>{plan.marks.length} {plan.marks.length === 1 ? 'cell' : 'cells'} with notes or items</button
+			{#if plan.marks.length}<TextButton onclick={() => (listing = true)}
+					>{counted(plan.marks.length, 'cell')} with notes or items</TextButton
 				>{/if}
-			<button class="empty" onclick={() => (showEmpty = !showEmpty)}
-				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</button
+			<TextButton class="float-right" onclick={() => (showEmpty = !showEmpty)}
+				>{showEmpty ? 'Hide empty accounts' : 'Show all accounts'}</TextButton
 			>
 		</p>
 	</EntryGrid>
@@ -480,13 +483,12 @@
 			<ul class="marks">
 				{#each plan.marks as m (`${m.line}/${m.period}`)}
 					<li>
-						<button
-							class="plain"
+						<TextButton
 							onclick={() => {
 								listing = false;
 								entry.grid?.goTo(m.line, calendar.key(m.period));
 								openNotes(m.line, selection.department, m.period);
-							}}>{accountName(m.line)}, {calendar.label(m.period)}</button
+							}}>{accountName(m.line)}, {calendar.label(m.period)}</TextButton
 						>
 						<span>{m.last || `${m.items} items`}</span>
 					</li>
@@ -545,11 +547,5 @@
 	.errors {
 		color: var(--clay);
 		font-weight: 600;
-	}
-	.empty {
-		float: right;
-		color: var(--green);
-		text-decoration: underline;
-		text-underline-offset: 2px;
 	}
 </style>

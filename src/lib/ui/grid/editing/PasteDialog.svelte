@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../../kit/count';
 	import Dialog from '../../kit/Dialog.svelte';
 	import type { PastePlan } from './clipboard';
 
@@ -14,7 +15,7 @@
 	}
 	let { plan, pasted, chosen, nameOf, onpaste, onclose }: Props = $props();
 	const MOST = 8;
-	const cells = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'cell' : 'cells'}`;
+	const cells = (n: number) => counted(n, 'cell');
 	/** Many are told by their reasons. */
 	const reasons = $derived.by(() => {
 		const found = new Map<string, PastePlan['left']>();

@@ -1,4 +1,5 @@
 /** Changes to what is chosen in a sheet, and its text for the clipboard. */
+import { counted, digits } from '../../kit/count';
 import { plain } from '../../kit/format';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
@@ -97,5 +98,5 @@ export function carryOut(sheet: Sheet, plan: PastePlan): string {
 	sheet.selectBlock(plan.block);
 	const n = plan.put.length;
 	const out = plan.left.length + plan.outside;
-	return `${n.toLocaleString('en-GB')} ${n === 1 ? 'cell' : 'cells'} pasted${out ? `, ${out.toLocaleString('en-GB')} left out` : ''}.`;
+	return `${counted(n, 'cell')} pasted${out ? `, ${digits(out)} left out` : ''}.`;
 }

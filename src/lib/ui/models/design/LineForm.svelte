@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Radio } from 'flowbite-svelte';
 	import { useCompany } from '../../shell/company';
 	import type { Names } from '../../../core/formula/check';
 	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
@@ -8,6 +9,8 @@
 	import LineProofs from './LineProofs.svelte';
 	import Postings from './Postings.svelte';
 	import ScopedFormulas from './ScopedFormulas.svelte';
+	import Field from '../../kit/Field.svelte';
+	import Choice from '../../kit/Choice.svelte';
 
 	/** All that makes a line. */
 	interface Props {
@@ -106,21 +109,23 @@
 		['last', 'the last value again'],
 		['blank', 'nothing']
 	] as const;
+	/** Where the values come from. */
+	const source = {
+		get way() {
+			return line.formula === undefined ? 'typed' : 'calculated';
+		},
+		set way(way: string) {
+			put({ formula: way === 'typed' ? undefined : (line.formula ?? '0') });
+		}
+	};
 </script>
 
 <div class="grid">
-	<label
-		>Label <input
-			class="field"
-			{disabled}
-			value={line.label}
-			oninput={(e) => relabel(e.currentTarget.value)}
-		/></label
-	>
+	<label>Label <Field {disabled} value={line.label} oninput={(e) => relabel(e.currentTarget.value)} /></label>
 	<label
 		>Name in formulas
-		<input
-			class="field mono"
+		<Field
+			class="font-mono"
 			disabled={disabled || !fresh}
 			title={fresh ? undefined : 'It stays what it is: typed figures are kept by it.'}
 			value={line.code}
@@ -129,8 +134,7 @@
 	>
 	<label
 		>Unit
-		<input
-			class="field"
+		<Field
 			{disabled}
 			placeholder="pieces, hours, GBP each …"
 			value={line.unit}
@@ -139,38 +143,17 @@
 	>
 	<label
 		>Shown as
-		<select
-			class="field"
-			{disabled}
-			value={line.format}
-			onchange={(e) => put({ format: e.currentTarget.value as Line['format'] })}
-		>
+		<Choice {disabled} value={line.format} onpick={(v) => put({ format: v as Line['format'] })}>
 			{#each FORMATS as [value, name] (value)}<option {value}>{name}</option>{/each}
-		</select></label
+		</Choice></label
 	>
 </div>
 
 <fieldset>
 	<legend>Where its values come from</legend>
 	<div class="ways">
-		<label
-			><input
-				type="radio"
-				name="way"
-				{disabled}
-				checked={line.formula === undefined}
-				onchange={() => put({ formula: undefined })}
-			/> typed</label
-		>
-		<label
-			><input
-				type="radio"
-				name="way"
-				{disabled}
-				checked={line.formula !== undefined}
-				onchange={() => put({ formula: line.formula ?? '0' })}
-			/> calculated</label
-		>
+		<Radio name="way" value="typed" {disabled} bind:group={source.way}>typed</Radio>
+		<Radio name="way" value="calculated" {disabled} bind:group={source.way}>calculated</Radio>
 	</div>
 	{#if line.formula !== undefined}
 		{#key line.code}
@@ -208,51 +191,42 @@
 	<div class="grid">
 		<label
 			>A quarter or a year is
-			<select
-				class="field"
+			<Choice
 				{disabled}
 				value={line.rollup.time}
-				onchange={(e) =>
-					put({ rollup: { ...line.rollup, time: e.currentTarget.value as Line['rollup']['time'] } })}
+				onpick={(v) => put({ rollup: { ...line.rollup, time: v as Line['rollup']['time'] } })}
 			>
 				{#each TIME as [value, name] (value)}<option {value}>{name}</option>{/each}
-			</select></label
+			</Choice></label
 		>
 		{#if dimensions.length}
 			<label
 				>Several members are
-				<select
-					class="field"
+				<Choice
 					{disabled}
 					value={line.rollup.members}
-					onchange={(e) => put({ rollup: { ...line.rollup, members: e.currentTarget.value } })}
+					onpick={(v) => put({ rollup: { ...line.rollup, members: v } })}
 				>
 					{#each MEMBERS as [value, name] (value)}<option {value}>{name}</option>{/each}
-				</select></label
+				</Choice></label
 			>
 		{/if}
 		<label
 			>Closed {words.many} show
-			<select
-				class="field"
+			<Choice
 				{disabled}
 				value={line.actual === undefined ? line.closed : FORMULA}
-				onchange={(e) => putClosed(e.currentTarget.value)}
+				onpick={(v) => putClosed(v)}
 			>
 				{#each CLOSED as [value, name] (value)}<option {value}>{name}</option>{/each}
-			</select></label
+			</Choice></label
 		>
 		{#if line.formula === undefined}
 			<label
 				>A longer forecast goes on with
-				<select
-					class="field"
-					{disabled}
-					value={line.extend}
-					onchange={(e) => put({ extend: e.currentTarget.value as Line['extend'] })}
-				>
+				<Choice {disabled} value={line.extend} onpick={(v) => put({ extend: v as Line['extend'] })}>
 					{#each EXTEND as [value, name] (value)}<option {value}>{name}</option>{/each}
-				</select></label
+				</Choice></label
 			>
 		{/if}
 	</div>
@@ -308,9 +282,6 @@
 	.grid :global(.field) {
 		font-size: 14px;
 	}
-	.mono {
-		font-family: var(--font-mono);
-	}
 	fieldset {
 		border-top: 1px solid var(--rule);
 		margin-top: 12px;
@@ -324,11 +295,6 @@
 		display: flex;
 		gap: 20px;
 		margin: 2px 0 6px;
-	}
-	.ways label {
-		display: flex;
-		gap: 6px;
-		align-items: center;
 	}
 	.sub {
 		color: var(--ink-2);

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Button, Input, Label } from 'flowbite-svelte';
+	import { counted } from '../../kit/count';
+	import { Button, Input, Label, Textarea } from 'flowbite-svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
 	import type { PeriodWords } from '../../../core/calendar/calendar';
@@ -8,6 +9,8 @@
 	import { readFigure } from '../../kit/format';
 	import { readExpected, writeExpected, type DesignDimension } from './design';
 	import WherePick from './WherePick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import TextButton from '../../kit/TextButton.svelte';
 
 	/** Expected figures of a line, compared with what it gives at every calculation. */
 	interface Props {
@@ -64,11 +67,8 @@
 
 {#each proofs as proof, i (proof.name)}
 	<div class="proof">
-		<button type="button" class="plain" {disabled} onclick={() => edit(i)}>{proof.name}</button>
-		<span class="muted"
-			>{proof.expected.length}
-			{proof.expected.length === 1 ? 'figure' : 'figures'} from {monthOf(proof.first)}</span
-		>
+		<TextButton {disabled} onclick={() => edit(i)}>{proof.name}</TextButton>
+		<span class="muted">{counted(proof.expected.length, 'figure')} from {monthOf(proof.first)}</span>
 		{#if !disabled}
 			<Button
 				size="xs"
@@ -100,9 +100,9 @@
 			<div class="row">
 				<div>
 					<Label for="proof-first">First {words.one}</Label>
-					<select id="proof-first" class="field" bind:value={first}>
+					<Choice id="proof-first" bind:value={first}>
 						{#each months as m (m.key)}<option value={m.key}>{m.label}</option>{/each}
-					</select>
+					</Choice>
 				</div>
 				<div>
 					<Label for="proof-tolerance">May differ by</Label>
@@ -121,7 +121,13 @@
 				<Label for="proof-figures"
 					>Figures, one a {words.one}; paste a row or a column from a spreadsheet</Label
 				>
-				<textarea id="proof-figures" class="field" rows="8" bind:value={text}></textarea>
+				<Textarea
+					id="proof-figures"
+					rows={8}
+					bind:value={text}
+					class="field w-full"
+					classes={{ div: 'contents' }}
+				/>
 			</div>
 		</div>
 	</Dialog>
@@ -142,9 +148,5 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 10px;
-	}
-	textarea {
-		width: 100%;
-		font-variant-numeric: tabular-nums;
 	}
 </style>

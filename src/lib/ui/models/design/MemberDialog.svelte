@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '../../kit/count';
 	import { ownValue } from '$lib/core/text';
 	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
@@ -6,6 +7,8 @@
 	import { ApiError, patch, post } from '../../kit/api';
 	import Dialog from '../../kit/Dialog.svelte';
 	import { readFigure } from '../../kit/format';
+	import Field from '../../kit/Field.svelte';
+	import TextButton from '../../kit/TextButton.svelte';
 
 	/** Adds a member like another, or changes one. */
 	interface Props {
@@ -93,7 +96,7 @@
 					...(like ? { like: { member: like, scenarios: $state.snapshot(chosen), lines: parts } } : {})
 				});
 				ondone(
-					`${own.name} is there${made.rows ? `, with ${made.rows} rows and ${made.cells.toLocaleString('en-GB')} figures` : ''}. It is in every total and report at once.`
+					`${own.name} is there${made.rows ? `, with ${made.rows} rows and ${digits(made.cells)} figures` : ''}. It is in every total and report at once.`
 				);
 			}
 		} catch (e) {
@@ -157,8 +160,7 @@
 				{#each attributeNames as a (a)}
 					<label
 						>{a}
-						<input
-							class="field"
+						<Field
 							value={ownValue(attributes, a) ?? ''}
 							placeholder={ownValue(inherited, a) ? `${ownValue(inherited, a)}, from above` : ''}
 							oninput={(e) => (attributes[a] = e.currentTarget.value)}
@@ -168,10 +170,8 @@
 				<label
 					>another attribute
 					<span class="adding">
-						<input class="field" bind:value={newAttribute} placeholder="weight" />
-						<button type="button" class="plain" disabled={!newAttribute.trim()} onclick={addAttribute}
-							>add</button
-						>
+						<Field class="min-w-0 flex-1" bind:value={newAttribute} placeholder="weight" />
+						<TextButton disabled={!newAttribute.trim()} onclick={addAttribute}>add</TextButton>
 					</span></label
 				>
 			</div>
@@ -185,7 +185,7 @@
 					{#each lines as l (l.key)}
 						<label class="part"
 							>{l.name}
-							<span><input class="field num" bind:value={taken[l.key]} /> %</span></label
+							<span><Field class="num" style="width: 64px" bind:value={taken[l.key]} /> %</span></label
 						>
 					{/each}
 				</div>
@@ -219,16 +219,9 @@
 		grid-template-columns: 1fr auto;
 		align-items: center;
 	}
-	.part input {
-		width: 64px;
-	}
 	.adding {
 		display: flex;
 		gap: 8px;
-	}
-	.adding input {
-		flex: 1;
-		min-width: 0;
 	}
 	.ways {
 		display: flex;
@@ -239,8 +232,5 @@
 	legend {
 		font-weight: 600;
 		margin-bottom: 4px;
-	}
-	button:disabled {
-		opacity: 0.5;
 	}
 </style>

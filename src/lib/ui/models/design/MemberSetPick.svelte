@@ -1,6 +1,8 @@
 <script lang="ts">
 	import type { MemberSet } from '../../../core/inputs/schema';
 	import type { DesignDimension } from './design';
+	import Choice from '../../kit/Choice.svelte';
+	import Tick from '../../kit/Tick.svelte';
 
 	/** Some subtrees of a dimension without others: a tree of members with ticks. */
 	interface Props {
@@ -46,20 +48,17 @@
 </script>
 
 <div class="set">
-	<select
-		class="field"
+	<Choice
 		aria-label="{label}, dimension"
 		value={set.dimension}
-		onchange={(e) => onchange({ dimension: e.currentTarget.value, under: [], except: [] })}
+		onpick={(v) => onchange({ dimension: v, under: [], except: [] })}
 	>
 		{#each dimensions as d (d.code)}<option value={d.code}>{d.name}</option>{/each}
-	</select>
+	</Choice>
 	<ul aria-label="{label}, members">
 		{#each dimension.members as m (m.code)}
 			<li style:padding-left="{6 + m.depth * 18}px">
-				<label
-					><input type="checkbox" checked={inSet(m.code)} onchange={() => toggle(m.code)} /> {m.name}</label
-				>
+				<Tick checked={inSet(m.code)} onpick={() => toggle(m.code)}>{m.name}</Tick>
 			</li>
 		{/each}
 	</ul>
@@ -78,11 +77,5 @@
 		overflow: auto;
 		padding: 4px 0;
 		background: var(--sheet);
-	}
-	label {
-		display: flex;
-		gap: 6px;
-		align-items: center;
-		padding: 1px 6px;
 	}
 </style>

@@ -4,6 +4,7 @@
 	import { targetFrom, targetText, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
+	import Choice from '../../kit/Choice.svelte';
 
 	/** Where a line's values go: an account and a department, fixed or by an attribute of a member. */
 	interface Props {
@@ -48,12 +49,12 @@
 		<div class="parts to">
 			{#each targets as t (t.field)}
 				<span>{t.field === 'account' ? 'to' : 'in'}</span>
-				<select
-					class="field"
+				<Choice
+					style="max-width: 280px"
 					aria-label="{t.name} of {about}"
 					{disabled}
 					value={targetText(posting[t.field])}
-					onchange={(e) => put(i, { [t.field]: targetFrom(e.currentTarget.value) })}
+					onpick={(v) => put(i, { [t.field]: targetFrom(v) })}
 				>
 					{#if attributes.length}
 						<optgroup label="{t.name} by">
@@ -65,7 +66,7 @@
 								>{t.field === 'account' ? `${x.code} ` : ''}{x.name}</option
 							>{/each}
 					</optgroup>
-				</select>
+				</Choice>
 			{/each}
 		</div>
 		<Moves list={postings} at={i} {about} {disabled} {onchange} />
@@ -109,8 +110,5 @@
 		flex-wrap: wrap;
 		gap: 6px;
 		align-items: center;
-	}
-	select {
-		max-width: 280px;
 	}
 </style>

@@ -5,6 +5,7 @@
 	import type { NumberFormat } from '../../../core/company/schema';
 	import { useCompany } from '../../shell/company';
 	import { exact, figure } from '../../kit/format';
+	import Listing from '../../kit/Listing.svelte';
 
 	/** What a line gives in the form that is being written: months, and their total. */
 	interface Props {
@@ -21,7 +22,7 @@
 </script>
 
 <div class="strip">
-	<table>
+	<Listing bare>
 		<thead>
 			<tr>
 				<th>{head}</th>
@@ -37,16 +38,12 @@
 					>{/each}
 			</tr>
 		</tbody>
-	</table>
+	</Listing>
 </div>
 
 <style>
 	.strip {
 		overflow-x: auto;
-	}
-	table {
-		border-collapse: collapse;
-		font-variant-numeric: tabular-nums;
 	}
 	th,
 	td {

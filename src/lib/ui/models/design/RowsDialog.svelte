@@ -1,9 +1,11 @@
 <script lang="ts">
+	import { counted } from '../../kit/count';
 	import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 	import type { DimensionView } from '../../../core/views/dimension-view';
 	import { ApiError, get, post } from '../../kit/api';
 	import { useCompany } from '../../shell/company';
 	import Dialog from '../../kit/Dialog.svelte';
+	import Tick from '../../kit/Tick.svelte';
 
 	/** Adds rows to a model: every combination of the members that are ticked. */
 	interface Props {
@@ -54,7 +56,7 @@
 				`models/${model.code}/rows`,
 				{ action: 'add', rows, leaveOut: true }
 			);
-			const many = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'row' : 'rows'}`;
+			const many = (n: number) => counted(n, 'row');
 			const left = answer.blocked
 				? ` ${many(answer.blocked)} left out by the combination ${answer.rules.length === 1 ? 'rule' : 'rules'} ${answer.rules.map((r) => `“${r}”`).join(', ')}.`
 				: '';
@@ -71,11 +73,7 @@
 
 <Dialog
 	title="Add rows to {model.name}"
-	action={busy
-		? 'Adding …'
-		: count === 0
-			? 'Add rows'
-			: `Add ${count.toLocaleString('en-GB')} ${count === 1 ? 'row' : 'rows'}`}
+	action={busy ? 'Adding …' : count === 0 ? 'Add rows' : `Add ${counted(count, 'row')}`}
 	size="lg"
 	disabled={busy || count === 0 || count > 20_000}
 	{problem}
@@ -91,25 +89,15 @@
 			{@const all = c.members.map((m) => m.code)}
 			<fieldset>
 				<legend
-					><label
-						><input
-							type="checkbox"
-							checked={ticked[c.code]?.length === all.length}
-							onchange={(e) => toggle(c.code, all, e.currentTarget.checked)}
-						/>
-						{c.name}</label
+					><Tick checked={ticked[c.code]?.length === all.length} onpick={(on) => toggle(c.code, all, on)}
+						>{c.name}</Tick
 					></legend
 				>
 				<ul>
 					{#each c.members as m (m.code)}
 						<li>
-							<label
-								><input
-									type="checkbox"
-									checked={ticked[c.code]?.includes(m.code)}
-									onchange={(e) => toggle(c.code, [m.code], e.currentTarget.checked)}
-								/>
-								{m.name}</label
+							<Tick checked={ticked[c.code]?.includes(m.code)} onpick={(on) => toggle(c.code, [m.code], on)}
+								>{m.name}</Tick
 							>
 						</li>
 					{/each}
@@ -129,12 +117,6 @@
 	legend {
 		font-weight: 600;
 		margin-bottom: 4px;
-	}
-	label {
-		display: flex;
-		gap: 6px;
-		align-items: center;
-		padding: 1px 6px;
 	}
 	ul {
 		border: 1px solid var(--rule);

@@ -1,11 +1,12 @@
 <script lang="ts">
+	import { counted } from '../../kit/count';
 	import type { RuleView } from '../../../core/inputs/combinations';
 	import { useCompany, withSelection } from '../../shell/company';
 
 	/** What a rule blocks, and the data that lies under it. */
 	let { view }: { view: RuleView } = $props();
 	const company = useCompany();
-	const rows = (n: number) => `${n.toLocaleString('en-GB')} ${n === 1 ? 'row' : 'rows'}`;
+	const rows = (n: number) => counted(n, 'row');
 	const held = $derived(
 		view.effects.flatMap((e) => e.data.map((d) => ({ ...d, model: e.model, modelName: e.name })))
 	);
@@ -23,7 +24,7 @@
 		No row of a driver model is blocked; none can be added there.
 	{/if}
 	{#if view.entries}
-		{view.entries.toLocaleString('en-GB')} ledger entries loaded earlier lie under it and stay.
+		{counted(view.entries, 'ledger entry', 'ledger entries')} loaded earlier under it: kept.
 	{/if}
 </p>
 {#if held.length}
@@ -35,8 +36,7 @@
 			{#each held.slice(0, SHOWN) as d (d.scenario + d.model + d.row)}
 				<li>
 					<a class="plain" href={href(d.model, d.scenario)}>{d.modelName}</a>, {d.scenarioName}: {d.rowName},
-					{d.cells}
-					{d.cells === 1 ? 'cell' : 'cells'}
+					{counted(d.cells, 'cell')}
 				</li>
 			{/each}
 			{#if held.length > SHOWN}<li class="muted">and {rows(held.length - SHOWN)} more</li>{/if}

@@ -8,6 +8,8 @@
 	import { omit, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Tick from '../../kit/Tick.svelte';
 
 	/** Other formulas of a line for some members or months; the first that fits applies. */
 	interface Props {
@@ -48,34 +50,25 @@
 				{disabled}
 				onchange={(where) => put(i, { where })}
 			/>
-			<select
-				class="field"
+			<Choice
 				aria-label="First {words.one} of {about}"
 				{disabled}
 				value={scope.from ?? ''}
-				onchange={(e) => put(i, { from: e.currentTarget.value })}
+				onpick={(v) => put(i, { from: v })}
 			>
 				<option value="">from the beginning</option>
 				{#each months as m (m.key)}<option value={m.key}>from {m.label}</option>{/each}
-			</select>
-			<select
-				class="field"
+			</Choice>
+			<Choice
 				aria-label="Last {words.one} of {about}"
 				{disabled}
 				value={scope.to ?? ''}
-				onchange={(e) => put(i, { to: e.currentTarget.value })}
+				onpick={(v) => put(i, { to: v })}
 			>
 				<option value="">to the end</option>
 				{#each months as m (m.key)}<option value={m.key}>to {m.label}</option>{/each}
-			</select>
-			<label
-				><input
-					type="checkbox"
-					{disabled}
-					checked={scope.formula === undefined}
-					onchange={(e) => typed(i, e.currentTarget.checked)}
-				/> typed there</label
-			>
+			</Choice>
+			<Tick {disabled} checked={scope.formula === undefined} onpick={(on) => typed(i, on)}>typed there</Tick>
 		</div>
 		<Moves {list} at={i} {about} {disabled} {onchange} />
 		{#if scope.formula !== undefined}
@@ -122,11 +115,6 @@
 	.where {
 		display: flex;
 		flex-wrap: wrap;
-		gap: 6px;
-		align-items: center;
-	}
-	.where label {
-		display: flex;
 		gap: 6px;
 		align-items: center;
 	}

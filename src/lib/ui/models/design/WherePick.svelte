@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { omit, type DesignDimension } from './design';
+	import Choice from '../../kit/Choice.svelte';
 
 	/** Members that something is limited to, one choice a dimension. */
 	interface Props {
@@ -19,21 +20,15 @@
 </script>
 
 {#each dimensions as d (d.code)}
-	<select
-		class="field"
+	<Choice
+		style="max-width: 170px"
 		aria-label="{d.name} of {about}"
 		{disabled}
 		value={where[d.code] ?? ''}
-		onchange={(e) => pick(d.code, e.currentTarget.value)}
+		onpick={(v) => pick(d.code, v)}
 	>
 		<option value="">every {d.name.toLowerCase()}</option>
 		{#each d.members as m (m.code)}<option value={m.code}>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
 			>{/each}
-	</select>
+	</Choice>
 {/each}
-
-<style>
-	select {
-		max-width: 170px;
-	}
-</style>

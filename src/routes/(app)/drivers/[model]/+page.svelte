@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$lib/ui/kit/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
@@ -32,6 +33,8 @@
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { LANDING, landingIn, trail } from '$lib/ui/figure/trail.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import Tick from '$lib/ui/kit/Tick.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -261,7 +264,7 @@
 		const span = cells.monthsOf(show);
 		if (!isMonth(span) || target.row === null) {
 			notices.say(
-				`This is ${view!.count} ${view!.count === 1 ? 'row' : 'rows'}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} ${calendar.words.many}`} together. Open one ${calendar.words.one} of one row to see what it is made of.`
+				`This is ${counted(view!.count, 'row')}${isMonth(span) ? '' : ` over ${span.to - span.from + 1} ${calendar.words.many}`} together. Open one ${calendar.words.one} of one row to see what it is made of.`
 			);
 			return;
 		}
@@ -303,8 +306,7 @@
 			{#if !model.editable}<b>{model.reason}</b>{/if}
 		</p>
 		{#if errors}<p class="errors">
-				{errors}
-				{errors === 1 ? 'cell holds' : 'cells hold'} an error.
+				{counted(errors, 'cell holds', 'cells hold')} an error.
 			</p>{/if}
 	</div>
 	{#if model.editable}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
@@ -326,30 +328,20 @@
 				{#if arrangement.where[key] !== undefined}
 					<label>
 						{a.code}
-						<select
-							class="field choice"
-							value={arrangement.where[key]}
-							onchange={(e) => filter(key, e.currentTarget.value)}
-						>
+						<Choice class="choice" value={arrangement.where[key]} onpick={(v) => filter(key, v)}>
 							<option value="">all</option>
 							{#each a.values as value (value)}<option {value}>{value}</option>{/each}
-						</select>
+						</Choice>
 					</label>
 				{/if}
 			{/each}
 		{/each}
-		{#if model.dimensions.length}<span class="muted">{model.rowCount.toLocaleString('en-GB')} rows</span>{/if}
+		{#if model.dimensions.length}<span class="muted">{counted(model.rowCount, 'row')}</span>{/if}
 		{#if others.length}<BesidePick {beside} scenarios={others} />{/if}
 		{#if other && !alike}<span class="muted">kept in other periods there</span>{/if}
 		{#if model.dimensions.length}
 			<span class="end">
-				<label
-					><input
-						type="checkbox"
-						checked={data.hideEmpty}
-						onchange={(e) => show({ empty: e.currentTarget.checked ? 'hide' : '' })}
-					/> hide empty</label
-				>
+				<Tick checked={data.hideEmpty} onpick={(on) => show({ empty: on ? 'hide' : '' })}>hide empty</Tick>
 				<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
 				{#if mayDesign}<Button size="xs" color="light" onclick={() => (addingRows = true)}>Add rows …</Button
 					>{/if}

@@ -8,6 +8,7 @@
 	import { ruleWords } from '$lib/ui/models/design/rule-words';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -63,11 +64,11 @@
 						onchange={(e) => turn(rule, (e.currentTarget as HTMLInputElement).checked)}
 						>{rule.on ? 'on' : 'off'}</Toggle
 					>
-					<button class="plain" onclick={() => (editing = { rule })}
-						>change<span class="sr-only"> {rule.name}</span></button
+					<TextButton onclick={() => (editing = { rule })}
+						>change<span class="sr-only"> {rule.name}</span></TextButton
 					>
-					<button class="plain" onclick={() => takeOut(rule)}
-						>remove<span class="sr-only"> {rule.name}</span></button
+					<TextButton onclick={() => takeOut(rule)}
+						>remove<span class="sr-only"> {rule.name}</span></TextButton
 					>
 				{:else}<span class="muted">{rule.on ? 'on' : 'off'}</span>{/if}
 			</div>

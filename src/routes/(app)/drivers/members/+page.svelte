@@ -9,6 +9,10 @@
 	import MemberDialog from '$lib/ui/models/design/MemberDialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Field from '$lib/ui/kit/Field.svelte';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Tabs from '$lib/ui/kit/Tabs.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -93,17 +97,16 @@
 </div>
 {#if dimension}
 	<div class="tools">
-		<div class="tabs" role="tablist" aria-label="Dimensions">
-			{#each data.dimensions as d (d.code)}
-				<button role="tab" aria-selected={d.code === dimension.code} onclick={() => show(d.code)}
-					>{d.name} <span class="muted">{d.members.length}</span></button
-				>
-			{/each}
-		</div>
-		<input class="field" placeholder="Find a member" aria-label="Find a member" bind:value={text} />
+		<Tabs
+			label="Dimensions"
+			tabs={data.dimensions.map((d) => ({ key: d.code, name: d.name, count: d.members.length }))}
+			chosen={dimension.code}
+			onchoose={show}
+		/>
+		<Field placeholder="Find a member" aria-label="Find a member" bind:value={text} />
 	</div>
 	<div class="scroll">
-		<table class="listing">
+		<Listing>
 			<thead
 				><tr
 					><th>{dimension.name}</th>{#each dimension.attributes as a (a)}<th>{a}</th>{/each}<th class="num"
@@ -130,16 +133,15 @@
 						<td class="num">{m.rows || ''}</td>
 						<td class="doing">
 							{#if editable}
-								<button class="plain" onclick={() => (editing = { member: m.code, parent: null })}
-									>change<span class="sr-only"> {m.name}</span></button
+								<TextButton onclick={() => (editing = { member: m.code, parent: null })}
+									>change<span class="sr-only"> {m.name}</span></TextButton
 								>
-								{#if !m.leaf || m.rows === 0}<button
-										class="plain"
+								{#if !m.leaf || m.rows === 0}<TextButton
 										onclick={() => (editing = { member: null, parent: m.code })}
-										>add under<span class="sr-only"> {m.name}</span></button
+										>add under<span class="sr-only"> {m.name}</span></TextButton
 									>{/if}
-								{#if m.leaf && m.rows === 0}<button class="plain" onclick={() => removeMember(m.code, m.name)}
-										>remove<span class="sr-only"> {m.name}</span></button
+								{#if m.leaf && m.rows === 0}<TextButton onclick={() => removeMember(m.code, m.name)}
+										>remove<span class="sr-only"> {m.name}</span></TextButton
 									>{/if}
 							{/if}
 						</td>
@@ -152,7 +154,7 @@
 					>
 				{/each}
 			</tbody>
-		</table>
+		</Listing>
 	</div>
 {:else}
 	<p class="muted">There is no dimension yet. Products, regions or channels are usual ones.</p>
@@ -188,19 +190,6 @@
 		align-items: end;
 		margin: 10px 0;
 	}
-	.tabs {
-		display: flex;
-		gap: 18px;
-	}
-	.tabs button {
-		padding: 2px 0 5px;
-		color: var(--ink-2);
-	}
-	.tabs [aria-selected='true'] {
-		color: var(--ink);
-		font-weight: 600;
-		box-shadow: inset 0 -2px var(--green);
-	}
 	.scroll {
 		overflow: auto;
 		flex: 1;
@@ -217,7 +206,7 @@
 		white-space: nowrap;
 		text-align: right;
 	}
-	.doing button {
+	.doing > :global(*) {
 		margin-left: 12px;
 	}
 </style>

@@ -7,7 +7,8 @@
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { EditBatch } from '$lib/ui/grid/editing/edits.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
-	import type { CellOf, GridColumn, GridRow, MenuItem } from '$lib/ui/grid/types';
+	import type { MenuItem } from '$lib/ui/kit/menu';
+	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, digits } from '$lib/ui/kit/count';
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
@@ -7,6 +8,8 @@
 	import { moment } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const { calendar } = useCompany();
@@ -50,7 +53,7 @@
 			});
 			older = [];
 			await reread();
-			notices.say(`${undone} ${undone === 1 ? 'change is' : 'changes are'} taken back.`);
+			notices.say(`${counted(undone, 'change is', 'changes are')} taken back.`);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This was not taken back.', true);
 		} finally {
@@ -94,7 +97,7 @@
 	first
 </p>
 {#if saves.length}
-	<table class="listing">
+	<Listing class="mt-2.5">
 		<thead><tr><th>When</th><th>Who</th><th>What</th><th>Changes</th><th></th></tr></thead>
 		<tbody>
 			{#each saves as save (keyOf(save))}
@@ -103,12 +106,10 @@
 					<td>{save.user}</td>
 					<td>{KINDS[save.kind] ?? save.kind}</td>
 					<td>
-						<button
-							class="plain"
+						<TextButton
 							aria-expanded={open.has(keyOf(save))}
 							onclick={() => (open.has(keyOf(save)) ? open.delete(keyOf(save)) : open.add(keyOf(save)))}
-							>{save.count.toLocaleString('en-GB')}
-							{save.count === 1 ? 'change' : 'changes'}</button
+							>{counted(save.count, 'change')}</TextButton
 						>
 						{#if open.has(keyOf(save))}
 							<ul>
@@ -120,7 +121,7 @@
 									</li>
 								{/each}
 								{#if save.count > save.changes.length}<li class="muted">
-										and {(save.count - save.changes.length).toLocaleString('en-GB')} more
+										and {digits(save.count - save.changes.length)} more
 									</li>{/if}
 							</ul>
 						{/if}
@@ -142,7 +143,7 @@
 				</tr>
 			{/each}
 		</tbody>
-	</table>
+	</Listing>
 	{#if more && saves.length >= 50}<p>
 			<Button size="xs" color="light" onclick={load}>Earlier saves</Button>
 		</p>{/if}
@@ -151,9 +152,6 @@
 {/if}
 
 <style>
-	table {
-		margin-top: 10px;
-	}
 	td {
 		vertical-align: top;
 	}

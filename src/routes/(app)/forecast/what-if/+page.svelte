@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '$lib/ui/kit/count';
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
@@ -17,6 +18,8 @@
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
 	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
 	import { reread } from '$lib/ui/kit/reread';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -185,7 +188,7 @@
 				codes
 			});
 			await reread();
-			const cells = `${done.saved.toLocaleString('en-GB')} ${done.saved === 1 ? 'cell' : 'cells'}`;
+			const cells = counted(done.saved, 'cell');
 			lastAdoption = {
 				batch: done.batch,
 				words: `${done.adopted.map((n) => `“${n}”`).join(', ')} ${done.adopted.length === 1 ? 'is' : 'are'} written into the inputs: ${cells}.`
@@ -271,7 +274,7 @@
 		<div class="adopted" role="status">
 			<span>{lastAdoption.words}</span>
 			<Button size="xs" color="light" disabled={busy} onclick={takeBack}>Take it back</Button>
-			<button class="plain" onclick={() => (lastAdoption = null)}>Dismiss</button>
+			<TextButton onclick={() => (lastAdoption = null)}>Dismiss</TextButton>
 		</div>
 	{/if}
 	<div class="columns">
@@ -336,20 +339,20 @@
 				/>
 				<label class="more"
 					>Show also
-					<select
-						class="field choice"
+					<Choice
+						style="max-width: 190px"
+						class="choice"
 						value=""
-						onchange={(e) => {
-							const key = e.currentTarget.value;
+						onpick={(key) => {
 							if (key && !chosen.includes(key)) chosen = [...chosen, key];
-							e.currentTarget.value = '';
+							return false;
 						}}
 					>
 						<option value="">…</option>
 						{#each measureItems.filter((m) => !shownKeys.includes(m.value)) as m (m.value)}<option
 								value={m.value}>{m.name}</option
 							>{/each}
-					</select>
+					</Choice>
 				</label>
 			</section>
 		</div>
@@ -398,9 +401,6 @@
 	.right {
 		display: grid;
 		gap: 14px;
-	}
-	.more select {
-		max-width: 190px;
 	}
 	.more {
 		display: block;

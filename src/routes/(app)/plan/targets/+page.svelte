@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { digits } from '$lib/ui/kit/count';
 	import { Button } from 'flowbite-svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { spanOnto } from '$lib/core/calendar/onto';
@@ -16,6 +17,7 @@
 	import { CannotSpread } from '$lib/ui/entry/spread';
 	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Choice from '$lib/ui/kit/Choice.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -159,7 +161,7 @@
 				}))
 			});
 			await reread();
-			notices.say(`The target is saved, in ${saved.toLocaleString('en-GB')} cells.`, false, {
+			notices.say(`The target is saved, in ${digits(saved)} cells.`, false, {
 				label: 'Undo',
 				run: async () => {
 					await post(`scenarios/${target.code}/history/undo`, { batch });
@@ -207,10 +209,10 @@
 	<div class="actions">
 		{#if view?.target}
 			<label
-				>Line <select class="field choice" bind:value={line}>
+				>Line <Choice class="choice" bind:value={line}>
 					<option value="">all</option>
 					{#each view.lines as l (l.account)}<option value={l.account}>{l.name}</option>{/each}
-				</select></label
+				</Choice></label
 			>
 		{/if}
 		<Button size="xs" color="light" href={withSelection('/plan', selection, calendar)}>To the plan</Button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted, digits } from '$lib/ui/kit/count';
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
 	import { ApiError, remove, send, type Fault } from '$lib/ui/kit/api';
@@ -8,6 +9,9 @@
 	import { exact, moment } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import FileDrop from '$lib/ui/kit/FileDrop.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -18,11 +22,10 @@
 	let map: Record<string, string | null> = $state({});
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state('');
-	let over = $state(false);
 	/** Whether it has been said which sign is the decimal one, where the file alone does not tell. */
 	let signSaid = $state(false);
 	let takingOut = $state<{ period: number; entries: number; problem: string } | null>(null);
-	let picker: HTMLInputElement | undefined = $state();
+	let picker: FileDrop | undefined = $state();
 
 	const FIELDS: [string, string, boolean][] = $derived([
 		['date', 'Date', true],
@@ -82,7 +85,7 @@
 	}
 	async function run() {
 		if (!file || !preview || preview.month === null) return;
-		busy = `Loading ${preview.rows.toLocaleString('en-GB')} entries …`;
+		busy = `Loading ${digits(preview.rows)} entries …`;
 		problem = null;
 		try {
 			const done = await send<{ period: number; entries: number; replaced: number }>('feeds/run', file, {
@@ -91,12 +94,12 @@
 				map
 			});
 			notices.say(
-				`${calendar.longLabel(done.period)}: ${done.entries.toLocaleString('en-GB')} entries loaded` +
-					(done.replaced ? `, in place of ${done.replaced.toLocaleString('en-GB')}.` : '.')
+				`${calendar.longLabel(done.period)}: ${digits(done.entries)} entries loaded` +
+					(done.replaced ? `, in place of ${digits(done.replaced)}.` : '.')
 			);
 			preview = null;
 			file = null;
-			if (picker) picker.value = '';
+			picker?.clear();
 			await reread();
 		} catch (e) {
 			problem =
@@ -124,7 +127,7 @@
 			const { entries } = await remove<{ entries: number }>(`feeds/months/${calendar.key(period)}`);
 			takingOut = null;
 			notices.say(
-				`${entries.toLocaleString('en-GB')} entries of ${calendar.longLabel(period)} are taken out. Load its file to have them back.`
+				`${counted(entries, 'entry', 'entries')} of ${calendar.longLabel(period)}: taken out. Load its file to have them back.`
 			);
 			await reread();
 		} catch (e) {
@@ -149,35 +152,10 @@
 	A {calendar.words.one}’s file replaces what was loaded for that {calendar.words.one}.
 </p>
 
-<div
-	class="drop"
-	class:over
-	role="group"
-	aria-label="Ledger file"
-	ondragover={(e) => {
-		e.preventDefault();
-		over = true;
-	}}
-	ondragleave={() => (over = false)}
-	ondrop={(e) => {
-		e.preventDefault();
-		over = false;
-		void choose(e.dataTransfer?.files[0]);
-	}}
->
-	<label for="file"
-		><b>{file ? file.name : `Choose a ${calendar.words.one}’s ledger file (CSV)`}</b>{#if !file}, or drop it
-			here{/if}</label
-	>
-	<input
-		id="file"
-		bind:this={picker}
-		type="file"
-		accept=".csv,.txt,text/csv"
-		onchange={(e) => choose(e.currentTarget.files?.[0])}
-	/>
-	{#if busy}<span role="status">{busy}</span>{/if}
-</div>
+<FileDrop bind:this={picker} label="Ledger file" accept=".csv,.txt,text/csv" onfile={choose}>
+	<b>{file ? file.name : `Choose a ${calendar.words.one}’s ledger file (CSV)`}</b>{#if !file}, or drop it here{/if}
+	{#snippet after()}{#if busy}<span role="status">{busy}</span>{/if}{/snippet}
+</FileDrop>
 
 {#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 
@@ -189,10 +167,10 @@
 					>{preview.month === null ? 'not found' : calendar.longLabel(preview.month)}</b
 				>
 			</div>
-			<div><small>Entries</small><b>{preview.rows.toLocaleString('en-GB')}</b></div>
+			<div><small>Entries</small><b>{digits(preview.rows)}</b></div>
 			<div>
 				<small>Replaces</small><b
-					>{preview.replaces ? `${preview.replaces.toLocaleString('en-GB')} loaded before` : 'nothing'}</b
+					>{preview.replaces ? `${digits(preview.replaces)} loaded before` : 'nothing'}</b
 				>
 			</div>
 			<div class="proof">
@@ -248,10 +226,10 @@
 		<section class="panel">
 			<h2>
 				{unmapped.length
-					? `${unmapped.length} ledger ${unmapped.length === 1 ? 'account is' : 'accounts are'} not mapped`
+					? `${counted(unmapped.length, 'ledger account is', 'ledger accounts are')} not mapped`
 					: 'All ledger accounts are mapped'}
 			</h2>
-			<table class="listing">
+			<Listing>
 				<thead
 					><tr
 						><th>Ledger account</th><th class="num">Entries</th><th class="num">Amount</th><th
@@ -269,14 +247,15 @@
 							<td class="num">{a.entries}</td>
 							<td class="num">{money(a.amount)}</td>
 							<td>
-								<select
+								<Choice
+									style="max-width: 260px"
 									value={map[a.code] ?? ''}
-									onchange={(e) => mapTo(a.code, e.currentTarget.value)}
+									onpick={(v) => mapTo(a.code, v)}
 									aria-label="Planning account for {a.code}"
 								>
 									<option value="">not mapped</option>
 									{#each data.planning as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
-								</select>
+								</Choice>
 							</td>
 							<td>
 								{#if a.suggestion && !map[a.code]}
@@ -293,17 +272,16 @@
 						</tr>
 					{/each}
 				</tbody>
-			</table>
+			</Listing>
 		</section>
 	{/if}
 	{#if preview.unusual.length}
 		<section class="panel">
 			<h2>
-				{preview.unusual.length}
-				{preview.unusual.length === 1 ? 'entry is' : 'entries are'} far from the usual size
+				{counted(preview.unusual.length, 'entry is', 'entries are')} far from the usual size
 			</h2>
 			<p class="muted">They will be loaded as they are; check them in the ledger.</p>
-			<table class="listing">
+			<Listing>
 				<thead
 					><tr
 						><th>Row</th><th>Date</th><th>Ledger account</th><th>Party</th><th>Document</th><th class="num"
@@ -322,7 +300,7 @@
 						>
 					{/each}
 				</tbody>
-			</table>
+			</Listing>
 		</section>
 	{/if}
 	<details class="panel" open={preview.faultCount > 0}>
@@ -331,51 +309,56 @@
 			{#each FIELDS as [field, name, needed] (field)}
 				<label>
 					<span>{name}{needed ? ' *' : ''}</span>
-					<select
+					<Choice
+						style="max-width: 260px"
 						value={String(preview.options.columns[field] ?? '')}
-						onchange={(e) => setColumn(field, e.currentTarget.value)}
+						onpick={(v) => setColumn(field, v)}
 					>
 						<option value="">not in the file</option>
 						{#each preview.heading as heading, i (i)}<option value={String(i)}
 								>{heading}{preview.sample[0]?.[i] ? ` (${preview.sample[0][i]})` : ''}</option
 							>{/each}
-					</select>
+					</Choice>
 				</label>
 			{/each}
 			<label
 				><span>Decimals</span>
-				<select value={preview.options.decimal} onchange={(e) => saySign(e.currentTarget.value as '.' | ',')}>
+				<Choice
+					style="max-width: 260px"
+					value={preview.options.decimal}
+					onpick={(v) => saySign(v as '.' | ',')}
+				>
 					<option value=".">1,234.56</option><option value=",">1.234,56</option>
-				</select>
+				</Choice>
 			</label>
 			<label
 				><span>Dates</span>
-				<select
+				<Choice
+					style="max-width: 260px"
 					value={preview.options.dates}
-					onchange={(e) =>
-						look({ ...preview!.options, dates: e.currentTarget.value as FeedOptions['dates'] })}
+					onpick={(v) => look({ ...preview!.options, dates: v as FeedOptions['dates'] })}
 				>
 					<option value="year-first">2026-10-31</option><option value="day-first">31/10/2026</option><option
 						value="month-first">10/31/2026</option
 					>
-				</select>
+				</Choice>
 			</label>
 			<label
 				><span>A positive amount is</span>
-				<select
+				<Choice
+					style="max-width: 260px"
 					value={preview.options.positive}
-					onchange={(e) =>
-						look({ ...preview!.options, positive: e.currentTarget.value as 'debit' | 'credit' })}
+					onpick={(v) => look({ ...preview!.options, positive: v as 'debit' | 'credit' })}
 				>
 					<option value="debit">a debit</option><option value="credit">a credit</option>
-				</select>
+				</Choice>
 			</label>
 		</div>
 	</details>
 	<details class="panel">
 		<summary>Totals by ledger account ({preview.accounts.length})</summary>
 		<div class="scroll">
-			<table class="listing">
+			<Listing>
 				<thead
 					><tr
 						><th>Ledger account</th><th>Planning account</th><th class="num">Entries</th><th class="num"
@@ -396,14 +379,14 @@
 						><td class="num">{money(preview.total)}</td></tr
 					>
 				</tbody>
-			</table>
+			</Listing>
 		</div>
 	</details>
 {:else if !busy}
 	<section>
 		<h2>Runs</h2>
 		{#if data.runs.length}
-			<table class="listing">
+			<Listing>
 				<thead
 					><tr
 						><th>{calendar.words.One}</th><th>File</th><th class="num">Entries</th><th class="num"
@@ -416,24 +399,24 @@
 						<tr>
 							<td>{calendar.longLabel(run.period)}</td>
 							<td>{run.file || 'taken out'}</td>
-							<td class="num">{run.entries.toLocaleString('en-GB')}</td>
-							<td class="num">{run.replaced ? run.replaced.toLocaleString('en-GB') : '–'}</td>
+							<td class="num">{digits(run.entries)}</td>
+							<td class="num">{run.replaced ? digits(run.replaced) : '–'}</td>
 							<td class="num">{money(run.debits)}</td>
 							<td class="num" class:odd={run.unmapped !== 0}>{run.unmapped ? money(run.unmapped) : '–'}</td>
 							<td>{run.name}, {moment(run.at)}</td>
 						</tr>
 					{/each}
 				</tbody>
-			</table>
+			</Listing>
 		{:else}<p class="muted">No file has been loaded here yet. Choose one above.</p>{/if}
 		{#if data.openMonths.length}
 			<h2 class="further">Loaded and not closed</h2>
-			<table class="listing months">
+			<Listing style="max-width: 460px">
 				<tbody>
 					{#each data.openMonths as m (m.period)}
 						<tr>
 							<td>{calendar.longLabel(m.period)}</td>
-							<td class="num">{m.entries.toLocaleString('en-GB')} entries</td>
+							<td class="num">{counted(m.entries, 'entry', 'entries')}</td>
 							<td
 								><Button
 									size="xs"
@@ -445,7 +428,7 @@
 						</tr>
 					{/each}
 				</tbody>
-			</table>
+			</Listing>
 		{/if}
 		<p class="next">
 			<a class="plain" href={withSelection('/compare', company.data.selection, calendar)}>See the variances</a
@@ -463,8 +446,8 @@
 		onclose={() => (takingOut = null)}
 	>
 		<p>
-			{takingOut.entries.toLocaleString('en-GB')} ledger entries of {calendar.longLabel(takingOut.period)} go. What
-			is planned stays as it is; loading the month’s file brings them back.
+			{digits(takingOut.entries)} ledger entries of {calendar.longLabel(takingOut.period)} go. What is planned stays
+			as it is; loading the month’s file brings them back.
 		</p>
 	</Dialog>
 {/if}
@@ -473,33 +456,10 @@
 	.further {
 		margin-top: 16px;
 	}
-	.months {
-		max-width: 460px;
-	}
-	.months td {
-		vertical-align: middle;
-	}
 	.answers {
 		display: flex;
 		gap: 8px;
 		margin-top: 10px;
-	}
-	.drop {
-		display: flex;
-		gap: 14px;
-		align-items: center;
-		border: 1px dashed var(--rule-strong);
-		border-radius: 6px;
-		padding: 14px 16px;
-		margin: 10px 0;
-		background: var(--sheet);
-		flex: none;
-	}
-	.drop.over {
-		background: var(--green-tint);
-	}
-	.drop input {
-		margin-left: auto;
 	}
 	.panel,
 	:global(.faults) {
@@ -547,17 +507,6 @@
 		display: grid;
 		grid-template-columns: 120px 1fr;
 		align-items: center;
-	}
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		padding: 3px 26px 3px 8px;
-		font: inherit;
-		min-width: 0;
-		max-width: 260px;
-		text-overflow: ellipsis;
 	}
 	.scroll {
 		max-height: 360px;

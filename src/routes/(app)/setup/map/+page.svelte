@@ -1,10 +1,15 @@
 <script lang="ts">
+	import { digits } from '$lib/ui/kit/count';
 	import { useCompany } from '$lib/ui/shell/company';
 	import { Button } from 'flowbite-svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { exact } from '$lib/ui/kit/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Field from '$lib/ui/kit/Field.svelte';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import Choice from '$lib/ui/kit/Choice.svelte';
+	import Tick from '$lib/ui/kit/Tick.svelte';
 
 	const { calendar } = useCompany();
 	let { data } = $props();
@@ -54,11 +59,11 @@
 	<b class:odd={unmapped.length > 0}>{exact(sum(unmapped), 'money')}</b> unmapped ({unmapped.length}).
 </p>
 <div class="tools">
-	<input placeholder="Find an account" bind:value={text} aria-label="Find an account" />
-	<label><input type="checkbox" bind:checked={onlyUnmapped} /> only unmapped</label>
+	<Field placeholder="Find an account" bind:value={text} aria-label="Find an account" />
+	<Tick bind:checked={onlyUnmapped}>only unmapped</Tick>
 </div>
 <div class="scroll">
-	<table class="listing">
+	<Listing>
 		<thead
 			><tr
 				><th>Ledger account</th><th class="num">Entries</th><th class="num">Debit less credit</th><th
@@ -70,21 +75,23 @@
 			{#each shown as row (row.code)}
 				<tr>
 					<td><b>{row.code}</b> {row.name}</td>
-					<td class="num">{row.entries.toLocaleString('en-GB')}</td>
+					<td class="num">{digits(row.entries)}</td>
 					<td class="num">{exact(row.amount, 'money')}</td>
 					<td>
-						<select
+						<!-- As wide whether all accounts are listed in it or the present one alone. -->
+						<Choice
+							style="width: 280px"
 							value={row.account ?? ''}
 							onpointerdown={() => (choosing = row.code)}
 							onfocus={() => (choosing = row.code)}
-							onchange={(e) => mapTo(row.code, e.currentTarget.value || null)}
+							onpick={(v) => mapTo(row.code, v || null)}
 							aria-label="Planning account for {row.code}"
 						>
 							<option value="">not mapped</option>
 							{#each choosing === row.code ? data.planning : data.planning.filter((p) => p.code === row.account) as p (p.code)}
 								<option value={p.code}>{p.code} {p.name}</option>
 							{/each}
-						</select>
+						</Choice>
 					</td>
 					<td>
 						{#if row.suggestion}
@@ -98,7 +105,7 @@
 				<tr><td colspan="5" class="muted">No ledger account fits.</td></tr>
 			{/each}
 		</tbody>
-	</table>
+	</Listing>
 </div>
 
 <style>
@@ -107,24 +114,6 @@
 		gap: 16px;
 		align-items: center;
 		margin: 10px 0;
-	}
-	.tools label {
-		display: flex;
-		gap: 6px;
-		align-items: center;
-	}
-	.tools > input,
-	select {
-		border: 1px solid var(--rule-strong);
-		border-radius: 5px;
-		background-color: var(--sheet);
-		color: var(--ink);
-		font: inherit;
-		padding: 3px 26px 3px 8px;
-	}
-	/* As wide whether all accounts are listed in it or the present one alone. */
-	td select {
-		width: 280px;
 	}
 	.odd {
 		color: var(--clay);

@@ -1,9 +1,10 @@
 <script lang="ts">
+	import { digits } from '$lib/ui/kit/count';
 	import { periodRange } from '$lib/core/calendar/calendar';
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { beforeNavigate, goto } from '$app/navigation';
-	import { Button, Checkbox } from 'flowbite-svelte';
+	import { Button, Checkbox, Textarea } from 'flowbite-svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
 	import { attributesOf } from '$lib/core/company/attributes';
@@ -33,6 +34,8 @@
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import Field from '$lib/ui/kit/Field.svelte';
+	import TextButton from '$lib/ui/kit/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -291,8 +294,7 @@
 			<summary>Name, description, periods</summary>
 			<label
 				>Name
-				<input
-					class="field"
+				<Field
 					{disabled}
 					value={draft.name}
 					oninput={(e) => (draft = { ...draft, name: e.currentTarget.value })}
@@ -300,12 +302,14 @@
 			>
 			<label
 				>Description
-				<textarea
-					class="field"
-					rows="4"
+				<Textarea
+					class="field w-full"
+					classes={{ div: 'contents' }}
+					rows={4}
 					{disabled}
 					value={draft.description}
-					oninput={(e) => (draft = { ...draft, description: e.currentTarget.value })}></textarea></label
+					oninput={(e) => (draft = { ...draft, description: e.currentTarget.value })}
+				/></label
 			>
 			<PeriodsPick calendar={draft.calendar} {disabled} onchange={keep} />
 			{#if !disabled}
@@ -341,8 +345,8 @@
 					{#each faults.slice(0, 6) as f (f.column + f.message + f.span?.from)}
 						{@const at = lineAt(f.column)}
 						<li>
-							{#if at && at !== line.code}<button class="plain" onclick={() => (chosen = at)}
-									>{draft.lines.find((l) => l.code === at)?.label}</button
+							{#if at && at !== line.code}<TextButton onclick={() => (chosen = at)}
+									>{draft.lines.find((l) => l.code === at)?.label}</TextButton
 								>:
 							{/if}{f.message}{f.span ? ` (at character ${f.span.from + 1})` : ''}
 						</li>
@@ -378,7 +382,7 @@
 		<p>What was typed in these lines has no place any more and is taken out. History can bring it back.</p>
 		<ul class="going">
 			{#each displaced as d (d.scenario + d.label)}<li>
-					{d.label}: {d.cells.toLocaleString('en-GB')} cells in {nameOf(d.scenario)}
+					{d.label}: {digits(d.cells)} cells in {nameOf(d.scenario)}
 				</li>{/each}
 		</ul>
 	</Dialog>

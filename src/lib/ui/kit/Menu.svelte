@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { tick } from 'svelte';
-	import type { MenuItem } from './types';
+	import type { MenuItem } from './menu';
 
-	/** The menu of a cell, where the pointer or the cell is. */
+	/** A menu where the pointer is, or what it is about. */
 	interface Props {
 		x: number;
 		y: number;

@@ -1,0 +1,31 @@
+<script lang="ts">
+	/** Words that open the choice of a file from the disk. */
+	interface Props {
+		label: string;
+		onfile: (file: File) => void;
+	}
+	let { label, onfile }: Props = $props();
+</script>
+
+<label>
+	<span class="plain">{label}</span>
+	<input
+		type="file"
+		class="sr-only"
+		onchange={(e) => {
+			const file = e.currentTarget.files?.[0];
+			e.currentTarget.value = '';
+			if (file) onfile(file);
+		}}
+	/>
+</label>
+
+<style>
+	label {
+		cursor: pointer;
+	}
+	label:focus-within span {
+		outline: 2px solid var(--green);
+		outline-offset: 2px;
+	}
+</style>

@@ -1,0 +1,65 @@
+<script lang="ts">
+	import type { Snippet } from 'svelte';
+
+	/** Where a file is dropped, or chosen from the disk. */
+	interface Props {
+		/** What file it is, for those who cannot see where it stands. */
+		label: string;
+		/** The id of the field. */
+		id?: string;
+		accept: string;
+		onfile: (file: File | undefined) => void;
+		/** The words of the field. */
+		children: Snippet;
+		/** What stands behind it, as how far the reading is. */
+		after?: Snippet;
+	}
+	let { label, id = 'file', accept, onfile, children, after }: Props = $props();
+	let over = $state(false);
+	let picker: HTMLInputElement | undefined = $state();
+
+	/** The field is empty again: the same file can be chosen once more. */
+	export function clear() {
+		if (picker) picker.value = '';
+	}
+</script>
+
+<div
+	class:over
+	role="group"
+	aria-label={label}
+	ondragover={(e) => {
+		e.preventDefault();
+		over = true;
+	}}
+	ondragleave={() => (over = false)}
+	ondrop={(e) => {
+		e.preventDefault();
+		over = false;
+		onfile(e.dataTransfer?.files[0]);
+	}}
+>
+	<label for={id}>{@render children()}</label>
+	<input {id} bind:this={picker} type="file" {accept} onchange={(e) => onfile(e.currentTarget.files?.[0])} />
+	{@render after?.()}
+</div>
+
+<style>
+	div {
+		display: flex;
+		gap: 14px;
+		align-items: center;
+		border: 1px dashed var(--rule-strong);
+		border-radius: 6px;
+		padding: 14px 16px;
+		margin: 10px 0;
+		background: var(--sheet);
+		flex: none;
+	}
+	.over {
+		background: var(--green-tint);
+	}
+	input {
+		margin-left: auto;
+	}
+</style>

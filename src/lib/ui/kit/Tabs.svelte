@@ -1,0 +1,51 @@
+<script lang="ts" generics="Key extends string">
+	import { roving } from './roving';
+
+	/** Several views of one thing, one at a time: the arrow keys choose, Tab leads on into what is shown. */
+	interface Props {
+		/** What the views are of, for those who cannot see where they stand. */
+		label: string;
+		tabs: readonly { key: Key; name: string; count?: number }[];
+		chosen: Key;
+		onchoose: (key: Key) => void;
+		/** The id of the element that shows the chosen view. */
+		panel?: string;
+	}
+	let { label, tabs, chosen, onchoose, panel }: Props = $props();
+</script>
+
+<div
+	role="tablist"
+	aria-label={label}
+	{@attach roving('[role=tab]', (tab) => onchoose(tab.dataset.key as Key))}
+>
+	{#each tabs as t (t.key)}<button
+			type="button"
+			role="tab"
+			data-key={t.key}
+			aria-selected={t.key === chosen}
+			aria-controls={panel}
+			tabindex={t.key === chosen ? 0 : -1}
+			onclick={() => onchoose(t.key)}
+			>{t.count === undefined ? t.name : `${t.name} `}{#if t.count !== undefined}<span class="muted"
+					>{t.count}</span
+				>{/if}</button
+		>{/each}
+</div>
+
+<style>
+	div {
+		display: flex;
+		gap: 14px;
+	}
+	button {
+		padding: 4px 0 7px;
+		color: var(--ink-2);
+		white-space: nowrap;
+	}
+	[aria-selected='true'] {
+		color: var(--ink);
+		font-weight: 600;
+		box-shadow: inset 0 -2px var(--green);
+	}
+</style>
