@@ -27,9 +27,9 @@ const PEOPLE = [
 interface Listed {
 	code: string;
 	name: string;
-	first: number;
-	last: number;
-	actualsThrough: number | null;
+	first: string;
+	last: string;
+	actualsThrough: string | null;
 }
 
 class Crowd {
@@ -58,12 +58,13 @@ class Crowd {
 		const plans = scenarios.filter((s) => s.code !== 'actuals');
 		if (!plans.length) return;
 		const s = dice.pick(plans);
-		const open = Math.max(s.first, (s.actualsThrough ?? s.first - 1) + 1);
+		const [first, last] = [calendar.of(s.first), calendar.of(s.last)];
+		const open = s.actualsThrough === null ? first : Math.max(first, calendar.of(s.actualsThrough) + 1);
 		const leaves = data.departments.filter((d) => !data.departments.some((c) => c.parent === d.code));
 		const accounts = data.accounts.filter((a) => !data.accounts.some((c) => c.parent === a.code));
 		const department = dice.pick(leaves).code;
 		const account = dice.pick(accounts).code;
-		const period = dice.whole(open - 1, s.last + 1);
+		const period = dice.whole(open - 1, last + 1);
 		const cell = { block: 'accounts', line: account, row: department, period: calendar.name(period) };
 		const value = dice.chance(0.2) ? null : dice.amount(100);
 		const models = ['base', 'trade', 'people'];
@@ -194,7 +195,7 @@ class Crowd {
 					`scenarios/${s.code}`,
 					dice.pick([
 						{ name: this.token() },
-						{ last: calendar.name(Math.min(s.last + dice.whole(1, 5), s.first + 100)) },
+						{ last: calendar.name(Math.min(last + dice.whole(1, 5), first + 100)) },
 						{ target: dice.pick(plans).code },
 						{ target: null },
 						{ folder: 'a/b' }
@@ -341,9 +342,9 @@ class Crowd {
 				}));
 			}
 			case 'reopen': {
-				const { closedThrough } = await client.get<{ closedThrough: number | null }>('close');
+				const { closedThrough } = await client.get<{ closedThrough: string | null }>('close');
 				if (closedThrough == null) return;
-				return void (await post('close/reopen', { month: calendar.name(closedThrough), why: 'x' }));
+				return void (await post('close/reopen', { month: closedThrough, why: 'x' }));
 			}
 			case 'round':
 				return void (await post('rounds', {
@@ -372,9 +373,8 @@ class Crowd {
 					account: dice.chance(0.3) ? null : account
 				}));
 			case 'month': {
-				const { months = [] } = await client.get<{ months: { period: number }[] }>('feeds/months');
-				if (dice.chance(0.3) && months.length)
-					return void (await remove(`feeds/months/${calendar.name(months[0].period)}`));
+				const { months = [] } = await client.get<{ months: { period: string }[] }>('feeds/months');
+				if (dice.chance(0.3) && months.length) return void (await remove(`feeds/months/${months[0].period}`));
 				const at = Math.max(...data.entries.map((e) => e.period)) + dice.whole(-1, 2);
 				const content = `date,account,department,amount,product\n${calendar.day(at, 4)},${dice.pick(data.ledgerAccounts).code},${department},12.5,product0\n`;
 				const options = {

@@ -69,6 +69,23 @@ function ask(client: Client, r: Request): Promise<Response> {
 	return client.fetch(path, { method: 'POST', body: form });
 }
 
+/** Names under which answers have periods: a number there would count them. */
+const PERIODS = new Set(
+	'period month first last from to open reaches closedThrough actualsThrough'.split(' ')
+);
+/** Where an answer counts periods, as a path in it. */
+function countedIn(value: unknown, path = ''): string[] {
+	if (typeof value !== 'object' || value === null) return [];
+	return Object.entries(value).flatMap(([name, v]) =>
+		// The form of a calendar, and places in a formula's text, are no periods.
+		name === 'calendar' || name === 'span'
+			? []
+			: typeof v === 'number' && PERIODS.has(name)
+				? [`${path}.${name}`]
+				: countedIn(v, `${path}.${name}`)
+	);
+}
+
 describe('the tables name', () => {
 	it('every API route', () => {
 		expect(routes('src/routes/api/v1', '+server.ts')).toEqual(Object.keys(API).sort());
@@ -85,6 +102,9 @@ describe.each(
 		const answer = await ask(people.get(role)!, r);
 		expect(answer.status).toBe(r.open.includes(role) ? r.status : 403);
 		if (answer.status >= 400) expect((await answer.json()).error.message).toMatch(/\w+ \w+/);
+		// What a scenario needs to be calculated elsewhere is for the program, and as it has it.
+		else if (/json/.test(answer.headers.get('content-type') ?? '') && !r.path.endsWith('/package'))
+			expect(countedIn(await answer.json()), 'periods that are counted').toEqual([]);
 	});
 	it('as nobody', async () => {
 		expect((await ask(people.get('nobody')!, r)).status).toBe(401);

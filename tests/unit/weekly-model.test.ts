@@ -12,7 +12,9 @@ import { changeModel, createModel, definitionById } from '../../src/lib/server/m
 import { readModel, readWrittenModel, saveWrittenCells } from '../../src/lib/server/models/models';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { openWritten } from '../../src/lib/server/reports/traces';
+import { calendarsIn } from '../../src/lib/server/scenarios/block-periods';
+import { openFigure, openWritten } from '../../src/lib/server/reports/traces';
+import { readFigure, readRef } from '../../src/lib/core/explain/written';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { loadCompany } from '../../src/lib/server/transfer/load';
@@ -328,6 +330,26 @@ describe('a figure', () => {
 		// A week is the model's own figure.
 		const [week] = trace(plan, days.parts[1].ref!).explanations;
 		expect(week).toMatchObject({ kind: 'formula', formula: 'taken * price' });
+	});
+
+	it('leaves in the writing of each figure’s own periods, and is read as it was', async () => {
+		const calendarIn = await calendarsIn(db, F2);
+		const account = { kind: 'account', account: 'lab', department: 'labor' } as const;
+		const march = { ...account, from: '2026-03', to: '2026-03' };
+		const line = { kind: 'line', model: 'samples', line: 'income', row: '', period: '2026-W10' } as const;
+		const carried = { ...line, line: 'taken', period: '2026-03', in: 'overview' };
+		for (const asked of [march, line, carried]) {
+			const ref = readRef(asked, calendarIn);
+			const view = await openFigure(db, ana, F2, ref);
+			const written = await openWritten(db, ana, F2, asked);
+			expect(written.trace.ref).toEqual(asked);
+			expect(readFigure(written, calendarIn)).toEqual(view);
+		}
+		// A month of a plan is made of what its model has by weeks.
+		const told = async (asked: typeof march | typeof carried) =>
+			JSON.stringify((await openWritten(db, ana, F2, asked)).trace.explanations);
+		expect(await told(march)).toContain('"period":"2026-03"');
+		expect(await told(carried)).toContain('"period":"2026-W09"');
 	});
 
 	it('is opened in the periods in which it is seen, by those who may see models', async () => {

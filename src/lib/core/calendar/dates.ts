@@ -12,6 +12,12 @@ export interface CalendarDate {
 	day: number;
 }
 
+/** Months of the Gregorian year, which amounts a year are divided into whatever calendar a company has. */
+export const MONTHS_A_YEAR = 12;
+/** A date's month in a row over all years: the difference of two is in months. */
+export const monthNumber = ({ year, month }: Pick<CalendarDate, 'year' | 'month'>): number =>
+	year * MONTHS_A_YEAR + month;
+
 /**
  * Days of the Gregorian calendar since 1 March of the year 0, by whole-number arithmetic (years begin in March, so
  * that leap days come last): formulas ask for millions of dates.

@@ -1,6 +1,6 @@
 /** Active share: which part of a period lies between two days. */
 import { edate } from './dates';
-import { fromSerial } from '../calendar/dates';
+import { fromSerial, monthNumber } from '../calendar/dates';
 
 /**
  * Share of a period's days on which start ≤ day ≤ end.
@@ -39,7 +39,7 @@ export function renewingShare(
 ): number {
 	if (!(end >= start) || end === Infinity) return activeShare(start, end, firstDay, lastDay, daysBetween);
 	const [a, b] = [fromSerial(start), fromSerial(end + 1)];
-	const months = (b.year - a.year) * 12 + b.month - a.month;
+	const months = monthNumber(b) - monthNumber(a);
 	const byMonths = months > 0 && edate(start, months) === end + 1;
 	const startOf = (k: number) => (byMonths ? edate(start, k * months) : start + k * (end - start + 1));
 	const estimate = Math.floor((firstDay - start) / (end - start + 1)) - 1;

@@ -2,6 +2,7 @@
  * Depreciation: the functions of OpenFormula (OASIS ODF part 4, section 6.12) for one period, and the month's
  * charge of an asset over its life in the sense of IAS 16. NaN stands for #NUM!.
  */
+import { MONTHS_A_YEAR } from '../calendar/dates';
 
 /** Straight-line amount of one period. */
 export const sln = (cost: number, salvage: number, life: number) =>
@@ -29,12 +30,12 @@ export function db(cost: number, salvage: number, life: number, period: number, 
 	if (period > life + (months < 12 ? 1 : 0)) return NaN;
 	if (cost === 0 || salvage > cost) return 0;
 	const rate = Math.round((1 - (salvage / cost) ** (1 / life)) * 1000) / 1000;
-	const first = (cost * rate * months) / 12;
+	const first = (cost * rate * months) / MONTHS_A_YEAR;
 	const year = Math.floor(period);
 	if (year === 1) return first;
 	// What each year leaves is (1 − rate) of what it found.
 	const found = (cost - first) * (1 - rate) ** (year - 2);
-	return year === life + 1 ? (found * rate * (12 - months)) / 12 : found * rate;
+	return year === life + 1 ? (found * rate * (MONTHS_A_YEAR - months)) / MONTHS_A_YEAR : found * rate;
 }
 
 /** Most periods that are gone through one by one. */
@@ -98,10 +99,10 @@ export function depreciationInMonth(
 	if (!(life > 0)) return NaN;
 	if (k < 0 || k >= life) return 0;
 	if (method === 'straight-line') return (cost - salvage) / life;
-	const years = life / 12;
-	const year = Math.floor(k / 12) + 1;
+	const years = life / MONTHS_A_YEAR;
+	const year = Math.floor(k / MONTHS_A_YEAR) + 1;
 	// A life that ends within a year charges that year's amount in the months it has.
-	const months = Math.min(12, life - (year - 1) * 12);
+	const months = Math.min(MONTHS_A_YEAR, life - (year - 1) * MONTHS_A_YEAR);
 	if (method === 'sum-of-years') {
 		const whole = Math.ceil(years);
 		return syd(cost, salvage, whole, year) / months;
@@ -110,7 +111,7 @@ export function depreciationInMonth(
 		return vdb(cost, salvage, years, year - 1, Math.min(years, year), factor) / months;
 	const rate = Math.min(1, factor / years);
 	const before = Math.max(salvage, cost * (1 - rate) ** (year - 1));
-	const after = Math.max(salvage, cost * (1 - rate) ** (year - 1) * (1 - (rate * months) / 12));
+	const after = Math.max(salvage, cost * (1 - rate) ** (year - 1) * (1 - (rate * months) / MONTHS_A_YEAR));
 	return Math.max(0, before - after) / months;
 }
 

@@ -1,7 +1,7 @@
 /** Settings from the environment, read in one place. */
 import { resolve } from 'node:path';
 import type { Calendar, Period } from '../../core/calendar/calendar';
-import { fromIsoDate, fromSerial, toSerial } from '../../core/calendar/dates';
+import { fromIsoDate, fromSerial, toSerial, MONTHS_A_YEAR } from '../../core/calendar/dates';
 
 /** The database file; YARDSTAVE_DATABASE, else data/yardstave.sqlite. */
 export const databaseFile = () => resolve(process.env.YARDSTAVE_DATABASE ?? 'data/yardstave.sqlite');
@@ -32,7 +32,7 @@ export interface MonthSpan {
  */
 export function ledgerSpan(calendar: Calendar): MonthSpan {
 	return {
-		from: periodIn(calendar, -12 * whole('YARDSTAVE_LEDGER_YEARS', 25)),
+		from: periodIn(calendar, -MONTHS_A_YEAR * whole('YARDSTAVE_LEDGER_YEARS', 25)),
 		to: periodIn(calendar, whole('YARDSTAVE_LEDGER_AHEAD', 12))
 	};
 }
@@ -46,5 +46,5 @@ function periodIn(calendar: Calendar, months: number): Period {
 /** Months that scenarios may span: those of the ledger, and thirty years from today. */
 export const companySpan = (calendar: Calendar): MonthSpan => ({
 	from: ledgerSpan(calendar).from,
-	to: periodIn(calendar, 12 * 30)
+	to: periodIn(calendar, MONTHS_A_YEAR * 30)
 });

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { z } from 'zod';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
+import { writeFigure, type WrittenFigure } from '../../core/explain/written';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { naturalFromDebit } from '../../core/company/sign';
 import { rowName } from '../../core/blocks/driver-model/rows';
@@ -21,18 +22,18 @@ import { usualSizes } from '../ledger/usual';
 
 const MOST_LINES = 60;
 
-/** A figure as a request names it: periods are those of the block in which it stands, or is seen. */
+/** A figure as a request names it and is answered: periods are those of the block in which it stands, or is seen. */
 export async function openWritten(
 	db: Knex,
 	user: User,
 	scenario: string,
 	written: z.infer<typeof FigureText>
-): Promise<FigureView> {
+): Promise<WrittenFigure> {
 	await mustSee(db, user, scenario);
 	const calendarOf = await calendarsIn(db, scenario);
 	const calendar = calendarOf(written.in ?? written.model ?? ACCOUNTS_BLOCK);
 	const { ref } = check({ ref: written }, z.object({ ref: FigureReference(calendar) }));
-	return openFigure(db, user, scenario, ref);
+	return writeFigure(await openFigure(db, user, scenario, ref), calendarOf);
 }
 
 export async function openFigure(

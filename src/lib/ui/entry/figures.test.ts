@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { EditBatch } from '../grid/editing/edits.svelte';
 import { figure, readFigure, readTyped, share, widthOf } from '../kit/format';
-import { rowsFromText, rowsToText } from '../kit/row-text';
+import { rowsFromText, rowsToText } from '../../core/views/row-text';
 import { layOut } from './statement';
 
 describe('figures as people type and paste them', () => {

@@ -4,12 +4,12 @@
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { FigureView } from '../../core/explain/figure';
 	import type { Explanation, FigureRef, Operand, Part } from '../../core/explain/trace';
-	import { ApiError, post } from '../kit/api';
+	import { ApiError } from '../kit/api';
 	import CellNotes from './CellNotes.svelte';
 	import { useCompany } from '../shell/company';
 	import { day, exact, moment } from '../kit/format';
 	import { trail } from './trail.svelte';
-	import { calendarFor, written } from './written';
+	import { calendarFor, openedFigure } from './written';
 	import { sheet, type Opened } from './sheet.svelte';
 	import TextButton from '../kit/TextButton.svelte';
 	import Tabs from '../kit/Tabs.svelte';
@@ -34,10 +34,7 @@
 		problem = '';
 		if (opened.tab) tab = opened.tab;
 		try {
-			const answer = await post<FigureView>('trace', {
-				scenario: opened.scenario,
-				ref: written(company, opened.ref, opened.scenario)
-			});
+			const answer = await openedFigure(company, opened.scenario, opened.ref);
 			if (sheet.current === opened) view = answer;
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'This figure cannot be opened.';
@@ -93,10 +90,7 @@
 	});
 	/** From the figure that was opened first to the one that is open, on its own page. */
 	async function go(ref: FigureRef, scenario: string) {
-		const from = await post<FigureView>('trace', {
-			scenario,
-			ref: written(company, sheet.stack[0].ref, scenario)
-		});
+		const from = await openedFigure(company, scenario, sheet.stack[0].ref);
 		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
 	}
 	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;

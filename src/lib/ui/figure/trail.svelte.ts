@@ -4,10 +4,10 @@ import { page } from '$app/state';
 import { spanOnto } from '../../core/calendar/onto';
 import type { FigureView } from '../../core/explain/figure';
 import type { FigureRef, Trace } from '../../core/explain/trace';
-import { ApiError, post } from '../kit/api';
+import { ApiError } from '../kit/api';
 import { withSelection, type CompanyContext } from '../shell/company';
 import { notices } from '../kit/notices.svelte';
-import { calendarFor, written } from './written';
+import { calendarFor, openedFigure } from './written';
 import { sheet } from './sheet.svelte';
 
 /** The cell to which an address leads: a row of its grid, and a month. */
@@ -94,7 +94,7 @@ class Trail {
 	async follow(company: CompanyContext, scenario: string, ref: FigureRef, from: Landing): Promise<void> {
 		let view: FigureView;
 		try {
-			view = await post<FigureView>('trace', { scenario, ref: written(company, ref, scenario) });
+			view = await openedFigure(company, scenario, ref);
 		} catch (e) {
 			notices.say(e instanceof ApiError ? e.message : 'This figure cannot be followed.', true);
 			return;

@@ -1,15 +1,21 @@
-/** A figure as requests write it: periods in the writing of the block in which it stands, or is seen. */
-import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
+/** Opening a figure through the API, where its periods are in writing. */
+import { namedBy, readFigure, writeRef, type WrittenFigure } from '../../core/explain/written';
+import type { FigureView } from '../../core/explain/figure';
 import type { FigureRef } from '../../core/explain/trace';
+import { post } from '../kit/api';
 import type { CompanyContext } from '../shell/company';
 
 /** In whose periods a figure is named. */
 export const calendarFor = ({ calendarOf }: CompanyContext, ref: FigureRef, scenario?: string) =>
-	calendarOf(ref.in ?? (ref.kind === 'line' ? ref.model : ACCOUNTS_BLOCK), scenario);
+	calendarOf(namedBy(ref), scenario);
 
-export function written(company: CompanyContext, ref: FigureRef, scenario?: string) {
-	const { key } = calendarFor(company, ref, scenario);
-	return ref.kind === 'line'
-		? { ...ref, period: key(ref.period) }
-		: { ...ref, from: key(ref.from), to: key(ref.to) };
+/** What a figure is made of. @throws ApiError */
+export async function openedFigure(
+	{ calendarOf }: CompanyContext,
+	scenario: string,
+	ref: FigureRef
+): Promise<FigureView> {
+	const calendarIn = (block: string) => calendarOf(block, scenario);
+	const view = await post<WrittenFigure>('trace', { scenario, ref: writeRef(ref, calendarIn) });
+	return readFigure(view, calendarIn);
 }

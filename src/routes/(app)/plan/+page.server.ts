@@ -1,7 +1,7 @@
 import { readDepartmentPlan } from '$lib/server/accounts/department-plan';
 import { page } from '$lib/server/doors/http';
 import { selectionFrom } from '$lib/server/scenarios/selection';
-import { rowsToText } from '$lib/ui/kit/row-text';
+import { rowsToText } from '$lib/core/views/row-text';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (db, user) => {

@@ -29,7 +29,7 @@
 	import { landingIn, trail } from '$lib/ui/figure/trail.svelte';
 	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import { rowsFromText } from '$lib/ui/kit/row-text';
+	import { rowsFromText } from '$lib/core/views/row-text';
 	import { hasBasis } from '$lib/ui/accounts/basis';
 	import { PlanCells } from '$lib/ui/accounts/cells.svelte';
 	import { acrossOf, planColumns } from '$lib/ui/accounts/columns';

@@ -3,7 +3,7 @@
  * stands for #NUM!, +∞ for #DIV/0!, −∞ for #VALUE!.
  */
 import type { Axis } from '../axis';
-import { fromSerial, toSerial } from '../../calendar/dates';
+import { fromSerial, monthNumber, toSerial } from '../../calendar/dates';
 import { activeShare, renewingShare } from '../../functions/active';
 import { edate, eomonth, yearfrac } from '../../functions/dates';
 import {
@@ -59,7 +59,7 @@ function overMonths(axis: Axis, t: number, ofMonth: (monthNumber: number) => num
 		const start = toSerial(year, month, 1);
 		const end = toSerial(year, month + 1, 0);
 		const to = Math.min(last, end);
-		sum += (ofMonth(year * 12 + month) * (to - day + 1)) / (end - start + 1);
+		sum += (ofMonth(monthNumber({ year, month })) * (to - day + 1)) / (end - start + 1);
 		day = to + 1;
 	}
 	return sum;
@@ -95,8 +95,7 @@ export const SCALARS = {
 			// An asset without a date is not in service.
 			if (inService === -Infinity) return 0;
 			if (!isDay(inService)) return WRONG_VALUE;
-			const { year, month } = fromSerial(inService);
-			const start = year * 12 + month;
+			const start = monthNumber(fromSerial(inService));
 			return overMonths(axis, t, (m) =>
 				depreciationByPolicy(when, how, cost, salvage, life, m - start, factor || 2)
 			);

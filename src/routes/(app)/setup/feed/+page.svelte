@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { fromWriting, type Written } from '$lib/core/calendar/writing';
+	import { FEED_PERIODS } from '$lib/core/views/written';
 	import { counted, digits } from '$lib/ui/kit/count';
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
@@ -17,6 +19,7 @@
 	const company = useCompany();
 	const { calendar } = company;
 	let file = $state<File | null>(null);
+	type FeedPeriod = (typeof FEED_PERIODS)[number];
 	type Looked = FeedPreview & { encoding: string };
 	let preview = $state<Looked | null>(null);
 	let map: Record<string, string | null> = $state({});
@@ -65,7 +68,8 @@
 		busy = `Reading ${file.name} …`;
 		problem = null;
 		try {
-			preview = await send<Looked>('feeds/preview', file, { options, map });
+			const found = await send<Written<Looked, FeedPeriod>>('feeds/preview', file, { options, map });
+			preview = fromWriting<Looked, FeedPeriod>(calendar, found, FEED_PERIODS);
 		} catch (e) {
 			preview = null;
 			problem =
@@ -88,13 +92,13 @@
 		busy = `Loading ${digits(preview.rows)} entries …`;
 		problem = null;
 		try {
-			const done = await send<{ period: number; entries: number; replaced: number }>('feeds/run', file, {
+			const done = await send<{ period: string; entries: number; replaced: number }>('feeds/run', file, {
 				options: preview.options,
 				month: calendar.key(preview.month),
 				map
 			});
 			notices.say(
-				`${calendar.longLabel(done.period)}: ${digits(done.entries)} entries loaded` +
+				`${calendar.longLabel(calendar.parse(done.period)!)}: ${digits(done.entries)} entries loaded` +
 					(done.replaced ? `, in place of ${digits(done.replaced)}.` : '.')
 			);
 			preview = null;

@@ -1,9 +1,13 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { CLOSE_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { closeMonth, proposeClose } from '$lib/server/scenarios/close';
 import { api, takes } from '$lib/server/doors/http';
 import { inCalendar, Known, KnownList, Name, Period } from '$lib/server/platform/schemas';
 
-export const GET = api(async ({ db, user }) => proposeClose(db, user));
+export const GET = api(async ({ db, user }) =>
+	inCompanyWriting(db, await proposeClose(db, user), CLOSE_PERIODS)
+);
 
 const Close = inCalendar((calendar) =>
 	z.strictObject({

@@ -1,3 +1,5 @@
+import { inOwnWriting } from '$lib/server/doors/writing';
+import { PLAN_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { readDepartmentPlan } from '$lib/server/accounts/department-plan';
 import { asked } from '$lib/server/doors/http';
@@ -9,6 +11,9 @@ const Query = inCalendar((calendar) =>
 		.superRefine(inOrder)
 );
 
-export const GET = asked(Query, ({ db, user, input: q }) =>
-	readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to, q.like)
+export const GET = asked(Query, async ({ db, user, input: q }) =>
+	inOwnWriting(
+		await readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to, q.like),
+		PLAN_PERIODS
+	)
 );

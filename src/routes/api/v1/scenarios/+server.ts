@@ -1,3 +1,5 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { SCENARIO_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { ScenarioKind } from '$lib/core/scenario/schema';
 import { api, takes } from '$lib/server/doors/http';
@@ -6,7 +8,9 @@ import { listedFor } from '$lib/server/scenarios/scenarios';
 import { LaterYears } from '$lib/core/calendar/spec';
 import { inCalendar, Known, Name, Period } from '$lib/server/platform/schemas';
 
-export const GET = api(async ({ db, user }) => ({ scenarios: await listedFor(db, user) }));
+export const GET = api(async ({ db, user }) => ({
+	scenarios: await inCompanyWriting(db, await listedFor(db, user), SCENARIO_PERIODS)
+}));
 
 const Copy = inCalendar((calendar) =>
 	z.strictObject({

@@ -1,3 +1,5 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { REPORT_PERIODS } from '$lib/core/views/written';
 import { varianceCsv, varianceXlsx } from '$lib/server/reports/variance-file';
 import { asked } from '$lib/server/doors/http';
 import { varianceReport } from '$lib/server/reports/variance';
@@ -9,7 +11,7 @@ export const GET = asked(ReportRequest, async ({ db, user, input: q }) => {
 		...q,
 		threshold: { amount: q.amount, percent: q.percent }
 	});
-	if (q.format === 'json') return report;
+	if (q.format === 'json') return inCompanyWriting(db, report, REPORT_PERIODS);
 	const { company, calendar } = await companyState(db);
 	const span =
 		report.from === report.to

@@ -1,4 +1,8 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { FEED_PERIODS } from '$lib/core/views/written';
 import { openMonths } from '$lib/server/ledger/months';
 import { api } from '$lib/server/doors/http';
 
-export const GET = api(async ({ db, user }) => ({ months: await openMonths(db, user) }));
+export const GET = api(async ({ db, user }) => ({
+	months: await inCompanyWriting(db, await openMonths(db, user), FEED_PERIODS)
+}));

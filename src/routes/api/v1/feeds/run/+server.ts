@@ -1,3 +1,5 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { FEED_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { runFeed } from '$lib/server/ledger/feed';
 import { api, mustMayAt } from '$lib/server/doors/http';
@@ -11,5 +13,14 @@ const Request = inCalendar((calendar) =>
 export const POST = api(async (call) => {
 	await mustMayAt(call, 'run feeds');
 	const { name, text, request } = await upload(call, Request);
-	return runFeed(call.db, call.user, name, text.content, request.options, request.month, request.map);
+	const done = await runFeed(
+		call.db,
+		call.user,
+		name,
+		text.content,
+		request.options,
+		request.month,
+		request.map
+	);
+	return inCompanyWriting(call.db, done, FEED_PERIODS);
 });

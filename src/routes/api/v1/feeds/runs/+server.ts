@@ -1,4 +1,8 @@
+import { inCompanyWriting } from '$lib/server/doors/writing';
+import { FEED_PERIODS } from '$lib/core/views/written';
 import { listRuns } from '$lib/server/ledger/feed';
 import { api } from '$lib/server/doors/http';
 
-export const GET = api(async ({ db, user }) => ({ runs: await listRuns(db, user) }));
+export const GET = api(async ({ db, user }) => ({
+	runs: await inCompanyWriting(db, await listRuns(db, user), FEED_PERIODS)
+}));

@@ -1,3 +1,5 @@
+import { inOwnWriting } from '$lib/server/doors/writing';
+import { MODEL_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { asked, takes } from '$lib/server/doors/http';
 import { readWrittenModel } from '$lib/server/models/models';
@@ -14,12 +16,15 @@ const Window = {
 const Query = ArrangementText.extend(Window);
 
 export const GET = asked(Query, async ({ db, user, event, input: { empty, ...wanted } }) =>
-	readWrittenModel(db, user, {
-		...wanted,
-		open: await openedIn(db, wanted.open),
-		model: event.params.code!,
-		hideEmpty: empty === 'hide'
-	})
+	inOwnWriting(
+		await readWrittenModel(db, user, {
+			...wanted,
+			open: await openedIn(db, wanted.open),
+			model: event.params.code!,
+			hideEmpty: empty === 'hide'
+		}),
+		MODEL_PERIODS
+	)
 );
 
 /** The same with what would be too long for an address: thousands of opened rows. */
@@ -27,6 +32,9 @@ const Request = z.strictObject({ ...Arrangement.shape, ...Window });
 
 export const POST = takes(
 	{ may: 'see driver models', body: Request, size: 2 * 1024 * 1024 },
-	({ db, user, event, input: { empty, ...wanted } }) =>
-		readWrittenModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' })
+	async ({ db, user, event, input: { empty, ...wanted } }) =>
+		inOwnWriting(
+			await readWrittenModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' }),
+			MODEL_PERIODS
+		)
 );

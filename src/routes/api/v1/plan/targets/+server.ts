@@ -1,3 +1,5 @@
+import { inOwnWriting } from '$lib/server/doors/writing';
+import { PLAN_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
 import { asked } from '$lib/server/doors/http';
 import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
@@ -7,6 +9,6 @@ const Query = inCalendar((calendar) =>
 	z.object({ scenario: Known, ...Window(calendar) }).superRefine(inOrder)
 );
 
-export const GET = asked(Query, ({ db, user, input: { scenario, from, to } }) =>
-	readTargets(db, user, scenario, from, to)
+export const GET = asked(Query, async ({ db, user, input: { scenario, from, to } }) =>
+	inOwnWriting(await readTargets(db, user, scenario, from, to), PLAN_PERIODS)
 );

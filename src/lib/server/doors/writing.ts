@@ -1,0 +1,21 @@
+/** Answers of the API with their periods in the calendar's writing. */
+import type { Knex } from 'knex';
+import { calendarOf } from '../../core/calendar/calendar-of';
+import type { AnyCalendarSpec } from '../../core/calendar/spec';
+import { inWriting, type Written } from '../../core/calendar/writing';
+import { companyState } from '../company/structure';
+
+/** An answer in the company's periods. */
+export const inCompanyWriting = async <T, Name extends string>(
+	db: Knex,
+	answer: T,
+	names: readonly Name[]
+): Promise<Written<T, Name>> => inWriting((await companyState(db)).calendar, answer, names);
+
+/** An answer that says itself in whose periods it stands. */
+export function inOwnWriting<T extends { calendar: AnyCalendarSpec }, Name extends string>(
+	{ calendar, ...answer }: T,
+	names: readonly Name[]
+) {
+	return { ...inWriting(calendarOf(calendar), answer, names), calendar };
+}
