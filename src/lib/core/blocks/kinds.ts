@@ -1,4 +1,7 @@
-/** The blocks of a scenario, of every kind there is. A new kind of block is put in here, and nowhere else. */
+/**
+ * The blocks of a scenario, of every kind there is. A new kind of block is put in here, and where its forms are kept;
+ * nowhere else.
+ */
 import type { Structure } from '../company/structure';
 import type { BasisEntry } from '../inputs/basis';
 import { accountsBlock, type AccountsBlock } from './accounts/accounts';
@@ -7,9 +10,17 @@ import type { Block, Inflow, Inflows } from './block';
 import { driverModelBlock } from './driver-model/driver-model';
 import type { ScenarioModel } from './driver-model/schema';
 
+/** What a scenario has of each kind that posts, in the form in which it is kept. */
+export interface Forms {
+	readonly models: readonly ScenarioModel[];
+}
+const KINDS: { [K in keyof Forms]: (form: Forms[K][number], structure: Structure) => Block } = {
+	models: driverModelBlock
+};
+const names = Object.keys(KINDS) as (keyof Forms)[];
+
 /** What a scenario has of each kind. */
-export interface BlockData {
-	models: readonly ScenarioModel[];
+export interface BlockData extends Forms {
 	bases: readonly BasisEntry[];
 	history: History;
 }
@@ -20,25 +31,28 @@ export interface Blocks {
 	inflows: Inflows;
 }
 
+/** Whether blocks are formed from the very same. */
+export const sameForms = (a: Forms, b: Forms): boolean => names.every((kind) => a[kind] === b[kind]);
+
 /**
  * Planned accounts stand last, for they are posted to.
  * @throws ModelError where a posting leads nowhere
  */
-export function openBlocks(structure: Structure, { models, bases, history }: BlockData): Blocks {
-	const posting = postingBlocks(structure, models);
+export function openBlocks(structure: Structure, data: BlockData): Blocks {
+	const posting = postingBlocks(structure, data);
 	const inflows = together(posting);
-	const accounts = accountsBlock(structure, bases, inflows, history);
+	const accounts = accountsBlock(structure, data.bases, inflows, data.history);
 	return { all: new Map([...posting, accounts].map((b) => [b.code, b])), accounts, inflows };
 }
 
-/** The same before anything is known of a scenario but its models: what they are, not where they post. */
-export function blocksOf(structure: Structure, models: readonly ScenarioModel[]): ReadonlyMap<string, Block> {
+/** The same before anything is known of a scenario but its forms: what they are, not where they post. */
+export function blocksOf(structure: Structure, forms: Forms): ReadonlyMap<string, Block> {
 	const accounts = accountsBlock(structure, [], new Map(), { first: 0, accounts: new Map() });
-	return new Map([...postingBlocks(structure, models), accounts].map((b) => [b.code, b]));
+	return new Map([...postingBlocks(structure, forms), accounts].map((b) => [b.code, b]));
 }
 
-const postingBlocks = (structure: Structure, models: readonly ScenarioModel[]): Block[] =>
-	models.map((m) => driverModelBlock(m, structure));
+const postingBlocks = (structure: Structure, forms: Forms): Block[] =>
+	names.flatMap((kind) => forms[kind].map((form) => KINDS[kind](form, structure)));
 
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();

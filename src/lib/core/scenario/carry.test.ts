@@ -29,7 +29,7 @@ it('typed values go on as their line says; of planned accounts, as who carries t
 			{ ...year, block: 'accounts', line: 'sales', row: 'a' },
 			{ ...year, block: 'm', line: 'gone' }
 		],
-		blocksOf(structure, [{ definition, rows: [] }]),
+		blocksOf(structure, { models: [{ definition, rows: [] }] }),
 		{ had: first + 11, last: first + 12, calendar },
 		'year-ago'
 	);

@@ -138,7 +138,7 @@ describe('an adjustment', () => {
 				]
 			},
 			structure,
-			blocksOf(structure, [{ definition: model, rows: [] }])
+			blocksOf(structure, { models: [{ definition: model, rows: [] }] })
 		).map((f) => f.column);
 	it('changes what is typed or planned, for members and months that are there', () => {
 		expect(faults({ where: { product: 'boats' }, from: '2026-04', to: '2026-04' })).toEqual([]);

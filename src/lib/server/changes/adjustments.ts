@@ -233,7 +233,7 @@ function adoptionEdits(
 			);
 			return calculateScenario(structure, { ...data, adjustments });
 		});
-	const blocks = blocksOf(structure, data.models);
+	const blocks = blocksOf(structure, data);
 	const [over, under] = [true, false].map((is) =>
 		[...named.values()].filter((l) => blocks.get(l.block)?.typedOverAdjusted === is)
 	);

@@ -6,9 +6,10 @@ import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../c
 import type { History } from '../../core/blocks/accounts/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Block } from '../../core/blocks/block';
-import { blocksOf } from '../../core/blocks/kinds';
+import { blocksOf, type Forms } from '../../core/blocks/kinds';
+import { noForms, readForms } from '../company/subjects/scenario/block-forms';
 import { modelCalendar } from '../../core/blocks/driver-model/periods';
-import type { ModelDefinition, ScenarioModel } from '../../core/blocks/driver-model/schema';
+import type { ScenarioModel } from '../../core/blocks/driver-model/schema';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Series } from '../../core/inputs/series';
 import { adjustmentsFrom } from '../../core/inputs/adjust';
@@ -17,78 +18,44 @@ import { firstOpen } from '../../core/scenario/assemble';
 import { derivedSeries, derivesActuals, followedSeries } from '../../core/scenario/derive';
 import type { OtherLines, ScenarioData } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
-import { readModelRows } from '../company/subjects/models';
 import { readSeries } from '../company/subjects/scenario/values';
-import { readOnce, sharedBy } from '../platform/db/kept';
+import { readOnce } from '../platform/db/kept';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readBases } from '../company/subjects/scenario/bases';
 import { ACTUALS, getScenario } from './scenarios';
 import { companyState, taggedTotals, type CompanyState } from '../company/structure';
 
-/** The scenario's models in the form it uses, which nobody changes; the same ones as long as they read the same. */
-export async function scenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
-	return code === ACTUALS ? [] : readOnce(db, `models of ${code}`, () => readScenarioModels(db, code));
+/** The forms of the scenario's blocks, which nobody changes; the same ones as long as they read the same. */
+export async function scenarioForms(db: Knex, code: string): Promise<Forms> {
+	return code === ACTUALS ? NONE : readOnce(db, `forms of ${code}`, () => readForms(db, code));
 }
+const NONE: Forms = noForms();
+export const scenarioModels = async (db: Knex, code: string): Promise<readonly ScenarioModel[]> =>
+	(await scenarioForms(db, code)).models;
 
 /** Its blocks, of every kind, as they are formed; nothing is calculated. */
 export const scenarioBlocks = async (db: Knex, code: string): Promise<ReadonlyMap<string, Block>> =>
 	blocksOf(
 		structureIn((await companyState(db)).structure, await getScenario(db, code)),
-		await scenarioModels(db, code)
+		await scenarioForms(db, code)
 	);
-
-interface KeptModels {
-	/** What they were made from. */
-	form: string;
-	models: readonly ScenarioModel[];
-}
-/** Models of so many scenarios are kept. */
-const MOST_MODELS = 24;
-const keptModels = new WeakMap<object, Map<string, KeptModels>>();
-
-async function readScenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
-	const rows = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.where({ scenario: code })
-		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
-	const content = new Map(rows.map((r) => [r.model, r.content]));
-	const used = (await readModelRows(db)).filter((m) => content.has(m.code));
-	const form = JSON.stringify(used.map((m) => [content.get(m.code), m.rows]));
-	const list = keptModels.get(sharedBy(db)) ?? new Map<string, KeptModels>();
-	keptModels.set(sharedBy(db), list);
-	const have = list.get(code);
-	if (have?.form === form) return have.models;
-	const models = used.map((m) =>
-		frozen({ definition: JSON.parse(content.get(m.code)!) as ModelDefinition, rows: m.rows })
-	);
-	if (list.size >= MOST_MODELS) list.delete(list.keys().next().value!);
-	list.set(code, { form, models });
-	return models;
-}
-
-/** Whoever would change what others read too is stopped. */
-function frozen<T>(value: T): T {
-	if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
-	Object.values(value).forEach(frozen);
-	return Object.freeze(value);
-}
 
 export async function scenarioData(
 	db: Knex,
 	scenario: Scenario,
 	state: CompanyState,
 	before: Plan | null,
-	models: readonly ScenarioModel[],
+	forms: Forms,
 	others: ReadonlyMap<string, OtherLines>
 ): Promise<ScenarioData> {
 	const adjustments = await readAdjustmentsOf(db, scenario.code);
 	return {
 		scenario: inOwnPeriods(scenario, state.calendar),
-		models,
+		...forms,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: await readBases(db, scenario.code),
 		adjustments: adjustmentsFrom(adjustments, scenarioCalendar(state.calendar, scenario)),
-		derived: await derivedOf(db, state, scenario, models, before),
+		derived: await derivedOf(db, state, scenario, forms.models, before),
 		history: historyBefore(scenario, state, before),
 		others
 	};

@@ -8,13 +8,13 @@ import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
-import type { ScenarioModel } from '../../core/blocks/driver-model/schema';
+import { sameForms, type Forms } from '../../core/blocks/kinds';
 import { seriesWith, typeInto } from '../../core/scenario/type-cells';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { CalledOff, calculateElsewhere } from '../platform/calculator/calculator';
 import { sharedBy } from '../platform/db/kept';
-import { scenarioData, scenarioModels } from './plan-data';
+import { scenarioData, scenarioForms } from './plan-data';
 import { Refusal } from '../platform/refusal';
 import { getScenario, mustSee, scenarioCodes } from './scenarios';
 import { companyState, type CompanyState } from '../company/structure';
@@ -51,8 +51,8 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		);
 	const path = [...waiting, code];
 	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
-	const models = await scenarioModels(db, code);
-	const references = foreignReferences(models);
+	const forms = await scenarioForms(db, code);
+	const references = foreignReferences(forms.models);
 	const others = new Map<string, Kept>();
 	const there = await scenarioCodes(db);
 	for (const other of new Set(references.map((r) => r.scenario)))
@@ -65,12 +65,12 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		keep(db, code, have);
 		return have;
 	}
-	if (have && have.around === around && have.data.models === models && !db.isTransaction) {
+	if (have && have.around === around && sameForms(have.data, forms) && !db.isTransaction) {
 		const followed = followedUp(db, have, revision);
 		if (followed) return keep(db, code, followed);
 	}
 	const based = { key, around, revision };
-	const make = () => madePlan(db, based, state, scenario, before, models, references, others);
+	const make = () => madePlan(db, based, state, scenario, before, forms, references, others);
 	// A transaction sees what nobody else sees yet; all others who ask at once share one answer.
 	return db.isTransaction ? make() : shared(making, sharedBy(db), `${code}/${key}`, make);
 }
@@ -130,7 +130,7 @@ async function madePlan(
 	state: CompanyState,
 	scenario: Scenario,
 	before: Kept | null,
-	models: readonly ScenarioModel[],
+	forms: Forms,
 	references: ReturnType<typeof foreignReferences>,
 	others: ReadonlyMap<string, Kept>
 ): Promise<Kept> {
@@ -145,7 +145,7 @@ async function madePlan(
 		])
 	);
 	const data = await orRefuse(scenario.name, () =>
-		scenarioData(db, scenario, state, before?.plan ?? null, models, plansRead)
+		scenarioData(db, scenario, state, before?.plan ?? null, forms, plansRead)
 	);
 	const kept = (plan: Plan): Kept => {
 		const made = { ...based, data, plan };

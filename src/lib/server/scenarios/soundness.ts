@@ -19,16 +19,17 @@ import type { User } from '../platform/auth/sessions';
 import { readSeries } from '../company/subjects/scenario/values';
 import { readBases } from '../company/subjects/scenario/bases';
 import { Refusal, type Fault } from '../platform/refusal';
-import { scenarioData, scenarioModels } from './plan-data';
+import { scenarioData, scenarioForms } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
 
 /** What stands in a scenario and fits nothing that is there today, as sentences. */
 export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 	const { structure, calendar } = await companyState(db);
-	const models = await scenarioModels(db, code);
+	const forms = await scenarioForms(db, code);
+	const { models } = forms;
 	const definitions = models.map((m) => m.definition);
-	const blocks = blocksOf(structure, models);
+	const blocks = blocksOf(structure, forms);
 	const sources = {
 		accounts: structure.accounts,
 		departments: structure.departments,
@@ -99,8 +100,8 @@ export async function brokenScenarios(db: Knex): Promise<{ scenario: string; fau
 			const path = [...waiting.slice(waiting.indexOf(code)), code].join(' → ');
 			return { message: `these scenarios need each other's figures: ${path}` };
 		}
-		const models = await scenarioModels(db, code);
-		const references = foreignReferences(models);
+		const forms = await scenarioForms(db, code);
+		const references = foreignReferences(forms.models);
 		const others = new Map<string, OtherLines>();
 		for (const other of new Set(references.map((r) => r.scenario))) {
 			if (!codes.includes(other)) continue;
@@ -114,7 +115,7 @@ export async function brokenScenarios(db: Knex): Promise<{ scenario: string; fau
 				const scenario = await getScenario(db, code);
 				return buildScenario(
 					structureIn(state.structure, scenario),
-					await scenarioData(db, scenario, state, null, models, others)
+					await scenarioData(db, scenario, state, null, forms, others)
 				);
 			} catch (e) {
 				if (e instanceof ModelError) return { message: e.message, file: e.block, column: e.line };

@@ -8,7 +8,7 @@ import { copyRows, insertRows } from '../../../platform/db/rows';
 import { blockNow } from '../../earlier';
 import type { ScenarioPart } from '../../subject';
 import { structureOf } from '../dimensions';
-import { FORMS } from './forms';
+import { heldForms } from './block-forms';
 
 export const ADJUSTMENTS: ScenarioPart<'adjustments', AdjustmentDefinition[]> = {
 	name: 'adjustments',
@@ -30,10 +30,7 @@ export const ADJUSTMENTS: ScenarioPart<'adjustments', AdjustmentDefinition[]> = 
 				lines: step.lines.map((l) => ({ ...l, block: blockNow(l.block) }))
 			}))
 		}));
-		const blocks = blocksOf(
-			structure,
-			at.of(FORMS).map((definition) => ({ definition, rows: [] }))
-		);
+		const blocks = blocksOf(structure, heldForms(folder, at));
 		list.forEach((a, i) => {
 			const column = `${i + 1}`;
 			const first = list.findIndex((b) => b.code === a.code) === i;

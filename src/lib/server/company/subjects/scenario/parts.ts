@@ -2,10 +2,10 @@
 import type { Held } from '../../holding';
 import { ADJUSTMENTS } from './adjustments';
 import { BASES } from './bases';
-import { FORMS } from './forms';
+import { FORM_PARTS } from './block-forms';
 import { ATTACHMENTS, ITEMS, NOTES } from './notes';
 import { VALUES } from './values';
 
-export const PARTS = [FORMS, VALUES, BASES, ADJUSTMENTS, NOTES, ITEMS, ATTACHMENTS] as const;
+export const PARTS = [...FORM_PARTS, VALUES, BASES, ADJUSTMENTS, NOTES, ITEMS, ATTACHMENTS] as const;
 
 export type ScenarioParts = Held<typeof PARTS>;

@@ -15,7 +15,7 @@ import type { Reading } from '../../reading';
 import type { ScenarioPart } from '../../subject';
 import * as cell from '../../table';
 import { structureOf } from '../dimensions';
-import { MODELS } from '../models';
+import { heldForms } from './block-forms';
 import { FORMS } from './forms';
 
 const FORM = tableForm({
@@ -44,12 +44,8 @@ export const VALUES: ScenarioPart<'series', Series[]> = {
 	travels: 'with figures',
 	read(folder, at) {
 		const file = `${at.folder}/values.csv`;
-		const rowsOf = new Map(folder.of(MODELS).map((m) => [m.definition.code, m.rows]));
 		const forms = at.of(FORMS);
-		const blocks = blocksOf(
-			structureOf(folder),
-			forms.map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }))
-		);
+		const blocks = blocksOf(structureOf(folder), heldForms(folder, at));
 		const common = folder.table(FORM, file, { more: true });
 		for (const { block, rowNumber } of common) {
 			const own = forms.find((d) => d.code === block)?.calendar;

@@ -1,0 +1,41 @@
+/**
+ * Where each kind of block has its forms in a scenario. A new kind of block is put in here and in
+ * `core/blocks/kinds.ts`; nowhere else.
+ */
+import type { Knex } from 'knex';
+import type { Forms } from '../../../../core/blocks/kinds';
+import type { Reading } from '../../reading';
+import type { ScenarioFolder } from '../../subject';
+import { MODELS } from '../models';
+import { FORMS } from './forms';
+import { readScenarioModels } from './models-in-use';
+
+interface FormsOf<Form> {
+	/** As they stand in the database; the same value as long as they read the same. */
+	read(db: Knex, scenario: string): Promise<readonly Form[]>;
+	/** As a folder that is being read has them. */
+	held(folder: Reading, at: ScenarioFolder): readonly Form[];
+}
+
+const KINDS: { [K in keyof Forms]: FormsOf<Forms[K][number]> } = {
+	models: {
+		read: readScenarioModels,
+		held(folder, at) {
+			const rowsOf = new Map(folder.of(MODELS).map((m) => [m.definition.code, m.rows]));
+			return at.of(FORMS).map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }));
+		}
+	}
+};
+/** The parts of a scenario in which forms stand; they come first, for others speak of them. */
+export const FORM_PARTS = [FORMS] as const;
+
+type Kinds = [keyof Forms, FormsOf<Forms[keyof Forms][number]>][];
+const each = Object.entries(KINDS) as Kinds;
+const allOf = (list: readonly (readonly [string, readonly unknown[]])[]) =>
+	Object.fromEntries(list) as unknown as Forms;
+
+export const noForms = (): Forms => allOf(each.map(([kind]) => [kind, []]));
+export const heldForms = (folder: Reading, at: ScenarioFolder): Forms =>
+	allOf(each.map(([kind, { held }]) => [kind, held(folder, at)]));
+export const readForms = async (db: Knex, scenario: string): Promise<Forms> =>
+	allOf(await Promise.all(each.map(async ([kind, { read }]) => [kind, await read(db, scenario)] as const)));
