@@ -1,7 +1,7 @@
 /** The same month by keyboard alone: not one click. */
 import { readdirSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { afterAll, beforeAll, describe, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
 
@@ -83,8 +83,29 @@ describe('by keyboard alone', () => {
 		await downTo('5050');
 		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, ' ');
 		await p.says('aside .alarm', /1 entry far from the usual size/);
+		// One of the tabs is reached by Tab; the arrows choose among them, round at the ends, and Tab leads on.
+		await tabTo(/^Trace\|BUTTON\|tab$/);
+		const chosen = 'aside [role=tab][aria-selected=true]';
+		await p.keys(Key.ARROW_RIGHT);
+		await p.says(chosen, /^Notes and items/);
+		await p.keys(Key.END);
+		await p.says(chosen, /^History/);
+		await p.keys(Key.ARROW_RIGHT);
+		await p.says(chosen, /^Trace$/);
+		await p.keys(Key.TAB);
+		expect(await p.driver.executeScript('return document.activeElement.getAttribute("role")')).not.toBe(
+			'tab'
+		);
 		await p.keys(Key.ESCAPE);
 		await p.gone('aside');
+	});
+
+	it('chooses the span of the report with the arrow keys', async () => {
+		await tabTo(/^Month\|BUTTON/);
+		await p.keys(Key.ARROW_RIGHT, Key.ENTER);
+		await p.says('[aria-label=Span] [aria-pressed=true]', /^Year to date$/);
+		await p.keys(Key.ARROW_LEFT, ' ');
+		await p.says('[aria-label=Span] [aria-pressed=true]', /^Month$/);
 	});
 
 	it('goes anywhere with Ctrl+K', async () => {

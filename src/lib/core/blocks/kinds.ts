@@ -20,7 +20,7 @@ const KINDS: { [K in keyof Forms]: (form: Forms[K][number], structure: Structure
 const names = Object.keys(KINDS) as (keyof Forms)[];
 
 /** What a scenario has of each kind. */
-export interface BlockData extends Forms {
+export interface BlockData extends Partial<Omit<Forms, 'models'>>, Pick<Forms, 'models'> {
 	bases: readonly BasisEntry[];
 	history: History;
 }
@@ -32,7 +32,7 @@ export interface Blocks {
 }
 
 /** Whether blocks are formed from the very same. */
-export const sameForms = (a: Forms, b: Forms): boolean => names.every((kind) => a[kind] === b[kind]);
+export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean => names.every((kind) => a[kind] === b[kind]);
 
 /**
  * Planned accounts stand last, for they are posted to.
@@ -46,13 +46,13 @@ export function openBlocks(structure: Structure, data: BlockData): Blocks {
 }
 
 /** The same before anything is known of a scenario but its forms: what they are, not where they post. */
-export function blocksOf(structure: Structure, forms: Forms): ReadonlyMap<string, Block> {
+export function blocksOf(structure: Structure, forms: Partial<Forms>): ReadonlyMap<string, Block> {
 	const accounts = accountsBlock(structure, [], new Map(), { first: 0, accounts: new Map() });
 	return new Map([...postingBlocks(structure, forms), accounts].map((b) => [b.code, b]));
 }
 
-const postingBlocks = (structure: Structure, forms: Forms): Block[] =>
-	names.flatMap((kind) => forms[kind].map((form) => KINDS[kind](form, structure)));
+const postingBlocks = (structure: Structure, forms: Partial<Forms>): Block[] =>
+	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind](form as never, structure)));
 
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();
