@@ -19,6 +19,18 @@ const SWITCHES = [
 	'--force-device-scale-factor=1'
 ];
 const WAIT = 15_000;
+/** Between two looks (milliseconds): most of what is waited for is there soon. */
+const OFTEN = 20;
+
+/** In the page: the first element of this kind that is seen and whose words fit, as they are seen. */
+const NAMED = `
+	const [css, words, flags] = arguments;
+	const fits = flags === null ? (text) => text === words : (text) => new RegExp(words, flags).test(text);
+	const seen = (e) => (e.innerText ?? e.textContent).replace(/[\\t\\u00a0]+/g, ' ').replace(/ *\\n */g, '\\n').trim();
+	return [...document.querySelectorAll(css)].find(
+		(e) => e.checkVisibility({ visibilityProperty: true }) && fits(seen(e))
+	) ?? null;
+`;
 
 export class Person {
 	private constructor(
@@ -40,6 +52,10 @@ export class Person {
 			.setChromeOptions(options)
 			.setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
 			.build();
+		const { wait } = driver;
+		driver.wait = function (condition: never, timeout?: number, message?: string, poll = OFTEN) {
+			return wait.call(driver, condition, timeout, message, poll);
+		} as typeof wait;
 		const person = new Person(driver, profile, downloads);
 		await person.size(1280, 800);
 		return person;
@@ -81,21 +97,11 @@ export class Person {
 	}
 	/** The element of this kind with these words. */
 	async named(css: string, words: string | RegExp): Promise<WebElement> {
-		const fits = (text: string) => (typeof words === 'string' ? text.trim() === words : words.test(text));
-		let found: WebElement | undefined;
+		const [source, flags] = typeof words === 'string' ? [words, null] : [words.source, words.flags];
+		let found: WebElement | null = null;
 		await this.driver.wait(
-			async () => {
-				for (const e of await this.driver.findElements(By.css(css)))
-					try {
-						if (fits(await e.getText()) && (await e.isDisplayed())) {
-							found = e;
-							return true;
-						}
-					} catch {
-						// It was replaced while being looked at.
-					}
-				return false;
-			},
+			async () =>
+				(found = await this.driver.executeScript<WebElement | null>(NAMED, css, source, flags)) !== null,
 			WAIT,
 			`no ${css} is named ${words}`
 		);
