@@ -32,7 +32,8 @@ export interface Blocks {
 }
 
 /** Whether blocks are formed from the very same. */
-export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean => names.every((kind) => a[kind] === b[kind]);
+export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean =>
+	names.every((kind) => a[kind] === b[kind]);
 
 /**
  * Planned accounts stand last, for they are posted to.
