@@ -229,7 +229,7 @@ export async function saveBasis(
 				user: user.email,
 				kind: 'basis',
 				scenario,
-				subject: `basis/${account}/${department}`,
+				about: { what: 'basis', account, department },
 				before: basisText(origin.basis),
 				after: basisText(basis),
 				why: ''

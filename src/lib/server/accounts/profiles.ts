@@ -76,7 +76,7 @@ async function changeProfiles(
 					user: user.email,
 					kind: 'profile',
 					scenario: '',
-					subject: `profile/${code}`,
+					about: { what: 'profile' as const, code },
 					before: words(before, code),
 					after: words(after, code),
 					why: ''

@@ -27,7 +27,6 @@ export type AdjustmentChange =
 	| { action: 'move'; code: string; to: number }
 	| { action: 'remove'; code: string };
 
-const subject = (code: string) => `adjustment/${code}`;
 /** An adjustment with its place in the order, as the journal holds it. */
 export const adjustmentWords = (list: readonly AdjustmentDefinition[], code: string): string => {
 	const place = list.findIndex((a) => a.code === code);
@@ -97,7 +96,7 @@ export async function changeAdjustments(
 				user: user.email,
 				kind: 'adjustment',
 				scenario,
-				subject: subject(code),
+				about: { what: 'adjustment', code },
 				before: was,
 				after: adjustmentWords(list, code),
 				why: ''
@@ -198,7 +197,7 @@ export async function adoptAdjustments(
 								user: user.email,
 								kind: 'adopt',
 								scenario,
-								subject: subject(a.code),
+								about: { what: 'adjustment' as const, code: a.code },
 								before: adjustmentWords(list, a.code),
 								after: adjustmentWords(after, a.code),
 								why: ''

@@ -11,6 +11,7 @@ import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import { entryOf, type Entry } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 
 const FOLDER = 'As it stood';
@@ -39,7 +40,7 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 			.orderBy('id', 'desc')) as JournalRecord[];
 		// Formulas of then may read what not everybody sees today.
 		const last = await keepingToThoseWhoSee(trx, user, () =>
-			takeOut(trx, code, since, calendar, source.last)
+			takeOut(trx, code, since.map(entryOf), calendar, source.last)
 		);
 		await trx('scenario')
 			.where({ code })
@@ -67,14 +68,14 @@ async function freeName(trx: Knex.Transaction, user: User, base: string): Promis
 async function takeOut(
 	trx: Knex.Transaction,
 	scenario: string,
-	changes: readonly JournalRecord[],
+	changes: readonly Entry[],
 	calendar: Calendar,
 	lastNow: Period
 ): Promise<Period> {
-	const longer = changes.filter((c) => c.subject === 'last').at(-1);
+	const longer = changes.filter(({ about }) => about.what === 'scenario' && about.field === 'last').at(-1);
 	const last = longer ? calendar.parse(longer.before)! : lastNow;
 	for (const kind of CHANGE_KINDS.toReversed()) {
-		const own = changes.filter((c) => kindOf(c.subject) === kind);
+		const own = changes.filter((c) => kindOf(c) === kind);
 		await kind.rewind?.(trx, { scenario, calendar, last }, own);
 	}
 	return last;

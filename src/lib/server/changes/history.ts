@@ -12,7 +12,8 @@ import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../s
 import { mustBeSound } from '../scenarios/soundness';
 import { companyState } from '../company/structure';
 import { CELLS } from './kinds/cells';
-import type { Names, Words } from './kinds/kind';
+import { changedText } from '../company/changed';
+import { entryOf, type Entry, type Names, type Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 
 /** Changes that were saved together. */
@@ -65,13 +66,14 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 				.select('subject', 'before', 'after', 'why')) as Omit<Save['changes'][number], 'words'>[];
 			const changes = entries.map((e) => {
 				const c = NAMES_SCENARIOS.has(g.kind) ? { ...e, before: told(e.before), after: told(e.after) } : e;
-				return { ...c, words: kindOf(c.subject).words(c, names) };
+				const entry = entryOf(c);
+				return { ...c, words: kindOf(entry).words(entry, names) };
 			});
 			return {
 				...g,
 				user: people.get(g.user) ?? g.user,
 				changes,
-				undoable: g.batch !== '' && entries.every((e) => kindOf(e.subject).undo)
+				undoable: g.batch !== '' && entries.every((e) => kindOf(entryOf(e)).undo)
 			};
 		})
 	);
@@ -96,11 +98,11 @@ async function namesIn(db: Knex, user: User, scenario: string): Promise<Names> {
 }
 
 /** Changes of cells that held something before the save. */
-function comingBack(changes: readonly JournalRecord[]): Set<JournalRecord> {
-	const cells = changes.filter((c) => kindOf(c.subject) === CELLS);
+function comingBack(changes: readonly Entry[]): Set<Entry> {
+	const cells = changes.filter((c) => c.about.what === 'cell');
 	// Newest first: of a cell that was changed twice, the last one told is what it was before.
-	const before = new Map(cells.map((c) => [c.subject, c.before]));
-	return new Set(cells.filter((c) => before.get(c.subject) !== ''));
+	const before = new Map(cells.map((c) => [changedText(c.about), c.before]));
+	return new Set(cells.filter((c) => before.get(changedText(c.about)) !== ''));
 }
 
 /**
@@ -115,22 +117,23 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		mustMay(user, 'change driver models', structure.departments);
 		await mustSee(trx, user, scenario);
 		await writableScenario(trx, scenario);
-		const changes = (await trx('journal')
+		const records = (await trx('journal')
 			.where({ scenario, batch })
 			.orderBy('id', 'desc')) as JournalRecord[];
-		if (!batch || !changes.length) throw new Refusal(404, 'There is no such save.');
-		const other = changes.find((c) => !kindOf(c.subject).undo);
+		if (!batch || !records.length) throw new Refusal(404, 'There is no such save.');
+		const other = records.find((r) => !kindOf(entryOf(r)).undo);
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);
 		const as = { kind: 'undo', batch: newBatch() };
-		const withModels = changes.some((c) => c.subject.startsWith('model/'));
+		const changes = records.map(entryOf);
+		const withModels = changes.some((c) => c.about.what === 'model');
 		const by = { user, scenario, calendar, as, withModels };
 		// What comes back stands in the form that comes back, and in its periods.
-		const later = withModels ? comingBack(changes) : new Set<JournalRecord>();
+		const later = withModels ? comingBack(changes) : new Set<Entry>();
 		for (const kind of CHANGE_KINDS) {
-			const own = changes.filter((c) => kindOf(c.subject) === kind && !later.has(c));
+			const own = changes.filter((c) => kindOf(c) === kind && !later.has(c));
 			if (own.length) await kind.undo!(trx, by, own);
 		}
-		if (later.size) await CELLS.undo!(trx, by, [...later]);
+		if (later.size) await CELLS.undo!(trx, by, [...later] as Entry<'cell'>[]);
 		await touchScenario(trx, scenario);
 		await mustBeSound(trx, scenario);
 		await planOf(trx, scenario);

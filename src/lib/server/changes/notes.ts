@@ -5,7 +5,8 @@ import { MOST_AMOUNT } from '../../core/company/schema';
 import type { User } from '../platform/auth/sessions';
 import { calendarsIn, readPeriods } from '../scenarios/block-periods';
 import { mustBeCell } from '../scenarios/cell-places';
-import { cellSubject, note as journal } from '../company/journal';
+import { changedIn, changedText, type NamedCell, type OnCell } from '../company/changed';
+import { note as journal } from '../company/journal';
 import { mustReadCell, saveCells, type Place } from './save-cells';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
@@ -60,7 +61,10 @@ async function reached(db: Knex, user: User, scenario: string, written: WrittenC
 	const calendar = (await calendarsIn(db, scenario))(written.block);
 	const [period] = readPeriods([{ calendar, text: written.period, column }]);
 	const { block, line, row } = written;
-	return { cell: { block, line, row, period }, subject: cellSubject(block, line, row, written.period) };
+	return {
+		cell: { block, line, row, period },
+		subject: changedText({ what: 'cell', block, line, row, period: written.period })
+	};
 }
 function mustWrite(user: User): void {
 	if (user.role === 'viewer') throw new Refusal(403, 'Your role reads figures; it writes no notes.');
@@ -247,8 +251,7 @@ async function mustReachOr(
 	{ scenario, subject }: { scenario: string; subject: string }
 ): Promise<void> {
 	try {
-		const [block, line, row] = subject.split('/');
-		await mustReach(db, user, scenario, { block, line, row });
+		await mustReach(db, user, scenario, cellOf(subject));
 	} catch (e) {
 		if (e instanceof Refusal) throw notFound(what);
 		throw e;
@@ -259,7 +262,18 @@ const change = (
 	user: User,
 	scenario: string,
 	subject: string,
-	kind: string,
+	kind: OnCell,
 	before: string,
 	after: string
-) => ({ user: user.email, kind, scenario, subject: `${kind}/${subject}`, before, after, why: '' });
+) => ({
+	user: user.email,
+	kind,
+	scenario,
+	about: { ...cellOf(subject), what: kind },
+	before,
+	after,
+	why: ''
+});
+
+/** The cell on which something hangs. */
+const cellOf = (subject: string) => changedIn(subject) as NamedCell;

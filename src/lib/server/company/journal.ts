@@ -3,10 +3,11 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { z } from 'zod';
 import { insertMany } from '../platform/db/bulk';
+import { changedText, type Changed } from './changed';
 import type { JournalRecord } from './subjects/journal';
 import { Refusal } from '../platform/refusal';
 
-export type Change = Omit<JournalRecord, 'at' | 'batch'>;
+export type Change = Omit<JournalRecord, 'at' | 'batch' | 'subject'> & { about: Changed };
 
 const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why', 'batch'] as const;
 
@@ -24,7 +25,17 @@ export async function note(
 		trx,
 		'journal',
 		COLUMNS,
-		changes.map((c) => [time, c.user, c.kind, c.scenario, c.subject, c.before, c.after, c.why, batch])
+		changes.map((c) => [
+			time,
+			c.user,
+			c.kind,
+			c.scenario,
+			changedText(c.about),
+			c.before,
+			c.after,
+			c.why,
+			batch
+		])
 	);
 }
 
@@ -44,20 +55,16 @@ export function fromJournal<T>(text: string, schema: z.ZodType<T>): T {
 	throw new Refusal(422, 'What the journal holds of this change cannot be read, so it is not taken back.');
 }
 
-/** Where a typed value stands, as the journal names it. */
-export const cellSubject = (block: string, line: string, row: string, period: string) =>
-	`${block}/${line}/${row}/${period}`;
-
-/** Changes of one subject, newest first, with names of people. */
+/** Changes of these things, newest first, with names of people. */
 export async function historyOf(
 	db: Knex,
 	scenario: string,
-	subjects: readonly string[]
+	things: readonly Changed[]
 ): Promise<(JournalRecord & { name: string })[]> {
 	return db('journal')
 		.leftJoin('user', 'user.email', 'journal.user')
 		.where({ scenario })
-		.whereIn('subject', subjects as string[])
+		.whereIn('subject', things.map(changedText))
 		.orderBy('journal.id', 'desc')
 		.limit(100)
 		.select('journal.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'journal.user', 'name']));

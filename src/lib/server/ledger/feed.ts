@@ -252,7 +252,7 @@ export async function runFeed(
 						user: user.email,
 						kind: 'map',
 						scenario: '',
-						subject: `map/${t.code}`,
+						about: { what: 'map', ledgerAccount: t.code },
 						before: known?.account ?? '',
 						after: t.account,
 						why: `While loading ${file}`

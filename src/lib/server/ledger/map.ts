@@ -72,7 +72,7 @@ export async function mapAccount(
 				user: user.email,
 				kind: 'map',
 				scenario: '',
-				subject: `map/${ledger}`,
+				about: { what: 'map', ledgerAccount: ledger },
 				before: known.account ?? '',
 				after: account ?? '',
 				why: ''

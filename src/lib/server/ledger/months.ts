@@ -77,7 +77,7 @@ export async function takeOutMonth(db: Knex, user: User, month: number): Promise
 				user: user.email,
 				kind: 'feed',
 				scenario: '',
-				subject: `feed/${calendar.key(month)}`,
+				about: { what: 'feed', period: calendar.key(month) },
 				before: `${n} entries, ${(sum ?? 0).toFixed(2)}`,
 				after: '',
 				why: ''

@@ -152,7 +152,7 @@ async function changeRules(
 				user: user.email,
 				kind: 'rule',
 				scenario: '',
-				subject: `rule/${code}`,
+				about: { what: 'rule', code },
 				before: words(state.rules),
 				after: words(rules),
 				why: ''

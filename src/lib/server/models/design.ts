@@ -223,7 +223,7 @@ async function put(
 				user: user.email,
 				kind: as.kind ?? 'model',
 				scenario,
-				subject: `model/${model}`,
+				about: { what: 'model', model },
 				before: as.before,
 				after,
 				why: as.why

@@ -184,7 +184,7 @@ export async function addMember(
 				user: user.email,
 				kind: 'member',
 				scenario: '',
-				subject: `member/${dimension.code}/${code}`,
+				about: { what: 'member', dimension: dimension.code, member: code },
 				before: '',
 				after: JSON.stringify(member),
 				why: like ? `like ${like.member}` : ''
@@ -348,7 +348,7 @@ export async function changeMember(
 				user: user.email,
 				kind: 'member',
 				scenario: '',
-				subject: `member/${dimension.code}/${code}`,
+				about: { what: 'member', dimension: dimension.code, member: code },
 				before: JSON.stringify(member),
 				after: JSON.stringify(changed),
 				why: ''
@@ -385,7 +385,7 @@ export async function removeMember(db: Knex, user: User, dimensionCode: string, 
 				user: user.email,
 				kind: 'member',
 				scenario: '',
-				subject: `member/${dimension.code}/${code}`,
+				about: { what: 'member', dimension: dimension.code, member: code },
 				before: JSON.stringify(member),
 				after: '',
 				why: ''
@@ -465,7 +465,7 @@ export async function addDimension(db: Knex, user: User, name: string): Promise<
 				user: user.email,
 				kind: 'member',
 				scenario: '',
-				subject: `member/${code}`,
+				about: { what: 'member', dimension: code, member: '' },
 				before: '',
 				after: name,
 				why: ''

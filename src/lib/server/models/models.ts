@@ -391,7 +391,7 @@ export async function saveFormula(
 					user: user.email,
 					kind: 'formula',
 					scenario: code,
-					subject: `formula/${input.model}/${input.line}`,
+					about: { what: 'formula', model: input.model, line: input.line },
 					before: line.formula,
 					after: input.formula,
 					why: ''

@@ -192,7 +192,7 @@ const noteRows = (trx: Knex.Transaction, user: User, model: string, before: stri
 			user: user.email,
 			kind: 'rows',
 			scenario: '',
-			subject: `rows/${model}`,
+			about: { what: 'rows', model },
 			before,
 			after,
 			why: ''

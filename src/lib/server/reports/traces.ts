@@ -12,7 +12,7 @@ import { may, mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { FigureReference, type FigureText } from '../platform/schemas';
-import { cellSubject, historyOf } from '../company/journal';
+import { historyOf } from '../company/journal';
 import { notFound } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
 import { planOf } from '../scenarios/plans';
@@ -71,9 +71,17 @@ export async function openFigure(
 			ledger: null,
 			history: await historyOf(db, scenario, [
 				...(ref.in === undefined
-					? [cellSubject(ref.model, ref.line, ref.row, calendar.key(ref.period))]
+					? [
+							{
+								what: 'cell' as const,
+								block: ref.model,
+								line: ref.line,
+								row: ref.row,
+								period: calendar.key(ref.period)
+							}
+						]
 					: []),
-				`formula/${ref.model}/${ref.line}`
+				{ what: 'formula', model: ref.model, line: ref.line }
 			]),
 			followedName: null,
 			formulaLine: line.formula ?? null
@@ -116,8 +124,14 @@ export async function openFigure(
 		history:
 			ref.from === ref.to && ref.in === undefined
 				? await historyOf(db, scenario, [
-						cellSubject(ACCOUNTS_BLOCK, ref.account, ref.department, calendar.key(ref.from)),
-						`basis/${ref.account}/${ref.department}`
+						{
+							what: 'cell',
+							block: ACCOUNTS_BLOCK,
+							line: ref.account,
+							row: ref.department,
+							period: calendar.key(ref.from)
+						},
+						{ what: 'basis', account: ref.account, department: ref.department }
 					])
 				: [],
 		followedName: followed.get(plan.scenario.follows ?? '') ?? null,

@@ -1,4 +1,5 @@
 /** Which cells have notes, items or attachments. */
+import { changedIn } from '../company/changed';
 import type { Knex } from 'knex';
 import { calendarsIn } from './block-periods';
 
@@ -24,9 +25,11 @@ export async function marksIn(
 	const calendar = (await calendarsIn(db, scenario))(block);
 	const found = new Map<string, CellMark>();
 	const at = (subject: string): CellMark | null => {
-		const [own, line, ownRow, month] = subject.split('/');
-		const period = calendar.parse(month ?? '');
-		if (own !== block || (row !== null && ownRow !== row) || period === null) return null;
+		const cell = changedIn(subject);
+		if (cell.what !== 'cell') return null;
+		const { line, row: ownRow } = cell;
+		const period = calendar.parse(cell.period);
+		if (cell.block !== block || (row !== null && ownRow !== row) || period === null) return null;
 		let mark = found.get(subject);
 		if (!mark) {
 			mark = { line, row: ownRow, period, notes: 0, items: 0, attachments: 0, last: '' };

@@ -4,7 +4,8 @@ import { MOST_AMOUNT } from '../../core/company/schema';
 import type { CellEdit } from '../../core/inputs/cell';
 import { valueAt, withValues } from '../../core/inputs/series';
 import { fromBlob, toBlob } from '../platform/db/bulk';
-import { cellSubject, note, type Change } from '../company/journal';
+import { changedText } from '../company/changed';
+import { note, type Change } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from './block-periods';
 import { touchScenario } from './scenarios';
@@ -72,18 +73,19 @@ export async function writeCells(
 		for (const edit of group) {
 			const now = valueAt(old, edit.period);
 			if (now === edit.value) continue;
-			const subject = cellSubject(block, line, row, calendarOf(block).key(edit.period));
+			const about = { what: 'cell' as const, block, line, row, period: calendarOf(block).key(edit.period) };
 			if (now !== edit.before) {
 				const by = await trx('journal')
 					.leftJoin('user', 'user.email', 'journal.user')
-					.where({ scenario, subject })
+
+					.where({ scenario, subject: changedText(about) })
 					.orderBy('journal.id', 'desc')
 					.first('journal.at', 'user.name', 'journal.user');
 				conflicts.push({ edit, theirs: now, user: by?.name ?? by?.user ?? '', at: by?.at ?? '' });
 				continue;
 			}
 			typed.set(edit.period, edit.value);
-			changes.push({ user, kind, scenario, subject, before: text(now), after: text(edit.value), why: '' });
+			changes.push({ user, kind, scenario, about, before: text(now), after: text(edit.value), why: '' });
 		}
 		const run = withValues(old, typed);
 		if (!run) await trx('series').where(where).delete();

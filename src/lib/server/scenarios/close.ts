@@ -156,7 +156,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 					user: user.email,
 					kind: 'follow',
 					scenario: follower,
-					subject: 'follows',
+					about: { what: 'scenario', field: 'follows' },
 					before: previous.code,
 					after: code,
 					why: ''
@@ -170,7 +170,7 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 				user: user.email,
 				kind: 'close',
 				scenario: code,
-				subject: `close/${calendar.key(input.month)}`,
+				about: { what: 'close', period: calendar.key(input.month) },
 				before: previous.code,
 				after: code,
 				why: ''
@@ -199,7 +199,7 @@ export async function reopenMonth(db: Knex, user: User, month: number, why: stri
 				user: user.email,
 				kind: 'reopen',
 				scenario: '',
-				subject: `close/${state.calendar.key(month)}`,
+				about: { what: 'close', period: state.calendar.key(month) },
 				before: 'closed',
 				after: 'open',
 				why: why.trim()
@@ -272,7 +272,7 @@ export async function setLock(
 				user: user.email,
 				kind: 'lock',
 				scenario: code,
-				subject: 'lock',
+				about: { what: 'scenario', field: 'lock' },
 				before: String(scenario.locked),
 				after: String(locked),
 				why: why.trim()

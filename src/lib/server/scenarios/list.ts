@@ -171,7 +171,7 @@ export async function changeScenario(
 				user: user.email,
 				kind: 'scenario',
 				scenario: code,
-				subject: key,
+				about: { what: 'scenario' as const, field: key },
 				before: shown(key, before[key]),
 				after: shown(key, value),
 				why: ''
@@ -235,7 +235,7 @@ const entry = (user: User, scenario: string, before: string, after: string) => (
 	user: user.email,
 	kind: 'delete',
 	scenario,
-	subject: 'scenario',
+	about: { what: 'scenario' as const, field: 'scenario' },
 	before,
 	after,
 	why: ''

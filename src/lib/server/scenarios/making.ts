@@ -190,7 +190,7 @@ export async function copyScenario(
 				user: user.email,
 				kind: 'copy',
 				scenario: code,
-				subject: 'scenario',
+				about: { what: 'scenario', field: 'scenario' },
 				before: from,
 				after: name,
 				why: ''

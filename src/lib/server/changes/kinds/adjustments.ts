@@ -1,11 +1,9 @@
-/** Adjustments, with their place in the order: `adjustment/code`. */
+/** Adjustments, with their place in the order. */
 import { z } from 'zod';
 import { fromJournal, heldIn, note } from '../../company/journal';
 import { readAdjustmentsOf } from '../../company/subjects/scenario/adjustments';
 import { adjustmentWords, putBack, store } from '../adjustments';
 import { changedSince, type ChangeKind } from './kind';
-
-const codeOf = (subject: string) => subject.slice('adjustment/'.length);
 
 const Held = z.looseObject({ name: z.string(), on: z.boolean(), adopted: z.string().nullable() });
 /** What it is called and whether it counts. */
@@ -19,31 +17,31 @@ function inWords(text: string): string {
 const content = (text: string) =>
 	text === '' ? '' : JSON.stringify({ ...fromJournal(text, z.looseObject({})), place: 0 });
 
-export const ADJUSTMENTS: ChangeKind = {
-	of: (subject) => subject.startsWith('adjustment/'),
-	words: ({ subject, before, after }) => ({
-		place: `adjustment ${codeOf(subject)}`,
+export const ADJUSTMENTS: ChangeKind<'adjustment'> = {
+	what: ['adjustment'],
+	words: ({ about, before, after }) => ({
+		place: `adjustment ${about.code}`,
 		before: inWords(before),
 		after: inWords(after)
 	}),
 	async undo(trx, { user, scenario, as }, entries) {
 		const list = await readAdjustmentsOf(trx, scenario);
 		// Where others stand now says nothing against it; what this one says and does has to be as it was left.
-		for (const { subject, before, after } of entries) {
-			const code = codeOf(subject);
+		for (const { about, before, after } of entries) {
+			const { code } = about;
 			if (content(adjustmentWords(list, code)) !== content(after)) throw changedSince('The adjustment');
 			putBack(list, code, before);
 		}
 		await store(trx, scenario, list);
 		await note(
 			trx,
-			entries.map(({ subject, after }) => ({
+			entries.map(({ about, after }) => ({
 				user: user.email,
 				kind: as.kind,
 				scenario,
-				subject,
+				about,
 				before: after,
-				after: adjustmentWords(list, codeOf(subject)),
+				after: adjustmentWords(list, about.code),
 				why: ''
 			})),
 			as.batch
@@ -51,7 +49,7 @@ export const ADJUSTMENTS: ChangeKind = {
 	},
 	async rewind(trx, { scenario }, entries) {
 		const list = await readAdjustmentsOf(trx, scenario);
-		for (const { subject, before } of entries) putBack(list, codeOf(subject), before);
+		for (const { about, before } of entries) putBack(list, about.code, before);
 		await store(trx, scenario, list);
 	}
 };

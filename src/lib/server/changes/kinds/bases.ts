@@ -1,4 +1,4 @@
-/** How an account of a department is planned: `basis/account/department`. */
+/** How an account of a department is planned. */
 import { basisWords } from '../../../core/inputs/basis-words';
 import { saveBasis } from '../../accounts/department-plan';
 import { fromJournal, heldIn } from '../../company/journal';
@@ -18,10 +18,9 @@ function inWords(text: string, names: Names): string {
 	});
 }
 
-export const BASES: ChangeKind = {
-	of: (subject) => subject.startsWith('basis/'),
-	words({ subject, before, after }, names) {
-		const [, account, department] = subject.split('/');
+export const BASES: ChangeKind<'basis'> = {
+	what: ['basis'],
+	words({ about: { account, department }, before, after }, names) {
 		return {
 			place: `${names.account(account)}, ${names.department(department)}`,
 			before: inWords(before, names),
@@ -29,16 +28,16 @@ export const BASES: ChangeKind = {
 		};
 	},
 	async undo(trx, { user, scenario }, entries) {
-		for (const { subject, before, after } of entries) {
-			const [, account, department] = subject.split('/');
+		for (const { about, before, after } of entries) {
+			const { account, department } = about;
 			if (JSON.stringify(await readBasis(trx, scenario, account, department)) !== after)
 				throw changedSince('The basis');
 			await saveBasis(trx, user, scenario, department, account, fromJournal(before, Basis));
 		}
 	},
 	async rewind(trx, { scenario }, entries) {
-		for (const { subject, before } of entries) {
-			const [, account, department] = subject.split('/');
+		for (const { about, before } of entries) {
+			const { account, department } = about;
 			await storeBasis(trx, scenario, { account, department, basis: fromJournal(before, Basis) });
 		}
 	}

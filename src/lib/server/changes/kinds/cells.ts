@@ -1,8 +1,9 @@
-/** Typed values: `block/line/row/period`. */
+/** Typed values. */
 import { endOnto } from '../../../core/calendar/onto';
 import { ACCOUNTS_BLOCK } from '../../../core/engine/spec';
 import type { CellEdit } from '../../../core/inputs/cell';
 import { upTo, withValues } from '../../../core/inputs/series';
+import { changedText, type NamedCell } from '../../company/changed';
 import { insertSeries, readSeries } from '../../company/subjects/scenario/values';
 import { calendarsIn } from '../../scenarios/block-periods';
 import { scenarioBlocks } from '../../scenarios/plan-data';
@@ -10,14 +11,12 @@ import { writeCells } from '../../scenarios/cells';
 import { saveCells } from '../save-cells';
 import { changedSince, type ChangeKind, type Names } from './kind';
 
-const PARTS = 4;
 const value = (text: string): number | null => (text === '' ? null : Number(text));
 
 /** Where a cell stands, in words. */
-export function cellPlace(subject: string, names: Names): string {
-	const [block, line, row, key] = subject.split('/');
+export function cellPlace({ block, line, row, period: key }: NamedCell, names: Names): string {
 	const calendar = names.calendarOf(block);
-	const period = calendar.parse(key ?? '');
+	const period = calendar.parse(key);
 	const what =
 		block === ACCOUNTS_BLOCK
 			? `${names.account(line)}, ${names.department(row)}`
@@ -27,25 +26,26 @@ export function cellPlace(subject: string, names: Names): string {
 
 const figure = (text: string) => (text === '' ? 'blank' : String(Number(Number(text).toPrecision(10))));
 
-export const CELLS: ChangeKind = {
-	of: (subject) => subject.split('/').length === PARTS,
-	words: ({ subject, before, after }, names) => ({
-		place: cellPlace(subject, names),
+export const CELLS: ChangeKind<'cell'> = {
+	what: ['cell'],
+	words: ({ about, before, after }, names) => ({
+		place: cellPlace(about, names),
 		before: figure(before),
 		after: figure(after)
 	}),
 	async undo(trx, { user, scenario, as, withModels }, entries) {
 		const calendarOf = await calendarsIn(trx, scenario);
 		const edits = new Map<string, CellEdit>();
-		for (const { subject, before, after } of entries) {
-			const own = edits.get(subject);
+		for (const { about, before, after } of entries) {
+			const named = changedText(about);
+			const own = edits.get(named);
 			// Of a cell that was changed twice in one save, what it was before the first counts.
 			if (own) own.value = value(before);
 			else {
-				const [block, line, row, key] = subject.split('/');
-				const period = calendarOf(block).parse(key);
+				const { block, line, row } = about;
+				const period = calendarOf(block).parse(about.period);
 				if (period === null) throw changedSince('The model');
-				edits.set(subject, { block, line, row, period, before: value(after), value: value(before) });
+				edits.set(named, { block, line, row, period, before: value(after), value: value(before) });
 			}
 		}
 		const cells = [...edits.values()];
@@ -57,9 +57,9 @@ export const CELLS: ChangeKind = {
 		const calendarOf = await calendarsIn(trx, scenario);
 		const keyOf = (block: string, line: string, row: string) => JSON.stringify([block, line, row]);
 		const typed = new Map<string, Map<number, number | null>>();
-		for (const { subject, before } of entries) {
-			const [block, line, row, month] = subject.split('/');
-			const period = calendarOf(block).parse(month);
+		for (const { about, before } of entries) {
+			const { block, line, row } = about;
+			const period = calendarOf(block).parse(about.period);
 			if (period === null) continue;
 			const key = keyOf(block, line, row);
 			typed.set(key, (typed.get(key) ?? new Map<number, number | null>()).set(period, value(before)));

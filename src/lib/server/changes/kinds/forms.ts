@@ -1,35 +1,35 @@
-/** Forms of driver models: a formula, `formula/model/line`, or a form as a whole, `model/model`, by its identity. */
+/** Forms of driver models: a formula, or a form as a whole, by its identity. */
 import type { Knex } from 'knex';
 import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 import { keepDefinition } from '../../company/subjects/models';
-import type { JournalRecord } from '../../company/subjects/journal';
 import { changeModel, definitionById } from '../../models/design';
 import { saveFormula } from '../../models/models';
 import { Refusal } from '../../platform/refusal';
 import { scenarioModels } from '../../scenarios/plan-data';
-import { changedSince, type ChangeKind, type Undoing } from './kind';
+import { changedSince, type ChangeKind, type Entry, type Undoing } from './kind';
 
-const isFormula = (subject: string) => subject.startsWith('formula/');
-const isModel = (subject: string) => subject.startsWith('model/');
+type Form = Entry<'formula' | 'model'>;
+const isFormula = (entry: Form): entry is Entry<'formula'> => entry.about.what === 'formula';
 
-export const FORMS: ChangeKind = {
-	of: (subject) => isFormula(subject) || isModel(subject),
-	words({ subject, before, after }, names) {
-		const [, model, line] = subject.split('/');
-		if (isModel(subject)) return { place: names.model(model), before: '', after: '' };
+export const FORMS: ChangeKind<'formula' | 'model'> = {
+	what: ['formula', 'model'],
+	words(entry, names) {
+		if (!isFormula(entry)) return { place: names.model(entry.about.model), before: '', after: '' };
+		const { before, after, about } = entry;
+		const { model, line } = about;
 		return { place: `${names.model(model)}: ${names.line(model, line)}`, before, after };
 	},
 	async undo(trx, by, entries) {
 		for (const entry of entries)
-			if (isFormula(entry.subject)) await undoFormula(trx, by, entry);
+			if (isFormula(entry)) await undoFormula(trx, by, entry);
 			else await undoModel(trx, by, entry);
 	},
 	// One after the other: a formula may have been changed in a form that came later.
 	async rewind(trx, { scenario }, entries) {
-		for (const { subject, before } of entries) {
-			const [, model, line] = subject.split('/');
-			if (isModel(subject)) await putForm(trx, scenario, model, before);
-			else await putFormula(trx, scenario, model, line, before);
+		for (const entry of entries) {
+			const { model } = entry.about;
+			if (!isFormula(entry)) await putForm(trx, scenario, model, entry.before);
+			else await putFormula(trx, scenario, model, entry.about.line, entry.before);
 		}
 	}
 };
@@ -37,9 +37,8 @@ export const FORMS: ChangeKind = {
 async function undoFormula(
 	trx: Knex.Transaction,
 	{ user, scenario }: Undoing,
-	{ subject, before, after }: JournalRecord
+	{ about: { model, line }, before, after }: Entry<'formula'>
 ): Promise<void> {
-	const [, model, line] = subject.split('/');
 	const models = await scenarioModels(trx, scenario);
 	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
 	if (own?.formula !== after) throw changedSince('The formula');
@@ -49,9 +48,8 @@ async function undoFormula(
 async function undoModel(
 	trx: Knex.Transaction,
 	{ user, scenario, as }: Undoing,
-	{ subject, before, after }: JournalRecord
+	{ about: { model }, before, after }: Form
 ): Promise<void> {
-	const [, model] = subject.split('/');
 	const definition = await definitionById(trx, before);
 	if (before !== '' && !definition) throw notKept('the model had');
 	const change = { scenarios: [scenario], model, version: after || null, definition, drop: false };

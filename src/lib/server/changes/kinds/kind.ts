@@ -2,12 +2,22 @@
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../../core/calendar/calendar';
 import type { User } from '../../platform/auth/sessions';
+import { changedIn, type About, type What } from '../../company/changed';
 import type { JournalRecord } from '../../company/subjects/journal';
 import { Refusal } from '../../platform/refusal';
 import type { SavedAs } from '../../scenarios/cells';
 
 /** What an entry of the journal says of one change. */
-export type Entry = Pick<JournalRecord, 'subject' | 'before' | 'after'>;
+export type Entry<W extends What = What> = Pick<JournalRecord, 'before' | 'after'> & { about: About<W> };
+export const entryOf = ({
+	subject,
+	before,
+	after
+}: Pick<JournalRecord, 'subject' | 'before' | 'after'>): Entry => ({
+	about: changedIn(subject),
+	before,
+	after
+});
 
 /** What things are called today. */
 export interface Names {
@@ -45,18 +55,19 @@ export interface Rewinding {
 	last: Period;
 }
 
-export interface ChangeKind {
-	/** Whether an entry with this subject is one of it. */
-	of(subject: string): boolean;
-	words(entry: Entry, names: Names): Words;
+/** Methods, so that a kind of its own entries alone stands in the list of all. */
+export interface ChangeKind<W extends What = What> {
+	/** What its entries are about. */
+	readonly what: readonly W[];
+	words(entry: Entry<W>, names: Names): Words;
 	/**
 	 * Takes back its part of a save, newest first, each change by the door by which it is usually made; left out by what is
 	 * not taken back here.
 	 * @throws Refusal 409 when something of it has changed since
 	 */
-	undo?(trx: Knex.Transaction, by: Undoing, entries: readonly JournalRecord[]): Promise<void>;
+	undo?(trx: Knex.Transaction, by: Undoing, entries: readonly Entry<W>[]): Promise<void>;
 	/** Takes changes out of a copy, newest first; left out by what a copy does not hold. */
-	rewind?(trx: Knex.Transaction, at: Rewinding, entries: readonly JournalRecord[]): Promise<void>;
+	rewind?(trx: Knex.Transaction, at: Rewinding, entries: readonly Entry<W>[]): Promise<void>;
 }
 
 /** What keeps a save from being taken back. */

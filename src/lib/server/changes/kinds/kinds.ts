@@ -1,16 +1,16 @@
-/** The kinds of change there are; the first that an entry is one of answers for it. */
+/** The kinds of change there are. */
 import { ADJUSTMENTS } from './adjustments';
 import { BASES } from './bases';
 import { CELLS, cellPlace } from './cells';
 import { FORMS } from './forms';
-import type { ChangeKind } from './kind';
+import { changedText, type OnCell } from '../../company/changed';
+import type { ChangeKind, Entry } from './kind';
 
-/** What hangs on a cell is named by it: `note/block/line/row/period`. */
-const SAID = /^(note|items|attachment)\//;
-const ON_CELLS: ChangeKind = {
-	of: (subject) => SAID.test(subject),
-	words: ({ subject, before, after }, names) => ({
-		place: cellPlace(subject.replace(SAID, ''), names),
+/** What hangs on a cell is told by it. */
+const ON_CELLS: ChangeKind<OnCell> = {
+	what: ['note', 'items', 'attachment'],
+	words: ({ about, before, after }, names) => ({
+		place: cellPlace(about, names),
 		before: before || 'blank',
 		after: after || 'blank'
 	})
@@ -18,12 +18,11 @@ const ON_CELLS: ChangeKind = {
 
 /** What a scenario is called, where it stands, how far it reaches, what it comes from; months closed, and the rest. */
 const SCENARIO: ChangeKind = {
-	of: () => true,
-	words: ({ subject, before, after }, { calendar }) => {
-		const month = /^close\/(.*)$/.exec(subject)?.[1];
-		const period = month === undefined ? null : calendar.parse(month);
+	what: ['scenario', 'close', 'feed', 'map', 'profile', 'rule', 'member', 'rows'],
+	words: ({ about, before, after }, { calendar }) => {
+		const period = about.what === 'close' ? calendar.parse(about.period) : null;
 		return {
-			place: period === null ? subject.replaceAll('_', ' ') : calendar.longLabel(period),
+			place: period === null ? changedText(about).replaceAll('_', ' ') : calendar.longLabel(period),
 			before: before || 'blank',
 			after: after || 'blank'
 		};
@@ -35,6 +34,9 @@ const SCENARIO: ChangeKind = {
  * that come back with a form are put in after it). A copy of
  * the past is made the other way round: forms of then, and what they hold.
  */
-export const CHANGE_KINDS: readonly ChangeKind[] = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, FORMS, SCENARIO];
+const KINDS = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, FORMS, SCENARIO];
+/** Each is handed entries of its own alone. */
+export const CHANGE_KINDS = KINDS as readonly unknown[] as readonly ChangeKind[];
 
-export const kindOf = (subject: string): ChangeKind => CHANGE_KINDS.find((k) => k.of(subject))!;
+const byWhat = new Map(CHANGE_KINDS.flatMap((kind) => kind.what.map((what) => [what, kind] as const)));
+export const kindOf = ({ about }: Entry): ChangeKind => byWhat.get(about.what)!;
