@@ -1,6 +1,8 @@
 <script lang="ts">
 	import '../app.css';
+	import { ThemeProvider } from 'flowbite-svelte';
 	import { onMount } from 'svelte';
+	import { theme } from '$lib/ui/kit/theme';
 
 	let { children } = $props();
 	// Says that the page answers to keys and clicks now.
@@ -10,4 +12,4 @@
 </script>
 
 <svelte:head><title>Yardstave</title></svelte:head>
-{@render children()}
+<ThemeProvider {theme}>{@render children()}</ThemeProvider>

@@ -54,6 +54,10 @@ describe('periods in writing', () => {
 			);
 		}
 	});
+	it('are not looked for in what is left alone: a dimension may be called as a period is', () => {
+		const answer = { options: { columns: { period: 3, from: 1 } }, period: months.parse('2026-10')! };
+		expect(inWriting(months, answer, NAMES, ['options'])).toEqual({ ...answer, period: '2026-10' });
+	});
 	it('leave a text that is no period as it is', () => {
 		expect(fromWriting(months, { from: 'fy27-budget', to: '2026-10' } as never, NAMES)).toEqual({
 			from: 'fy27-budget',

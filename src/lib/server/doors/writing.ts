@@ -5,17 +5,18 @@ import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { inWriting, type Written } from '../../core/calendar/writing';
 import { companyState } from '../company/structure';
 
+/** The form of a calendar, and which columns of a file hold what, by codes of dimensions. */
+const LEFT = ['calendar', 'options'];
+
 /** An answer in the company's periods. */
 export const inCompanyWriting = async <T, Name extends string>(
 	db: Knex,
 	answer: T,
 	names: readonly Name[]
-): Promise<Written<T, Name>> => inWriting((await companyState(db)).calendar, answer, names);
+): Promise<Written<T, Name>> => inWriting((await companyState(db)).calendar, answer, names, LEFT);
 
 /** An answer that says itself in whose periods it stands. */
-export function inOwnWriting<T extends { calendar: AnyCalendarSpec }, Name extends string>(
-	{ calendar, ...answer }: T,
+export const inOwnWriting = <T extends { calendar: AnyCalendarSpec }, Name extends string>(
+	answer: T,
 	names: readonly Name[]
-) {
-	return { ...inWriting(calendarOf(calendar), answer, names), calendar };
-}
+): Written<T, Name> => inWriting(calendarOf(answer.calendar), answer, names, LEFT);

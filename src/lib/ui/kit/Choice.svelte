@@ -4,10 +4,9 @@
 	import type { HTMLSelectAttributes } from 'svelte/elements';
 
 	/** One of several, chosen from a list that opens. */
-	interface Props extends Omit<HTMLSelectAttributes, 'onchange' | 'value' | 'size'> {
+	interface Props extends Omit<HTMLSelectAttributes, 'onchange' | 'value' | 'size' | 'class'> {
 		value?: string;
-		/** What is to be chosen from; without it the options are the content. */
-		items?: readonly { value: string; name: string }[];
+		class?: string;
 		/** Told what is chosen. `false` says that it is not taken: what stood before is shown again. */
 		onpick?: (value: string) => unknown;
 		/** Without a border of its own, within something that has one. */
@@ -16,10 +15,9 @@
 	}
 	let {
 		value = $bindable(''),
-		items,
 		onpick,
 		bare = false,
-		class: more,
+		class: more = '',
 		disabled,
 		children,
 		...rest
@@ -35,12 +33,10 @@
 <Select
 	{...rest}
 	placeholder=""
-	items={items?.map((i) => ({ ...i }))}
 	disabled={disabled ?? false}
 	bind:elementRef={element}
 	bind:value={() => value, pick}
 	class="contents"
-	classes={{
-		select: ['inline-block w-auto opacity-100', bare ? 'bare' : 'field', more] as unknown as string
-	}}>{@render children?.()}</Select
+	classes={{ select: `inline-block w-auto opacity-100 ${bare ? 'bare' : 'field'} ${more}` }}
+	>{@render children?.()}</Select
 >

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import type { MenuItem } from './menu';
+	import { roving } from './roving';
 
 	/** A menu where the pointer is, or what it is about. */
 	interface Props {
@@ -11,9 +12,9 @@
 		onclose: () => void;
 	}
 	let { x, y, label = 'Actions for the chosen cells', groups, onclose }: Props = $props();
+	const ITEMS = 'button:not(:disabled)';
 	let menu: HTMLDivElement | undefined = $state();
 	let place = $state({ left: 0, top: 0 });
-	const items = () => [...(menu?.querySelectorAll<HTMLButtonElement>('button:not(:disabled)') ?? [])];
 
 	$effect(() => {
 		const asked = { x, y };
@@ -25,21 +26,14 @@
 				left: Math.max(4, asked.x + width > innerWidth ? asked.x - width : asked.x),
 				top: Math.max(4, asked.y + height > innerHeight ? innerHeight - height - 4 : asked.y)
 			};
-			items()[0]?.focus();
+			menu.querySelector<HTMLButtonElement>(ITEMS)?.focus();
 		});
 	});
 	function onkeydown(event: KeyboardEvent) {
-		const list = items();
-		const at = list.indexOf(document.activeElement as HTMLButtonElement);
-		const to = (i: number) => list[(i + list.length) % list.length]?.focus();
-		if (event.key === 'ArrowDown') to(at + 1);
-		else if (event.key === 'ArrowUp') to(at - 1);
-		else if (event.key === 'Home') to(0);
-		else if (event.key === 'End') to(list.length - 1);
-		else if (event.key === 'Escape' || event.key === 'Tab') onclose();
-		else return;
+		if (event.key !== 'Escape' && event.key !== 'Tab') return;
 		event.preventDefault();
 		event.stopPropagation();
+		onclose();
 	}
 	function choose(item: MenuItem) {
 		onclose();
@@ -63,6 +57,7 @@
 	style:left="{place.left}px"
 	style:top="{place.top}px"
 	{onkeydown}
+	{@attach roving(ITEMS)}
 >
 	{#each groups.filter((g) => g.length) as group, i (i)}
 		{#if i}<hr />{/if}

@@ -8,10 +8,8 @@
 		tabs: readonly { key: Key; name: string; count?: number }[];
 		chosen: Key;
 		onchoose: (key: Key) => void;
-		/** The id of the element that shows the chosen view. */
-		panel?: string;
 	}
-	let { label, tabs, chosen, onchoose, panel }: Props = $props();
+	let { label, tabs, chosen, onchoose }: Props = $props();
 </script>
 
 <div
@@ -24,7 +22,6 @@
 			role="tab"
 			data-key={t.key}
 			aria-selected={t.key === chosen}
-			aria-controls={panel}
 			tabindex={t.key === chosen ? 0 : -1}
 			onclick={() => onchoose(t.key)}
 			>{t.count === undefined ? t.name : `${t.name} `}{#if t.count !== undefined}<span class="muted"

@@ -4,13 +4,14 @@
 	import type { HTMLInputAttributes } from 'svelte/elements';
 
 	/** Something that is so or not, with its words at the right. */
-	interface Props extends Omit<HTMLInputAttributes, 'checked' | 'size' | 'value' | 'color'> {
+	interface Props extends Omit<HTMLInputAttributes, 'checked' | 'size' | 'value' | 'color' | 'class'> {
 		checked?: boolean;
+		class?: string;
 		/** Told when it is changed. */
 		onpick?: (on: boolean) => void;
 		children?: Snippet;
 	}
-	let { checked = $bindable(false), onpick, class: more, children, ...rest }: Props = $props();
+	let { checked = $bindable(false), onpick, class: more = '', children, ...rest }: Props = $props();
 </script>
 
 <Checkbox
@@ -23,6 +24,5 @@
 		}
 	}
 	class="me-1.5"
-	classes={{ div: ['text-[length:inherit] font-normal text-inherit', more] as unknown as string }}
-	>{@render children?.()}</Checkbox
+	classes={{ div: `text-[length:inherit] font-normal text-inherit ${more}` }}>{@render children?.()}</Checkbox
 >

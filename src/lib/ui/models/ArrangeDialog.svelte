@@ -182,6 +182,9 @@
 		color: var(--ink-2);
 		margin-bottom: 4px;
 	}
+	td {
+		padding: 2px 0;
+	}
 	th {
 		text-align: left;
 		font-weight: 600;

@@ -123,7 +123,7 @@
 		border-radius: 5px;
 		max-height: 260px;
 		overflow: auto;
-		padding: 4px 0;
+		padding: 4px 6px;
 		background: var(--sheet);
 	}
 </style>
