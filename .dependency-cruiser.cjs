@@ -39,6 +39,7 @@ const ROOMS = {
 		'doors/'
 	],
 	ui: [
+		'writing/',
 		'kit/',
 		'grid/',
 		'shell/',

@@ -8,7 +8,7 @@ import { readableRoots } from '$lib/server/platform/auth/policy';
 import { companyState } from '$lib/server/company/structure';
 import { preferencesOf } from '$lib/server/platform/preferences';
 import { today } from '$lib/server/platform/settings';
-import type { Figures } from '$lib/ui/kit/format';
+import type { Figures } from '$lib/ui/writing/format';
 import type { FrameData } from '$lib/ui/shell/company';
 
 export const load = ({ locals, url, cookies }) =>

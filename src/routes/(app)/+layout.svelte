@@ -9,7 +9,7 @@
 	import SelectionBar from '$lib/ui/shell/SelectionBar.svelte';
 	import { trail } from '$lib/ui/figure/trail.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
-	import { userStyle } from '$lib/ui/kit/user-style.svelte';
+	import { userStyle } from '$lib/ui/writing/user-style.svelte';
 	import SideSheet from '$lib/ui/figure/SideSheet.svelte';
 	import TextButton from '$lib/ui/kit/TextButton.svelte';
 	import Notices from '$lib/ui/kit/Notices.svelte';

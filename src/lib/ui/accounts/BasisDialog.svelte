@@ -4,7 +4,7 @@
 	import Dialog from '../kit/Dialog.svelte';
 	import { untrack } from 'svelte';
 	import type { Basis } from '../../core/inputs/basis';
-	import { plain, readFigure } from '../kit/format';
+	import { plain, readFigure } from '../writing/format';
 
 	interface Props {
 		name: string;

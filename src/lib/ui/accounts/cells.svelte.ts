@@ -1,12 +1,12 @@
 /** What stands in the cells of a plan's grid: saved, as it would be with what is typed, and beside another scenario. */
-import { counted } from '../kit/count';
+import { counted } from '../writing/count';
 import { gapTo } from '../../core/analysis/targets';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { PlanRow } from '../../core/views/plan-rows';
 import { besideKey, besideValue, less } from '../entry/beside';
-import { exact, share } from '../kit/format';
+import { exact, share } from '../writing/format';
 import { isMonth, spanColumn } from '../grid/columns';
 import type { EditBatch } from '../grid/editing/edits.svelte';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';

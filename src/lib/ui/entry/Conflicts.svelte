@@ -10,7 +10,7 @@
 
 <script lang="ts">
 	import { Button, Modal } from 'flowbite-svelte';
-	import { moment } from '../kit/format';
+	import { moment } from '../writing/format';
 	import Listing from '../kit/Listing.svelte';
 
 	/** Cells that somebody else has changed meanwhile: both figures side by side, and a choice. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '../kit/count';
+	import { counted } from '../writing/count';
 	import { beforeNavigate } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { digits } from '../kit/count';
+	import { digits } from '../writing/count';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import { Input, Label, Radio, Select } from 'flowbite-svelte';
 	import { onMount, untrack } from 'svelte';
@@ -11,7 +11,7 @@
 	import { useCompany } from '../shell/company';
 	import Dialog from '../kit/Dialog.svelte';
 	import type { Edit } from '../grid/editing/edits.svelte';
-	import { exact, readFigure } from '../kit/format';
+	import { exact, readFigure } from '../writing/format';
 	import type { SpreadRow } from './spread';
 	import Field from '../kit/Field.svelte';
 	import Listing from '../kit/Listing.svelte';

@@ -16,7 +16,7 @@ import { Folds } from '../grid/folds.svelte';
 import type Grid from '../grid/Grid.svelte';
 import type { GridColumn, GridRow } from '../grid/types';
 import { ApiError } from '../kit/api';
-import { exact } from '../kit/format';
+import { exact } from '../writing/format';
 import { notices } from '../kit/notices.svelte';
 import type { CompanyContext, FrameData } from '../shell/company';
 import { showMonths } from '../shell/window';

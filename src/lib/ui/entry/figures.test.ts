@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { EditBatch } from '../grid/editing/edits.svelte';
-import { figure, readFigure, readTyped, share, widthOf } from '../kit/format';
+import { figure, readFigure, readTyped, share, widthOf } from '../writing/format';
 import { rowsFromText, rowsToText } from '../../core/views/row-text';
 import { layOut } from './statement';
 

@@ -1,5 +1,5 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
-import { counted } from '../kit/count';
+import { counted } from '../writing/count';
 import { ApiError, post } from '../kit/api';
 import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from '../grid/editing/edits.svelte';

@@ -1,11 +1,11 @@
 <script lang="ts">
-	import { digits } from '../kit/count';
+	import { digits } from '../writing/count';
 	import { Button, Input, Textarea } from 'flowbite-svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { onMount, untrack } from 'svelte';
 	import type { NumberFormat } from '../../core/company/schema';
 	import { ApiError, get, post, remove, send } from '../kit/api';
-	import { exact, moment, plain, readFigure } from '../kit/format';
+	import { exact, moment, plain, readFigure } from '../writing/format';
 	import { useCompany } from '../shell/company';
 	import { notices } from '../kit/notices.svelte';
 	import { sheet } from './sheet.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '../kit/count';
+	import { counted } from '../writing/count';
 	import type { Basis } from '../../core/inputs/basis';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { FigureView } from '../../core/explain/figure';
@@ -7,7 +7,7 @@
 	import { ApiError } from '../kit/api';
 	import CellNotes from './CellNotes.svelte';
 	import { useCompany } from '../shell/company';
-	import { day, exact, moment } from '../kit/format';
+	import { day, exact, moment } from '../writing/format';
 	import { trail } from './trail.svelte';
 	import { calendarFor, openedFigure } from './written';
 	import { sheet, type Opened } from './sheet.svelte';

@@ -2,8 +2,8 @@
 	import { onMount, tick, untrack } from 'svelte';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { Span } from '../../core/calendar/spans';
-	import { exact, type Figures } from '../kit/format';
-	import { userStyle } from '../kit/user-style.svelte';
+	import { exact, type Figures } from '../writing/format';
+	import { userStyle } from '../writing/user-style.svelte';
 	import Bar from './Bar.svelte';
 	import './cells.css';
 	import { classesOf, describe } from './cell-view';

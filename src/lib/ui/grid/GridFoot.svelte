@@ -1,6 +1,6 @@
 <!-- Below a grid: words that rows are searched for, and what the chosen cells come to. -->
 <script lang="ts">
-	import { counted } from '../kit/count';
+	import { counted } from '../writing/count';
 	interface Props {
 		/** Rows can be sought by their names. */
 		seeks: boolean;

@@ -1,6 +1,6 @@
 /** What a grid holds and what is chosen in it, without any element of a page. */
-import { digits } from '../kit/count';
-import { figure, type Figures } from '../kit/format';
+import { digits } from '../writing/count';
+import { figure, type Figures } from '../writing/format';
 import type { Edit, EditBatch } from './editing/edits.svelte';
 import { blockOf, heightOf, placesOf, widthOfBlock, type Block } from './range';
 import type { CellOf, GridCell, GridColumn, GridRow, Place } from './types';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { digits } from '../kit/count';
+	import { digits } from '../writing/count';
 	import Field from '../kit/Field.svelte';
 	import Choice from '../kit/Choice.svelte';
 	/** One member of a dimension, or all: a list to choose from, and a field to search where the list would be long. */

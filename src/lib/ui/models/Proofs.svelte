@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { counted } from '../kit/count';
+	import { counted } from '../writing/count';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { Line } from '../../core/blocks/driver-model/schema';
 	import type { ProofResult } from '../../core/explain/proof';
-	import { exact } from '../kit/format';
+	import { exact } from '../writing/format';
 	import Listing from '../kit/Listing.svelte';
 
 	interface Props {

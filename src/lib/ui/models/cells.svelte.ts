@@ -8,7 +8,7 @@ import type { Line, ModelDefinition, ScopedFormula } from '../../core/blocks/dri
 import type { ViewRow } from '../../core/views/model-view';
 import { scopeAt } from '../../core/blocks/driver-model/scope';
 import { besideKey, besideValue } from '../entry/beside';
-import { exact } from '../kit/format';
+import { exact } from '../writing/format';
 import { isMonth } from '../grid/columns';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
 import { acrossKey, type ModelColumns, type Shows } from './columns';

@@ -2,7 +2,7 @@
 	import { yearFrom } from '../../core/calendar/spans';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { FIGURES } from '../kit/format';
+	import { FIGURES } from '../writing/format';
 	import { remember, useCompany, type FrameData } from './company';
 	import { ApiError, post } from '../kit/api';
 	import { live } from './live.svelte';

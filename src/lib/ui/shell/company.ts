@@ -4,8 +4,8 @@ import type { Calendar } from '../../core/calendar/calendar';
 import { calendarOf } from '../../core/calendar/calendar-of';
 import type { CalendarSpec, LaterYears } from '../../core/calendar/spec';
 import { scenarioCalendar } from '../../core/scenario/calendar';
-import type { Figures } from '../kit/format';
-import type { UserStyle } from '../kit/user-style.svelte';
+import type { Figures } from '../writing/format';
+import type { UserStyle } from '../writing/user-style.svelte';
 
 export interface Stage {
 	href: string;

@@ -5,7 +5,7 @@
 	import type { Calendar } from '../../core/calendar/calendar';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import Dialog from '../kit/Dialog.svelte';
-	import { plain, readFigure } from '../kit/format';
+	import { plain, readFigure } from '../writing/format';
 	import type { Adjustable } from './words';
 	import TextButton from '../kit/TextButton.svelte';
 

@@ -10,7 +10,7 @@
 	import type { Cell } from '../../core/engine/values';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { MeasureEffect } from '../../core/analysis/what-if';
-	import { exact, figure, share, type Figures } from '../kit/format';
+	import { exact, figure, share, type Figures } from '../writing/format';
 	import Listing from '../kit/Listing.svelte';
 
 	/** Figures without and with what is adjusted, and what the profit and loss is judged by: margins, and cash. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { digits } from '../kit/count';
+	import { digits } from '../writing/count';
 	import { Button, Input, Label, Select } from 'flowbite-svelte';
 	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
@@ -10,7 +10,7 @@
 	import type { GoalResult } from '../../core/analysis/goal-seek';
 	import type { Ranges } from '../../core/analysis/monte-carlo';
 	import { useCompany } from '../shell/company';
-	import { plain, readFigure } from '../kit/format';
+	import { plain, readFigure } from '../writing/format';
 	import { notices } from '../kit/notices.svelte';
 	import BridgeChart from './BridgeChart.svelte';
 	import RangeChart from './RangeChart.svelte';

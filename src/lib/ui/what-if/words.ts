@@ -1,9 +1,9 @@
 /** Adjustments in words. */
-import { counted } from '../kit/count';
+import { counted } from '../writing/count';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { AdjustmentStepDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
-import { exact } from '../kit/format';
+import { exact } from '../writing/format';
 
 /** What may be adjusted, with its names. */
 export interface Adjustable {

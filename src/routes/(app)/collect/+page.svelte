@@ -3,7 +3,7 @@
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import { day, exact, figure, moment } from '$lib/ui/kit/format';
+	import { day, exact, figure, moment } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import OpenRound from '$lib/ui/rounds/OpenRound.svelte';
 	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';

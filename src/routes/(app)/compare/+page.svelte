@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$lib/ui/kit/count';
+	import { counted } from '$lib/ui/writing/count';
 	import { spanBefore } from '$lib/core/calendar/last-year';
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
@@ -7,7 +7,7 @@
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { useCompany } from '$lib/ui/shell/company';
-	import { share } from '$lib/ui/kit/format';
+	import { share } from '$lib/ui/writing/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';

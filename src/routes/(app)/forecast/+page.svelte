@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { digits } from '$lib/ui/kit/count';
+	import { digits } from '$lib/ui/writing/count';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { goto } from '$app/navigation';
 	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
@@ -9,7 +9,7 @@
 	import type { ComponentProps } from 'svelte';
 	import CopyPeriods from '$lib/ui/scenarios/CopyPeriods.svelte';
 	import ScenarioList from '$lib/ui/scenarios/ScenarioList.svelte';
-	import { exact, figure } from '$lib/ui/kit/format';
+	import { exact, figure } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$lib/ui/kit/count';
+	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';
@@ -19,7 +19,7 @@
 	import { endOnto } from '$lib/core/calendar/onto';
 	import { spanBefore } from '$lib/core/calendar/last-year';
 	import { quartersOf } from '$lib/core/calendar/spans';
-	import { day, widthOf } from '$lib/ui/kit/format';
+	import { day, widthOf } from '$lib/ui/writing/format';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
 	import type { MenuItem } from '$lib/ui/kit/menu';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '../../kit/count';
+	import { counted } from '../../writing/count';
 	import Dialog from '../../kit/Dialog.svelte';
 	import type { PastePlan } from './clipboard';
 

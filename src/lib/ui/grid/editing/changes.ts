@@ -1,6 +1,6 @@
 /** Changes to what is chosen in a sheet, and its text for the clipboard. */
-import { counted, digits } from '../../kit/count';
-import { plain } from '../../kit/format';
+import { counted, digits } from '../../writing/count';
+import { plain } from '../../writing/format';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
 import { heightOf, placesOf, widthOfBlock, type Block } from '../range';

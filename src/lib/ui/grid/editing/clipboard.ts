@@ -1,6 +1,6 @@
 /** Blocks of cells as text, the way spreadsheets exchange them: tabs between cells, lines between rows (RFC 4180 quotes). */
 import type { NumberFormat } from '../../../core/company/schema';
-import { readFigure } from '../../kit/format';
+import { readFigure } from '../../writing/format';
 import { heightOf, widthOfBlock, type Block } from '../range';
 import type { Place } from '../types';
 

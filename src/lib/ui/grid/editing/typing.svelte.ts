@@ -1,7 +1,7 @@
 /** Typing in a cell, from its first key to the figure that is taken up. */
 import type { Cell } from '../../../core/engine/values';
-import { plain, readTyped } from '../../kit/format';
-import { userStyle } from '../../kit/user-style.svelte';
+import { plain, readTyped } from '../../writing/format';
+import { userStyle } from '../../writing/user-style.svelte';
 import { formatOf, type Sheet } from '../sheet.svelte';
 import type { GridColumn, GridRow, Place } from '../types';
 

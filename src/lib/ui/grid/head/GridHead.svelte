@@ -1,7 +1,7 @@
 <!-- The names of a grid's columns, with the rod over its periods. -->
 <script lang="ts">
 	import type { Calendar } from '../../../core/calendar/calendar';
-	import { day } from '../../kit/format';
+	import { day } from '../../writing/format';
 	import type { Span } from '../../../core/calendar/spans';
 	import type { GridLayout } from '../layout.svelte';
 	import { RodDrawing } from './rod-drawing.svelte';

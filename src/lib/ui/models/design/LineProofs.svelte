@@ -1,12 +1,12 @@
 <script lang="ts">
-	import { counted } from '../../kit/count';
+	import { counted } from '../../writing/count';
 	import { Button, Input, Label, Textarea } from 'flowbite-svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
 	import type { PeriodWords } from '../../../core/calendar/calendar';
 	import type { Line, Proof } from '../../../core/blocks/driver-model/schema';
 	import Dialog from '../../kit/Dialog.svelte';
-	import { readFigure } from '../../kit/format';
+	import { readFigure } from '../../writing/format';
 	import { readExpected, writeExpected, type DesignDimension } from './design';
 	import WherePick from './WherePick.svelte';
 	import Choice from '../../kit/Choice.svelte';

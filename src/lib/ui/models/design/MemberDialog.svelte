@@ -1,12 +1,12 @@
 <script lang="ts">
-	import { digits } from '../../kit/count';
+	import { digits } from '../../writing/count';
 	import { ownValue } from '$lib/core/text';
 	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
 	import { untrack } from 'svelte';
 	import type { DimensionView } from '../../../core/views/dimension-view';
 	import { ApiError, patch, post } from '../../kit/api';
 	import Dialog from '../../kit/Dialog.svelte';
-	import { readFigure } from '../../kit/format';
+	import { readFigure } from '../../writing/format';
 	import Field from '../../kit/Field.svelte';
 	import TextButton from '../../kit/TextButton.svelte';
 

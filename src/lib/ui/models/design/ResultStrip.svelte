@@ -4,7 +4,7 @@
 	import type { Cell } from '../../../core/engine/values';
 	import type { NumberFormat } from '../../../core/company/schema';
 	import { useCompany } from '../../shell/company';
-	import { exact, figure } from '../../kit/format';
+	import { exact, figure } from '../../writing/format';
 	import Listing from '../../kit/Listing.svelte';
 
 	/** What a line gives in the form that is being written: months, and their total. */

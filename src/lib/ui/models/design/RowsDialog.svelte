@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '../../kit/count';
+	import { counted } from '../../writing/count';
 	import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 	import type { DimensionView } from '../../../core/views/dimension-view';
 	import { ApiError, get, post } from '../../kit/api';

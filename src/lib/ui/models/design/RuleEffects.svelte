@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '../../kit/count';
+	import { counted } from '../../writing/count';
 	import type { RuleView } from '../../../core/inputs/combinations';
 	import { useCompany, withSelection } from '../../shell/company';
 

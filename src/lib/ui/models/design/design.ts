@@ -3,7 +3,7 @@ import type { Line, ModelDefinition, Posting, PostingTarget } from '../../../cor
 import { codeFor } from '../../../core/company/code';
 import { buildTree, type TreeItem } from '../../../core/company/tree';
 import { readBlock } from '../../grid/editing/clipboard';
-import { plain, readFigure } from '../../kit/format';
+import { plain, readFigure } from '../../writing/format';
 
 export interface DesignDimension {
 	code: string;

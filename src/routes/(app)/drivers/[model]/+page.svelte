@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$lib/ui/kit/count';
+	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Button } from 'flowbite-svelte';

@@ -1,11 +1,11 @@
 <script lang="ts">
-	import { counted, digits } from '$lib/ui/kit/count';
+	import { counted, digits } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { ApiError, get, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import { moment } from '$lib/ui/kit/format';
+	import { moment } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';

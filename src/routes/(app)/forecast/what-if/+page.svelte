@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { counted } from '$lib/ui/kit/count';
+	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { Button } from 'flowbite-svelte';
 	import { onDestroy, untrack } from 'svelte';
@@ -9,7 +9,7 @@
 	import type { Measure, MeasureEffect } from '$lib/core/analysis/what-if';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import { figure } from '$lib/ui/kit/format';
+	import { figure } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
 	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/statements/key-figures';

@@ -1,12 +1,12 @@
 <script lang="ts">
-	import { digits } from '$lib/ui/kit/count';
+	import { digits } from '$lib/ui/writing/count';
 	import { Button } from 'flowbite-svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { gapTo } from '$lib/core/analysis/targets';
 	import { ApiError, patch, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import { share, widthOf } from '$lib/ui/kit/format';
+	import { share, widthOf } from '$lib/ui/writing/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import { type Edit, EditBatch } from '$lib/ui/grid/editing/edits.svelte';
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';

@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { fromWriting, type Written } from '$lib/core/calendar/writing';
 	import { FEED_PERIODS } from '$lib/core/views/written';
-	import { counted, digits } from '$lib/ui/kit/count';
+	import { counted, digits } from '$lib/ui/writing/count';
 	import { Button } from 'flowbite-svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
 	import { ApiError, remove, send, type Fault } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import Faults from '$lib/ui/kit/Faults.svelte';
-	import { exact, moment } from '$lib/ui/kit/format';
+	import { exact, moment } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';

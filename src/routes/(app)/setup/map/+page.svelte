@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { digits } from '$lib/ui/kit/count';
+	import { digits } from '$lib/ui/writing/count';
 	import { useCompany } from '$lib/ui/shell/company';
 	import { Button } from 'flowbite-svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
-	import { exact } from '$lib/ui/kit/format';
+	import { exact } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Field from '$lib/ui/kit/Field.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { digits } from '$lib/ui/kit/count';
+	import { digits } from '$lib/ui/writing/count';
 	import { periodRange } from '$lib/core/calendar/calendar';
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { yearFrom } from '$lib/core/calendar/spans';
