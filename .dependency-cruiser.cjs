@@ -5,6 +5,7 @@
 const ROOMS = {
 	core: [
 		'text\\.ts',
+		'thread\\.',
 		'calendar/',
 		'functions/',
 		'formula/',

@@ -10,7 +10,8 @@ import {
 } from '../../src/lib/core/scenario/package';
 import { Preview } from '../../src/lib/core/views/preview';
 import type { Plan } from '../../src/lib/core/scenario/plan';
-import { calculateElsewhere, CalledOff } from '../../src/lib/server/platform/calculator/calculator';
+import { CalledOff } from '../../src/lib/core/thread';
+import { calculateElsewhere } from '../../src/lib/server/platform/calculator/calculator';
 import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';

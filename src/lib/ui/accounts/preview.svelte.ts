@@ -2,7 +2,7 @@
 import type { Calendar } from '../../core/calendar/calendar';
 import type { PlanRow, TypedAccount } from '../../core/views/plan-rows';
 import { post } from '../kit/api';
-import { Newest } from '../models/scenario-thread';
+import { Newest } from '../kit/newest';
 import { partKey } from './rows';
 
 /** What is shown of a department: some accounts, or all. */

@@ -18,7 +18,10 @@ export class ApiError extends Error {
 	}
 }
 
-async function answer<T>(request: Promise<Response>): Promise<T> {
+async function answer<T>(
+	request: Promise<Response>,
+	read: (response: Response) => Promise<unknown> = (r) => r.json()
+): Promise<T> {
 	let response: Response;
 	try {
 		response = await request;
@@ -28,7 +31,7 @@ async function answer<T>(request: Promise<Response>): Promise<T> {
 			'The server cannot be reached. Nothing you typed is lost; try again when the connection is back.'
 		);
 	}
-	if (response.ok) return (await response.json()) as T;
+	if (response.ok) return (await read(response)) as T;
 	let error: { message?: string; faults?: Fault[]; data?: unknown } = {};
 	try {
 		error = (await response.json()).error ?? {};
@@ -53,6 +56,8 @@ export const TAB = Math.random().toString(36).slice(2);
 const own = { 'x-tab': TAB };
 
 export const get = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`));
+/** What the server answers, as it is written. */
+export const text = (path: string) => answer<string>(fetch(`/api/v1/${path}`), (r) => r.text());
 const withBody =
 	(method: 'POST' | 'PATCH') =>
 	<T>(path: string, value: unknown) =>

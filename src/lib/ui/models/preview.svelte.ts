@@ -1,13 +1,14 @@
 /** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
 import type { ModelQuery } from '../../core/views/model-view';
 import type { PreviewChanges, PreviewEdit } from '../../core/views/preview';
-import { Newest, ScenarioThread } from './scenario-thread';
+import { Newest } from '../kit/newest';
+import { previewThread } from './preview-thread';
 
 export class LivePreview {
 	/** Rows that differ by what is typed; null while nothing is typed, or until the first answer. */
 	changes: PreviewChanges | null = $state.raw(null);
 
-	readonly #thread = new ScenarioThread();
+	readonly #thread = previewThread();
 	readonly #newest = new Newest();
 	#wanted = 0;
 
@@ -25,7 +26,7 @@ export class LivePreview {
 		}
 		this.#newest.run(async () => {
 			try {
-				const changes = await this.#thread.ask(scenario, version, { kind: 'figures', edits, query });
+				const changes = await this.#thread.ask(scenario, version, (work) => work.changes(edits, query));
 				if (wanted === this.#wanted) this.changes = changes;
 			} catch {
 				// Without a preview the saved figures stand; saving calculates anew.
@@ -37,9 +38,8 @@ export class LivePreview {
 
 	/** Makes the thread ready before anything is typed, so that the first answer does not wait for it. */
 	warm(scenario: string, version: unknown, query: ModelQuery): void {
-		const nothing = { kind: 'figures' as const, edits: [], query };
 		this.#newest.run(async () => {
-			await this.#thread.ask(scenario, version, nothing).catch(() => this.close());
+			await this.#thread.ask(scenario, version, (work) => work.changes([], query)).catch(() => this.close());
 		});
 	}
 

@@ -1,16 +1,10 @@
 /** Calculates what is typed or designed and not saved yet, in a thread of the browser, on the same core as the server. */
+import { expose } from 'comlink';
 import { buildScenario } from '../../core/scenario/assemble';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { modelFigures, type ModelFigures, type ModelQuery } from '../../core/views/model-view';
 import { packageFromJson, unpackScenario } from '../../core/scenario/package';
 import { Preview, type PreviewChanges, type PreviewEdit } from '../../core/views/preview';
-
-/** Typed cells, or another form of a model. */
-export type PreviewQuestion =
-	| { kind: 'figures'; edits: PreviewEdit[]; query: ModelQuery }
-	| { kind: 'design'; definition: ModelDefinition; query: ModelQuery };
-export type PreviewAnswer<K> = K extends 'figures' ? PreviewChanges : ModelFigures;
-export type PreviewRequest = { kind: 'load'; parcel: string } | (PreviewQuestion & { id: number });
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
@@ -20,36 +14,34 @@ let preview: Preview | null = null;
 /** What is saved, as the last query shows it. */
 let saved: { query: string; figures: ModelFigures } | null = null;
 
-function changes(edits: PreviewEdit[], query: ModelQuery): PreviewChanges {
-	preview ??= new Preview(packageFromJson(parcel));
-	const text = JSON.stringify(query);
-	if (saved?.query !== text) saved = { query: text, figures: preview.figures([], query) };
-	return preview.changes(edits, query, saved.figures);
-}
-
-/** @throws ModelError for a definition that cannot be calculated */
-function designed(definition: ModelDefinition, query: ModelQuery): ModelFigures {
-	const { structure, data } = unpackScenario(packageFromJson(parcel));
-	const models = data.models.map((m) => (m.definition.code === definition.code ? { ...m, definition } : m));
-	const plan = buildScenario(structure, { ...data, models });
-	if (plan.calculation.cost > MOST_COST)
-		throw new Error('This takes long to calculate; its figures are shown once it is saved.');
-	plan.calculation.calculate();
-	return modelFigures(plan, query);
-}
-
-self.onmessage = ({ data }: MessageEvent<PreviewRequest>) => {
-	if (data.kind === 'load') {
-		parcel = data.parcel;
+const work = {
+	load(json: string): void {
+		parcel = json;
 		preview = null;
 		saved = null;
-		return;
-	}
-	try {
-		const answer =
-			data.kind === 'figures' ? changes(data.edits, data.query) : designed(data.definition, data.query);
-		self.postMessage({ id: data.id, answer });
-	} catch (e) {
-		self.postMessage({ id: data.id, failed: e instanceof Error ? e.message : String(e) });
+	},
+
+	/** What differs from the saved figures with these cells typed. */
+	changes(edits: PreviewEdit[], query: ModelQuery): PreviewChanges {
+		preview ??= new Preview(packageFromJson(parcel));
+		const text = JSON.stringify(query);
+		if (saved?.query !== text) saved = { query: text, figures: preview.figures([], query) };
+		return preview.changes(edits, query, saved.figures);
+	},
+
+	/**
+	 * A model's figures in another form of it.
+	 * @throws ModelError for a definition that cannot be calculated
+	 */
+	designed(definition: ModelDefinition, query: ModelQuery): ModelFigures {
+		const { structure, data } = unpackScenario(packageFromJson(parcel));
+		const models = data.models.map((m) => (m.definition.code === definition.code ? { ...m, definition } : m));
+		const plan = buildScenario(structure, { ...data, models });
+		if (plan.calculation.cost > MOST_COST)
+			throw new Error('This takes long to calculate; its figures are shown once it is saved.');
+		plan.calculation.calculate();
+		return modelFigures(plan, query);
 	}
 };
+export type PreviewWork = typeof work;
+expose(work);

@@ -15,7 +15,8 @@
 	import BridgeChart from './BridgeChart.svelte';
 	import RangeChart from './RangeChart.svelte';
 	import TornadoChart from './TornadoChart.svelte';
-	import { Cancelled, type Bridge, type DriverName, type WhatIfThread } from './what-if';
+	import { CalledOff } from '../../core/thread';
+	import { type Bridge, type DriverName, type WhatIfThread } from './what-if';
 	import { operationWords } from './words';
 	import Choice from '../kit/Choice.svelte';
 	import TextButton from '../kit/TextButton.svelte';
@@ -121,7 +122,7 @@
 		try {
 			take(await question(thread));
 		} catch (e) {
-			if (!(e instanceof Cancelled)) notices.say(e instanceof Error ? e.message : String(e), true);
+			if (!(e instanceof CalledOff)) notices.say(e instanceof Error ? e.message : String(e), true);
 		} finally {
 			asking = false;
 		}
@@ -387,7 +388,7 @@
 	<p class="muted" role="status">
 		{digits(done)}
 		{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
-		<TextButton onclick={() => void thread?.cancel()}>Cancel</TextButton>
+		<TextButton onclick={() => thread?.cancel()}>Cancel</TextButton>
 	</p>
 {/if}
 

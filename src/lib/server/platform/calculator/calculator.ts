@@ -3,22 +3,17 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import type { CalculationResults } from '../../../core/engine/calculation';
 import { ModelError } from '../../../core/engine/spec';
 import type { ScenarioPackage } from '../../../core/scenario/package';
-import type { WorkerAnswer } from './worker';
+import { Thread, type Started } from '../../../core/thread';
+import type { Calculated, CalculatorWork } from './worker';
 
 /** After this a calculation is ended. */
 export const LONGEST_MS = 60_000;
 /** So many at a time; more wait their turn. */
 const WORKERS = 2;
-
-/** The calculation was called off or took too long. */
-export class CalledOff extends Error {
-	constructor(readonly reason: 'called-off' | 'too-long') {
-		super(reason === 'too-long' ? 'The calculation took too long.' : 'The calculation was called off.');
-	}
-}
 
 /** The built worker beside the built server, or the source beside this one. */
 function workerFile(): string {
@@ -31,24 +26,31 @@ function workerFile(): string {
 	return join(here, 'worker-source.mjs');
 }
 
-const idle: Worker[] = [];
-let running = 0;
-const queue: (() => void)[] = [];
-
-async function turn(): Promise<void> {
-	if (running >= WORKERS) await new Promise<void>((go) => queue.push(go));
-	running++;
-}
-function done(): void {
-	running--;
-	queue.shift()?.();
-}
-
-function freshWorker(): Worker {
+function startWorker(): Started {
 	const worker = new Worker(workerFile());
+	const started: Started = {
+		endpoint: nodeEndpoint(worker),
+		end: () => void worker.terminate(),
+		failed(hear) {
+			worker.on('error', hear);
+			worker.on('exit', () => hear(new Error('The calculation ended unexpectedly.')));
+		}
+	};
 	// A thread that waits for work keeps no process alive.
 	worker.unref();
-	return worker;
+	return started;
+}
+
+const idle = Array.from({ length: WORKERS }, () => new Thread<CalculatorWork>(startWorker));
+const queue: ((thread: Thread<CalculatorWork>) => void)[] = [];
+
+async function turn(): Promise<Thread<CalculatorWork>> {
+	return idle.pop() ?? new Promise((go) => queue.push(go));
+}
+function done(thread: Thread<CalculatorWork>): void {
+	const next = queue.shift();
+	if (next) next(thread);
+	else idle.push(thread);
 }
 
 /**
@@ -60,48 +62,12 @@ export async function calculateElsewhere(
 	signal?: AbortSignal,
 	longest = LONGEST_MS
 ): Promise<CalculationResults> {
-	await turn();
+	const thread = await turn();
 	try {
-		if (signal?.aborted) throw new CalledOff('called-off');
-		const worker = idle.pop() ?? freshWorker();
-		const answer = await ask(worker, parcel, signal, longest);
-		idle.push(worker);
+		const answer = await thread.ask<Calculated>((work) => work.calculate(parcel), { signal, longest });
 		if ('results' in answer) return answer.results;
-		if ('failed' in answer) throw new Error(answer.failed);
 		throw new ModelError(answer.refused.block, answer.refused.line, answer.refused.message);
 	} finally {
-		done();
+		done(thread);
 	}
-}
-
-/** A worker that does not answer in time is ended; a new one takes the next turn. */
-function ask(
-	worker: Worker,
-	parcel: ScenarioPackage,
-	signal: AbortSignal | undefined,
-	longest: number
-): Promise<WorkerAnswer> {
-	return new Promise((answer, fail) => {
-		const end = (why: Error) => {
-			settle();
-			void worker.terminate();
-			fail(why);
-		};
-		const callOff = () => end(new CalledOff('called-off'));
-		const timer = setTimeout(() => end(new CalledOff('too-long')), longest).unref();
-		const onMessage = (said: WorkerAnswer) => {
-			settle();
-			answer(said);
-		};
-		const onError = (e: Error) => end(e);
-		const onExit = () => end(new Error('The calculation ended unexpectedly.'));
-		const settle = () => {
-			clearTimeout(timer);
-			signal?.removeEventListener('abort', callOff);
-			worker.off('message', onMessage).off('error', onError).off('exit', onExit);
-		};
-		signal?.addEventListener('abort', callOff);
-		worker.on('message', onMessage).on('error', onError).on('exit', onExit);
-		worker.postMessage(parcel);
-	});
 }

@@ -16,7 +16,8 @@
 	import AdjustmentList from '$lib/ui/what-if/AdjustmentList.svelte';
 	import Questions from '$lib/ui/what-if/Questions.svelte';
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
-	import { Cancelled, WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
+	import { CalledOff } from '$lib/core/thread';
+	import { WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
 	import { reread } from '$lib/ui/kit/reread';
 	import Choice from '$lib/ui/kit/Choice.svelte';
 	import TextButton from '$lib/ui/kit/TextButton.svelte';
@@ -82,7 +83,7 @@
 	const askedKeys = $derived([...new Set([...shownKeys, ...nonCash.map((p) => accountKey(p.account))])]);
 
 	// ---- working it out
-	onDestroy(() => thread?.close());
+	onDestroy(() => thread?.cancel());
 	// The saved inputs are new with each load.
 	$effect(() => {
 		const code = selection.scenario;
@@ -92,11 +93,11 @@
 	async function load(code: string) {
 		thread ??= new WhatIfThread((n) => (done = n));
 		try {
-			drivers = (await thread.load(code)).drivers;
+			drivers = await thread.load(code);
 			problem = '';
 			loaded = `${code}/${Date.now()}`;
 		} catch (e) {
-			problem = e instanceof Error ? e.message : String(e);
+			if (!(e instanceof CalledOff)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
 	let asked = 0;
@@ -116,15 +117,16 @@
 	) {
 		if (!thread) return;
 		try {
-			const found = await thread.effects(adjustments, keys.map(measureOf), within);
-			const steps = await thread.bridge(adjustments, measureOf(keys[0]), within);
+			thread.adjust(adjustments);
+			const found = await thread.effects(keys.map(measureOf), within);
+			const steps = await thread.bridge(measureOf(keys[0]), within);
 			// Only the newest answer counts.
 			if (id !== asked) return;
 			effects = found;
 			bridge = steps;
 			problem = '';
 		} catch (e) {
-			if (id === asked && !(e instanceof Cancelled)) problem = e instanceof Error ? e.message : String(e);
+			if (id === asked && !(e instanceof CalledOff)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
 	const measured = $derived(
