@@ -1,11 +1,11 @@
 import { defineConfig } from 'vitest/config';
 
-// One server and one browser at a time: the journeys share a machine with two cores.
+// Each file has a server and a browser of its own; two of them keep two cores busy.
 export default defineConfig({
 	test: {
 		globalSetup: 'tests/support/prepare.ts',
 		include: ['tests/e2e/**/*.test.ts'],
-		fileParallelism: false,
+		maxWorkers: 2,
 		testTimeout: 180_000,
 		hookTimeout: 180_000
 	}

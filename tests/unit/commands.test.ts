@@ -12,12 +12,26 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import { build } from 'esbuild';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signIn } from '../../src/lib/server/platform/auth/sessions';
 import { readFolder } from '../../src/lib/server/transfer/folder';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { PRAXIS } from '../support/company';
 
+/** The commands in one file, so that each begins at once; beside the packages that it needs. */
+const program = join('node_modules/.cache', `company-${process.pid}.mjs`);
+beforeAll(() =>
+	build({
+		entryPoints: ['scripts/company.ts'],
+		outfile: program,
+		bundle: true,
+		platform: 'node',
+		format: 'esm',
+		packages: 'external',
+		logLevel: 'error'
+	})
+);
 const home = mkdtempSync(join(tmpdir(), 'commands-'));
 const database = join(home, 'company.sqlite');
 const at = (name: string) => join(home, name);
@@ -26,7 +40,7 @@ function company(...args: string[]) {
 	return run(args, '');
 }
 function run(args: string[], input: string) {
-	const done = spawnSync('node_modules/.bin/tsx', ['scripts/company.ts', ...args], {
+	const done = spawnSync(process.execPath, [program, ...args], {
 		env: { ...process.env, YARDSTAVE_DATABASE: database },
 		input,
 		encoding: 'utf8'
@@ -36,7 +50,10 @@ function run(args: string[], input: string) {
 beforeEach(() => {
 	for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
 });
-afterAll(() => rmSync(home, { recursive: true, force: true }));
+afterAll(() => {
+	rmSync(home, { recursive: true, force: true });
+	rmSync(program, { force: true });
+});
 
 describe('npm run company', () => {
 	it('loads, saves the same files, and does not load over a company', () => {
@@ -124,6 +141,9 @@ describe('npm run company', () => {
 		for (const args of [[], ['dance', 'now'], ['load']])
 			expect(company(...args)).toMatchObject({ code: 1, err: expect.stringMatching(/Usage:/) });
 		expect(existsSync(at('now'))).toBe(false);
+		// As it is called.
+		const npm = spawnSync('npm', ['run', '--silent', 'company', '--', 'dance'], { encoding: 'utf8' });
+		expect(npm).toMatchObject({ status: 1, stderr: expect.stringMatching(/Usage:/) });
 	});
 	it('refuses a damaged database instead of working on it', () => {
 		company('load', PRAXIS);

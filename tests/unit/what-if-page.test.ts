@@ -113,12 +113,19 @@ describe('what a user has chosen', () => {
 
 describe('a long history', () => {
 	it('is read fifty saves at a time, none twice and none left out', async () => {
-		for (let n = 0; n < 55; n++)
-			await changeAdjustments(db, maren, 'dearer-kayaks', {
-				action: 'switch',
-				code: 'kayak-prices',
-				on: n % 2 === 1
-			});
+		const at = { scenario: 'dearer-kayaks' };
+		await changeAdjustments(db, maren, at.scenario, { action: 'switch', code: 'kayak-prices', on: false });
+		// The same again and again, a second after each other.
+		const save = await db('journal').where(at).orderBy('id', 'desc').first();
+		delete save.id;
+		const began = Date.parse(save.at);
+		await db('journal').insert(
+			Array.from({ length: 54 }, (_, n) => ({
+				...save,
+				batch: `later-${n}`,
+				at: new Date(began + 1000 * (n + 1)).toISOString()
+			}))
+		);
 		const first = await savesOf(db, maren, 'dearer-kayaks');
 		expect(first).toHaveLength(50);
 		const rest = await savesOf(db, maren, 'dearer-kayaks', first.at(-1)!.at);

@@ -1,9 +1,10 @@
 /** A scenario as it stood at a past moment: a locked copy from which everything saved since has been taken out. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../core/calendar/calendar';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import type { JournalRecord } from '../company/subjects/journal';
+import { JournalRow } from '../company/subjects/journal';
 import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
 import { mustBeSound } from '../scenarios/soundness';
@@ -13,6 +14,7 @@ import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { entryOf, type Entry } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
+import * as stored from '../platform/db/stored';
 
 const FOLDER = 'As it stood';
 
@@ -27,17 +29,19 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 		const { structure, calendar } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
 		await mustSee(trx, user, scenario);
-		const save = (await trx('journal').where({ scenario, batch }).max({ id: 'id', at: 'at' }).first()) as
-			{ id: number | null; at: string } | undefined;
-		if (!batch || save?.id == null) throw new Refusal(404, 'There is no such save.');
+		const save = await stored.row(
+			z.object({ id: stored.wholeOrNone, at: stored.textOrNone }),
+			trx('journal').where({ scenario, batch }).max({ id: 'id', at: 'at' }).first()
+		);
+		if (!batch || !save?.id || !save.at) throw new Refusal(404, 'There is no such save.');
 		const source = await getScenario(trx, scenario);
 		const moment = save.at.slice(0, 16).replace('T', ' ');
 		const name = await freeName(trx, user, `${source.name}, as it stood ${moment}`);
 		const code = await copyScenario(trx, user, scenario, name, source.kind);
-		const since = (await trx('journal')
-			.where({ scenario })
-			.where('id', '>', save.id)
-			.orderBy('id', 'desc')) as JournalRecord[];
+		const since = await stored.rows(
+			JournalRow,
+			trx('journal').where({ scenario }).where('id', '>', save.id).orderBy('id', 'desc')
+		);
 		// Formulas of then may read what not everybody sees today.
 		const last = await keepingToThoseWhoSee(trx, user, () =>
 			takeOut(trx, code, since.map(entryOf), calendar, source.last)

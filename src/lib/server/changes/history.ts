@@ -1,8 +1,8 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
 import type { Knex } from 'knex';
 import { mustMay, mayRead } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
-import type { JournalRecord } from '../company/subjects/journal';
+import { allUsers, type User } from '../platform/auth/sessions';
+import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
@@ -15,6 +15,7 @@ import { CELLS } from './kinds/cells';
 import { changedText } from '../company/changed';
 import { entryOf, type Entry, type Names, type Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
+import * as stored from '../platform/db/stored';
 
 /** Changes that were saved together. */
 export interface Save {
@@ -29,6 +30,10 @@ export interface Save {
 	/** Whether it can be taken back as a whole. */
 	undoable: boolean;
 }
+
+const SavedRow = JournalRow.pick({ batch: true, at: true, user: true, kind: true }).extend({
+	count: stored.whole
+});
 
 /** Kinds of saves that hold codes of other scenarios. */
 const NAMES_SCENARIOS = new Set(['copy', 'close', 'follow', 'scenario']);
@@ -50,20 +55,22 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 		.orderBy('id', 'desc')
 		.limit(50);
 	if (before) newest.where('at', '<', before);
-	const groups = (await newest) as { batch: string; at: string; user: string; kind: string; count: number }[];
-	const people = new Map((await db('user').select('email', 'name')).map((u) => [u.email, u.name as string]));
+	const groups = await stored.rows(SavedRow, newest);
+	const people = new Map((await allUsers(db)).map((u) => [u.email, u.name]));
 	const names = await namesIn(db, user, scenario);
 	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
-	const all = new Set((await db('scenario').pluck('code')) as string[]);
+	const all = new Set(await stored.texts(db('scenario').pluck('code')));
 	/** A scenario's code, unless it is hidden from whoever reads. */
 	const told = (code: string) => (all.has(code) && !seen.has(code) ? '' : code);
 	return Promise.all(
 		groups.map(async (g) => {
-			const entries = (await db('journal')
-				.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
-				.orderBy('id')
-				.limit(MOST_SHOWN)
-				.select('subject', 'before', 'after', 'why')) as Omit<Save['changes'][number], 'words'>[];
+			const entries = await stored.rows(
+				JournalRow.pick({ subject: true, before: true, after: true, why: true }),
+				db('journal')
+					.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
+					.orderBy('id')
+					.limit(MOST_SHOWN)
+			);
 			const changes = entries.map((e) => {
 				const c = NAMES_SCENARIOS.has(g.kind) ? { ...e, before: told(e.before), after: told(e.after) } : e;
 				const entry = entryOf(c);
@@ -117,9 +124,10 @@ export async function undoSave(db: Knex, user: User, scenario: string, batch: st
 		mustMay(user, 'change driver models', structure.departments);
 		await mustSee(trx, user, scenario);
 		await writableScenario(trx, scenario);
-		const records = (await trx('journal')
-			.where({ scenario, batch })
-			.orderBy('id', 'desc')) as JournalRecord[];
+		const records = await stored.rows(
+			JournalRow,
+			trx('journal').where({ scenario, batch }).orderBy('id', 'desc')
+		);
 		if (!batch || !records.length) throw new Refusal(404, 'There is no such save.');
 		const other = records.find((r) => !kindOf(entryOf(r)).undo);
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);

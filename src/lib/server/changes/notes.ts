@@ -1,4 +1,5 @@
 /** Notes, items and attachments that hang on cells. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { CellAddress } from '../../core/inputs/cell';
 import { MOST_AMOUNT } from '../../core/company/schema';
@@ -11,6 +12,8 @@ import { mustReadCell, saveCells, type Place } from './save-cells';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
+import { AttachmentRow, ItemRow, NoteRow } from '../company/subjects/scenario/notes';
 
 export interface NoteView {
 	id: number;
@@ -23,27 +26,20 @@ export interface NoteView {
 	own: boolean;
 }
 /** One line of the calculation behind a typed cell; the amount is quantity × rate where both are given. */
-export interface Item {
-	description: string;
-	quantity: number | null;
-	rate: number | null;
-	amount: number;
-}
-export interface AttachmentView {
-	id: number;
-	at: string;
-	name: string;
-	user: string;
-	size: number;
-	own: boolean;
-}
+const Item = ItemRow.omit({ subject: true });
+export type Item = z.output<typeof Item>;
+const AttachmentListed = AttachmentRow.omit({ subject: true, content: true }).extend({
+	id: stored.whole,
+	size: stored.whole
+});
+export type AttachmentView = z.output<typeof AttachmentListed> & { own: boolean };
 export interface CellNotes {
 	notes: NoteView[];
 	items: Item[];
 	attachments: AttachmentView[];
-	/** Whether notes may be written here. */
 	mayWrite: boolean;
 }
+const OwnAttachment = AttachmentRow.omit({ at: true, content: true }).extend({ scenario: stored.text });
 
 /** Of an attachment. */
 export const MOST_BYTES = 10_000_000;
@@ -83,15 +79,18 @@ export async function readNotes(
 ): Promise<CellNotes> {
 	const { subject } = await reached(db, user, scenario, written, 'period');
 	const at = { scenario, subject };
-	const notes = (await db('note')
-		.leftJoin('user', 'user.email', 'note.user')
-		.where(at)
-		.orderBy('note.id')
-		.select('note.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'note.user', 'name']))) as NoteView[];
-	const attachments = (await db('attachment')
-		.where(at)
-		.orderBy('id')
-		.select('id', 'at', 'name', 'user', 'size')) as AttachmentView[];
+	const notes = await stored.rows(
+		NoteRow.extend({ name: stored.text }),
+		db('note')
+			.leftJoin('user', 'user.email', 'note.user')
+			.where(at)
+			.orderBy('note.id')
+			.select('note.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'note.user', 'name']))
+	);
+	const attachments = await stored.rows(
+		AttachmentListed,
+		db('attachment').where(at).orderBy('id').select('id', 'at', 'name', 'user', 'size')
+	);
 	return {
 		notes: notes.map(({ id, answers, at, user: email, name, text }) => ({
 			id,
@@ -102,9 +101,7 @@ export async function readNotes(
 			text,
 			own: email === user.email
 		})),
-		items: (await db('item').where(at).orderBy('position')).map(
-			({ description, quantity, rate, amount }: Item) => ({ description, quantity, rate, amount })
-		),
+		items: await stored.rows(Item, db('item').where(at).orderBy('position')),
 		attachments: attachments.map((a) => ({ ...a, own: a.user === user.email })),
 		mayWrite: user.role !== 'viewer' && scenario !== 'actuals'
 	};
@@ -141,7 +138,7 @@ export async function addNote(
 /** Takes a note of one's own away, with what answered it. */
 export async function removeNote(db: Knex, user: User, id: number): Promise<void> {
 	await db.transaction(async (trx) => {
-		const row = await trx('note').where({ id }).first();
+		const row = await stored.row(NoteRow, trx('note').where({ id }).first());
 		if (!row) throw notFound('The note');
 		await mustReachOr('The note', trx, user, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who wrote a note takes it away.');
@@ -180,7 +177,7 @@ export async function saveItems(
 		const value = items.length ? items.reduce((s, i) => s + Math.round(i.amount * unit), 0) / unit : before;
 		if (value !== null && Math.abs(value) > MOST_AMOUNT)
 			throw new Refusal(422, 'The items together are larger than any amount that is kept, 10^15.');
-		const was = (await trx('item').where({ scenario, subject }).orderBy('position')) as Item[];
+		const was = await stored.rows(Item, trx('item').where({ scenario, subject }).orderBy('position'));
 		await trx('item').where({ scenario, subject }).delete();
 		if (items.length)
 			await trx('item').insert(items.map((item, position) => ({ ...item, scenario, subject, position })));
@@ -225,8 +222,11 @@ export async function readAttachment(
 	db: Knex,
 	user: User,
 	id: number
-): Promise<{ name: string; content: Buffer }> {
-	const row = await db('attachment').where({ id }).first();
+): Promise<{ name: string; content: Uint8Array }> {
+	const row = await stored.row(
+		OwnAttachment.extend({ content: AttachmentRow.shape.content }),
+		db('attachment').where({ id }).first()
+	);
 	if (!row) throw notFound('The attachment');
 	await mustReachOr('The attachment', db, user, row);
 	return { name: row.name, content: row.content };
@@ -234,7 +234,10 @@ export async function readAttachment(
 
 export async function removeAttachment(db: Knex, user: User, id: number): Promise<void> {
 	await db.transaction(async (trx) => {
-		const row = await trx('attachment').where({ id }).first('scenario', 'subject', 'user', 'name');
+		const row = await stored.row(
+			OwnAttachment,
+			trx('attachment').where({ id }).first('scenario', 'subject', 'user', 'name')
+		);
 		if (!row) throw notFound('The attachment');
 		await mustReachOr('The attachment', trx, user, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who attached a file takes it away.');

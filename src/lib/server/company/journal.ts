@@ -4,7 +4,8 @@ import type { Knex } from 'knex';
 import type { z } from 'zod';
 import { insertMany } from '../platform/db/bulk';
 import { changedText, type Changed } from './changed';
-import type { JournalRecord } from './subjects/journal';
+import { JournalRow, type JournalRecord } from './subjects/journal';
+import * as stored from '../platform/db/stored';
 import { Refusal } from '../platform/refusal';
 
 export type Change = Omit<JournalRecord, 'at' | 'batch' | 'subject'> & { about: Changed };
@@ -61,11 +62,14 @@ export async function historyOf(
 	scenario: string,
 	things: readonly Changed[]
 ): Promise<(JournalRecord & { name: string })[]> {
-	return db('journal')
-		.leftJoin('user', 'user.email', 'journal.user')
-		.where({ scenario })
-		.whereIn('subject', things.map(changedText))
-		.orderBy('journal.id', 'desc')
-		.limit(100)
-		.select('journal.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'journal.user', 'name']));
+	return stored.rows(
+		JournalRow.extend({ name: stored.text }),
+		db('journal')
+			.leftJoin('user', 'user.email', 'journal.user')
+			.where({ scenario })
+			.whereIn('subject', things.map(changedText))
+			.orderBy('journal.id', 'desc')
+			.limit(100)
+			.select('journal.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'journal.user', 'name']))
+	);
 }

@@ -1,4 +1,5 @@
 /** The company's structure and actuals as the core wants them, kept in memory until the company's revision changes. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Calendar } from '../../core/calendar/calendar';
 import { calendarOf } from '../../core/calendar/calendar-of';
@@ -18,6 +19,7 @@ import { readAccounts } from './subjects/accounts';
 import { readDepartments } from './subjects/departments';
 import { readDimensions } from './subjects/dimensions';
 import { readLedgerAccounts } from './subjects/ledger-accounts';
+import * as stored from '../platform/db/stored';
 
 export interface CompanyState {
 	revision: number;
@@ -77,21 +79,19 @@ export async function touchCompany(trx: Knex.Transaction): Promise<void> {
 }
 
 async function readActuals(db: Knex, structure: Structure): Promise<CompanyState['actuals']> {
-	const totals = (await db('ledger_total')
-		.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
-		.whereNotNull('ledger_account.account')
-		.groupBy('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
-		.select('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
-		.sum({ amount: 'ledger_total.amount' })) as {
-		period: number;
-		account: string;
-		department: string;
-		amount: number;
-	}[];
-	const span = (await db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()) as {
-		first: number | null;
-		last: number | null;
-	};
+	const totals = await stored.many(
+		{ period: 'number', account: 'text', department: 'text', amount: 'number' },
+		db('ledger_total')
+			.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+			.whereNotNull('ledger_account.account')
+			.groupBy('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+			.select('ledger_total.period', 'ledger_account.account', 'ledger_total.department')
+			.sum({ amount: 'ledger_total.amount' })
+	);
+	const span = await stored.one(
+		z.object({ first: stored.wholeOrNone, last: stored.wholeOrNone }),
+		db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()
+	);
 	const first = span.first ?? 0;
 	const last = span.last ?? -1;
 	const periods = last - first + 1;
@@ -127,27 +127,33 @@ export async function taggedTotals(
 	tagged.set(state, all);
 	const kept = all.get(calendar);
 	if (kept) return kept;
-	const own = calendar === state.calendar;
-	const when = own ? 'period' : 'date';
-	const rows = (await db('ledger_entry')
-		.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
-		.whereNotNull('ledger_account.account')
-		.groupBy(`ledger_entry.${when}`, 'ledger_account.account', 'ledger_entry.department', 'ledger_entry.tags')
-		.select(
-			{ when: `ledger_entry.${when}` },
-			'ledger_account.account',
-			'ledger_entry.department',
-			'ledger_entry.tags'
-		)
-		.sum({ amount: 'ledger_entry.amount' })) as {
-		when: number | string;
-		account: string;
-		department: string;
-		tags: string;
-		amount: number;
-	}[];
+	const totalsBy = <K extends 'number' | 'text'>(column: 'period' | 'date', when: K) =>
+		stored.many(
+			{ when, account: 'text', department: 'text', tags: 'text', amount: 'number' },
+			db('ledger_entry')
+				.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
+				.whereNotNull('ledger_account.account')
+				.groupBy(
+					`ledger_entry.${column}`,
+					'ledger_account.account',
+					'ledger_entry.department',
+					'ledger_entry.tags'
+				)
+				.select(
+					{ when: `ledger_entry.${column}` },
+					'ledger_account.account',
+					'ledger_entry.department',
+					'ledger_entry.tags'
+				)
+				.sum({ amount: 'ledger_entry.amount' })
+		);
+	// Another calendar's periods are found by the day.
+	const rows =
+		calendar === state.calendar
+			? (await totalsBy('period', 'number')).map((r) => ({ ...r, period: r.when }))
+			: (await totalsBy('date', 'text')).map((r) => ({ ...r, period: calendar.periodOf(r.when)! }));
 	const found = rows.map((r) => ({
-		period: own ? (r.when as number) : calendar.periodOf(r.when as string)!,
+		period: r.period,
 		account: r.account,
 		members: { ...tagsFromText(r.tags), department: r.department },
 		value: naturalFromDebit(state.structure.accounts.get(r.account)!.type) * r.amount + 0

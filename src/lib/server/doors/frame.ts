@@ -5,6 +5,8 @@ import type { Tree } from '../../core/company/tree';
 import { may, mayRead, type Action } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { visibleScenarios } from '../scenarios/scenarios';
+import * as stored from '../platform/db/stored';
+import { SubmissionRow } from '../company/subjects/rounds';
 
 export const ACTIONS: readonly Action[] = [
 	'run feeds',
@@ -29,10 +31,13 @@ export async function stagesFor(db: Knex, user: User, departments: Tree<Departme
 	add('/plan', 'Plan');
 	const seen = (await visibleScenarios(db, user)).map((s) => s.code);
 	const rows = (
-		(await db('submission')
-			.join('round', 'round.code', 'submission.round')
-			.whereIn('round.scenario', seen)
-			.select('department', 'state')) as { department: string; state: string }[]
+		await stored.rows(
+			SubmissionRow.pick({ department: true, state: true }),
+			db('submission')
+				.join('round', 'round.code', 'submission.round')
+				.whereIn('round.scenario', seen)
+				.select('department', 'state')
+		)
 	).filter((s) => mayRead(user, s.department, departments));
 	const inside = rows.filter((s) => ['submitted', 'in review', 'approved'].includes(s.state)).length;
 	if (user.role !== 'viewer' && (rows.length || user.role === 'analyst'))

@@ -1,10 +1,12 @@
 /** Tells open pages what has been saved and who else is there (server-sent events, WHATWG HTML 9.2). */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { maySeeScenario } from '../platform/auth/policy';
 import { openAmong, type User } from '../platform/auth/sessions';
 import { shownWith } from '../scenarios/rests-on';
 import { listScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 export interface Watch {
 	user: User;
@@ -61,9 +63,11 @@ export function endSession(session: string): void {
 	for (const w of [...watchers]) if (w.session === session) w.close();
 }
 
+const Revised = z.object({ code: stored.text, revision: stored.whole });
+
 async function revisions(db: Knex): Promise<Map<string, number>> {
-	const scenarios = (await db('scenario').select('code', 'revision')) as { code: string; revision: number }[];
-	const company = (await db('company').first('revision')) as { revision: number } | undefined;
+	const scenarios = await stored.rows(Revised, db('scenario').select('code', 'revision'));
+	const company = await stored.row(Revised.pick({ revision: true }), db('company').first('revision'));
 	return new Map([['', company?.revision ?? 0], ...scenarios.map((s) => [s.code, s.revision] as const)]);
 }
 

@@ -3,10 +3,10 @@ import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
 import { ownValue } from '../../core/text';
-import type { FeedRunRecord } from '../company/subjects/feed-runs';
+import { FeedRunRow } from '../company/subjects/feed-runs';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { ENTRY_COLUMNS, entryRow, totalEntries } from '../company/subjects/entries';
+import { ENTRY_COLUMNS, entriesIn, entryRow, totalEntries } from '../company/subjects/entries';
 import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';
@@ -16,6 +16,7 @@ import { usualSizes } from './usual';
 import { habitOf } from './amounts';
 import { amountsIn, guessOptions, readSheet, type FeedOptions } from './columns';
 import { stage, type Staged } from './stage';
+import * as stored from '../platform/db/stored';
 
 export type { FeedOptions } from './columns';
 
@@ -93,10 +94,7 @@ export async function previewFeed(
 	const staged = first.months.size > 1 ? stage(file, sheet, options, state, month) : first;
 	const accounts = accountTotals(staged, state, map);
 	const sum = (list: readonly AccountTotal[]) => cents(list.reduce((s, a) => s + a.amount, 0));
-	const { n } = (await db('ledger_entry')
-		.where({ period: month ?? -1 })
-		.count({ n: '*' })
-		.first()) as { n: number };
+	const loaded = month === null ? 0 : await entriesIn(db, month);
 	return {
 		file,
 		heading: sheet.heading,
@@ -107,7 +105,7 @@ export async function previewFeed(
 		month,
 		months: [...first.months].map(([period, entries]) => ({ period, entries })),
 		closed: month !== null && state.closedThrough !== null && month <= state.closedThrough,
-		replaces: n,
+		replaces: loaded,
 		faults: staged.faults.slice(0, MOST_FAULTS),
 		faultCount: staged.faults.length,
 		accounts,
@@ -288,12 +286,12 @@ export async function runFeed(
 export async function listRuns(db: Knex, user: User) {
 	const { structure } = await companyState(db);
 	mustMay(user, 'run feeds', structure.departments);
-	return (await db('feed_run')
-		.leftJoin('user', 'user.email', 'feed_run.user')
-		.orderBy('feed_run.id', 'desc')
-		.limit(100)
-		.select(
-			'feed_run.*',
-			db.raw('coalesce(??, ??) as ??', ['user.name', 'feed_run.user', 'name'])
-		)) as (FeedRunRecord & { id: number; name: string })[];
+	return stored.rows(
+		FeedRunRow.extend({ name: stored.text }),
+		db('feed_run')
+			.leftJoin('user', 'user.email', 'feed_run.user')
+			.orderBy('feed_run.id', 'desc')
+			.limit(100)
+			.select('feed_run.*', db.raw('coalesce(??, ??) as ??', ['user.name', 'feed_run.user', 'name']))
+	);
 }

@@ -1,4 +1,5 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
 import { mustMay } from '../platform/auth/policy';
@@ -6,6 +7,7 @@ import type { User } from '../platform/auth/sessions';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState, touchCompany } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 export interface MapRow {
 	code: string;
@@ -24,11 +26,14 @@ export async function readMap(db: Knex, user: User) {
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
 	const totals = new Map(
 		(
-			(await db('ledger_entry')
-				.groupBy('ledger_account')
-				.select('ledger_account')
-				.sum({ amount: 'amount' })
-				.count({ entries: '*' })) as { ledger_account: string; amount: number; entries: number }[]
+			await stored.rows(
+				z.object({ ledger_account: stored.text, amount: stored.amount, entries: stored.whole }),
+				db('ledger_entry')
+					.groupBy('ledger_account')
+					.select('ledger_account')
+					.sum({ amount: 'amount' })
+					.count({ entries: '*' })
+			)
 		).map((t) => [t.ledger_account, t])
 	);
 	const rows = state.ledgerAccounts.map((l): MapRow => {

@@ -1,4 +1,5 @@
 /** Months of the ledger that are loaded and open, and taking one out again. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
@@ -7,22 +8,25 @@ import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';
 import { companyState, touchCompany } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
-export interface LoadedMonth {
-	period: number;
-	entries: number;
-}
+const LoadedMonth = z.object({ period: stored.whole, entries: stored.whole });
+export type LoadedMonth = z.output<typeof LoadedMonth>;
+const Loaded = stored.counted.extend({ sum: stored.amount.nullable() });
 
 /** Loaded months that are not closed, newest first. */
 export async function openMonths(db: Knex, user: User): Promise<LoadedMonth[]> {
 	const { structure, closedThrough } = await companyState(db);
 	mustMay(user, 'run feeds', structure.departments);
-	return (await db('ledger_entry')
-		.where('period', '>', closedThrough ?? -1)
-		.groupBy('period')
-		.orderBy('period', 'desc')
-		.select('period')
-		.count({ entries: '*' })) as LoadedMonth[];
+	return stored.rows(
+		LoadedMonth,
+		db('ledger_entry')
+			.where('period', '>', closedThrough ?? -1)
+			.groupBy('period')
+			.orderBy('period', 'desc')
+			.select('period')
+			.count({ entries: '*' })
+	);
 }
 
 /**
@@ -40,21 +44,22 @@ export async function takeOutMonth(db: Knex, user: User, month: number): Promise
 				409,
 				`${label} is closed, so its entries stay. Reopen it under Forecast first, if they must go.`
 			);
-		const { n, sum } = (await trx('ledger_entry')
-			.where({ period: month })
-			.count({ n: '*' })
-			.sum({ sum: 'amount' })
-			.first()) as { n: number; sum: number | null };
+		const { n, sum } = await stored.one(
+			Loaded,
+			trx('ledger_entry').where({ period: month }).count({ n: '*' }).sum({ sum: 'amount' }).first()
+		);
 		if (!n) throw notFound(`A ledger ${calendar.words.one} ${label} that is loaded`);
-		const { last } = (await trx('ledger_entry')
-			.whereNot({ period: month })
-			.max({ last: 'period' })
-			.first()) as { last: number | null };
+		const { last } = await stored.one(
+			z.object({ last: stored.wholeOrNone }),
+			trx('ledger_entry').whereNot({ period: month }).max({ last: 'period' }).first()
+		);
 		// A scenario whose actuals reach further than the ledger would show nothing there.
-		const needing = (await trx('scenario')
-			.whereNull('deleted')
-			.where('actuals_through', '>', last ?? -1)
-			.pluck('code')) as string[];
+		const needing = await stored.texts(
+			trx('scenario')
+				.whereNull('deleted')
+				.where('actuals_through', '>', last ?? -1)
+				.pluck('code')
+		);
 		if (needing.length)
 			throw new Refusal(
 				409,

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../core/calendar/calendar';
 import { yearBefore } from '../../core/calendar/last-year';
 import { usualSize, type Usual } from '../../core/analysis/unusual';
+import * as stored from '../platform/db/stored';
 
 /**
  * Answers the usual size of an entry on a ledger account in a department; where the department has too little history,
@@ -14,14 +15,13 @@ export async function usualSizes(
 	ledgerAccounts: readonly string[],
 	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
-	const history = (await db('ledger_entry')
-		.whereIn('ledger_account', ledgerAccounts as string[])
-		.whereBetween('period', [yearBefore(calendar, month), month - 1])
-		.select('ledger_account', 'department', 'amount')) as {
-		ledger_account: string;
-		department: string;
-		amount: number;
-	}[];
+	const history = await stored.many(
+		{ ledger_account: 'text', department: 'text', amount: 'number' },
+		db('ledger_entry')
+			.whereIn('ledger_account', ledgerAccounts as string[])
+			.whereBetween('period', [yearBefore(calendar, month), month - 1])
+			.select('ledger_account', 'department', 'amount')
+	);
 	const amounts = new Map<string, number[]>();
 	const add = (key: string, amount: number) => {
 		const list = amounts.get(key);

@@ -20,6 +20,7 @@ import { definitionsInUse, storedRows } from './rows';
 import { notFound, Refusal } from '../platform/refusal';
 import { visibleScenarios } from '../scenarios/scenarios';
 import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 /** The rules in their order, each with what it blocks, as if it were on. */
 export async function readCombinationRules(db: Knex, user: User): Promise<RuleView[]> {
@@ -55,7 +56,7 @@ async function effectOf(db: Knex, user: User, state: CompanyState, rule: Combina
 	const names = new Map(seen.map((s) => [s.code, s.name]));
 	const needed = [rule.lead, ...rule.others].map((s) => s.dimension);
 	const effects: RuleEffect[] = [];
-	for (const model of (await db('model').orderBy('position').pluck('code')) as string[]) {
+	for (const model of await stored.texts(db('model').orderBy('position').pluck('code'))) {
 		const forms = await definitionsInUse(db, model);
 		const use = forms.find((f) => f.scenarios.some((s) => names.has(s)));
 		if (!use || needed.some((d) => !use.definition.dimensions.includes(d))) continue;
@@ -63,12 +64,15 @@ async function effectOf(db: Knex, user: User, state: CompanyState, rule: Combina
 		const rows = await storedRows(db, model);
 		const blocked = rows.filter((r) => blocking(membersAt(definition.dimensions, r))).map(rowKey);
 		const held = blocked.length
-			? ((await db('series')
-					.where({ block: model })
-					.whereIn('row', blocked)
-					.whereIn('scenario', [...names.keys()])
-					.orderBy(['scenario', 'row'])
-					.select('scenario', 'row', 'data')) as { scenario: string; row: string; data: Buffer }[])
+			? await stored.many(
+					{ scenario: 'text', row: 'text', data: 'bytes' },
+					db('series')
+						.where({ block: model })
+						.whereIn('row', blocked)
+						.whereIn('scenario', [...names.keys()])
+						.orderBy(['scenario', 'row'])
+						.select('scenario', 'row', 'data')
+				)
 			: [];
 		const data = new Map<string, RuleEffect['data'][number]>();
 		for (const { scenario, row, data: blob } of held) {
@@ -93,11 +97,14 @@ async function effectOf(db: Knex, user: User, state: CompanyState, rule: Combina
 			data: [...data.values()]
 		});
 	}
-	const groups = (await db('ledger_entry')
-		.whereNot({ tags: '' })
-		.groupBy('tags', 'department')
-		.count({ n: '*' })
-		.select('tags', 'department')) as { tags: string; department: string; n: number }[];
+	const groups = await stored.many(
+		{ tags: 'text', department: 'text', n: 'number' },
+		db('ledger_entry')
+			.whereNot({ tags: '' })
+			.groupBy('tags', 'department')
+			.count({ n: '*' })
+			.select('tags', 'department')
+	);
 	const entries = groups.reduce(
 		(sum, g) => sum + (blocking({ ...tagsFromText(g.tags), department: g.department }) ? g.n : 0),
 		0

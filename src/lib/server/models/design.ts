@@ -1,4 +1,5 @@
 /** Designing driver models: making one, changing its lines, formulas, postings and proofs, taking it out again. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { CalendarSpec } from '../../core/calendar/spec';
 import { ModelDefinition, type Line } from '../../core/blocks/driver-model/schema';
@@ -31,6 +32,8 @@ import {
 	writableScenario
 } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
+import { Definition } from '../company/subjects/models';
 
 export interface NewModel {
 	/** Scenarios that get it. */
@@ -74,7 +77,11 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 			if (models.some((m) => m.definition.name === wanted.name))
 				throw new Refusal(409, `There is a driver model named “${wanted.name}” already.`);
 		}
-		const taken = [...RESERVED_CODES, ...structure.dimensions.keys(), ...(await trx('model').pluck('code'))];
+		const taken = [
+			...RESERVED_CODES,
+			...structure.dimensions.keys(),
+			...(await stored.texts(trx('model').pluck('code')))
+		];
 		const code = codeFor(wanted.name, '_', taken, 'model');
 		const { name, description, from } = wanted;
 		let definition: ModelDefinition;
@@ -95,7 +102,10 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 				lines: template ? linesOf(template, structure.currency) : [blankLine]
 			});
 		}
-		const position = ((await trx('model').max({ max: 'position' }).first()) as { max: number | null }).max;
+		const { position } = await stored.one(
+			stored.lastPlace,
+			trx('model').max({ position: 'position' }).first()
+		);
 		await trx('model').insert({ code, position: (position ?? -1) + 1 });
 		if (definition.dimensions.length)
 			await storeRows(trx, code, await rowsFor(trx, user, state, definition, wanted));
@@ -157,16 +167,17 @@ async function rowsFor(
 	if (from.kind === 'copy') return storedRows(trx, from.model);
 	if (rows.kind === 'none') return [];
 	if (rows.kind === 'all') return allCombinations(state, dimensions);
-	const content = (await trx('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.where({ model: rows.model })
-		.whereIn(
-			'scenario',
-			(await visibleScenarios(trx, user)).map((s) => s.code)
-		)
-		.first('content')) as { content: string } | undefined;
-	if (!content) throw notFound(`The driver model “${rows.model}”`);
-	const other = JSON.parse(content.content) as ModelDefinition;
+	const seen = (await visibleScenarios(trx, user)).map((s) => s.code);
+	const form = await stored.row(
+		KeptForm,
+		trx('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.where({ model: rows.model })
+			.whereIn('scenario', seen)
+			.first('content')
+	);
+	if (!form) throw notFound(`The driver model “${rows.model}”`);
+	const other = form.content;
 	const places = dimensions.map((d) => other.dimensions.indexOf(d));
 	if (places.includes(-1))
 		throw new Refusal(
@@ -378,11 +389,9 @@ async function mustFitAdjustments(
 
 /** A basis of driver × rate needs its line. */
 async function mustFitBases(trx: Knex.Transaction, scenario: string): Promise<void> {
-	const drivers = (await trx('basis')
-		.where({ scenario })
-		.whereNotNull('driver')
-		.distinct('driver')
-		.pluck('driver')) as string[];
+	const drivers = await stored.texts(
+		trx('basis').where({ scenario }).whereNotNull('driver').distinct('driver').pluck('driver')
+	);
 	const models = await scenarioModels(trx, scenario);
 	for (const driver of drivers) {
 		const [model, line] = driver.split('.');
@@ -422,11 +431,13 @@ export function changeInWords(before: ModelDefinition | null, after: ModelDefini
 	return words.join(', ');
 }
 
+const KeptForm = z.object({ content: Definition });
+
 /** A form of a model that was kept, by its identity. */
 export async function definitionById(db: Knex, id: string): Promise<ModelDefinition | null> {
 	if (id === '') return null;
-	const row = (await db('definition').where({ id }).first('content')) as { content: string } | undefined;
-	return row ? (JSON.parse(row.content) as ModelDefinition) : null;
+	const row = await stored.row(KeptForm, db('definition').where({ id }).first('content'));
+	return row?.content ?? null;
 }
 
 /** A model's definition with all that is needed to change it. */

@@ -1,4 +1,5 @@
 /** Dimensions and their members: adding one while planning, with rows, attributes and figures like another's. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../../core/company/attributes';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
@@ -24,6 +25,8 @@ import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustStillBuild } from '../scenarios/soundness';
 import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
+import { Definition } from '../company/subjects/models';
 
 /** Dimensions of the company with their members and where they are used. */
 export async function readDimensions(db: Knex, user: User): Promise<DimensionView[]> {
@@ -102,7 +105,7 @@ async function modelsInUse(
 	only?: ReadonlySet<string>
 ): Promise<{ code: string; definition: ModelDefinition }[]> {
 	const found = [];
-	for (const code of (await db('model').orderBy('position').pluck('code')) as string[]) {
+	for (const code of await stored.texts(db('model').orderBy('position').pluck('code'))) {
 		const forms = await definitionsInUse(db, code);
 		const form = forms.find((f) => !only || f.scenarios.some((s) => only.has(s)));
 		if (form) found.push({ code, definition: form.definition });
@@ -263,12 +266,15 @@ async function figuresLike(
 		const open = firstOpen(own);
 		const series = await readSeries(trx, scenario);
 		for (const model of new Set(like.lines.map((l) => l.model))) {
-			const form = await trx('scenario_model')
-				.join('definition', 'definition.id', 'scenario_model.definition')
-				.where({ scenario, model })
-				.first('content');
+			const form = await stored.row(
+				z.object({ content: Definition }),
+				trx('scenario_model')
+					.join('definition', 'definition.id', 'scenario_model.definition')
+					.where({ scenario, model })
+					.first('content')
+			);
 			if (!form) continue;
-			const { dimensions } = JSON.parse(form.content) as ModelDefinition;
+			const { dimensions } = form.content;
 			const at = dimensions.indexOf(dimension);
 			const rows = new Set((await storedRows(trx, model)).map(rowKey));
 			const edits: ModelEdit[] = [];
@@ -456,10 +462,17 @@ export async function addDimension(db: Knex, user: User, name: string): Promise<
 		if ([...structure.dimensions.values()].some((d) => d.dimension.name === name))
 			throw new Refusal(409, `There is a dimension named “${name}” already.`);
 		// Formulas speak of lines, models and dimensions by the same kind of name.
-		const taken = [...RESERVED_CODES, ...structure.dimensions.keys(), ...(await trx('model').pluck('code'))];
+		const taken = [
+			...RESERVED_CODES,
+			...structure.dimensions.keys(),
+			...(await stored.texts(trx('model').pluck('code')))
+		];
 		const code = codeFor(name, '_', taken, 'dimension');
-		const { max } = (await trx('dimension').max({ max: 'position' }).first()) as { max: number | null };
-		await trx('dimension').insert({ code, name, position: (max ?? -1) + 1 });
+		const { position } = await stored.one(
+			stored.lastPlace,
+			trx('dimension').max({ position: 'position' }).first()
+		);
+		await trx('dimension').insert({ code, name, position: (position ?? -1) + 1 });
 		await note(trx, [
 			{
 				user: user.email,

@@ -36,6 +36,7 @@ import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { companyState, type CompanyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
@@ -242,10 +243,15 @@ function dimensionView(
 }
 
 export async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
-	const own = await db('scenario_model').where({ scenario, model: definition.code }).first('definition');
+	const own = await stored.row(
+		z.object({ definition: stored.text }),
+		db('scenario_model').where({ scenario, model: definition.code }).first('definition')
+	);
 	if (!own) return [];
 	const same = new Set(
-		await db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
+		await stored.texts(
+			db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
+		)
 	);
 	return (await visibleScenarios(db, user))
 		.filter((s) => s.code !== scenario && !s.locked && same.has(s.code))

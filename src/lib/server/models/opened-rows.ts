@@ -2,8 +2,10 @@
  * Opened rows of an arrangement, where they are too many for an address: kept under a mark that stands in the address in
  * their place, so that what is shown can still be linked.
  */
+import { z } from 'zod';
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import * as stored from '../platform/db/stored';
 
 /** So many lists are kept; those not used for longest go first. */
 const MOST_KEPT = 2000;
@@ -21,12 +23,17 @@ export async function keepOpened(db: Knex, keys: readonly string[], now = Date.n
 	return `@${id}`;
 }
 
+const OpenedRow = z.object({ keys: stored.json(z.array(z.string())) });
+
 /** The opened rows that an address names: as they are, or by a mark; nothing is open where the mark is not known. */
 export async function openedIn(db: Knex, open: readonly string[]): Promise<readonly string[]> {
 	const [mark] = open;
 	if (open.length !== 1 || !MARK.test(mark)) return open;
-	const row = (await db('opened')
-		.where({ id: mark.slice(1) })
-		.first('keys')) as { keys: string } | undefined;
-	return row ? (JSON.parse(row.keys) as string[]) : [];
+	const row = await stored.row(
+		OpenedRow,
+		db('opened')
+			.where({ id: mark.slice(1) })
+			.first('keys')
+	);
+	return row?.keys ?? [];
 }

@@ -15,6 +15,8 @@ import { keepingLockedFigures } from '../scenarios/locked-figures';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';
 import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
+import { Definition } from '../company/subjects/models';
 
 /** Most rows of one model. */
 export const MOST_ROWS = 20_000;
@@ -23,7 +25,7 @@ export type Coordinate = readonly string[];
 
 /** Rows of a model in their order. */
 export async function storedRows(db: Knex, model: string): Promise<string[][]> {
-	const keys = (await db('model_row').where({ model }).orderBy('position').pluck('row')) as string[];
+	const keys = await stored.texts(db('model_row').where({ model }).orderBy('position').pluck('row'));
 	return keys.map((k) => k.split(ROW_SEPARATOR));
 }
 
@@ -52,14 +54,17 @@ export async function definitionsInUse(
 	db: Knex,
 	model: string
 ): Promise<{ definition: ModelDefinition; scenarios: string[] }[]> {
-	const rows = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.where({ model })
-		.select('scenario', 'content')) as { scenario: string; content: string }[];
+	const rows = await stored.many(
+		{ scenario: 'text', content: 'text' },
+		db('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.where({ model })
+			.select('scenario', 'content')
+	);
 	const found = new Map<string, string[]>();
 	for (const { scenario, content } of rows) found.set(content, [...(found.get(content) ?? []), scenario]);
 	return [...found].map(([content, scenarios]) => ({
-		definition: JSON.parse(content) as ModelDefinition,
+		definition: Definition.parse(content),
 		scenarios
 	}));
 }
@@ -166,12 +171,14 @@ export async function removeRows(
 		const rows = await storedRows(trx, model);
 		const kept = rows.filter((r) => !keys.has(rowKey(r)));
 		if (kept.length === rows.length) return 0;
-		const holding = (await trx('series')
-			.join('scenario', 'scenario.code', 'series.scenario')
-			.where({ block: model })
-			.whereIn('row', [...keys])
-			.distinct('scenario')
-			.pluck('scenario')) as string[];
+		const holding = await stored.texts(
+			trx('series')
+				.join('scenario', 'scenario.code', 'series.scenario')
+				.where({ block: model })
+				.whereIn('row', [...keys])
+				.distinct('scenario')
+				.pluck('scenario')
+		);
 		if (holding.length)
 			throw new Refusal(
 				422,

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { User } from './auth/sessions';
+import * as stored from './db/stored';
 
 export const Preferences = z.strictObject({
 	/** Decimal sign, in what is shown and what is typed. */
@@ -12,11 +13,13 @@ export const Preferences = z.strictObject({
 });
 export type Preferences = z.infer<typeof Preferences>;
 
+const PreferenceRow = z.object({ name: stored.text, value: stored.text });
+
 export async function preferencesOf(db: Knex, user: User): Promise<Preferences> {
-	const rows = (await db('preference').where({ user: user.email }).select('name', 'value')) as {
-		name: string;
-		value: string;
-	}[];
+	const rows = await stored.rows(
+		PreferenceRow,
+		db('preference').where({ user: user.email }).select('name', 'value')
+	);
 	// One that is no longer known, or no longer has this value, falls back to the usual.
 	const parsed = Preferences.partial().safeParse(Object.fromEntries(rows.map((r) => [r.name, r.value])));
 	return Preferences.parse(parsed.success ? parsed.data : {});

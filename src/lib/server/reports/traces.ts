@@ -19,6 +19,7 @@ import { planOf } from '../scenarios/plans';
 import { mustSee, visibleScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { usualSizes } from '../ledger/usual';
+import { readEntries } from '../company/subjects/entries';
 
 const MOST_LINES = 60;
 
@@ -147,20 +148,13 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 	const ledger = ledgerAccounts.filter((l) => l.account === account);
 	const names = new Map(ledger.map((l) => [l.code, l.name]));
 	const sign = naturalFromDebit(structure.accounts.get(account)!.type);
-	const entries = (await db('ledger_entry')
-		.whereIn('ledger_account', [...names.keys()])
-		.whereIn('department', departments)
-		.whereBetween('period', [from, to])
-		.orderBy('id')) as {
-		period: number;
-		date: string;
-		ledger_account: string;
-		department: string;
-		amount: number;
-		party: string;
-		document: string;
-		description: string;
-	}[];
+	const entries = await readEntries(
+		db('ledger_entry')
+			.whereIn('ledger_account', [...names.keys()])
+			.whereIn('department', departments)
+			.whereBetween('period', [from, to])
+			.orderBy('id')
+	);
 	const usual = await usualSizes(db, structure.calendar, [...names.keys()], from);
 	const lines = entries.map((e): LedgerLine => {
 		const u = usual(e.ledger_account, e.department);

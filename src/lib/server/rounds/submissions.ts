@@ -1,4 +1,5 @@
 /** Rounds and submissions: who may write a department's plan, and how it moves to approval. */
+import { z } from 'zod';
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { spanBefore } from '../../core/calendar/last-year';
@@ -16,20 +17,19 @@ import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
 import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from '../platform/auth/policy';
 import { allUsers, type User } from '../platform/auth/sessions';
-import type { RoundRecord, SubmissionEvent } from '../company/subjects/rounds';
+import {
+	EventRow,
+	type RoundRecord,
+	RoundRow,
+	SubmissionRow,
+	type SubmissionEvent
+} from '../company/subjects/rounds';
 import { notFound, Refusal } from '../platform/refusal';
 import { newScenarioCode } from '../scenarios/making';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
-
-interface SubmissionRow {
-	round: string;
-	department: string;
-	state: SubmissionState;
-	due: string;
-	figures: string | null;
-}
+import * as stored from '../platform/db/stored';
 
 export interface EditRight {
 	editable: boolean;
@@ -53,11 +53,14 @@ export async function editRights(
 ): Promise<(department: string) => EditRight> {
 	const { departments } = (await companyState(db)).structure;
 	const scenario = await getScenario(db, scenarioCode);
-	const rows = (await db('submission')
-		.join('round', 'round.code', 'submission.round')
-		.where({ 'round.scenario': scenarioCode })
-		.orderBy('round.position')
-		.select('submission.*')) as SubmissionRow[];
+	const rows = await stored.rows(
+		SubmissionRow,
+		db('submission')
+			.join('round', 'round.code', 'submission.round')
+			.where({ 'round.scenario': scenarioCode })
+			.orderBy('round.position')
+			.select('submission.*')
+	);
 	// Of several rounds the last one counts.
 	const submissions = new Map(rows.map((r) => [r.department, r]));
 	return (department) => {
@@ -154,24 +157,25 @@ export interface RoundView extends RoundRecord {
 /** Rounds with the submissions a user may see, newest round first. */
 export async function listRounds(db: Knex, user: User, today: string): Promise<RoundView[]> {
 	const { structure } = await companyState(db);
-	const rounds = (await db('round').orderBy('position', 'desc')) as RoundRecord[];
+	const rounds = await stored.rows(RoundRow, db('round').orderBy('position', 'desc'));
 	const users = await allUsers(db);
 	const views: RoundView[] = [];
 	for (const round of rounds) {
 		const scenario = await getScenario(db, round.scenario);
 		if (!maySeeScenario(user, scenario, structure.departments)) continue;
 		const plan = await planOf(db, round.scenario);
-		const rows = (await db('submission').where({ round: round.code })) as SubmissionRow[];
-		const events = (await db('submission_event')
-			.leftJoin('user', 'user.email', 'submission_event.user')
-			.where({ round: round.code })
-			.orderBy('submission_event.id', 'desc')
-			.select(
-				'submission_event.*',
-				db.raw('coalesce(??, ??) as ??', ['user.name', 'submission_event.user', 'name'])
-			)) as (SubmissionEvent & {
-			name: string;
-		})[];
+		const rows = await stored.rows(SubmissionRow, db('submission').where({ round: round.code }));
+		const events = await stored.rows(
+			EventRow.extend({ name: stored.text }),
+			db('submission_event')
+				.leftJoin('user', 'user.email', 'submission_event.user')
+				.where({ round: round.code })
+				.orderBy('submission_event.id', 'desc')
+				.select(
+					'submission_event.*',
+					db.raw('coalesce(??, ??) as ??', ['user.name', 'submission_event.user', 'name'])
+				)
+		);
 		const { last } = plan.scenario;
 		const former = spanBefore(plan.structure.calendar, { from: plan.open, to: last });
 		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
@@ -182,7 +186,7 @@ export async function listRounds(db: Knex, user: User, today: string): Promise<R
 			.map((r): SubmissionView => {
 				const accounts = accountSeries(plan, [r.department]);
 				const figures = departmentFigures(plan, r.department, accounts);
-				const submitted = r.figures ? (JSON.parse(r.figures) as Record<string, number>) : null;
+				const submitted = r.figures;
 				const series = root ? accounts.get(root.code)! : null;
 				const total = (from: number, to: number) => {
 					const cell = series ? overTime(series, from, to) : null;
@@ -250,13 +254,13 @@ export async function moveSubmission(
 ): Promise<SubmissionState> {
 	const { structure } = await companyState(db);
 	mustRead(user, at.department, structure.departments);
-	const round = (await db('round').where({ code: at.round }).first()) as RoundRecord | undefined;
+	const round = await stored.row(RoundRow, db('round').where({ code: at.round }).first());
 	if (!round) throw notFound(`The round “${at.round}”`);
 	await mustSee(db, user, round.scenario);
 	const plan = await planOf(db, round.scenario);
 	const figures = departmentFigures(plan, at.department);
 	return db.transaction(async (trx) => {
-		const row = (await trx('submission').where(at).first()) as SubmissionRow | undefined;
+		const row = await stored.row(SubmissionRow, trx('submission').where(at).first());
 		if (!row) throw notFound('This submission');
 		const rights = submissionRights(user, at.department, structure.departments);
 		const result = move(row.state, action, rights, comment);
@@ -299,24 +303,28 @@ export async function openRound(
 	const unknown = input.departments.find((d) => !structure.departmentRow.has(d));
 	if (unknown !== undefined) throw new Refusal(422, `“${unknown}” is no department that takes figures.`);
 	if (!input.departments.length) throw new Refusal(422, 'Choose at least one department.');
-	const running = (await db('submission')
-		.join('round', 'round.code', 'submission.round')
-		.where({ scenario: input.scenario })
-		.whereIn('department', input.departments)
-		.first('department', 'round.name')) as { department: string; name: string } | undefined;
+	const running = await stored.row(
+		z.object({ department: stored.text, name: stored.text }),
+		db('submission')
+			.join('round', 'round.code', 'submission.round')
+			.where({ scenario: input.scenario })
+			.whereIn('department', input.departments)
+			.first('department', 'round.name')
+	);
 	if (running)
 		throw new Refusal(
 			409,
 			`${structure.departments.get(running.department)!.name} is already asked in “${running.name}” for this scenario.`
 		);
 	return db.transaction(async (trx) => {
-		const taken = new Set(await trx('round').pluck('code'));
+		const taken = new Set(await stored.texts(trx('round').pluck('code')));
 		const base = await newScenarioCode(trx, input.name);
 		let code = base;
 		for (let n = 2; taken.has(code); n++) code = `${base}-${n}`;
-		const { position } = (await trx('round').max({ position: 'position' }).first()) as {
-			position: number | null;
-		};
+		const { position } = await stored.one(
+			stored.lastPlace,
+			trx('round').max({ position: 'position' }).first()
+		);
 		await trx('round').insert({
 			code,
 			name: input.name,

@@ -1,7 +1,9 @@
 /** Which cells have notes, items or attachments. */
+import { z } from 'zod';
 import { changedIn } from '../company/changed';
 import type { Knex } from 'knex';
 import { calendarsIn } from './block-periods';
+import * as stored from '../platform/db/stored';
 
 /** What hangs on cells of a block, by cell; for lists and for marks in a grid. */
 export interface CellMark {
@@ -38,20 +40,26 @@ export async function marksIn(
 		return mark;
 	};
 	for (const table of ['note', 'item', 'attachment'] as const) {
-		const rows = (await db(table)
-			.where({ scenario })
-			.whereLike('subject', `${block}/%`)
-			.groupBy('subject')
-			.count({ count: '*' })
-			.select('subject')) as { subject: string; count: number }[];
+		const rows = await stored.rows(
+			z.object({ subject: stored.text, count: stored.whole }),
+			db(table)
+				.where({ scenario })
+				.whereLike('subject', `${block}/%`)
+				.groupBy('subject')
+				.count({ count: '*' })
+				.select('subject')
+		);
 		for (const r of rows) {
 			const mark = at(r.subject);
 			if (mark) mark[table === 'note' ? 'notes' : table === 'item' ? 'items' : 'attachments'] = r.count;
 		}
 	}
-	const newest = (await db('note')
-		.whereIn('id', db('note').where({ scenario }).groupBy('subject').max('id'))
-		.select('subject', 'text')) as { subject: string; text: string }[];
+	const newest = await stored.rows(
+		z.object({ subject: stored.text, text: stored.text }),
+		db('note')
+			.whereIn('id', db('note').where({ scenario }).groupBy('subject').max('id'))
+			.select('subject', 'text')
+	);
 	for (const n of newest) {
 		const mark = at(n.subject);
 		if (mark) mark.last = n.text.length > 80 ? `${n.text.slice(0, 79)}…` : n.text;

@@ -1,4 +1,5 @@
 /** Writing typed values: all of a batch or nothing, and never over somebody else's change unseen. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import type { CellEdit } from '../../core/inputs/cell';
@@ -10,6 +11,10 @@ import { Refusal } from '../platform/refusal';
 import { calendarsIn } from './block-periods';
 import { touchScenario } from './scenarios';
 import { rememberTyped } from './typed-since';
+import * as stored from '../platform/db/stored';
+
+const LastWriter = z.object({ at: stored.text, name: stored.textOrNone, user: stored.text });
+const SeriesRow = z.object({ first: stored.whole, data: stored.bytes });
 
 /** As what a save stands in the journal. */
 export interface SavedAs {
@@ -66,21 +71,22 @@ export async function writeCells(
 	for (const group of groups.values()) {
 		const { block, line, row } = group[0];
 		const where = { scenario, block, line, row };
-		const stored = (await trx('series').where(where).first('first', 'data')) as
-			{ first: number; data: Buffer } | undefined;
-		const old = stored ? { first: stored.first, values: fromBlob(stored.data) } : null;
+		const series = await stored.row(SeriesRow, trx('series').where(where).first('first', 'data'));
+		const old = series ? { first: series.first, values: fromBlob(series.data) } : null;
 		const typed = new Map<number, number | null>();
 		for (const edit of group) {
 			const now = valueAt(old, edit.period);
 			if (now === edit.value) continue;
 			const about = { what: 'cell' as const, block, line, row, period: calendarOf(block).key(edit.period) };
 			if (now !== edit.before) {
-				const by = await trx('journal')
-					.leftJoin('user', 'user.email', 'journal.user')
-
-					.where({ scenario, subject: changedText(about) })
-					.orderBy('journal.id', 'desc')
-					.first('journal.at', 'user.name', 'journal.user');
+				const by = await stored.row(
+					LastWriter,
+					trx('journal')
+						.leftJoin('user', 'user.email', 'journal.user')
+						.where({ scenario, subject: changedText(about) })
+						.orderBy('journal.id', 'desc')
+						.first('journal.at', 'user.name', 'journal.user')
+				);
 				conflicts.push({ edit, theirs: now, user: by?.name ?? by?.user ?? '', at: by?.at ?? '' });
 				continue;
 			}

@@ -1,4 +1,5 @@
 /** Closing a month and rolling the forecast forward. */
+import { z } from 'zod';
 import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
 import { accountSeries, overTime } from '../../core/statements/statement';
@@ -16,6 +17,8 @@ import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
 import { companyState, touchCompany } from '../company/structure';
+import { entriesIn } from '../company/subjects/entries';
+import * as stored from '../platform/db/stored';
 
 export interface CloseProposal {
 	/** The month to close; null when none is loaded beyond the last closed. */
@@ -57,13 +60,10 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 	const previous = candidates[0];
 	const forecast = month !== null && previous ? nextForecast(state.calendar, previous, month) : null;
 	const unmapped = month === null ? [] : await unmappedIn(db, month);
-	const { n } = (await db('ledger_entry')
-		.where({ period: month ?? -1 })
-		.count({ n: '*' })
-		.first()) as { n: number };
+	const loaded = month === null ? 0 : await entriesIn(db, month);
 	return {
 		month,
-		entries: n,
+		entries: loaded,
 		unmapped,
 		from: candidates.map(({ code, name, last }) => ({ code, name, last })),
 		name: forecast?.name ?? '',
@@ -79,13 +79,16 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 }
 
 async function unmappedIn(db: Knex, month: number) {
-	return (await db('ledger_total')
-		.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
-		.where({ period: month })
-		.whereNull('ledger_account.account')
-		.groupBy('ledger_account.code', 'ledger_account.name')
-		.select('ledger_account.code', 'ledger_account.name')
-		.sum({ amount: 'ledger_total.amount' })) as { code: string; name: string; amount: number }[];
+	return stored.rows(
+		z.object({ code: stored.text, name: stored.text, amount: stored.amount }),
+		db('ledger_total')
+			.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+			.where({ period: month })
+			.whereNull('ledger_account.account')
+			.groupBy('ledger_account.code', 'ledger_account.name')
+			.select('ledger_account.code', 'ledger_account.name')
+			.sum({ amount: 'ledger_total.amount' })
+	);
 }
 
 export interface CloseInput {

@@ -3,9 +3,9 @@ import type { Knex } from 'knex';
 import { carrySeries } from '../../core/scenario/carry';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
 import { maySeeScenario, mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
+import { allUsers, type User } from '../platform/auth/sessions';
 import { readSeries, insertSeries } from '../company/subjects/scenario/values';
-import { type ListedScenario, scenarioFromRow, type ScenarioRow } from '../company/subjects/scenarios';
+import { type ListedScenario, scenarioFromRow, ScenarioRow } from '../company/subjects/scenarios';
 import { mustBeSound } from './soundness';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
@@ -25,6 +25,8 @@ import {
 	writableScenario
 } from './scenarios';
 import { companyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
+import { RoundRow } from '../company/subjects/rounds';
 
 export interface ScenarioEntry extends ListedScenario {
 	ownerName: string;
@@ -35,7 +37,7 @@ export interface ScenarioEntry extends ListedScenario {
 /** The scenarios a user sees, with what rests on each. */
 export async function scenarioEntries(db: Knex, user: User): Promise<ScenarioEntry[]> {
 	const list = await listedFor(db, user);
-	const names = new Map((await db('user').select('email', 'name')).map((u) => [u.email, u.name as string]));
+	const names = new Map((await allUsers(db)).map((u) => [u.email, u.name]));
 	const uses = await usesOfAll(db, list);
 	return list.map((s) => ({ ...s, ownerName: names.get(s.owner) ?? '', usedIn: uses.get(s.code) ?? [] }));
 }
@@ -44,7 +46,7 @@ export async function scenarioEntries(db: Knex, user: User): Promise<ScenarioEnt
 async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map<string, string[]>> {
 	const uses = new Map<string, string[]>();
 	const add = (code: string, words: string) => uses.set(code, [...(uses.get(code) ?? []), words]);
-	for (const round of (await db('round').orderBy('position')) as { name: string; scenario: string }[])
+	for (const round of await stored.rows(RoundRow, db('round').orderBy('position')))
 		add(round.scenario, `round ${round.name}`);
 	for (const s of list) if (s.follows !== null) add(s.follows, s.name);
 	for (const s of list) if (s.target !== null) add(s.target, `targets of ${s.name}`);
@@ -123,7 +125,7 @@ export async function changeScenario(
 			row.visibility = change.visibility;
 		}
 		if (change.people !== undefined) {
-			const known = new Set(await trx('user').pluck('email'));
+			const known = new Set(await stored.texts(trx('user').pluck('email')));
 			const unknown = change.people.find((p) => !known.has(p));
 			if (unknown) throw new Refusal(422, `There is no user “${unknown}”.`);
 			row.people = change.people.join(';');
@@ -211,8 +213,10 @@ export async function restoreScenario(db: Knex, user: User, code: string): Promi
 	return db.transaction(async (trx) => {
 		const { structure } = await companyState(trx);
 		mustMay(user, 'change scenarios', structure.departments);
-		const row = (await trx('scenario').where({ code }).whereNotNull('deleted').first()) as
-			ScenarioRow | undefined;
+		const row = await stored.row(
+			ScenarioRow,
+			trx('scenario').where({ code }).whereNotNull('deleted').first()
+		);
 		// One that is hidden is no more there than one that never was.
 		if (!row || !maySeeScenario(user, scenarioFromRow(row), structure.departments))
 			throw notFound(`The deleted scenario “${code}”`);

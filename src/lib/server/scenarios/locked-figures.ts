@@ -7,6 +7,7 @@ import type { User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
 import { listScenarios, namedFor } from './scenarios';
+import * as stored from '../platform/db/stored';
 
 /**
  * Does something that may touch every scenario that uses the models.
@@ -18,7 +19,7 @@ export async function keepingLockedFigures<T>(
 	models: readonly string[],
 	change: () => Promise<T>
 ): Promise<T> {
-	const using = new Set(await trx('scenario_model').whereIn('model', models).pluck('scenario'));
+	const using = new Set(await stored.texts(trx('scenario_model').whereIn('model', models).pluck('scenario')));
 	const locked = (await listScenarios(trx)).filter(
 		(s) => s.locked && s.kind !== 'actuals' && using.has(s.code)
 	);

@@ -20,10 +20,11 @@ import { planOf } from './plans';
 import { scenarioBlocks } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, mustSee, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 /** A code for a new scenario, made from its name; “6+6” gives 6-6. */
 export const newScenarioCode = async (db: Knex, name: string): Promise<string> =>
-	codeFor(name, '-', [ACTUALS, ...(await db('scenario').pluck('code'))], 'scenario');
+	codeFor(name, '-', [ACTUALS, ...(await stored.texts(db('scenario').pluck('code')))], 'scenario');
 
 /**
  * Whether no scenario that the user knows of has this name. One that is hidden may have it too: to refuse it would tell of
@@ -61,9 +62,10 @@ export async function makeScenario(
 	if (!(await nameIsFree(trx, user, wanted.name)))
 		throw new Refusal(409, `There is a scenario named “${wanted.name}” already.`);
 	const code = await newScenarioCode(trx, wanted.name);
-	const { position } = (await trx('scenario').max({ position: 'position' }).first()) as {
-		position: number;
-	};
+	const { position } = await stored.one(
+		stored.lastPlace,
+		trx('scenario').max({ position: 'position' }).first()
+	);
 	const people = new Set([...from.people, from.owner].filter((p) => p && p !== user.email));
 	await trx('scenario').insert({
 		code,
@@ -82,7 +84,7 @@ export async function makeScenario(
 		people: (from.visibility === 'people' ? [...people] : from.people).join(';'),
 		owner: user.email,
 		target: from.target,
-		position: position + 1
+		position: (position ?? -1) + 1
 	});
 	return code;
 }

@@ -1,21 +1,25 @@
 /** Which scenarios a scenario's figures rest on, and who is shown them with it. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
-import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { foreignReferences } from '../../core/scenario/foreign';
 import { reachFrom, shownThrough, type ShownThrough } from '../platform/auth/shown-through';
 import { allUsers, type User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';
 import { listScenarios, namedFor, visibleScenarios } from './scenarios';
+import * as stored from '../platform/db/stored';
+import { Definition } from '../company/subjects/models';
 
 /** Scenarios whose formulas read others, with what they read. Only definitions that speak of others are parsed. */
 export async function readingOthers(db: Knex): Promise<{ scenario: string; others: string[] }[]> {
-	const speaking = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.whereLike('content', '%scenario%')
-		.select('scenario', 'content')) as { scenario: string; content: string }[];
-	return speaking.map(({ scenario, content }) => {
-		const definition = JSON.parse(content) as ModelDefinition;
+	const speaking = await stored.rows(
+		z.object({ scenario: stored.text, content: Definition }),
+		db('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.whereLike('content', '%scenario%')
+			.select('scenario', 'content')
+	);
+	return speaking.map(({ scenario, content: definition }) => {
 		const read = foreignReferences([{ definition, rows: [] }]).map((r) => r.scenario);
 		return { scenario, others: [...new Set(read)] };
 	});
@@ -26,11 +30,10 @@ export async function readingOthers(db: Knex): Promise<{ scenario: string; other
  * read, however far, and its targets.
  */
 export async function shownWith(db: Knex): Promise<Map<string, Set<string>>> {
-	const scenarios = (await db('scenario').select('code', 'follows', 'target')) as {
-		code: string;
-		follows: string | null;
-		target: string | null;
-	}[];
+	const scenarios = await stored.rows(
+		z.object({ code: stored.text, follows: stored.textOrNone, target: stored.textOrNone }),
+		db('scenario').select('code', 'follows', 'target')
+	);
 	const direct = new Map<string, string[]>(
 		scenarios.map((s) => [s.code, [s.follows, s.target].filter((c) => c !== null)])
 	);

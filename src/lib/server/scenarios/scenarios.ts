@@ -1,12 +1,14 @@
 /** Scenarios: which there are, who may know of them, and which may be written. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Scenario } from '../../core/scenario/schema';
 import { maySeeScenario } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { type ListedScenario, scenarioFromRow, type ScenarioRow } from '../company/subjects/scenarios';
+import { type ListedScenario, scenarioFromRow, ScenarioRow } from '../company/subjects/scenarios';
 import { readOnce } from '../platform/db/kept';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState, type CompanyState } from '../company/structure';
+import * as stored from '../platform/db/stored';
 
 export const ACTUALS = 'actuals';
 
@@ -32,11 +34,9 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 	};
 }
 
-const scenarioRows = (db: Knex): Promise<readonly ScenarioRow[]> =>
-	readOnce(
-		db,
-		'scenarios',
-		async () => (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[]
+const scenarioRows = (db: Knex) =>
+	readOnce(db, 'scenarios', () =>
+		stored.rows(ScenarioRow, db('scenario').whereNull('deleted').orderBy('position'))
 	);
 
 /** Codes of all scenarios, actuals among them. */
@@ -108,10 +108,13 @@ export async function writableScenario(db: Knex, code: string): Promise<Scenario
 	return scenario;
 }
 
+const Revised = z.object({ revision: stored.whole });
+
 /** What is calculated from the scenario is out of date after this. Answers its new revision. */
 export async function touchScenario(trx: Knex.Transaction, code: string): Promise<number> {
-	const [row] = (await trx('scenario').where({ code }).increment('revision', 1).returning('revision')) as {
-		revision: number;
-	}[];
+	const [row] = await stored.rows(
+		Revised,
+		trx('scenario').where({ code }).increment('revision', 1).returning('revision')
+	);
 	return row.revision;
 }

@@ -1,4 +1,5 @@
 /** The selection bar's choice: scenario, department, window. It stands in the address; what is missing gets a default. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { readableRoots, mayRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
@@ -7,6 +8,7 @@ import { companyState } from '../company/structure';
 import { MOST_MONTHS, yearFrom } from '../../core/calendar/spans';
 import { firstOpen } from '../../core/scenario/assemble';
 import type { Scenario } from '../../core/scenario/schema';
+import * as stored from '../platform/db/stored';
 
 export interface Selection {
 	scenario: string;
@@ -36,12 +38,15 @@ export async function selectionFrom(db: Knex, user: User, url: URL): Promise<Sel
 	if (user.role === 'contributor' && !url.pathname.startsWith('/compare') && (!department || !scenario)) {
 		// Begin where something is asked of them.
 		const leaves = own.flatMap((d) => structure.departments.leaves(d.code)).map((d) => d.code);
-		const row = (await db('submission')
-			.join('round', 'round.code', 'submission.round')
-			.whereIn('department', leaves)
-			.whereIn('state', ['returned', 'drafting', 'not started'])
-			.orderByRaw("case state when 'returned' then 0 when 'drafting' then 1 else 2 end")
-			.first('department', 'scenario')) as { department: string; scenario: string } | undefined;
+		const row = await stored.row(
+			z.object({ department: stored.text, scenario: stored.text }),
+			db('submission')
+				.join('round', 'round.code', 'submission.round')
+				.whereIn('department', leaves)
+				.whereIn('state', ['returned', 'drafting', 'not started'])
+				.orderByRaw("case state when 'returned' then 0 when 'drafting' then 1 else 2 end")
+				.first('department', 'scenario')
+		);
 		department ??= row?.department ?? leaves[0];
 		scenario ??= scenarios.find((s) => s.code === row?.scenario);
 	}

@@ -1,4 +1,5 @@
 /** Planning accounts, as a tree. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { chartFaults } from '../../../core/company/chart';
 import { AccountType, NumberFormat, TimeRollup, type Account } from '../../../core/company/schema';
@@ -7,6 +8,7 @@ import { plainRows } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
+import * as stored from '../../platform/db/stored';
 
 const FORM = tableForm({
 	path: 'accounts.csv',
@@ -42,9 +44,16 @@ export const ACCOUNTS: Subject<'accounts', Account[]> = {
 	load: readAccounts
 };
 
+const AccountRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	parent: stored.textOrNone,
+	type: AccountType,
+	rollup: TimeRollup,
+	format: NumberFormat,
+	nonCash: stored.flag
+});
+
 export async function readAccounts(db: Knex): Promise<Account[]> {
-	const stored = (await db('account')
-		.orderBy('position')
-		.select('code', 'name', 'parent', 'type', 'rollup', 'format', 'nonCash')) as Account[];
-	return stored.map((a) => ({ ...a, nonCash: Boolean(a.nonCash) }));
+	return stored.rows(AccountRow, db('account').orderBy('position'));
 }

@@ -9,6 +9,7 @@ import { Refusal } from '../../platform/refusal';
 import { oncePer } from '../reading';
 import type { Subject } from '../subject';
 import { aPeriod } from '../table';
+import * as stored from '../../platform/db/stored';
 
 const FORMAT = 2;
 const FILE = 'company.json';
@@ -95,17 +96,26 @@ export async function hasCompany(db: Knex): Promise<boolean> {
 	return (await db('company').first('id')) !== undefined;
 }
 
+const CompanyRow = z.object({
+	name: stored.text,
+	currency: stored.text,
+	calendar: stored.json(CalendarSpec),
+	decimals: stored.whole,
+	closed_through: stored.wholeOrNone,
+	revision: stored.whole
+});
+
 /** @throws Refusal when no company has been loaded */
 export async function readCompanyRow(
 	db: Knex
 ): Promise<{ company: Company; closedThrough: Period | null; revision: number }> {
-	const row = await db('company').first();
+	const row = await stored.row(CompanyRow, db('company').first());
 	if (!row) throw new Refusal(409, 'No company has been loaded yet. Run: npm run company -- load <folder>');
 	return {
 		company: {
 			name: row.name,
 			currency: row.currency,
-			calendar: CalendarSpec.parse(JSON.parse(row.calendar)),
+			calendar: row.calendar,
 			decimals: row.decimals
 		},
 		closedThrough: row.closed_through,

@@ -1,4 +1,5 @@
 /** Legal entities, and the departments that belong to them, as a tree. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { buildTree } from '../../../core/company/tree';
 import type { Department, Entity } from '../../../core/company/schema';
@@ -7,6 +8,7 @@ import { oncePer, plainRows } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
+import * as stored from '../../platform/db/stored';
 
 const ENTITY_FORM = tableForm({
 	path: 'entities.csv',
@@ -15,13 +17,16 @@ const ENTITY_FORM = tableForm({
 	needed: true
 });
 
+const EntityRow = z.object({ code: stored.text, name: stored.text });
+const DepartmentRow = EntityRow.extend({ parent: stored.textOrNone, entity: stored.text });
+
 export const ENTITIES: Subject<'entities', Entity[]> = {
 	name: 'entities',
 	files: [ENTITY_FORM],
 	read: (folder) => plainRows(folder.table(ENTITY_FORM)),
 	write: (entities, folder) => folder.table(ENTITY_FORM, entities),
 	store: (trx, entities) => insertRows(trx, 'entity', numbered(entities)),
-	load: (db) => db('entity').orderBy('position').select('code', 'name')
+	load: (db) => stored.rows(EntityRow, db('entity').orderBy('position'))
 };
 
 const FORM = tableForm({
@@ -54,5 +59,5 @@ export const DEPARTMENTS: Subject<'departments', Department[]> = {
 export const departmentTreeOf = oncePer((folder) => buildTree(folder.of(DEPARTMENTS)));
 
 export async function readDepartments(db: Knex): Promise<Department[]> {
-	return db('department').orderBy('position').select('code', 'name', 'parent', 'entity');
+	return stored.rows(DepartmentRow, db('department').orderBy('position'));
 }

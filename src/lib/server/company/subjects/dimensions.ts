@@ -1,4 +1,5 @@
 /** Dimensions beside the department, with their members and the attributes of these. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { buildStructure, type Structure } from '../../../core/company/structure';
 import type { Dimension, Member } from '../../../core/company/schema';
@@ -11,6 +12,7 @@ import * as cell from '../table';
 import { ACCOUNTS } from './accounts';
 import { COMPANY } from './company';
 import { DEPARTMENTS } from './departments';
+import * as stored from '../../platform/db/stored';
 
 const FORM = tableForm({
 	path: 'dimensions.csv',
@@ -89,22 +91,20 @@ export const structureOf: (folder: Reading) => Structure = oncePer((folder) =>
 export const takesFigures = (structure: Structure, department: string): boolean =>
 	structure.departmentRow.has(department);
 
+const DimensionRow = z.object({ code: stored.text, name: stored.text });
+const MemberRow = DimensionRow.extend({
+	dimension: stored.text,
+	parent: stored.textOrNone,
+	attributes: stored.json(z.record(z.string(), z.string()))
+});
+
 export async function readDimensions(db: Knex): Promise<Dimension[]> {
-	const dimensions = (await db('dimension').orderBy('position').select('code', 'name')) as {
-		code: string;
-		name: string;
-	}[];
-	const members = (await db('member').orderBy('position')) as {
-		dimension: string;
-		code: string;
-		name: string;
-		parent: string | null;
-		attributes: string;
-	}[];
+	const dimensions = await stored.rows(DimensionRow, db('dimension').orderBy('position'));
+	const members = await stored.rows(MemberRow, db('member').orderBy('position'));
 	return dimensions.map((d) => ({
 		...d,
 		members: members
 			.filter((m) => m.dimension === d.code)
-			.map((m) => ({ code: m.code, name: m.name, parent: m.parent, attributes: JSON.parse(m.attributes) }))
+			.map((m) => ({ code: m.code, name: m.name, parent: m.parent, attributes: m.attributes }))
 	}));
 }

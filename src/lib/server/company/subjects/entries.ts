@@ -12,6 +12,7 @@ import { CLOSED_THROUGH } from './company';
 import { DIMENSIONS, structureOf, takesFigures } from './dimensions';
 import { LEDGER_ACCOUNTS } from './ledger-accounts';
 import { treeOf } from '../../../core/company/structure';
+import * as stored from '../../platform/db/stored';
 
 /** One ledger entry: debit positive. */
 export interface Entry {
@@ -91,7 +92,7 @@ export const ENTRIES: Subject<'entries', Entry[]> = {
 		await totalEntries(trx, null);
 	},
 	load: async (db) =>
-		((await db('ledger_entry').orderBy('id')) as Record<string, never>[]).map((e) => ({
+		(await readEntries(db('ledger_entry').orderBy('id'))).map((e) => ({
 			period: e.period,
 			date: e.date,
 			ledgerAccount: e.ledger_account,
@@ -103,6 +104,27 @@ export const ENTRIES: Subject<'entries', Entry[]> = {
 			tags: tagsFromText(e.tags)
 		}))
 };
+
+/** Entries as they are kept, of a query over them. */
+export const readEntries = (query: PromiseLike<unknown>) =>
+	stored.many(
+		{
+			period: 'number',
+			date: 'text',
+			ledger_account: 'text',
+			department: 'text',
+			amount: 'number',
+			document: 'text',
+			party: 'text',
+			description: 'text',
+			tags: 'text'
+		},
+		query
+	);
+
+/** How many entries a period has. */
+export const entriesIn = async (db: Knex, period: number): Promise<number> =>
+	(await stored.one(stored.counted, db('ledger_entry').where({ period }).count({ n: '*' }).first())).n;
 
 /** The last period with entries; −1 without any. */
 export const lastOf = (entries: readonly Entry[]): number =>

@@ -1,20 +1,24 @@
 /** Runs of the ledger feed. */
+import { z } from 'zod';
 import { insertRows } from '../../platform/db/rows';
 import { plainRows } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
+import * as stored from '../../platform/db/stored';
 
-export interface FeedRunRecord {
-	at: string;
-	user: string;
-	file: string;
-	period: number;
-	entries: number;
-	replaced: number;
-	debits: number;
-	unmapped: number;
-}
+export const FeedRunRow = z.object({
+	id: stored.whole,
+	at: stored.text,
+	user: stored.text,
+	file: stored.text,
+	period: stored.whole,
+	entries: stored.whole,
+	replaced: stored.whole,
+	debits: stored.amount,
+	unmapped: stored.whole
+});
+export type FeedRunRecord = Omit<z.output<typeof FeedRunRow>, 'id'>;
 
 const FORM = tableForm({
 	path: 'feed-runs.csv',
@@ -29,7 +33,6 @@ const FORM = tableForm({
 		unmapped: cell.sum
 	}
 });
-const COLUMNS = Object.keys(FORM.columns);
 
 export const FEED_RUNS: Subject<'feedRuns', FeedRunRecord[]> = {
 	name: 'feedRuns',
@@ -41,5 +44,5 @@ export const FEED_RUNS: Subject<'feedRuns', FeedRunRecord[]> = {
 			runs.map((r) => ({ ...r, period: folder.period(r.period) }))
 		),
 	store: (trx, runs) => insertRows(trx, 'feed_run', runs),
-	load: (db) => db('feed_run').orderBy('id').select(COLUMNS)
+	load: (db) => stored.rows(FeedRunRow.omit({ id: true }), db('feed_run').orderBy('id'))
 };

@@ -1,23 +1,26 @@
 /** Every change: who, when, where, before, after, why. */
+import { z } from 'zod';
 import { insertRows } from '../../platform/db/rows';
 import { adjustmentWordsNow, subjectNow } from '../earlier';
 import { plainRows } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
+import * as stored from '../../platform/db/stored';
 
-export interface JournalRecord {
-	at: string;
-	user: string;
-	kind: string;
-	scenario: string;
-	subject: string;
-	before: string;
-	after: string;
-	why: string;
+export const JournalRow = z.object({
+	at: stored.text,
+	user: stored.text,
+	kind: stored.text,
+	scenario: stored.text,
+	subject: stored.text,
+	before: stored.text,
+	after: stored.text,
+	why: stored.text,
 	/** Changes that were saved together share it; empty when that is not known. */
-	batch: string;
-}
+	batch: stored.text
+});
+export type JournalRecord = z.output<typeof JournalRow>;
 
 const FORM = tableForm({
 	path: 'journal.csv',
@@ -35,7 +38,6 @@ const FORM = tableForm({
 	notes: { batch: 'shared by changes saved together' },
 	later: ['batch']
 });
-const COLUMNS = Object.keys(FORM.columns);
 
 export const JOURNAL: Subject<'journal', JournalRecord[]> = {
 	name: 'journal',
@@ -48,5 +50,5 @@ export const JOURNAL: Subject<'journal', JournalRecord[]> = {
 		})),
 	write: (journal, folder) => folder.table(FORM, journal),
 	store: (trx, journal) => insertRows(trx, 'journal', journal),
-	load: (db) => db('journal').orderBy('id').select(COLUMNS)
+	load: (db) => stored.rows(JournalRow, db('journal').orderBy('id'))
 };

@@ -7,6 +7,7 @@ import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import { structureOf } from './dimensions';
 import * as cell from '../table';
+import * as stored from '../../platform/db/stored';
 
 const FORM = tableForm({
 	path: 'ledger-accounts.csv',
@@ -38,5 +39,8 @@ export const LEDGER_ACCOUNTS: Subject<'ledgerAccounts', LedgerAccount[]> = {
 };
 
 export async function readLedgerAccounts(db: Knex): Promise<LedgerAccount[]> {
-	return db('ledger_account').orderBy('position').select('code', 'name', 'account');
+	return stored.many(
+		{ code: 'text', name: 'text', account: 'text or none' },
+		db('ledger_account').orderBy('position').select('code', 'name', 'account')
+	);
 }

@@ -4,7 +4,7 @@
  */
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { definitionFaults, type DefinitionSources } from '../../../core/blocks/driver-model/check-definition';
 import { rowFaults } from '../../../core/blocks/driver-model/check-rows';
 import { ModelDefinition } from '../../../core/blocks/driver-model/schema';
@@ -17,6 +17,7 @@ import type { Subject } from '../subject';
 import * as cell from '../table';
 import { COMPANY } from './company';
 import { DIMENSIONS, structureOf } from './dimensions';
+import * as stored from '../../platform/db/stored';
 
 const LIST = tableForm({
 	path: 'models.csv',
@@ -129,25 +130,35 @@ export function checkForm(
 		folder.faults.push({ file, ...fault });
 }
 
+/** A model's form as it is kept, known by its text. */
+export const Definition = stored.jsonAsItStands(ModelDefinition);
+const FormRow = z.object({ model: stored.text, content: Definition });
+
 /** Of each model the form that most scenarios use; where several do equally, that of the first in the list. */
 async function mostUsedForms(db: Knex): Promise<Map<string, ModelDefinition>> {
-	const uses = (await db('scenario_model')
-		.join('scenario', 'scenario.code', 'scenario_model.scenario')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.whereNull('scenario.deleted')
-		.groupBy('scenario_model.model', 'definition.id', 'definition.content')
-		.count({ count: '*' })
-		.min({ first: 'scenario.position' })
-		.orderBy([{ column: 'count' }, { column: 'first', order: 'desc' }])
-		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
-	return new Map(uses.map((u) => [u.model, JSON.parse(u.content) as ModelDefinition]));
+	const uses = await stored.rows(
+		FormRow,
+		db('scenario_model')
+			.join('scenario', 'scenario.code', 'scenario_model.scenario')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.whereNull('scenario.deleted')
+			.groupBy('scenario_model.model', 'definition.id', 'definition.content')
+			.count({ count: '*' })
+			.min({ first: 'scenario.position' })
+			.orderBy([{ column: 'count' }, { column: 'first', order: 'desc' }])
+			.select('scenario_model.model', 'definition.content')
+	);
+	return new Map(uses.map((u) => [u.model, u.content]));
 }
 
 /** The combinations of members each model holds, in order. */
 export async function readModelRows(db: Knex): Promise<{ code: string; rows: string[][] }[]> {
-	const models = (await db('model').orderBy('position')) as { code: string }[];
-	const rows = (await db('model_row').orderBy(['model', 'position'])) as { model: string; row: string }[];
-	return models.map(({ code }) => ({
+	const models = await stored.texts(db('model').orderBy('position').pluck('code'));
+	const rows = await stored.many(
+		{ model: 'text', row: 'text' },
+		db('model_row').orderBy(['model', 'position']).select('model', 'row')
+	);
+	return models.map((code) => ({
 		code,
 		rows: rows.filter((r) => r.model === code).map((r) => r.row.split(ROW_SEPARATOR))
 	}));

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { Profile } from '../../../core/inputs/schema';
 import { insertRows } from '../../platform/db/rows';
 import type { Subject } from '../subject';
+import * as stored from '../../platform/db/stored';
 
 const FILE = 'profiles.json';
 
@@ -50,8 +51,13 @@ export const profileToRow = ({ code, name, weights }: Profile, position: number)
 	position
 });
 
+const ProfileRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	weights: stored.json(Profile.shape.weights)
+});
+
 /** Seasonal profiles in their order. */
 export async function readProfiles(db: Knex): Promise<Profile[]> {
-	const rows = (await db('profile').orderBy('position')) as { code: string; name: string; weights: string }[];
-	return rows.map(({ code, name, weights }) => ({ code, name, weights: JSON.parse(weights) as number[] }));
+	return stored.rows(ProfileRow, db('profile').orderBy('position'));
 }

@@ -1,6 +1,6 @@
 /** Rounds of collecting, the departments' submissions to them, and what has happened to each. */
 import { z } from 'zod';
-import { SUBMISSION_STATES, type SubmissionState } from '../../../core/rounds/submission';
+import { SUBMISSION_STATES } from '../../../core/rounds/submission';
 import { insertRows, numbered } from '../../platform/db/rows';
 import { plainRows } from '../reading';
 import { tableForm } from '../form';
@@ -8,30 +8,34 @@ import type { Subject } from '../subject';
 import * as cell from '../table';
 import { structureOf, takesFigures } from './dimensions';
 import { SCENARIOS } from './scenarios';
+import * as stored from '../../platform/db/stored';
 
-export interface RoundRecord {
-	code: string;
-	name: string;
-	scenario: string;
-	due: string;
-	instructions: string;
-}
-export interface SubmissionRecord {
-	round: string;
-	department: string;
-	state: SubmissionState;
-	due: string;
+export const RoundRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	scenario: stored.text,
+	due: stored.text,
+	instructions: stored.text
+});
+export type RoundRecord = z.output<typeof RoundRow>;
+export const SubmissionRow = z.object({
+	round: stored.text,
+	department: stored.text,
+	state: z.enum(SUBMISSION_STATES),
+	due: stored.text,
 	/** Account → total over the scenario, when it was submitted. */
-	figures: Record<string, number> | null;
-}
-export interface SubmissionEvent {
-	round: string;
-	department: string;
-	at: string;
-	user: string;
-	action: string;
-	comment: string;
-}
+	figures: stored.json(z.record(z.string(), z.number())).nullable()
+});
+export type SubmissionRecord = z.output<typeof SubmissionRow>;
+export const EventRow = z.object({
+	round: stored.text,
+	department: stored.text,
+	at: stored.text,
+	user: stored.text,
+	action: stored.text,
+	comment: stored.text
+});
+export type SubmissionEvent = z.output<typeof EventRow>;
 
 const ROUND_FORM = tableForm({
 	path: 'rounds.csv',
@@ -63,7 +67,7 @@ export const ROUNDS: Subject<'rounds', RoundRecord[]> = {
 	},
 	write: (rounds, folder) => folder.table(ROUND_FORM, rounds),
 	store: (trx, rounds) => insertRows(trx, 'round', numbered(rounds)),
-	load: (db) => db('round').orderBy('position').select('code', 'name', 'scenario', 'due', 'instructions')
+	load: (db) => stored.rows(RoundRow, db('round').orderBy('position'))
 };
 
 const figures: cell.CellReader<Record<string, number>> = (t) => {
@@ -117,14 +121,15 @@ export const SUBMISSIONS: Subject<'submissions', SubmissionRecord[]> = {
 			'submission',
 			submissions.map((s) => ({ ...s, figures: figuresText(s) }))
 		),
-	load: async (db) =>
-		(
-			await db('submission')
+	load: (db) =>
+		stored.rows(
+			SubmissionRow,
+			db('submission')
 				.join('round', 'round.code', 'submission.round')
 				.join('department', 'department.code', 'submission.department')
 				.orderBy(['round.position', 'department.position'])
 				.select('submission.*')
-		).map((s) => ({ ...s, figures: s.figures ? JSON.parse(s.figures) : null }))
+		)
 };
 
 const EVENT_FORM = tableForm({
@@ -145,6 +150,5 @@ export const SUBMISSION_EVENTS: Subject<'events', SubmissionEvent[]> = {
 	read: (folder) => plainRows(folder.table(EVENT_FORM)),
 	write: (events, folder) => folder.table(EVENT_FORM, events),
 	store: (trx, events) => insertRows(trx, 'submission_event', events),
-	load: (db) =>
-		db('submission_event').orderBy('id').select('round', 'department', 'at', 'user', 'action', 'comment')
+	load: (db) => stored.rows(EventRow, db('submission_event').orderBy('id'))
 };

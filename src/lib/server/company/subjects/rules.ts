@@ -7,6 +7,7 @@ import { treeOf } from '../../../core/company/structure';
 import { insertRows } from '../../platform/db/rows';
 import type { Subject } from '../subject';
 import { structureOf } from './dimensions';
+import * as stored from '../../platform/db/stored';
 
 const FILE = 'combination-rules.json';
 
@@ -44,11 +45,13 @@ export const ruleToRow = ({ code, ...content }: CombinationRule, position: numbe
 	position
 });
 
+const RuleRow = z.object({
+	code: stored.text,
+	content: stored.json(CombinationRule.omit({ code: true }))
+});
+
 /** Combination rules in their order. */
 export async function readRules(db: Knex): Promise<CombinationRule[]> {
-	const rows = (await db('combination_rule').orderBy('position')) as { code: string; content: string }[];
-	return rows.map(({ code, content }) => ({
-		code,
-		...(JSON.parse(content) as Omit<CombinationRule, 'code'>)
-	}));
+	const rows = await stored.rows(RuleRow, db('combination_rule').orderBy('position'));
+	return rows.map(({ code, content }) => ({ code, ...content }));
 }

@@ -1,4 +1,5 @@
 /** Scenarios: who sees them, over which months, what they rest on, and all that they consist of. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { laterYearsFrom, laterYearsText, type LaterYears } from '../../../core/calendar/spec';
 import { ScenarioKind, type Scenario } from '../../../core/scenario/schema';
@@ -12,6 +13,7 @@ import * as cell from '../table';
 import { ENTRIES, lastOf } from './entries';
 import { checkForm, formFile, MODELS } from './models';
 import { PARTS, type ScenarioParts } from './scenario/parts';
+import * as stored from '../../platform/db/stored';
 
 /** A scenario with what says where it is kept and who sees it. */
 export interface ListedScenario extends Scenario, Shown {
@@ -158,7 +160,8 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 	},
 	async load(db) {
 		const records: ScenarioRecord[] = [];
-		for (const row of (await db('scenario').whereNull('deleted').orderBy('position')) as ScenarioRow[]) {
+		const rows = await stored.rows(ScenarioRow, db('scenario').whereNull('deleted').orderBy('position'));
+		for (const row of rows) {
 			const parts: Record<string, unknown> = {};
 			for (const part of PARTS) parts[part.name] = await part.load(db, row.code);
 			records.push({ scenario: scenarioFromRow(row), ...(parts as unknown as ScenarioParts) });
@@ -193,28 +196,27 @@ function readParts(
 	return held as unknown as ScenarioParts;
 }
 
-export interface ScenarioRow {
-	code: string;
-	name: string;
-	kind: Scenario['kind'];
-	first: number;
-	last: number;
-	later_years: string;
-	actuals_through: number | null;
-	follows: string | null;
-	origin: string | null;
-	locked: 0 | 1 | boolean;
-	description: string;
-	folder: string;
-	visibility: ListedScenario['visibility'];
-	people: string;
-	owner: string;
-	target: string | null;
-	deleted: string | null;
-	position: number;
-	revision: number;
-}
-export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
+export const ScenarioRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	kind: ScenarioKind,
+	first: stored.whole,
+	last: stored.whole,
+	later_years: stored.text,
+	actuals_through: stored.wholeOrNone,
+	follows: stored.textOrNone,
+	origin: stored.textOrNone,
+	locked: stored.flag,
+	description: stored.text,
+	folder: stored.text,
+	visibility: z.enum(VISIBILITIES),
+	people: stored.text,
+	owner: stored.text,
+	target: stored.textOrNone,
+	/** Goes up with each change. */
+	revision: stored.whole
+});
+export const scenarioFromRow = (r: z.output<typeof ScenarioRow>): ListedScenario => ({
 	code: r.code,
 	name: r.name,
 	kind: r.kind,
@@ -224,7 +226,7 @@ export const scenarioFromRow = (r: ScenarioRow): ListedScenario => ({
 	actualsThrough: r.actuals_through,
 	follows: r.follows,
 	origin: r.origin,
-	locked: Boolean(r.locked),
+	locked: r.locked,
 	description: r.description,
 	folder: r.folder,
 	visibility: r.visibility,

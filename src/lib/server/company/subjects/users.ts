@@ -2,6 +2,7 @@
 import { foreignReferences } from '../../../core/scenario/foreign';
 import { insertRows, numbered } from '../../platform/db/rows';
 import { Role } from '../../platform/auth/roles';
+import { UserRow, type User } from '../../platform/auth/sessions';
 import { shownThrough } from '../../platform/auth/shown-through';
 import { plainRows, type Reading } from '../reading';
 import { tableForm } from '../form';
@@ -9,14 +10,9 @@ import type { Subject } from '../subject';
 import * as cell from '../table';
 import { departmentTreeOf } from './departments';
 import { rowOfScenario, SCENARIOS } from './scenarios';
+import * as stored from '../../platform/db/stored';
 
-export interface UserRecord {
-	email: string;
-	name: string;
-	role: Role;
-	/** Departments whose subtrees the role covers. */
-	departments: string[];
-}
+export type UserRecord = User;
 
 const email: cell.CellReader<string> = (t) => {
 	if (!/^[^\s@]+@[^\s@]+$/.test(t)) throw 'an e-mail address';
@@ -54,13 +50,7 @@ export const USERS: Subject<'users', UserRecord[]> = {
 		),
 	store: (trx, users) =>
 		insertRows(trx, 'user', numbered(users.map((u) => ({ ...u, departments: u.departments.join(';') })))),
-	load: async (db) =>
-		(await db('user').orderBy('position')).map((u) => ({
-			email: u.email,
-			name: u.name,
-			role: u.role,
-			departments: u.departments.split(';')
-		}))
+	load: (db) => stored.rows(UserRow, db('user').orderBy('position'))
 };
 
 /** Nobody sees a scenario whose figures rest on one that they may not see. */

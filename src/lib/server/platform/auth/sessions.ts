@@ -1,17 +1,21 @@
+import { z } from 'zod';
 import { createHash, randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { Refusal } from '../refusal';
 import { Attempts, type Limit } from './attempts';
 import { checkPassword, hashPassword } from './passwords';
-import type { Role } from './roles';
+import { Role } from './roles';
 import { readOnce } from '../db/kept';
+import * as stored from '../db/stored';
 
-export interface User {
-	email: string;
-	name: string;
-	role: Role;
-	departments: string[];
-}
+export const UserRow = z.object({
+	email: stored.text,
+	name: stored.text,
+	role: Role,
+	/** Departments whose subtrees the role covers. */
+	departments: stored.text.transform((list) => list.split(';'))
+});
+export type User = z.output<typeof UserRow>;
 
 export const SESSION_COOKIE = 'yardstave_session';
 export const SESSION_SECONDS = 12 * 3600;
@@ -35,11 +39,14 @@ export async function closeSession(db: Knex, token: string): Promise<void> {
 
 /** Of these sessions, named by their hashes, those that are still open. */
 export async function openAmong(db: Knex, hashes: readonly string[], now = Date.now()): Promise<Set<string>> {
-	const open = await db('session')
-		.whereIn('token_hash', hashes as string[])
-		.andWhere('expires_at', '>', now)
-		.pluck('token_hash');
-	return new Set(open as string[]);
+	return new Set(
+		await stored.texts(
+			db('session')
+				.whereIn('token_hash', hashes as string[])
+				.andWhere('expires_at', '>', now)
+				.pluck('token_hash')
+		)
+	);
 }
 
 export async function userOfSession(
@@ -49,26 +56,22 @@ export async function userOfSession(
 ): Promise<User | null> {
 	if (!token) return null;
 	const hash = digest(token);
-	const row = await readOnce(
-		db,
-		`session ${hash}`,
-		async () =>
-			(await db('session')
+	const row = await readOnce(db, `session ${hash}`, async () =>
+		stored.row(
+			UserRow.extend({ expires_at: stored.whole }),
+			db('session')
 				.join('user', 'user.email', 'session.email')
 				.where({ token_hash: hash })
-				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')) as
-				{ email: string; name: string; role: Role; departments: string; expires_at: number } | undefined
+				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')
+		)
 	);
-	return row && row.expires_at > now
-		? { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') }
-		: null;
+	if (!row || row.expires_at <= now) return null;
+	const { email, name, role, departments } = row;
+	return { email, name, role, departments };
 }
 
 /** Everybody who can sign in, in their order. */
-export const allUsers = async (db: Knex): Promise<User[]> =>
-	((await db('user').orderBy('position')) as (Omit<User, 'departments'> & { departments: string })[]).map(
-		({ email, name, role, departments }) => ({ email, name, role, departments: departments.split(';') })
-	);
+export const allUsers = (db: Knex): Promise<User[]> => stored.rows(UserRow, db('user').orderBy('position'));
 
 /** Wrong passwords within a minute: for one user from one address, for one user from anywhere, from one address. */
 const attempts = new Attempts(60_000);
@@ -79,6 +82,8 @@ const limitsOf = (email: string, address: string): Limit[] => [
 ];
 // Checked against when the user does not exist, so that both cases take the same time.
 let decoy: Promise<string> | null = null;
+
+const Known = UserRow.extend({ password_hash: stored.textOrNone });
 
 /** No e-mail address (RFC 5321) and no password of ours is longer. */
 const LONGEST = { email: 254, password: 1024 };
@@ -100,10 +105,9 @@ export async function signIn(
 	const limits = limitsOf(own, address);
 	if (!attempts.begin(limits, now))
 		throw new Refusal(429, 'Too many attempts. Wait a minute, then try again.');
-	const row = await db('user').where({ email: own }).first();
-	const stored = row?.password_hash ?? (await (decoy ??= hashPassword(randomBytes(16).toString('hex'))));
-	const good = (await checkPassword(stored, password)) && row?.password_hash;
-	if (!good) throw wrong;
+	const row = await stored.row(Known, db('user').where({ email: own }).first());
+	const hash = row?.password_hash ?? (await (decoy ??= hashPassword(randomBytes(16).toString('hex'))));
+	if (!(await checkPassword(hash, password)) || !row?.password_hash) throw wrong;
 	attempts.succeed(limits, now);
-	return { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') };
+	return { email: row.email, name: row.name, role: row.role, departments: row.departments };
 }

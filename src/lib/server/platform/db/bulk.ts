@@ -34,7 +34,7 @@ export function toBlob(values: Float64Array): Buffer {
 	return Buffer.from(values.buffer, values.byteOffset, values.byteLength);
 }
 
-export function fromBlob(blob: Buffer): Float64Array {
+export function fromBlob(blob: Uint8Array): Float64Array {
 	// Copied, because the driver's buffer need not be aligned to 8 bytes.
 	const values = new Float64Array(blob.byteLength / 8);
 	new Uint8Array(values.buffer).set(blob);

@@ -9,6 +9,7 @@ import { blockNow } from '../../earlier';
 import type { ScenarioPart } from '../../subject';
 import { structureOf } from '../dimensions';
 import { heldForms } from './block-forms';
+import * as stored from '../../../platform/db/stored';
 
 export const ADJUSTMENTS: ScenarioPart<'adjustments', AdjustmentDefinition[]> = {
 	name: 'adjustments',
@@ -51,21 +52,12 @@ export const ADJUSTMENTS: ScenarioPart<'adjustments', AdjustmentDefinition[]> = 
 		copyRows(trx, 'adjustment', ['code', 'name', 'on', 'steps', 'adopted', 'position'], from, to)
 };
 
-interface Row {
-	scenario: string;
-	code: string;
-	name: string;
-	on: 0 | 1 | boolean;
-	steps: string;
-	adopted: string | null;
-	position: number;
-}
-const fromRow = (r: Row): AdjustmentDefinition => ({
-	code: r.code,
-	name: r.name,
-	on: Boolean(r.on),
-	steps: JSON.parse(r.steps),
-	adopted: r.adopted
+const AdjustmentRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	on: stored.flag,
+	steps: stored.json(AdjustmentDefinition.shape.steps),
+	adopted: stored.textOrNone
 });
 
 /** Puts adjustments, in this order, into a scenario that has none. */
@@ -91,12 +83,10 @@ export async function insertAdjustments(
 
 /** A scenario's adjustments in their order, also those that were adopted. */
 export async function readAdjustmentsOf(db: Knex, scenario: string): Promise<AdjustmentDefinition[]> {
-	const rows = (await db('adjustment').where({ scenario }).orderBy('position')) as Row[];
-	return rows.map(fromRow);
+	return stored.rows(AdjustmentRow, db('adjustment').where({ scenario }).orderBy('position'));
 }
 
 /** Adjustments of all scenarios that are not adopted, also of scenarios that were deleted. */
 export async function adjustmentsInUse(db: Knex): Promise<AdjustmentDefinition[]> {
-	const rows = (await db('adjustment').whereNull('adopted')) as Row[];
-	return rows.map(fromRow);
+	return stored.rows(AdjustmentRow, db('adjustment').whereNull('adopted'));
 }

@@ -1,4 +1,5 @@
 /** How accounts of departments are planned. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import { basisFaults } from '../../../../core/blocks/accounts/check-basis';
 import type { Basis, BasisEntry } from '../../../../core/inputs/basis';
@@ -8,6 +9,7 @@ import type { ScenarioPart } from '../../subject';
 import * as cell from '../../table';
 import { structureOf } from '../dimensions';
 import { FORMS } from './forms';
+import * as stored from '../../../platform/db/stored';
 
 const FORM = tableForm({
 	path: 'scenarios/<code>/bases.csv',
@@ -24,7 +26,16 @@ const FORM = tableForm({
 	later: ['driver', 'rate'],
 	unique: ['account', 'department']
 });
-type Row = ReturnType<typeof basisToRow>;
+const BasisRow = z.object({
+	account: stored.text,
+	department: stored.text,
+	kind: z.enum(['typed', 'last-year', 'percent-of', 'run-rate', 'driver']),
+	percent: stored.amount.nullable(),
+	of_account: stored.textOrNone,
+	months: stored.wholeOrNone,
+	driver: stored.textOrNone,
+	rate: stored.amount.nullable()
+});
 /** What a basis has beside its kind, in the folder as in the database. */
 const SAYS = ['percent', 'of_account', 'months', 'driver', 'rate'] as const;
 
@@ -82,8 +93,8 @@ export const BASES: ScenarioPart<'bases', BasisEntry[]> = {
 
 /** By account and department. */
 export async function readBases(db: Knex, scenario: string): Promise<BasisEntry[]> {
-	const rows = (await db('basis').where({ scenario }).orderBy(['account', 'department'])) as Row[];
-	return rows.map(basisFromRow);
+	const rows = db('basis').where({ scenario }).orderBy(['account', 'department']);
+	return (await stored.rows(BasisRow, rows)).map(basisFromRow);
 }
 
 /** How one account of a department is planned: typed, where nothing else is said. */
@@ -93,11 +104,11 @@ export async function readBasis(
 	account: string,
 	department: string
 ): Promise<Basis> {
-	const row = (await db('basis').where({ scenario, account, department }).first()) as Row | undefined;
+	const row = await stored.row(BasisRow, db('basis').where({ scenario, account, department }).first());
 	return row ? basisFromRow(row).basis : { kind: 'typed' };
 }
 
-function basisFromRow(r: Row): BasisEntry {
+function basisFromRow(r: z.output<typeof BasisRow>): BasisEntry {
 	const at = { account: r.account, department: r.department };
 	switch (r.kind) {
 		case 'typed':

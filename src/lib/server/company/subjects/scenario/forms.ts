@@ -1,9 +1,11 @@
 /** A scenario's own form of each model; a file only where it differs from the one that most scenarios use. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { ModelDefinition } from '../../../../core/blocks/driver-model/schema';
 import { copyRows } from '../../../platform/db/rows';
 import type { ScenarioPart } from '../../subject';
-import { checkForm, formFile, keepDefinition, MODELS, readForm } from '../models';
+import { checkForm, Definition, formFile, keepDefinition, MODELS, readForm } from '../models';
+import * as stored from '../../../platform/db/stored';
 
 export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 	name: 'definitions',
@@ -65,11 +67,14 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 
 /** In the order of models. */
 async function readForms(db: Knex, scenario: string): Promise<ModelDefinition[]> {
-	const rows = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.join('model', 'model.code', 'scenario_model.model')
-		.where({ scenario })
-		.orderBy('model.position')
-		.select('content')) as { content: string }[];
-	return rows.map((d) => JSON.parse(d.content) as ModelDefinition);
+	const rows = await stored.rows(
+		z.object({ content: Definition }),
+		db('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.join('model', 'model.code', 'scenario_model.model')
+			.where({ scenario })
+			.orderBy('model.position')
+			.select('content')
+	);
+	return rows.map((d) => d.content);
 }

@@ -1,8 +1,9 @@
 /** The driver models of a scenario, in the form it uses. */
 import type { Knex } from 'knex';
-import type { ModelDefinition, ScenarioModel } from '../../../../core/blocks/driver-model/schema';
+import type { ScenarioModel } from '../../../../core/blocks/driver-model/schema';
 import { sharedBy } from '../../../platform/db/kept';
-import { readModelRows } from '../models';
+import { Definition, readModelRows } from '../models';
+import * as stored from '../../../platform/db/stored';
 
 interface KeptModels {
 	/** What they were made from. */
@@ -15,10 +16,13 @@ const keptModels = new WeakMap<object, Map<string, KeptModels>>();
 
 /** Which nobody changes; the same ones as long as they read the same. */
 export async function readScenarioModels(db: Knex, code: string): Promise<readonly ScenarioModel[]> {
-	const rows = (await db('scenario_model')
-		.join('definition', 'definition.id', 'scenario_model.definition')
-		.where({ scenario: code })
-		.select('scenario_model.model', 'definition.content')) as { model: string; content: string }[];
+	const rows = await stored.many(
+		{ model: 'text', content: 'text' },
+		db('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.where({ scenario: code })
+			.select('scenario_model.model', 'definition.content')
+	);
 	const content = new Map(rows.map((r) => [r.model, r.content]));
 	const used = (await readModelRows(db)).filter((m) => content.has(m.code));
 	const form = JSON.stringify(used.map((m) => [content.get(m.code), m.rows]));
@@ -26,9 +30,7 @@ export async function readScenarioModels(db: Knex, code: string): Promise<readon
 	keptModels.set(sharedBy(db), list);
 	const have = list.get(code);
 	if (have?.form === form) return have.models;
-	const models = used.map((m) =>
-		frozen({ definition: JSON.parse(content.get(m.code)!) as ModelDefinition, rows: m.rows })
-	);
+	const models = used.map((m) => frozen({ definition: Definition.parse(content.get(m.code)), rows: m.rows }));
 	if (list.size >= MOST_MODELS) list.delete(list.keys().next().value!);
 	list.set(code, { form, models });
 	return models;

@@ -1,35 +1,44 @@
 /** What people say of single cells: notes with their answers, the calculation behind a cell line by line, attachments. */
+import { z } from 'zod';
 import { copyRows, insertRows } from '../../../platform/db/rows';
 import { subjectNow } from '../../earlier';
 import { plainRows } from '../../reading';
 import { tableForm } from '../../form';
 import type { ScenarioPart } from '../../subject';
 import * as cell from '../../table';
+import * as stored from '../../../platform/db/stored';
 
 /** A note on a cell, which the journal's kind of subject names. */
-export interface NoteRecord {
-	subject: string;
-	at: string;
-	user: string;
-	text: string;
-	/** Place in the scenario's list of the note that it answers. */
-	answers: number | null;
-}
+export const NoteRow = z.object({
+	id: stored.whole,
+	scenario: stored.text,
+	subject: stored.text,
+	at: stored.text,
+	user: stored.text,
+	text: stored.text,
+	/** The note that it answers. */
+	answers: stored.wholeOrNone
+});
+const Numbered = NoteRow.pick({ id: true });
+/** Of one scenario; `answers` is the place in its list of the note that it answers. */
+export type NoteRecord = Omit<z.output<typeof NoteRow>, 'id' | 'scenario'>;
 /** One line of the calculation behind a cell. */
-export interface ItemRecord {
-	subject: string;
-	description: string;
-	quantity: number | null;
-	rate: number | null;
-	amount: number;
-}
-export interface AttachmentRecord {
-	subject: string;
-	at: string;
-	user: string;
-	name: string;
-	content: Uint8Array;
-}
+export const ItemRow = z.object({
+	subject: stored.text,
+	description: stored.text,
+	quantity: stored.amount.nullable(),
+	rate: stored.amount.nullable(),
+	amount: stored.amount
+});
+export type ItemRecord = z.output<typeof ItemRow>;
+export const AttachmentRow = z.object({
+	subject: stored.text,
+	at: stored.text,
+	user: stored.text,
+	name: stored.text,
+	content: stored.bytes
+});
+export type AttachmentRecord = z.output<typeof AttachmentRow>;
 
 const subject: cell.CellReader<string> = (t, calendar) => subjectNow(cell.required(t, calendar));
 
@@ -72,12 +81,12 @@ export const NOTES: ScenarioPart<'notes', NoteRecord[]> = {
 		const ids: number[] = [];
 		for (const { answers, ...n } of notes) {
 			const row = { ...n, scenario, answers: answers === null ? null : ids[answers] };
-			const [{ id }] = (await trx('note').insert(row).returning('id')) as { id: number }[];
+			const [{ id }] = await stored.rows(Numbered, trx('note').insert(row).returning('id'));
 			ids.push(id);
 		}
 	},
 	async load(db, scenario) {
-		const notes = (await db('note').where({ scenario }).orderBy('id')) as (NoteRecord & { id: number })[];
+		const notes = await stored.rows(NoteRow, db('note').where({ scenario }).orderBy('id'));
 		const place = new Map(notes.map((n, i) => [n.id, i]));
 		return notes.map(({ subject, at, user, text, answers }) => ({
 			subject,
@@ -121,7 +130,7 @@ export const ITEMS: ScenarioPart<'items', ItemRecord[]> = {
 		await insertRows(trx, 'item', rows);
 	},
 	load: (db, scenario) =>
-		db('item').where({ scenario }).orderBy(['subject', 'position']).select(ITEM_COLUMNS),
+		stored.rows(ItemRow, db('item').where({ scenario }).orderBy(['subject', 'position'])),
 	copy: (trx, from, to) => copyRows(trx, 'item', [...ITEM_COLUMNS, 'position'], from, to)
 };
 
@@ -158,10 +167,7 @@ export const ATTACHMENTS: ScenarioPart<'attachments', AttachmentRecord[]> = {
 			}))
 		),
 	async load(db, scenario) {
-		const rows = (await db('attachment')
-			.where({ scenario })
-			.orderBy('id')
-			.select(ATTACHMENT_COLUMNS)) as AttachmentRecord[];
+		const rows = await stored.rows(AttachmentRow, db('attachment').where({ scenario }).orderBy('id'));
 		return rows.map((a) => ({ ...a, content: new Uint8Array(a.content) }));
 	},
 	copy: (trx, from, to) => copyRows(trx, 'attachment', [...ATTACHMENT_COLUMNS, 'size'], from, to)

@@ -17,6 +17,7 @@ import * as cell from '../../table';
 import { structureOf } from '../dimensions';
 import { heldForms } from './block-forms';
 import { FORMS } from './forms';
+import * as stored from '../../../platform/db/stored';
 
 const FORM = tableForm({
 	path: 'scenarios/<code>/values.csv',
@@ -104,13 +105,10 @@ export async function insertSeries(
 }
 
 export async function readSeries(db: Knex, scenario: string): Promise<Series[]> {
-	const rows = (await db('series').where({ scenario }).orderBy(['block', 'line', 'row'])) as {
-		block: string;
-		line: string;
-		row: string;
-		first: number;
-		data: Buffer;
-	}[];
+	const rows = await stored.many(
+		{ block: 'text', line: 'text', row: 'text', first: 'number', data: 'bytes' },
+		db('series').where({ scenario }).orderBy(['block', 'line', 'row'])
+	);
 	return rows.map((r) => ({
 		block: r.block,
 		line: r.line,
