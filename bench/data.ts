@@ -137,7 +137,7 @@ async function benchCopy(db: Knex): Promise<void> {
 	const ours: number[] = [];
 	const other: number[] = [];
 	for (let i = 0; i < 5; i++) {
-		ours.push(await timed(() => copyScenario(db, analyst, 'million', `copy ${i}`, 'what-if')));
+		ours.push(await timed(() => copyScenario({ db, user: analyst }, 'million', `copy ${i}`, 'what-if')));
 		await db('scenario').insert({
 			...(await db('scenario').where({ code: 'million' }).first()),
 			code: `plain-${i}`,
@@ -165,8 +165,14 @@ async function benchFeed(db: Knex, folder: string): Promise<void> {
 	const content = rows.join('\n') + '\n';
 	const file = join(folder, 'ledger.csv');
 	writeFileSync(file, content);
-	const { options } = await previewFeed(db, analyst, 'ledger.csv', rows.slice(0, 100).join('\n'), null, {});
-	const ours = await timed(() => runFeed(db, analyst, 'ledger.csv', content, options, APR26, {}));
+	const { options } = await previewFeed(
+		{ db, user: analyst },
+		'ledger.csv',
+		rows.slice(0, 100).join('\n'),
+		null,
+		{}
+	);
+	const ours = await timed(() => runFeed({ db, user: analyst }, 'ledger.csv', content, options, APR26, {}));
 	const script = `PRAGMA journal_mode=WAL;
 .mode csv
 .import ${file} entry

@@ -5,8 +5,8 @@ import { companyState } from '$lib/server/company/structure';
 
 /** The start leads to where each role works. */
 export const load = async ({ locals }) => {
-	const stages = await page({ locals }, async (db, user) =>
-		stagesFor(db, user, (await companyState(db)).structure.departments)
+	const stages = await page({ locals }, async (context) =>
+		stagesFor(context, (await companyState(context.db)).structure.departments)
 	);
 	const role = locals.user!.role;
 	const start =

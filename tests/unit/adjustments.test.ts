@@ -30,13 +30,13 @@ afterEach(() => db.destroy());
 async function figures(scenario: string) {
 	const all = [];
 	for (const { code } of await db('department').orderBy('position')) {
-		const { rows } = await readDepartmentPlan(db, maren, scenario, code, OCT26, OCT26 + 11);
+		const { rows } = await readDepartmentPlan({ db, user: maren }, scenario, code, OCT26, OCT26 + 11);
 		all.push(rows.map((r) => [r.account, ...r.cells]));
 	}
 	return all;
 }
 async function profit(scenario: string): Promise<number> {
-	const { rows } = await readDepartmentPlan(db, maren, scenario, 'kelpwick', OCT26, OCT26 + 11);
+	const { rows } = await readDepartmentPlan({ db, user: maren }, scenario, 'kelpwick', OCT26, OCT26 + 11);
 	return rows.find((r) => r.account === 'profit')!.total as number;
 }
 const refusal = (action: Promise<unknown>): Promise<Refusal> =>
@@ -67,9 +67,13 @@ describe('adjustments', () => {
 		expect(all).toBeGreaterThan(base + 100_000);
 		const before = await contentOf(db, ['series', 'basis']);
 		for (const code of ['kayak-prices', 'lakes-recover', 'freight-contract'])
-			await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code, on: false });
+			await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'switch', code, on: false });
 		expect(await figures(WHAT_IF)).toEqual(await figures(FORECAST));
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code: 'kayak-prices', on: true });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, {
+			action: 'switch',
+			code: 'kayak-prices',
+			on: true
+		});
 		const dearer = await profit(WHAT_IF);
 		expect(dearer).toBeGreaterThan(base);
 		expect(dearer).toBeLessThan(all);
@@ -78,21 +82,24 @@ describe('adjustments', () => {
 	it('leave what was typed to be seen and typed under them', async () => {
 		const view = async () =>
 			rowsUnder(
-				await readModel(db, maren, {
-					scenario: WHAT_IF,
-					model: 'boat_sales',
-					from: MAR27,
-					to: MAR27,
-					open: ['list_price'],
-					where: { product: 'eider-10' }
-				}),
+				await readModel(
+					{ db, user: maren },
+					{
+						scenario: WHAT_IF,
+						model: 'boat_sales',
+						from: MAR27,
+						to: MAR27,
+						open: ['list_price'],
+						where: { product: 'eider-10' }
+					}
+				),
 				'list_price'
 			)[0];
 		const first = await view();
 		const [shown, typed] = [first.cells[0] as number, first.typed![0] as number];
 		expect(shown).toBeCloseTo(typed * 1.05, 9);
 		const row = first.targets[0]!.row!;
-		await saveModelCells(db, maren, WHAT_IF, 'boat_sales', [
+		await saveModelCells({ db, user: maren }, WHAT_IF, 'boat_sales', [
 			{ line: 'list_price', row, period: MAR27, before: typed, value: 1000 }
 		]);
 		expect((await view()).cells[0]).toBeCloseTo(1050, 9);
@@ -100,7 +107,7 @@ describe('adjustments', () => {
 	});
 	it('leave what the basis gives to be seen beside them', async () => {
 		const of = async (scenario: string) =>
-			(await readDepartmentPlan(db, maren, scenario, 'dealer-sales', OCT26, OCT26 + 11)).rows.find(
+			(await readDepartmentPlan({ db, user: maren }, scenario, 'dealer-sales', OCT26, OCT26 + 11)).rows.find(
 				(r) => r.account === '5050'
 			)!;
 		const [plain, adjusted] = [await of(FORECAST), await of(WHAT_IF)];
@@ -110,16 +117,16 @@ describe('adjustments', () => {
 		expect(adjusted.basisTotal).toBeCloseTo(plain.basisTotal as number, 6);
 	});
 	it('go with a copy, and are independent of it', async () => {
-		const copy = await copyScenario(db, maren, WHAT_IF, 'Another', 'what-if');
+		const copy = await copyScenario({ db, user: maren }, WHAT_IF, 'Another', 'what-if');
 		expect(await readAdjustmentsOf(db, copy)).toEqual(await readAdjustmentsOf(db, WHAT_IF));
 		const before = await profit(WHAT_IF);
-		await changeAdjustments(db, maren, copy, { action: 'remove', code: 'kayak-prices' });
+		await changeAdjustments({ db, user: maren }, copy, { action: 'remove', code: 'kayak-prices' });
 		expect(await profit(WHAT_IF)).toBe(before);
 		expect(await profit(copy)).toBeLessThan(before);
 	});
 	it('are refused where they could not work, and by whom they may not be changed', async () => {
 		const put = (adjustment: AdjustmentDefinition, user = maren, scenario = WHAT_IF) =>
-			refusal(changeAdjustments(db, user, scenario, { action: 'put', adjustment }));
+			refusal(changeAdjustments({ db, user }, scenario, { action: 'put', adjustment }));
 		const before = await contentOf(db);
 		const on = (block: string, line: string, more = {}): AdjustmentDefinition => ({
 			...rise,
@@ -144,10 +151,10 @@ describe('adjustments', () => {
 			name: 'One price',
 			steps: [{ ...rise.steps[0], operation: 'set', value: 500 } as AdjustmentDefinition['steps'][number]]
 		};
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: rise });
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: set });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'put', adjustment: rise });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'put', adjustment: set });
 		const last = await profit(WHAT_IF);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'set', to: 0 });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'move', code: 'set', to: 0 });
 		expect((await readAdjustmentsOf(db, WHAT_IF)).map((a) => a.code)[0]).toBe('set');
 		expect(await profit(WHAT_IF)).toBeGreaterThan(last);
 	});
@@ -174,7 +181,7 @@ describe('adopting', () => {
 	it('writes them into the inputs and changes no figure; taking it back restores every cell', async () => {
 		const inputs = await contentOf(db, ['series', 'adjustment', 'basis']);
 		const before = await figures(WHAT_IF);
-		const done = await adoptAdjustments(db, maren, WHAT_IF, [
+		const done = await adoptAdjustments({ db, user: maren }, WHAT_IF, [
 			'kayak-prices',
 			'lakes-recover',
 			'freight-contract'
@@ -190,15 +197,15 @@ describe('adopting', () => {
 				})
 			)
 		);
-		const [save] = await savesOf(db, maren, WHAT_IF);
+		const [save] = await savesOf({ db, user: maren }, WHAT_IF);
 		expect(save).toMatchObject({ batch: done.batch, kind: 'adopt', user: 'Maren Holt', undoable: true });
 		expect(save.count).toBe(done.saved + 3);
-		await undoSave(db, maren, WHAT_IF, done.batch);
+		await undoSave({ db, user: maren }, WHAT_IF, done.batch);
 		expect(await contentOf(db, ['series', 'adjustment', 'basis'])).toBe(inputs);
 		expect(await figures(WHAT_IF)).toEqual(before);
 		// And what was taken back can be brought back.
-		const [undo] = await savesOf(db, maren, WHAT_IF);
-		await undoSave(db, maren, WHAT_IF, undo.batch);
+		const [undo] = await savesOf({ db, user: maren }, WHAT_IF);
+		await undoSave({ db, user: maren }, WHAT_IF, undo.batch);
 		expect(await figures(WHAT_IF)).toEqual(after);
 	});
 	it('writes a shifted account in, whatever its plan comes from; taking it back restores all of it', async () => {
@@ -208,39 +215,45 @@ describe('adopting', () => {
 			steps: [{ operation: 'shift', periods: 1, lines, where: {}, from: '2026-12' }]
 		};
 		const origins = async () => {
-			const { rows } = await readDepartmentPlan(db, maren, WHAT_IF, 'dealer-sales', OCT26, OCT26 + 11);
+			const { rows } = await readDepartmentPlan(
+				{ db, user: maren },
+				WHAT_IF,
+				'dealer-sales',
+				OCT26,
+				OCT26 + 11
+			);
 			return rows.filter((r) => lines.some((l) => l.line === r.account)).map((r) => r.origin!.kind);
 		};
 		expect(new Set(await origins())).toEqual(new Set(['posted', 'basis']));
 		const without = await figures(WHAT_IF);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: later });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'put', adjustment: later });
 		const shifted = await figures(WHAT_IF);
 		expect(shifted).not.toEqual(without);
 		const stored = await contentOf(db, ['series', 'basis', 'adjustment']);
-		const { batch } = await adoptAdjustments(db, maren, WHAT_IF, ['rise']);
+		const { batch } = await adoptAdjustments({ db, user: maren }, WHAT_IF, ['rise']);
 		// Over a basis that would show again, a month that was moved away holds 0.
 		const amounts = (all: Awaited<ReturnType<typeof figures>>) =>
 			all.map((rows) => rows.map((r) => r.map((c) => c ?? 0)));
 		expect(amounts(await figures(WHAT_IF))).toEqual(amounts(shifted));
-		await undoSave(db, maren, WHAT_IF, batch);
+		await undoSave({ db, user: maren }, WHAT_IF, batch);
 		expect(await contentOf(db, ['series', 'basis', 'adjustment'])).toBe(stored);
 		expect(await figures(WHAT_IF)).toEqual(shifted);
 	});
 	it('is not taken back over what somebody has typed since', async () => {
-		const { batch } = await adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']);
+		const { batch } = await adoptAdjustments({ db, user: maren }, WHAT_IF, ['kayak-prices']);
 		const [change] = await db('journal').where({ batch, kind: 'adopt' }).limit(1);
 		const [, line, row] = change.subject.split('/');
-		await saveModelCells(db, maren, WHAT_IF, 'boat_sales', [
+		await saveModelCells({ db, user: maren }, WHAT_IF, 'boat_sales', [
 			{ line, row, period: MAR27, before: Number(change.after), value: 1 }
 		]);
 		const before = await contentOf(db);
-		const r = await refusal(undoSave(db, maren, WHAT_IF, batch));
+		const r = await refusal(undoSave({ db, user: maren }, WHAT_IF, batch));
 		expect(r).toMatchObject({ status: 409, data: [{ theirs: 1, user: 'Maren Holt' }] });
 		expect(await contentOf(db)).toBe(before);
 	});
 	it('is refused in a locked scenario and over a plan that was submitted', async () => {
-		await setLock(db, maren, WHAT_IF, true, '');
-		expect((await refusal(adoptAdjustments(db, maren, WHAT_IF, ['kayak-prices']))).message).toMatch(
+		await setLock({ db, user: maren }, WHAT_IF, true, '');
+		expect((await refusal(adoptAdjustments({ db, user: maren }, WHAT_IF, ['kayak-prices']))).message).toMatch(
 			/is locked/
 		);
 		const freight = (await readAdjustmentsOf(db, WHAT_IF))[2];
@@ -249,73 +262,82 @@ describe('adopting', () => {
 			name: 'Less pay',
 			steps: [{ ...freight.steps[0], lines: [{ block: 'accounts', line: '5100' }] }]
 		};
-		await changeAdjustments(db, maren, 'fy28-budget', { action: 'put', adjustment: pay });
-		const r = await refusal(adoptAdjustments(db, maren, 'fy28-budget', [pay.code]));
+		await changeAdjustments({ db, user: maren }, 'fy28-budget', { action: 'put', adjustment: pay });
+		const r = await refusal(adoptAdjustments({ db, user: maren }, 'fy28-budget', [pay.code]));
 		expect(r.status).toBe(403);
 		expect(r.message).toMatch(/submitted|review|approved/);
 	});
 	it('and taking back stop before a plan that was submitted meanwhile', async () => {
 		const tom = await userOf(db, 'tom');
 		const at = { account: '6240', period: 2027 * 12 + 3 };
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [{ ...at, before: null, value: 5 }]);
-		const [{ batch }] = await savesOf(db, maren, 'fy28-budget');
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
+			{ ...at, before: null, value: 5 }
+		]);
+		const [{ batch }] = await savesOf({ db, user: maren }, 'fy28-budget');
 		await db('submission').where({ department: 'dealer-sales' }).update({ state: 'submitted' });
 		const before = await contentOf(db);
-		expect((await refusal(undoSave(db, maren, 'fy28-budget', batch))).message).toMatch(/submitted/);
+		expect((await refusal(undoSave({ db, user: maren }, 'fy28-budget', batch))).message).toMatch(/submitted/);
 		expect(await contentOf(db)).toBe(before);
 	});
 });
 
 describe('taking back', () => {
-	const newest = async (scenario: string) => (await savesOf(db, maren, scenario))[0].batch;
+	const newest = async (scenario: string) => (await savesOf({ db, user: maren }, scenario))[0].batch;
 	it('gives a basis and a formula back, unless they have been changed since', async () => {
 		const inputs = await contentOf(db, ['basis', 'scenario_model']);
 		const basis = (percent: number) =>
-			saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', { kind: 'last-year', percent });
+			saveBasis({ db, user: maren }, FORECAST, 'dealer-sales', '6240', { kind: 'last-year', percent });
 		const formula = (text: string) =>
-			saveFormula(db, maren, {
-				scenario: FORECAST,
-				model: 'boat_sales',
-				line: 'margin',
-				formula: text,
-				also: []
-			});
+			saveFormula(
+				{ db, user: maren },
+				{
+					scenario: FORECAST,
+					model: 'boat_sales',
+					line: 'margin',
+					formula: text,
+					also: []
+				}
+			);
 		await basis(0.5);
 		const first = await newest(FORECAST);
 		await formula('revenue - material * 2');
 		const second = await newest(FORECAST);
-		await undoSave(db, maren, FORECAST, second);
-		await undoSave(db, maren, FORECAST, first);
+		await undoSave({ db, user: maren }, FORECAST, second);
+		await undoSave({ db, user: maren }, FORECAST, first);
 		expect(await contentOf(db, ['basis', 'scenario_model'])).toBe(inputs);
 		await basis(0.6);
 		const third = await newest(FORECAST);
 		await basis(0.7);
-		expect((await refusal(undoSave(db, maren, FORECAST, third))).message).toMatch(
+		expect((await refusal(undoSave({ db, user: maren }, FORECAST, third))).message).toMatch(
 			/The basis has been changed/
 		);
 		await formula('revenue - material * 3');
 		const fourth = await newest(FORECAST);
 		await formula('revenue - material * 4');
-		expect((await refusal(undoSave(db, maren, FORECAST, fourth))).status).toBe(409);
+		expect((await refusal(undoSave({ db, user: maren }, FORECAST, fourth))).status).toBe(409);
 	});
 	it('puts an adjustment back where it stood, and not over another form of it', async () => {
 		const order = async () => (await readAdjustmentsOf(db, WHAT_IF)).map((a) => a.code);
 		const list = await readAdjustmentsOf(db, WHAT_IF);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'remove', code: 'lakes-recover' });
-		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'remove', code: 'lakes-recover' });
+		await undoSave({ db, user: maren }, WHAT_IF, await newest(WHAT_IF));
 		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'move', code: 'freight-contract', to: 0 });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, {
+			action: 'move',
+			code: 'freight-contract',
+			to: 0
+		});
 		expect(await order()).toEqual(['freight-contract', 'kayak-prices', 'lakes-recover']);
-		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
+		await undoSave({ db, user: maren }, WHAT_IF, await newest(WHAT_IF));
 		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'put', adjustment: rise });
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'put', adjustment: rise });
 		const added = await newest(WHAT_IF);
-		await changeAdjustments(db, maren, WHAT_IF, { action: 'switch', code: 'rise', on: false });
-		expect((await refusal(undoSave(db, maren, WHAT_IF, added))).message).toMatch(
+		await changeAdjustments({ db, user: maren }, WHAT_IF, { action: 'switch', code: 'rise', on: false });
+		expect((await refusal(undoSave({ db, user: maren }, WHAT_IF, added))).message).toMatch(
 			/adjustment has been changed/
 		);
-		await undoSave(db, maren, WHAT_IF, await newest(WHAT_IF));
-		await undoSave(db, maren, WHAT_IF, added);
+		await undoSave({ db, user: maren }, WHAT_IF, await newest(WHAT_IF));
+		await undoSave({ db, user: maren }, WHAT_IF, added);
 		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
 	});
 });

@@ -41,8 +41,8 @@ async function figures(scenario: string) {
 		.map((a) => [a.code, ...calculation.matrix('accounts', a.code).values]);
 }
 const type = (value: number, before: number | null, period = APR27) =>
-	savePlanCells(db, maren, BUDGET, 'dealer-sales', [{ account: '6240', period, before, value }]);
-const newest = async () => (await savesOf(db, maren, BUDGET))[0].batch;
+	savePlanCells({ db, user: maren }, BUDGET, 'dealer-sales', [{ account: '6240', period, before, value }]);
+const newest = async () => (await savesOf({ db, user: maren }, BUDGET))[0].batch;
 
 it('every kind of change since a save is taken out, and nothing that came before', async () => {
 	const moments: { batch: string; content: unknown; figures: unknown }[] = [];
@@ -53,17 +53,20 @@ it('every kind of change since a save is taken out, and nothing that came before
 	await type(2222, 1111);
 	await type(3333, null, APR27 + 3);
 	await remember();
-	await saveBasis(db, maren, BUDGET, 'dealer-sales', '6240', { kind: 'run-rate', months: 4 });
+	await saveBasis({ db, user: maren }, BUDGET, 'dealer-sales', '6240', { kind: 'run-rate', months: 4 });
 	await remember();
-	await saveFormula(db, maren, {
-		scenario: BUDGET,
-		model: 'boat_sales',
-		line: 'revenue',
-		formula: 'units * price * 0.9',
-		also: []
-	});
+	await saveFormula(
+		{ db, user: maren },
+		{
+			scenario: BUDGET,
+			model: 'boat_sales',
+			line: 'revenue',
+			formula: 'units * price * 0.9',
+			also: []
+		}
+	);
 	await remember();
-	await changeAdjustments(db, maren, BUDGET, {
+	await changeAdjustments({ db, user: maren }, BUDGET, {
 		action: 'put',
 		adjustment: {
 			code: 'dearer',
@@ -76,21 +79,24 @@ it('every kind of change since a save is taken out, and nothing that came before
 		}
 	});
 	await remember();
-	const { definition, version } = await designOf(db, maren, BUDGET, 'dealer_visits');
+	const { definition, version } = await designOf({ db, user: maren }, BUDGET, 'dealer_visits');
 	const lines = definition.lines.map((l) => (l.code === 'order_size' ? { ...l, formula: '4' } : l));
-	await changeModel(db, maren, {
-		scenarios: [BUDGET],
-		model: 'dealer_visits',
-		version,
-		definition: { ...definition, lines },
-		drop: true
-	});
+	await changeModel(
+		{ db, user: maren },
+		{
+			scenarios: [BUDGET],
+			model: 'dealer_visits',
+			version,
+			definition: { ...definition, lines },
+			drop: true
+		}
+	);
 	await remember();
-	await undoSave(db, maren, BUDGET, moments.at(-1)!.batch);
+	await undoSave({ db, user: maren }, BUDGET, moments.at(-1)!.batch);
 	await remember();
 	const { last } = await getScenario(db, BUDGET);
-	await changeScenario(db, maren, BUDGET, { last: last + 12, description: 'Longer.' });
-	await saveModelCells(db, maren, BUDGET, 'harbour_club', [
+	await changeScenario({ db, user: maren }, BUDGET, { last: last + 12, description: 'Longer.' });
+	await saveModelCells({ db, user: maren }, BUDGET, 'harbour_club', [
 		{ line: 'joiners', row: '', period: last + 3, before: null, value: 12 }
 	]).catch((e: unknown) => {
 		// What is there by the carrying on counts as seen.
@@ -98,7 +104,7 @@ it('every kind of change since a save is taken out, and nothing that came before
 	});
 
 	for (const moment of moments) {
-		const code = await copyAsItStood(db, maren, BUDGET, moment.batch);
+		const code = await copyAsItStood({ db, user: maren }, BUDGET, moment.batch);
 		expect(await content(code)).toEqual(moment.content);
 		expect(await figures(code)).toEqual(moment.figures);
 		expect(await getScenario(db, code)).toMatchObject({
@@ -115,15 +121,18 @@ it('figures that came along with a copied model are not there before it was', as
 	const [batch, then] = [await newest(), await content(BUDGET)];
 	const copied = { kind: 'copy' as const, model: 'boat_sales', withValues: true };
 	const rows = { kind: 'like' as const, model: 'boat_sales' };
-	await createModel(db, maren, {
-		scenarios: [BUDGET],
-		name: 'Second sales',
-		description: '',
-		from: copied,
-		rows
-	});
+	await createModel(
+		{ db, user: maren },
+		{
+			scenarios: [BUDGET],
+			name: 'Second sales',
+			description: '',
+			from: copied,
+			rows
+		}
+	);
 	expect(await content(BUDGET)).not.toEqual(then);
-	expect(await content(await copyAsItStood(db, maren, BUDGET, batch))).toEqual(then);
+	expect(await content(await copyAsItStood({ db, user: maren }, BUDGET, batch))).toEqual(then);
 });
 
 it('a cell that was written twice in one save gets back what stood there before the first', async () => {
@@ -135,7 +144,7 @@ it('a cell that was written twice in one save gets back what stood there before 
 	await type(600, 500);
 	// The two as one save, as a change of structure may write them.
 	await db('journal').where({ scenario: BUDGET, subject, user }).update({ batch });
-	await undoSave(db, maren, BUDGET, batch);
+	await undoSave({ db, user: maren }, BUDGET, batch);
 	expect(
 		await db('series').where({ scenario: BUDGET, block: 'accounts', line: '6240', row: 'dealer-sales' })
 	).toEqual([]);
@@ -144,7 +153,7 @@ it('a cell that was written twice in one save gets back what stood there before 
 it('is refused for a save that is not there and for those who are no analysts', async () => {
 	await type(1, null);
 	const refused = (user: User, batch: string) =>
-		copyAsItStood(db, user, BUDGET, batch).then(
+		copyAsItStood({ db, user }, BUDGET, batch).then(
 			() => 0,
 			(e: Refusal) => e.status
 		);

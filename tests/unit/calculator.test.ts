@@ -56,7 +56,7 @@ const SLOW = Array(20).fill('xirr(series(units - 5), series(period_end()))').joi
 
 describe('a scenario calculated elsewhere', () => {
 	it('has the same bits in another thread, and after a journey as JSON', async () => {
-		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const parcel = await scenarioPackage({ db, user: maren }, FORECAST);
 		const { structure, data } = unpackScenario(parcel);
 		const here = bits(calculateScenario(structure, data));
 		const there = buildScenario(structure, data);
@@ -67,7 +67,7 @@ describe('a scenario calculated elsewhere', () => {
 		expect(bits(await planOf(db, FORECAST))).toEqual(here);
 	});
 	it('is refused with model and line when it cannot be calculated', async () => {
-		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const parcel = await scenarioPackage({ db, user: maren }, FORECAST);
 		const [model] = parcel.data.models;
 		const broken = {
 			...model,
@@ -77,7 +77,7 @@ describe('a scenario calculated elsewhere', () => {
 		await expect(answer).rejects.toMatchObject({ block: 'assumptions', line: 'price_rise' });
 	});
 	it('is called off, or ended when it takes too long, and the next one is calculated', async () => {
-		const parcel = await scenarioPackage(db, maren, FORECAST);
+		const parcel = await scenarioPackage({ db, user: maren }, FORECAST);
 		const controller = new AbortController();
 		const long = calculateElsewhere(slow(parcel), controller.signal);
 		setTimeout(() => controller.abort(), 300);
@@ -98,13 +98,16 @@ describe('a model that takes long', () => {
 		const before = await contentOf(own);
 		let ticks = 0;
 		const clock = setInterval(() => ticks++, 5);
-		const error = await saveFormula(own, maren, {
-			scenario: FORECAST,
-			model: 'boat_sales',
-			line: 'price',
-			formula: `list_price + 0 * (${SLOW})`,
-			also: []
-		}).catch((e: unknown) => e);
+		const error = await saveFormula(
+			{ db: own, user: maren },
+			{
+				scenario: FORECAST,
+				model: 'boat_sales',
+				line: 'price',
+				formula: `list_price + 0 * (${SLOW})`,
+				also: []
+			}
+		).catch((e: unknown) => e);
 		clearInterval(clock);
 		expect(error).toBeInstanceOf(Refusal);
 		expect((error as Refusal).message).toContain('would take longer than a second');
@@ -132,10 +135,12 @@ describe('a model that takes long', () => {
 describe('what is typed and not saved', () => {
 	it('gives in the preview what it gives when it is saved, to the bit, and leaves no trace when it is taken back', async () => {
 		const own = await loaded(DEMO);
-		const preview = new Preview(packageFromJson(packageToJson(await scenarioPackage(own, maren, FORECAST))));
+		const preview = new Preview(
+			packageFromJson(packageToJson(await scenarioPackage({ db: own, user: maren }, FORECAST)))
+		);
 		const wanted = { model: 'boat_sales', open: ['units', 'revenue'] };
 		const window = { from: NOV26, to: NOV26 + 4 };
-		const saved = () => readModel(own, maren, { ...wanted, ...window, scenario: FORECAST });
+		const saved = () => readModel({ db: own, user: maren }, { ...wanted, ...window, scenario: FORECAST });
 		const query = { ...wanted, spans: (await saved()).spans };
 		const [first, second] = rowsUnder(await saved(), 'units');
 		const rowOf = (r: ViewRow) => r.targets[0]!.row!;
@@ -148,8 +153,7 @@ describe('what is typed and not saved', () => {
 		preview.figures([{ ...edits[0], value: 99 }], query);
 		const typed = preview.figures(edits, query);
 		await saveModelCells(
-			own,
-			maren,
+			{ db: own, user: maren },
 			FORECAST,
 			'boat_sales',
 			edits.map((e, i) => ({ ...e, before: [first, second][i].cells[e.period - NOV26] as number }))
@@ -163,16 +167,19 @@ describe('what is typed and not saved', () => {
 	it('tells only the rows that change, also under adjustments that lie on top', async () => {
 		const own = await loaded(DEMO);
 		const preview = new Preview(
-			packageFromJson(packageToJson(await scenarioPackage(own, maren, 'dearer-kayaks')))
+			packageFromJson(packageToJson(await scenarioPackage({ db: own, user: maren }, 'dearer-kayaks')))
 		);
 		const wanted = { model: 'boat_sales', open: ['list_price'], where: { product: 'kayaks' } };
 		const MAR27 = 2027 * 12 + 2;
-		const view = await readModel(own, maren, {
-			...wanted,
-			scenario: 'dearer-kayaks',
-			from: MAR27,
-			to: MAR27
-		});
+		const view = await readModel(
+			{ db: own, user: maren },
+			{
+				...wanted,
+				scenario: 'dearer-kayaks',
+				from: MAR27,
+				to: MAR27
+			}
+		);
 		const query = { ...wanted, spans: view.spans };
 		const saved = preview.figures([], query);
 		const [row] = rowsUnder(view, 'list_price');

@@ -40,19 +40,22 @@ const refusal = (work: Promise<unknown>) =>
 		}
 	);
 const model = () =>
-	readModel(db, maren, {
-		scenario: BUDGET,
-		model: 'boat_sales',
-		from: APR27,
-		to: APR27 + 11,
-		open: ['units']
-	});
+	readModel(
+		{ db, user: maren },
+		{
+			scenario: BUDGET,
+			model: 'boat_sales',
+			from: APR27,
+			to: APR27 + 11,
+			open: ['units']
+		}
+	);
 const unitsAt = async (row: string) => {
 	const found = (await model()).rows.find((r) => r.targets[0]?.line === 'units' && r.targets[0].row === row)!;
 	return found.cells[0] as number | null;
 };
 const type = (value: number | null, before: number | null) =>
-	saveModelCells(db, maren, BUDGET, 'boat_sales', [
+	saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
 		{ line: 'units', row: ROW, period: APR27, before, value }
 	]);
 
@@ -61,7 +64,7 @@ describe('a rule that is switched on', () => {
 		const before = totalOf(headOf(await model(), 'revenue'));
 		const had = await unitsAt(ROW);
 		expect(had).toBeGreaterThan(0);
-		await switchRule(db, maren, 'islands-light', true);
+		await switchRule({ db, user: maren }, 'islands-light', true);
 		const after = await model();
 		expect(totalOf(headOf(after, 'revenue'))).toBe(before);
 		expect(after.blocked[ROW]).toBe('Islands: no touring boats');
@@ -75,12 +78,14 @@ describe('a rule that is switched on', () => {
 
 		expect(await type(null, had)).toBe(1);
 		expect(await unitsAt(ROW)).toBeNull();
-		await switchRule(db, maren, 'islands-light', false);
+		await switchRule({ db, user: maren }, 'islands-light', false);
 		expect(await type(had, null)).toBe(1);
 		expect(totalOf(headOf(await model(), 'revenue'))).toBe(before);
 	});
 	it('lists rows and data under it by scenario, and ledger entries, whether on or off', async () => {
-		const off = (await readCombinationRules(db, maren)).find((r) => r.rule.code === 'islands-light')!;
+		const off = (await readCombinationRules({ db, user: maren })).find(
+			(r) => r.rule.code === 'islands-light'
+		)!;
 		const sales = off.effects.find((e) => e.model === 'boat_sales')!;
 		const rows = (await db('model_row').where({ model: 'boat_sales' }).pluck('row')) as string[];
 		const under = rows.filter((r) => /^(scoter-16|plover-tour)\|.*\|islands$/.test(r));
@@ -106,7 +111,7 @@ describe('a rule that is switched on', () => {
 			'date,ledger_account,department,amount,product,channel\n' +
 			'2026-10-05,400010,direct-web,-500.00,tern-9,web\n' +
 			'2026-10-05,400010,direct-web,-500.00,eider-10,web\n';
-		const found = await previewFeed(db, maren, 'x.csv', content, null, {});
+		const found = await previewFeed({ db, user: maren }, 'x.csv', content, null, {});
 		expect(found.faults).toEqual([
 			{
 				file: 'x.csv',
@@ -120,8 +125,7 @@ describe('a rule that is switched on', () => {
 		const rows = async () => (await db('model_row').where({ model: 'boat_sales' })).length;
 		const before = await rows();
 		const answer = await addRows(
-			db,
-			maren,
+			{ db, user: maren },
 			'boat_sales',
 			[
 				['tern-9', 'web', 'south'],
@@ -140,14 +144,17 @@ describe('a rule that is switched on', () => {
 			['tern-9', 'web', 'south'],
 			['sail-set', 'direct', 'islands']
 		];
-		expect(await addRows(db, maren, 'boat_sales', mixed, true)).toMatchObject({ rows: 1, blocked: 1 });
+		expect(await addRows({ db, user: maren }, 'boat_sales', mixed, true)).toMatchObject({
+			rows: 1,
+			blocked: 1
+		});
 		expect(await rows()).toBe(before + 1);
 	});
 	it('refuses rows of models and what adjustments would write', async () => {
-		expect((await refusal(addRows(db, maren, 'boat_sales', [['tern-9', 'web', 'south']]))).message).toMatch(
-			/“Dinghies are not sold on the web”/
-		);
-		await changeAdjustments(db, maren, BUDGET, {
+		expect(
+			(await refusal(addRows({ db, user: maren }, 'boat_sales', [['tern-9', 'web', 'south']]))).message
+		).toMatch(/“Dinghies are not sold on the web”/);
+		await changeAdjustments({ db, user: maren }, BUDGET, {
 			action: 'put',
 			adjustment: {
 				code: 'more',
@@ -164,9 +171,11 @@ describe('a rule that is switched on', () => {
 				]
 			}
 		});
-		await switchRule(db, maren, 'islands-light', true);
+		await switchRule({ db, user: maren }, 'islands-light', true);
 		const content = await contentOf(db);
-		expect((await refusal(adoptAdjustments(db, maren, BUDGET, ['more']))).message).toMatch(/Islands/);
+		expect((await refusal(adoptAdjustments({ db, user: maren }, BUDGET, ['more']))).message).toMatch(
+			/Islands/
+		);
 		expect(await contentOf(db)).toBe(content);
 	});
 });
@@ -182,9 +191,9 @@ describe('rules', () => {
 		...more
 	});
 	const blocked = async (r: CombinationRule) => {
-		await putRule(db, maren, r);
+		await putRule({ db, user: maren }, r);
 		const rows = Object.keys((await model()).blocked);
-		await removeRule(db, maren, 'test');
+		await removeRule({ db, user: maren }, 'test');
 		return rows;
 	};
 	it('take subtrees and leave exceptions, block and allow', async () => {
@@ -205,7 +214,9 @@ describe('rules', () => {
 			of(kayaks, (r) => r === 'lakes').filter((r) => r.includes('|web|'))
 		);
 		// A model without one of its dimensions is none of its business.
-		expect((await tryRule(db, maren, rule({}))).effects.map((e) => e.model)).toEqual(['boat_sales']);
+		expect((await tryRule({ db, user: maren }, rule({}))).effects.map((e) => e.model)).toEqual([
+			'boat_sales'
+		]);
 	});
 	it('are refused for members that are not there and a dimension named twice', async () => {
 		const bad = [
@@ -214,19 +225,19 @@ describe('rules', () => {
 			rule({ lead: { dimension: 'size', under: ['x'], except: [] } })
 		];
 		const words = [];
-		for (const r of bad) words.push((await refusal(putRule(db, maren, r))).message);
+		for (const r of bad) words.push((await refusal(putRule({ db, user: maren }, r))).message);
 		expect(words).toEqual([
 			'“canoes” is no member of product.',
 			'“product” is named twice; a rule speaks of different dimensions.',
 			'There is no dimension “size”.'
 		]);
-		expect((await refusal(putRule(db, maren, rule({ name: 'Direct sales stay in Britain' })))).status).toBe(
-			409
-		);
+		expect(
+			(await refusal(putRule({ db, user: maren }, rule({ name: 'Direct sales stay in Britain' })))).status
+		).toBe(409);
 	});
 	it('are changed by analysts alone', async () => {
 		const tom = await userOf(db, 'tom');
-		expect((await refusal(switchRule(db, tom, 'islands-light', true))).status).toBe(403);
-		expect((await refusal(readCombinationRules(db, tom))).status).toBe(403);
+		expect((await refusal(switchRule({ db, user: tom }, 'islands-light', true))).status).toBe(403);
+		expect((await refusal(readCombinationRules({ db, user: tom }))).status).toBe(403);
 	});
 });

@@ -70,10 +70,10 @@ it('targets and seasonal profiles come out as they went in', async () => {
 	rmSync(home, { recursive: true });
 	const first = await loaded(DEMO);
 	const maren = await userOf(first, 'maren');
-	const targets = await copyScenario(first, maren, 'fy28-budget', 'FY28 targets', 'target');
-	await changeScenario(first, maren, 'fy28-budget', { target: targets });
+	const targets = await copyScenario({ db: first, user: maren }, 'fy28-budget', 'FY28 targets', 'target');
+	await changeScenario({ db: first, user: maren }, 'fy28-budget', { target: targets });
 	const weights = [1, 2, 3, 4, 5, 6, 6, 5, 4, 3, 2, 1];
-	await putProfile(first, maren, { code: null, name: 'Summer', weights });
+	await putProfile({ db: first, user: maren }, { code: null, name: 'Summer', weights });
 	await saveFolder(first, home);
 	const data = readCompany(readFolder(home));
 	expect(data.profiles).toEqual([{ code: 'summer', name: 'Summer', weights }]);
@@ -126,7 +126,10 @@ describe('a model of which scenarios have different forms', () => {
 		};
 		const formula = async (scenarios: string[], text: string) => {
 			const [scenario, ...also] = scenarios;
-			await saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'revenue', formula: text, also });
+			await saveFormula(
+				{ db, user: maren },
+				{ scenario, model: 'boat_sales', line: 'revenue', formula: text, also }
+			);
 		};
 		const open = (await db('scenario').where({ locked: false }).pluck('code')) as string[];
 		expect(open.length).toBeGreaterThan(2);

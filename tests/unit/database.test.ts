@@ -83,7 +83,7 @@ describe('a full disk', () => {
 		});
 		expect(await db('note').first()).toBeUndefined();
 		await db.raw('PRAGMA max_page_count = 1000000');
-		expect(await savePlanCells(db, ana, 'f2', 'labor', wages(9000, 8100.05))).toBe(1);
+		expect(await savePlanCells({ db, user: ana }, 'f2', 'labor', wages(9000, 8100.05))).toBe(1);
 		expect(await db('journal').count({ n: '*' }).first()).not.toEqual(before);
 		await db.destroy();
 	});
@@ -113,7 +113,7 @@ describe('two processes', () => {
 		const ended = new Promise((done) => other.once('exit', done));
 		let value = 8100.05;
 		for (let i = 1; i <= 30; i++) {
-			expect(await savePlanCells(db, ana, 'f2', 'labor', wages(i, value))).toBe(1);
+			expect(await savePlanCells({ db, user: ana }, 'f2', 'labor', wages(i, value))).toBe(1);
 			value = i;
 			if (i % 10 === 0) await backup(file, join(home, `copy-${i}.sqlite`));
 		}

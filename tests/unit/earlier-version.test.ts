@@ -56,7 +56,7 @@ describe('a database of version 010', () => {
 	});
 	it('has notes, items and files where they were, on accounts and on the model that is called otherwise now', async () => {
 		const on = (block: string, line: string, row: string, period: string) =>
-			readNotes(db, ana, S, { block, line, row, period });
+			readNotes({ db, user: ana }, S, { block, line, row, period });
 		const wages = await on('accounts', 'wages', 'labor', '2026-05');
 		expect(wages.notes.map((n) => n.text)).toEqual(['On wages']);
 		expect(wages.attachments.map((a) => a.name)).toEqual(['note.txt']);
@@ -66,10 +66,10 @@ describe('a database of version 010', () => {
 		]);
 	});
 	it('takes back what was saved then: cells, bases, formulas, adjustments', async () => {
-		const kinds = async () => (await savesOf(db, ana, S)).filter((s) => s.batch);
+		const kinds = async () => (await savesOf({ db, user: ana }, S)).filter((s) => s.batch);
 		const takeBack = async (mark: string) => {
 			const save = (await kinds()).find((s) => JSON.stringify(s).includes(mark))!;
-			await undoSave(db, ana, S, save.batch);
+			await undoSave({ db, user: ana }, S, save.batch);
 		};
 		await takeBack('adjustment/more-wages');
 		await takeBack('adjustment/more-amount');

@@ -11,14 +11,17 @@ let db: Knex;
 let report: Report;
 beforeAll(async () => {
 	db = await loaded(DEMO);
-	report = await varianceReport(db, await userOf(db, 'maren'), {
-		scenario: 'fy27-forecast-6-6',
-		against: 'fy27-budget',
-		department: 'kelpwick',
-		period: 2026 * 12 + 8,
-		span: 'ytd',
-		threshold: { amount: 5000, percent: 0.05 }
-	});
+	report = await varianceReport(
+		{ db, user: await userOf(db, 'maren') },
+		{
+			scenario: 'fy27-forecast-6-6',
+			against: 'fy27-budget',
+			department: 'kelpwick',
+			period: 2026 * 12 + 8,
+			span: 'ytd',
+			threshold: { amount: 5000, percent: 0.05 }
+		}
+	);
 });
 afterAll(() => db.destroy());
 
@@ -112,7 +115,7 @@ describe('as CSV', () => {
 		expect(neutral('Boats = good')).toBe('Boats = good');
 		await db('account').where({ code: '4000' }).update({ name: '=HYPERLINK("http://x")' });
 		await db('company').increment('revision', 1);
-		const again = await varianceReport(db, await userOf(db, 'maren'), report.query);
+		const again = await varianceReport({ db, user: await userOf(db, 'maren') }, report.query);
 		expect(varianceCsv(again)).toContain(`"'=HYPERLINK(""http://x"")"`);
 	});
 });

@@ -29,8 +29,8 @@ async function refusal(action: () => Promise<unknown>): Promise<Refusal> {
 	throw new Error('It was not refused.');
 }
 async function load(content: string, map: Record<string, string | null> = {}) {
-	const preview = await previewFeed(db, analyst, 'october.csv', content, null, map);
-	return runFeed(db, analyst, 'october.csv', content, preview.options, preview.month!, map);
+	const preview = await previewFeed({ db, user: analyst }, 'october.csv', content, null, map);
+	return runFeed({ db, user: analyst }, 'october.csv', content, preview.options, preview.month!, map);
 }
 const entries = async () => (await db('ledger_entry').where({ period: OCT26 })).length;
 
@@ -43,7 +43,7 @@ describe('the demo’s October', () => {
 	});
 
 	it('is recognised by its headings, reconciled, and suggests for what is new', async () => {
-		const p = await previewFeed(db, analyst, 'october.csv', OCTOBER, null, {});
+		const p = await previewFeed({ db, user: analyst }, 'october.csv', OCTOBER, null, {});
 		expect(p.faults).toEqual([]);
 		expect(p.month).toBe(OCT26);
 		expect(p.closed).toBe(false);
@@ -67,7 +67,7 @@ describe('the demo’s October', () => {
 
 	it('previews without changing anything', async () => {
 		const before = await contentOf(db);
-		await previewFeed(db, analyst, 'october.csv', OCTOBER, null, { '620040': '6200' });
+		await previewFeed({ db, user: analyst }, 'october.csv', OCTOBER, null, { '620040': '6200' });
 		expect(await contentOf(db)).toBe(before);
 	});
 
@@ -76,7 +76,7 @@ describe('the demo’s October', () => {
 		const at = lines.findIndex((l) => l.includes('88213')) + 1;
 		lines[3] = lines[3].replace(/^2026-10-\d\d/, 'soon');
 		lines[5] = 'x';
-		const p = await previewFeed(db, analyst, 'october.csv', lines.join('\n'), null, {});
+		const p = await previewFeed({ db, user: analyst }, 'october.csv', lines.join('\n'), null, {});
 		expect(p.faults.map((f) => f.row)).toEqual([4, 6]);
 		expect(p.unusual.map((u) => u.row)).toEqual([at]);
 	});
@@ -85,7 +85,7 @@ describe('the demo’s October', () => {
 		const first = await load(OCTOBER);
 		expect(first).toMatchObject({ period: OCT26, replaced: 0 });
 		const profit = async () =>
-			(await readDepartmentPlan(db, analyst, 'actuals', 'kelpwick', OCT26, OCT26)).rows[0].total;
+			(await readDepartmentPlan({ db, user: analyst }, 'actuals', 'kelpwick', OCT26, OCT26)).rows[0].total;
 		const once = await profit();
 		const second = await load(OCTOBER);
 		expect(second.replaced).toBe(first.entries);
@@ -97,15 +97,15 @@ describe('the demo’s October', () => {
 	it('keeps unmapped entries, and they count as soon as they are mapped', async () => {
 		await load(OCTOBER);
 		const marketing = async () =>
-			(await readDepartmentPlan(db, analyst, 'actuals', 'direct-web', OCT26, OCT26)).rows.find(
+			(await readDepartmentPlan({ db, user: analyst }, 'actuals', 'direct-web', OCT26, OCT26)).rows.find(
 				(r) => r.account === '6200'
 			)!.total as number;
 		const without = await marketing();
-		const { rows } = await readMap(db, analyst);
+		const { rows } = await readMap({ db, user: analyst });
 		expect(rows.find((r) => r.code === '620040')).toMatchObject({ account: null, amount: 2800, entries: 2 });
-		await mapAccount(db, analyst, '620040', '6200');
+		await mapAccount({ db, user: analyst }, '620040', '6200');
 		expect(await marketing()).toBeCloseTo(without + 2800, 6);
-		await mapAccount(db, analyst, '620040', null);
+		await mapAccount({ db, user: analyst }, '620040', null);
 		expect(await marketing()).toBeCloseTo(without, 6);
 	});
 
@@ -114,16 +114,30 @@ describe('the demo’s October', () => {
 		const file = (amount: string) =>
 			[head, rows[0].replace(/^(([^,]*,){4})[^,]*/, `$1"${amount}"`)].join('\n');
 		const asked = async (amount: string) =>
-			(await previewFeed(db, analyst, 'october.csv', file(amount), null, {})).doubtful;
+			(await previewFeed({ db, user: analyst }, 'october.csv', file(amount), null, {})).doubtful;
 		expect(await asked('1,234')).toBe('1,234');
 		expect(await asked('1,234.00')).toBeNull();
 		expect(await asked('1234')).toBeNull();
-		const { options } = await previewFeed(db, analyst, 'october.csv', file('1,234'), null, {});
+		const { options } = await previewFeed({ db, user: analyst }, 'october.csv', file('1,234'), null, {});
 		const amounts = async () =>
 			(await db('ledger_entry').where({ period: OCT26 }).pluck('amount')) as number[];
-		await runFeed(db, analyst, 'october.csv', file('1,234'), { ...options, decimal: ',' }, OCT26, {});
+		await runFeed(
+			{ db, user: analyst },
+			'october.csv',
+			file('1,234'),
+			{ ...options, decimal: ',' },
+			OCT26,
+			{}
+		);
 		expect(await amounts()).toEqual([1.234]);
-		await runFeed(db, analyst, 'october.csv', file('1,234'), { ...options, decimal: '.' }, OCT26, {});
+		await runFeed(
+			{ db, user: analyst },
+			'october.csv',
+			file('1,234'),
+			{ ...options, decimal: '.' },
+			OCT26,
+			{}
+		);
 		expect(await amounts()).toEqual([1234]);
 	});
 
@@ -131,25 +145,27 @@ describe('the demo’s October', () => {
 		const before = await contentOf(db, ['ledger_entry', 'ledger_total']);
 		await load(OCTOBER, { '620040': '6200' });
 		const with_ = await contentOf(db, ['ledger_entry', 'ledger_total']);
-		expect(await openMonths(db, analyst)).toEqual([{ period: OCT26, entries: await entries() }]);
+		expect(await openMonths({ db, user: analyst })).toEqual([{ period: OCT26, entries: await entries() }]);
 		const count = await entries();
-		expect(await takeOutMonth(db, analyst, OCT26)).toBe(count);
+		expect(await takeOutMonth({ db, user: analyst }, OCT26)).toBe(count);
 		expect(await contentOf(db, ['ledger_entry', 'ledger_total'])).toBe(before);
 		expect((await companyState(db)).actuals.last).toBe(OCT26 - 1);
 		await load(OCTOBER);
 		const amounts = (content: string) => content.replace(/"id\\*":\d+,/g, '');
 		expect(amounts(await contentOf(db, ['ledger_entry', 'ledger_total']))).toBe(amounts(with_));
 		await db('scenario').where({ code: 'fy28-budget' }).update({ actuals_through: OCT26 });
-		expect((await refusal(() => takeOutMonth(db, analyst, OCT26))).message).toMatch(
+		expect((await refusal(() => takeOutMonth({ db, user: analyst }, OCT26))).message).toMatch(
 			/“FY28 Budget” takes actuals through October 2026/
 		);
 		await db('scenario')
 			.where({ code: 'fy28-budget' })
 			.update({ actuals_through: OCT26 - 1 });
-		expect((await refusal(() => takeOutMonth(db, analyst, OCT26 - 1))).message).toMatch(/is closed/);
-		expect((await refusal(() => takeOutMonth(db, analyst, OCT26 + 1))).status).toBe(404);
+		expect((await refusal(() => takeOutMonth({ db, user: analyst }, OCT26 - 1))).message).toMatch(
+			/is closed/
+		);
+		expect((await refusal(() => takeOutMonth({ db, user: analyst }, OCT26 + 1))).status).toBe(404);
 		const tom = await userOf(db, 'tom');
-		expect((await refusal(() => takeOutMonth(db, tom, OCT26))).status).toBe(403);
+		expect((await refusal(() => takeOutMonth({ db, user: tom }, OCT26))).status).toBe(403);
 	});
 
 	it('maps on the spot', async () => {
@@ -180,8 +196,10 @@ describe('the demo’s October', () => {
 	describe('is refused, whole and at its place,', () => {
 		it('with wrong headings', async () => {
 			const content = OCTOBER.replace('Posting date,Account,', 'Wann,Wohin,');
-			const { options } = await previewFeed(db, analyst, 'october.csv', content, null, {});
-			const r = await refusal(() => runFeed(db, analyst, 'october.csv', content, options, OCT26, {}));
+			const { options } = await previewFeed({ db, user: analyst }, 'october.csv', content, null, {});
+			const r = await refusal(() =>
+				runFeed({ db, user: analyst }, 'october.csv', content, options, OCT26, {})
+			);
 			expect(r.faults.map((f) => f.message).join('\n')).toMatch(
 				/No column was recognised for “date”\. Its headings are: Wann, Wohin/
 			);
@@ -249,11 +267,12 @@ describe('the demo’s October', () => {
 			expect(r.faults[0].message).toMatch(/“2026-10-15T08:00” is no date/);
 			for (const year of ['9999', '1901']) {
 				const content = OCTOBER.replaceAll('2026-10-', `${year}-10-`);
-				const p = await previewFeed(db, analyst, 'october.csv', content, null, {});
+				const p = await previewFeed({ db, user: analyst }, 'october.csv', content, null, {});
 				expect(p.faults[0].message).toMatch(/between November 2001 and November 2027/);
 				const at = Number(year) * 12 + 9;
 				expect(
-					(await refusal(() => runFeed(db, analyst, 'october.csv', content, p.options, at, {}))).status
+					(await refusal(() => runFeed({ db, user: analyst }, 'october.csv', content, p.options, at, {})))
+						.status
 				).toBe(year === '9999' ? 422 : 409);
 			}
 		});
@@ -279,24 +298,30 @@ describe('a file of another making', () => {
 		analyst = await userOf(db, 'ana');
 	});
 	it('with semicolons, decimal commas, days first, debit and credit apart, names for departments', async () => {
-		const p = await previewFeed(db, analyst, 'march.csv', march, null, {});
+		const p = await previewFeed({ db, user: analyst }, 'march.csv', march, null, {});
 		expect(p.options).toMatchObject({ decimal: ',', dates: 'day-first' });
 		expect(p.faults).toEqual([]);
 		expect(p.accounts.find((a) => a.code === 'E-100')?.amount).toBe(-(46355.75 + 19359.1));
 		await load(march);
-		const plan = await readDepartmentPlan(db, analyst, 'actuals', 'all', 2026 * 12 + 2, 2026 * 12 + 2);
+		const plan = await readDepartmentPlan(
+			{ db, user: analyst },
+			'actuals',
+			'all',
+			2026 * 12 + 2,
+			2026 * 12 + 2
+		);
 		expect(plan.rows.find((r) => r.account === 'fees')!.total).toBeCloseTo(65714.85, 6);
 	});
 	it('whose columns are chosen by hand', async () => {
 		const odd = march.replace('Booking date;Account;Cost centre', 'Tag;Konto;Stelle');
-		const p = await previewFeed(db, analyst, 'march.csv', odd, null, {});
+		const p = await previewFeed({ db, user: analyst }, 'march.csv', odd, null, {});
 		expect(p.faultCount).toBeGreaterThan(0);
 		const options = {
 			...p.options,
 			columns: { ...p.options.columns, date: 0, ledger_account: 1, department: 2 },
 			dates: 'day-first' as const
 		};
-		const again = await previewFeed(db, analyst, 'march.csv', odd, options, {});
+		const again = await previewFeed({ db, user: analyst }, 'march.csv', odd, options, {});
 		expect(again.faults).toEqual([]);
 		expect(again.rows).toBe(8);
 	});

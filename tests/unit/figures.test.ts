@@ -73,7 +73,7 @@ describe.each([
 
 	it('shows actuals month by month to the cent', async () => {
 		const user = await userOf(db, analyst);
-		const plan = await readDepartmentPlan(db, user, 'actuals', everything, first, last);
+		const plan = await readDepartmentPlan({ db, user }, 'actuals', everything, first, last);
 		let compared = 0;
 		for (const row of plan.rows) {
 			if (row.type === 'statistical' && !row.leaf) continue;
@@ -95,9 +95,9 @@ describe.each([
 		const user = await userOf(db, analyst);
 		const scenario = (await db('scenario').where({ locked: false }).orderBy('position').first()).code;
 		const end = last + 6;
-		const whole = await readDepartmentPlan(db, user, scenario, everything, last - 3, end);
+		const whole = await readDepartmentPlan({ db, user }, scenario, everything, last - 3, end);
 		const parts = await Promise.all(
-			leaves.map((d) => readDepartmentPlan(db, user, scenario, d, last - 3, end))
+			leaves.map((d) => readDepartmentPlan({ db, user }, scenario, d, last - 3, end))
 		);
 		whole.rows.forEach((row, r) => {
 			if (row.type === 'rate') return;
@@ -111,14 +111,17 @@ describe.each([
 	it('puts the same figures into the XLSX, as numbers, in month, year to date and full year', async () => {
 		const user = await userOf(db, analyst);
 		for (const span of ['month', 'ytd', 'year'] as const) {
-			const report = await varianceReport(db, user, {
-				scenario: 'actuals',
-				against: 'last-year',
-				department: everything,
-				period: last,
-				span,
-				threshold: { amount: 1000, percent: 0.05 }
-			});
+			const report = await varianceReport(
+				{ db, user },
+				{
+					scenario: 'actuals',
+					against: 'last-year',
+					department: everything,
+					period: last,
+					span,
+					threshold: { amount: 1000, percent: 0.05 }
+				}
+			);
 			const book = new ExcelJS.Workbook();
 			await book.xlsx.load((await varianceXlsx(report, 'all', 'GBP')).buffer as ArrayBuffer);
 			const sheet = book.worksheets[0];

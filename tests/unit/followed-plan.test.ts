@@ -83,7 +83,7 @@ describe('a plan after saves', () => {
 		const edits: CellEdit[] = [];
 		for (const c of cells) edits.push({ ...c, before: await stored(c) });
 		await db.transaction((trx) =>
-			saveCells(trx, maren, BUDGET, edits, { kind: 'driver', batch: newBatch() })
+			saveCells({ db: trx, user: maren }, BUDGET, edits, { kind: 'driver', batch: newBatch() })
 		);
 	}
 
@@ -135,7 +135,7 @@ describe('a plan after saves', () => {
 	it('is made anew where anything but cells has changed', async () => {
 		const plan = await planOf(db, BUDGET);
 		const { line } = places(plan).find((p) => p.block === ACCOUNTS_BLOCK && p.row === 'rigging')!;
-		await saveBasis(db, maren, BUDGET, 'rigging', line, { kind: 'last-year', percent: 0.1 });
+		await saveBasis({ db, user: maren }, BUDGET, 'rigging', line, { kind: 'last-year', percent: 0.1 });
 		const now = await planOf(db, BUDGET);
 		expect(now).not.toBe(plan);
 		expect(bits(now)).toEqual(bits(await madeAnew((other) => planOf(other, BUDGET))));

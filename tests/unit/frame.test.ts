@@ -21,7 +21,7 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 const at = (who: string, address: string) =>
-	userOf(db, who).then((u) => selectionFrom(db, u, new URL(`http://x${address}`)));
+	userOf(db, who).then((u) => selectionFrom({ db, user: u }, new URL(`http://x${address}`)));
 const APR26 = 2026 * 12 + 3;
 
 describe('the stages', () => {
@@ -32,7 +32,7 @@ describe('the stages', () => {
 		['beth', ['Drivers', 'Plan', 'Forecast', 'Compare']]
 	])('of %s', async (who, names) => {
 		const user = await userOf(db, who);
-		const stages = await stagesFor(db, user, (await companyState(db)).structure.departments);
+		const stages = await stagesFor({ db, user }, (await companyState(db)).structure.departments);
 		expect(stages.map((s) => s.name)).toEqual(names);
 		const collect = stages.find((s) => s.name === 'Collect');
 		if (who === 'maren') expect(collect!.note).toBe('4 of 11 in');
@@ -91,7 +91,7 @@ describe('the selection', () => {
 		await bare('ledger_entry').delete();
 		await bare('ledger_total').delete();
 		await bare('company').increment('revision', 1);
-		const s = await selectionFrom(bare, await userOf(bare, 'ana'), new URL('http://x/compare'));
+		const s = await selectionFrom({ db: bare, user: await userOf(bare, 'ana') }, new URL('http://x/compare'));
 		expect(s.scenario).toBe('f2');
 		await bare.destroy();
 	});

@@ -43,38 +43,47 @@ it('gives the figures of the same company under other names, on every page, in a
 			const department = name('labor');
 			const scenario = name('f2');
 			const content = `date,account,department,amount,${name('group')}\n2026-03-05,${name('E-110')},${department},-12.5,${name('insured')}\n2026-03-05,constructor,${department},5,\n`;
-			const { options } = await previewFeed(db, ana, 'm.csv', content, null, {});
-			const preview = await previewFeed(db, ana, 'm.csv', content, options, {});
-			await runFeed(db, ana, 'm.csv', content, options, 2026 * 12 + 2, {});
-			const round = await openRound(db, ana, {
-				name: 'R',
-				scenario,
-				due: '2026-12-01',
-				instructions: '',
-				departments: [department]
-			});
-			await moveSubmission(db, ana, { round, department }, 'submit', '', null);
+			const { options } = await previewFeed({ db, user: ana }, 'm.csv', content, null, {});
+			const preview = await previewFeed({ db, user: ana }, 'm.csv', content, options, {});
+			await runFeed({ db, user: ana }, 'm.csv', content, options, 2026 * 12 + 2, {});
+			const round = await openRound(
+				{ db, user: ana },
+				{
+					name: 'R',
+					scenario,
+					due: '2026-12-01',
+					instructions: '',
+					departments: [department]
+				}
+			);
+			await moveSubmission({ db, user: ana }, { round, department }, 'submit', '', null);
 			dbs.push({
 				files: writeCompany(await readStored(db)),
 				shown: [
-					await readDepartmentPlan(db, ana, scenario, department, W.from, W.to),
-					await readModel(db, ana, {
-						scenario,
-						model: name('visits'),
-						...W,
-						rows: [name('group'), 'line'],
-						where: { [`${name('group')}.${name('payer')}`]: 'insurer' }
-					}),
-					await varianceReport(db, ana, {
-						scenario,
-						against: 'last-year',
-						department: 'all',
-						period: W.from,
-						span: 'year',
-						threshold: { amount: 0, percent: 0 }
-					}),
-					await readDimensions(db, ana),
-					(await listRounds(db, ana, '2026-11-16'))[0].submissions[0].changed,
+					await readDepartmentPlan({ db, user: ana }, scenario, department, W.from, W.to),
+					await readModel(
+						{ db, user: ana },
+						{
+							scenario,
+							model: name('visits'),
+							...W,
+							rows: [name('group'), 'line'],
+							where: { [`${name('group')}.${name('payer')}`]: 'insurer' }
+						}
+					),
+					await varianceReport(
+						{ db, user: ana },
+						{
+							scenario,
+							against: 'last-year',
+							department: 'all',
+							period: W.from,
+							span: 'year',
+							threshold: { amount: 0, percent: 0 }
+						}
+					),
+					await readDimensions({ db, user: ana }),
+					(await listRounds({ db, user: ana }, '2026-11-16'))[0].submissions[0].changed,
 					preview.accounts.map((a) => [a.account, a.amount, a.suggestion?.account])
 				]
 			});

@@ -108,7 +108,7 @@ describe('a company under many', () => {
 		};
 		const read = async () => {
 			await companyState(db);
-			await visibleScenarios(db, maren);
+			await visibleScenarios({ db, user: maren });
 			await planOf(db, 'fy28-budget');
 			return scenarioModels(db, 'fy28-budget');
 		};

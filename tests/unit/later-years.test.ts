@@ -38,8 +38,8 @@ let fine: string;
 beforeEach(async () => {
 	db = await loaded(PRAXIS);
 	ana = await userOf(db, 'ana');
-	fine = await copyScenario(db, ana, F2, 'All in months', 'long-range', false, { last: END });
-	coarse = await copyScenario(db, ana, F2, 'Long range', 'long-range', false, {
+	fine = await copyScenario({ db, user: ana }, F2, 'All in months', 'long-range', false, { last: END });
+	coarse = await copyScenario({ db, user: ana }, F2, 'Long range', 'long-range', false, {
 		last: END,
 		laterYears: LATER
 	});
@@ -79,7 +79,7 @@ describe('a copy that is coarser in later years', () => {
 
 	it('is refused too early, shorter, as targets, and in what is no order of years', async () => {
 		const copy = (kind: 'long-range' | 'target', periods: { last?: number; laterYears?: LaterYears }) =>
-			refused(copyScenario(db, ana, F2, 'Other', kind, false, periods));
+			refused(copyScenario({ db, user: ana }, F2, 'Other', kind, false, periods));
 		const early = await copy('long-range', { laterYears: { firstYear: 2026, grains: ['year'] } });
 		expect(early.message).toMatch(/later years begin with FY27 or after it/);
 		expect((await copy('long-range', { last: month('2026-12') })).message).toMatch(/as far as/);
@@ -88,33 +88,42 @@ describe('a copy that is coarser in later years', () => {
 	});
 
 	it('is made longer in its own periods, and copied with them', async () => {
-		await changeScenario(db, ana, coarse, { last: month('2032-12') });
+		await changeScenario({ db, user: ana }, coarse, { last: month('2032-12') });
 		expect(await cell('wages', 'labor', '2032-FY')).toBeCloseTo(12 * 8100.05, 6);
-		const again = await copyScenario(db, ana, coarse, 'Again', 'what-if');
+		const again = await copyScenario({ db, user: ana }, coarse, 'Again', 'what-if');
 		expect(await inYear(again, 'wages', 'labor', 2032)).toBeCloseTo(12 * 8100.05, 6);
-		const targets = await copyScenario(db, ana, coarse, 'Targets', 'target');
+		const targets = await copyScenario({ db, user: ana }, coarse, 'Targets', 'target');
 		expect(await inYear(targets, 'wages', 'labor', 2028)).toBeCloseTo(12 * 8100.05, 6);
 	});
 });
 
 describe('closing a month', () => {
 	it('goes on in the same periods, and never into a coarse year: that one is in months by then', async () => {
-		const from = await copyScenario(db, ana, F2, 'Rolling', 'forecast', false, {
+		const from = await copyScenario({ db, user: ana }, F2, 'Rolling', 'forecast', false, {
 			last: END,
 			laterYears: { firstYear: 2027, grains: ['quarter', 'year'] }
 		});
 		const march = readFileSync('tests/companies/praxis-2026-03.csv', 'utf8');
-		const { options, month: loadedMonth } = await previewFeed(db, ana, 'march.csv', march, null, {});
-		await runFeed(db, ana, 'march.csv', march, options, loadedMonth!, {});
+		const { options, month: loadedMonth } = await previewFeed(
+			{ db, user: ana },
+			'march.csv',
+			march,
+			null,
+			{}
+		);
+		await runFeed({ db, user: ana }, 'march.csv', march, options, loadedMonth!, {});
 		const close = (name: string, of: string, closing: number) =>
-			closeMonth(db, ana, {
-				month: closing,
-				from: of,
-				name,
-				accounts: 'year-ago',
-				followers: [],
-				despiteUnmapped: true
-			});
+			closeMonth(
+				{ db, user: ana },
+				{
+					month: closing,
+					from: of,
+					name,
+					accounts: 'year-ago',
+					followers: [],
+					despiteUnmapped: true
+				}
+			);
 		const next = await close('3+9', from, month('2026-03'));
 		expect((await getScenario(db, next)).laterYears).toEqual({
 			firstYear: 2027,
@@ -161,10 +170,15 @@ describe('its figures', () => {
 		value
 	});
 	const type = async (...edits: ReturnType<typeof edit>[]) =>
-		saveInDepartments(db, ana, coarse, await withPeriods(db, ana, coarse, ACCOUNTS_BLOCK, edits), {
-			kind: 'plan',
-			batch: newBatch()
-		});
+		saveInDepartments(
+			{ db, user: ana },
+			coarse,
+			await withPeriods({ db, user: ana }, coarse, ACCOUNTS_BLOCK, edits),
+			{
+				kind: 'plan',
+				batch: newBatch()
+			}
+		);
 	const QUARTER = 3 * 8100.05;
 
 	it('are typed in the periods they stand in, told as such, and taken back', async () => {
@@ -181,33 +195,32 @@ describe('its figures', () => {
 		expect([await cell('wages', 'labor', '2028-Q1'), await cell('wages', 'labor', '2029-FY')]).toEqual([
 			30_000, 100_000
 		]);
-		const [save] = await savesOf(db, ana, coarse);
+		const [save] = await savesOf({ db, user: ana }, coarse);
 		expect(save.changes.map((c) => c.words.place)).toEqual([
 			'Wages, Laboratory, Q1 FY28',
 			'Wages, Laboratory, FY29'
 		]);
-		await undoSave(db, ana, coarse, save.batch);
+		await undoSave({ db, user: ana }, coarse, save.batch);
 		expect(await cell('wages', 'labor', '2028-Q1')).toBe(was);
 	});
 
 	it('are shown in their own periods, and beside those in theirs', async () => {
 		const window = [month('2027-10'), month('2029-12')] as const;
-		const own = await readDepartmentPlan(db, ana, coarse, 'labor', ...window);
+		const own = await readDepartmentPlan({ db, user: ana }, coarse, 'labor', ...window);
 		const wages = (of: typeof own) => of.rows.find((r) => r.account === 'wages')!;
 		// October to December 2027, four quarters, one year.
 		expect(wages(own).cells).toHaveLength(3 + 4 + 1);
 		expect(wages(own).cells[3]).toBeCloseTo(QUARTER, 8);
 		expect(wages(own).lastYear).toBeCloseTo(27 * 8100.05, 6);
-		const beside = await readDepartmentPlan(db, ana, fine, 'labor', ...window, coarse);
+		const beside = await readDepartmentPlan({ db, user: ana }, fine, 'labor', ...window, coarse);
 		expect(wages(beside).cells).toHaveLength(8);
 		wages(beside).cells.forEach((c, i) => expect(c).toBeCloseTo(wages(own).cells[i] as number, 6));
 		expect(wages(beside).typed).toBeNull();
 		const asked = { scenario: coarse, from: window[0], to: window[1], department: 'labor' };
-		const [under] = await readUnder(db, ana, { ...asked, account: 'wages' });
+		const [under] = await readUnder({ db, user: ana }, { ...asked, account: 'wages' });
 		expect(under.cells).toHaveLength(8);
 		const preview = await previewWritten(
-			db,
-			ana,
+			{ db, user: ana },
 			{ scenario: coarse, from: window[0], to: window[1] },
 			[{ account: 'wages', department: 'labor', period: '2028-Q2', value: 1 }],
 			[{ department: 'labor', accounts: null }]
@@ -217,15 +230,18 @@ describe('its figures', () => {
 
 	it('are compared with those of months, by days where a month is asked for', async () => {
 		const report = (span: 'month' | 'year', period: string) =>
-			varianceReport(db, ana, {
-				scenario: fine,
-				against: coarse,
-				department: 'labor',
-				period: month(period),
-				span,
-				leap: 'with',
-				threshold: { amount: 0, percent: 0 }
-			});
+			varianceReport(
+				{ db, user: ana },
+				{
+					scenario: fine,
+					against: coarse,
+					department: 'labor',
+					period: month(period),
+					span,
+					leap: 'with',
+					threshold: { amount: 0, percent: 0 }
+				}
+			);
 		const wages = async (span: 'month' | 'year', period: string) =>
 			(await report(span, period)).rows.find((r) => r.account === 'wages')!;
 		expect((await wages('year', '2029-05')).difference).toBeCloseTo(0, 4);
@@ -248,7 +264,7 @@ describe('its figures', () => {
 
 	it('are opened by their period', async () => {
 		const ref = { kind: 'account', account: 'wages', department: 'labor', from: '2028-Q1', to: '2028-Q1' };
-		const view = await openWritten(db, ana, coarse, ref);
+		const view = await openWritten({ db, user: ana }, coarse, ref);
 		expect(view.place).toBe('Q1 FY28 · Laboratory');
 		expect(view.trace.value).toBeCloseTo(QUARTER, 8);
 	});

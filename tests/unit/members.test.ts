@@ -43,29 +43,35 @@ afterEach(() => db.destroy());
 
 const refused = (work: Promise<unknown>) => refusedIn(db, work, DESIGN);
 const salesRows = async (line: string, product: string) => {
-	const view = await readModel(db, maren, {
-		scenario: BUDGET,
-		model: 'boat_sales',
-		from: APR27,
-		to: APR27 + 11,
-		open: [line],
-		where: { product }
-	});
+	const view = await readModel(
+		{ db, user: maren },
+		{
+			scenario: BUDGET,
+			model: 'boat_sales',
+			from: APR27,
+			to: APR27 + 11,
+			open: [line],
+			where: { product }
+		}
+	);
 	return rowsUnder(view, line);
 };
 const revenueOf = async (department: string) =>
-	(await readDepartmentPlan(db, maren, BUDGET, department, APR27, APR27 + 11)).rows.find(
+	(await readDepartmentPlan({ db, user: maren }, BUDGET, department, APR27, APR27 + 11)).rows.find(
 		(r) => r.account === '4010'
 	)!.cells as number[];
 const reported = async () => {
-	const report = await varianceReport(db, maren, {
-		scenario: BUDGET,
-		against: 'fy27-budget',
-		department: 'kelpwick',
-		period: APR27 + 11,
-		span: 'year',
-		threshold: { amount: 0, percent: 0 }
-	});
+	const report = await varianceReport(
+		{ db, user: maren },
+		{
+			scenario: BUDGET,
+			against: 'fy27-budget',
+			department: 'kelpwick',
+			period: APR27 + 11,
+			span: 'year',
+			threshold: { amount: 0, percent: 0 }
+		}
+	);
 	return report.rows.find((r) => r.account === '4010')!;
 };
 
@@ -78,7 +84,7 @@ describe('a new product like its sibling', () => {
 		const before = await revenueOf('dealer-sales');
 		const reportBefore = await reported();
 		const locked = await contentOf(db, ['series']);
-		const added = await addMember(db, maren, petrel);
+		const added = await addMember({ db, user: maren }, petrel);
 		expect(added).toMatchObject({ code: 'petrel-15', rows: 11 });
 		const cells = (await salesRows('units', 'petrel-15')).flatMap((r) => r.cells.slice(0, 12));
 		expect(cells).toEqual(
@@ -105,8 +111,8 @@ describe('a new product like its sibling', () => {
 		expect(readCompany(writeCompany(stored))).toEqual(stored);
 	});
 	it('stands beside it, with attributes of its own and from above', async () => {
-		await addMember(db, maren, petrel);
-		const product = (await readDimensions(db, maren)).find((d) => d.code === 'product')!;
+		await addMember({ db, user: maren }, petrel);
+		const product = (await readDimensions({ db, user: maren })).find((d) => d.code === 'product')!;
 		const at = product.members.findIndex((m) => m.code === 'petrel-15');
 		expect(product.members[at - 1].code).toBe('scoter-14');
 		expect(product.members[at]).toMatchObject({
@@ -118,19 +124,22 @@ describe('a new product like its sibling', () => {
 		});
 	});
 	it('leaves out what combination rules block', async () => {
-		await putRule(db, maren, {
-			code: 'x',
-			name: 'New boats not on the web',
-			on: true,
-			effect: 'allow',
-			lead: {
-				dimension: 'product',
-				under: ['kayaks'],
-				except: ['eider-10', 'eider-12', 'scoter-14', 'scoter-16']
-			},
-			others: [{ dimension: 'channel', under: ['dealer', 'direct'], except: [] }]
-		});
-		await addMember(db, maren, petrel);
+		await putRule(
+			{ db, user: maren },
+			{
+				code: 'x',
+				name: 'New boats not on the web',
+				on: true,
+				effect: 'allow',
+				lead: {
+					dimension: 'product',
+					under: ['kayaks'],
+					except: ['eider-10', 'eider-12', 'scoter-14', 'scoter-16']
+				},
+				others: [{ dimension: 'channel', under: ['dealer', 'direct'], except: [] }]
+			}
+		);
+		await addMember({ db, user: maren }, petrel);
 		const rows = (await db('model_row')
 			.where({ model: 'boat_sales' })
 			.whereLike('row', 'petrel-15|%')
@@ -154,51 +163,59 @@ describe('a new product like its sibling', () => {
 			[{ parent: null }, /4010|leads to/]
 		];
 		for (const [more, words] of tries)
-			expect((await refused(addMember(db, maren, { ...petrel, ...more }))).message).toMatch(words);
+			expect((await refused(addMember({ db, user: maren }, { ...petrel, ...more }))).message).toMatch(words);
 		const tom = await userOf(db, 'tom');
-		expect((await refused(addMember(db, tom, petrel))).status).toBe(403);
+		expect((await refused(addMember({ db, user: tom }, petrel))).status).toBe(403);
 	});
 });
 
 describe('members', () => {
 	it('are renamed and moved, and all figures follow; locked scenarios keep theirs', async () => {
-		await changeMember(db, maren, 'product', 'scoter-14', { name: 'Scoter Fourteen' });
+		await changeMember({ db, user: maren }, 'product', 'scoter-14', { name: 'Scoter Fourteen' });
 		expect((await salesRows('units', 'scoter-14'))[0].label).toMatch(/^Scoter Fourteen/);
 		// To another family, and so to another account, also in the locked budget.
-		const moved = changeMember(db, maren, 'product', 'scoter-14', { parent: 'boards' });
+		const moved = changeMember({ db, user: maren }, 'product', 'scoter-14', { parent: 'boards' });
 		expect((await refused(moved)).message).toMatch(/4010 .*locked/);
 		await db('scenario').update({ locked: false });
 		const total = async () =>
 			(await planOf(db, BUDGET)).calculation.matrix('accounts', '4020').values.reduce((s, v) => s + v, 0);
 		const before = await total();
-		await changeMember(db, maren, 'product', 'scoter-14', { parent: 'boards' });
+		await changeMember({ db, user: maren }, 'product', 'scoter-14', { parent: 'boards' });
 		expect(await total()).toBeGreaterThan(before);
-		const circle = changeMember(db, maren, 'product', 'kayaks', { parent: 'kayaks' });
+		const circle = changeMember({ db, user: maren }, 'product', 'kayaks', { parent: 'kayaks' });
 		expect((await refused(circle)).message).toMatch(/ancestor/);
 	});
 	it('are removed only while nothing speaks of them', async () => {
-		expect((await refused(removeMember(db, maren, 'product', 'eider-10'))).message).toMatch(
+		expect((await refused(removeMember({ db, user: maren }, 'product', 'eider-10'))).message).toMatch(
 			/rows in Boat sales/
 		);
-		expect((await refused(removeMember(db, maren, 'product', 'kayaks'))).message).toMatch(/under “Kayaks”/);
-		expect((await refused(removeMember(db, maren, 'customer', 'sandpiper'))).message).toMatch(
+		expect((await refused(removeMember({ db, user: maren }, 'product', 'kayaks'))).message).toMatch(
+			/under “Kayaks”/
+		);
+		expect((await refused(removeMember({ db, user: maren }, 'customer', 'sandpiper'))).message).toMatch(
 			/ledger entries/
 		);
-		await addMember(db, maren, { dimension: 'product', name: 'Raft', parent: 'boards', attributes: {} });
-		await removeMember(db, maren, 'product', 'raft');
-		expect((await readDimensions(db, maren))[0].members.some((m) => m.code === 'raft')).toBe(false);
+		await addMember(
+			{ db, user: maren },
+			{ dimension: 'product', name: 'Raft', parent: 'boards', attributes: {} }
+		);
+		await removeMember({ db, user: maren }, 'product', 'raft');
+		expect((await readDimensions({ db, user: maren }))[0].members.some((m) => m.code === 'raft')).toBe(false);
 	});
 	it('belong to dimensions, also new ones', async () => {
-		const code = await addDimension(db, maren, 'Boat yard');
+		const code = await addDimension({ db, user: maren }, 'Boat yard');
 		expect(code).toBe('boat_yard');
-		await addMember(db, maren, {
-			dimension: code,
-			name: 'North yard',
-			parent: null,
-			attributes: { area: '12' }
-		});
-		const found = (await readDimensions(db, maren)).find((d) => d.code === code)!;
+		await addMember(
+			{ db, user: maren },
+			{
+				dimension: code,
+				name: 'North yard',
+				parent: null,
+				attributes: { area: '12' }
+			}
+		);
+		const found = (await readDimensions({ db, user: maren })).find((d) => d.code === code)!;
 		expect(found.members[0]).toMatchObject({ code: 'north-yard', attributes: { area: '12' } });
-		expect((await refused(addDimension(db, maren, 'Boat yard'))).status).toBe(409);
+		expect((await refused(addDimension({ db, user: maren }, 'Boat yard'))).status).toBe(409);
 	});
 });

@@ -40,13 +40,16 @@ afterEach(() => db.destroy());
 
 const refused = (work: Promise<unknown>) => refusedIn(db, work, DESIGN);
 const view = (model: string, open: string[] = [], scenario = BUDGET) =>
-	readModel(db, maren, { scenario, model, from: APR27, to: APR27 + 11, open });
+	readModel({ db, user: maren }, { scenario, model, from: APR27, to: APR27 + 11, open });
 const change = async (model: string, make: (d: ModelDefinition) => ModelDefinition | null, drop = false) => {
-	const { definition, version } = await designOf(db, maren, BUDGET, model);
-	return changeModel(db, maren, { scenarios: [BUDGET], model, version, definition: make(definition), drop });
+	const { definition, version } = await designOf({ db, user: maren }, BUDGET, model);
+	return changeModel(
+		{ db, user: maren },
+		{ scenarios: [BUDGET], model, version, definition: make(definition), drop }
+	);
 };
 const plan = async (account: string, department: string) =>
-	(await readDepartmentPlan(db, maren, BUDGET, department, APR27, APR27 + 11)).rows.find(
+	(await readDepartmentPlan({ db, user: maren }, BUDGET, department, APR27, APR27 + 11)).rows.find(
 		(r) => r.account === account
 	)!;
 
@@ -54,13 +57,16 @@ describe('a new model', () => {
 	it('from each template calculates at once, with and without dimensions', async () => {
 		for (const template of MODEL_TEMPLATES)
 			for (const dimensions of [[], ['region']]) {
-				const code = await createModel(db, maren, {
-					scenarios: [BUDGET],
-					name: `${template.name} ${dimensions.length}`,
-					description: '',
-					from: { kind: 'template', template: template.code, dimensions },
-					rows: { kind: 'all' }
-				});
+				const code = await createModel(
+					{ db, user: maren },
+					{
+						scenarios: [BUDGET],
+						name: `${template.name} ${dimensions.length}`,
+						description: '',
+						from: { kind: 'template', template: template.code, dimensions },
+						rows: { kind: 'all' }
+					}
+				);
 				const made = await view(code);
 				expect(made.rows.map((r) => r.label)).toEqual(template.lines.map((l) => l.label));
 				expect(made.rowCount).toBe(dimensions.length ? 4 : 1);
@@ -68,17 +74,19 @@ describe('a new model', () => {
 			}
 	});
 	it('takes what is typed, posts it to an account, and is in the department’s plan', async () => {
-		const code = await createModel(db, maren, {
-			scenarios: [BUDGET],
-			name: 'Jobs at the yard',
-			description: 'Refit jobs.',
-			from: { kind: 'template', template: 'service', dimensions: ['region'] },
-			rows: { kind: 'all' }
-		});
+		const code = await createModel(
+			{ db, user: maren },
+			{
+				scenarios: [BUDGET],
+				name: 'Jobs at the yard',
+				description: 'Refit jobs.',
+				from: { kind: 'template', template: 'service', dimensions: ['region'] },
+				rows: { kind: 'all' }
+			}
+		);
 		expect(code).toBe('jobs_at_the_yard');
 		await saveModelCells(
-			db,
-			maren,
+			{ db, user: maren },
 			BUDGET,
 			code,
 			(
@@ -92,9 +100,9 @@ describe('a new model', () => {
 		const made = await view(code);
 		expect(headOf(made, 'hours').cells[0]).toBe(80);
 		expect(headOf(made, 'cost').cells[0]).toBe(2520);
-		const free = (await readDepartmentPlan(db, maren, BUDGET, 'refit-yard', APR27, APR27 + 11)).rows.find(
-			(r) => r.leaf && r.origin?.kind === 'basis' && r.cells.every((c) => c === null)
-		);
+		const free = (
+			await readDepartmentPlan({ db, user: maren }, BUDGET, 'refit-yard', APR27, APR27 + 11)
+		).rows.find((r) => r.leaf && r.origin?.kind === 'basis' && r.cells.every((c) => c === null));
 		const account = free?.account ?? '6240';
 		await change(code, (d) => ({
 			...d,
@@ -106,16 +114,22 @@ describe('a new model', () => {
 		const p = await planOf(db, BUDGET);
 		const before = JSON.stringify([...p.calculation.matrix('accounts', '4010').values]);
 		const like = { scenarios: [BUDGET], description: '', rows: { kind: 'none' } as const };
-		const full = await createModel(db, maren, {
-			...like,
-			name: 'Sales, cautious',
-			from: { kind: 'copy', model: 'boat_sales', withValues: true }
-		});
-		const empty = await createModel(db, maren, {
-			...like,
-			name: 'Sales, anew',
-			from: { kind: 'copy', model: 'boat_sales', withValues: false }
-		});
+		const full = await createModel(
+			{ db, user: maren },
+			{
+				...like,
+				name: 'Sales, cautious',
+				from: { kind: 'copy', model: 'boat_sales', withValues: true }
+			}
+		);
+		const empty = await createModel(
+			{ db, user: maren },
+			{
+				...like,
+				name: 'Sales, anew',
+				from: { kind: 'copy', model: 'boat_sales', withValues: false }
+			}
+		);
 		const revenue = totalOf(headOf(await view('boat_sales'), 'revenue'));
 		expect(totalOf(headOf(await view(full), 'revenue'))).toBe(revenue);
 		expect(totalOf(headOf(await view(empty), 'revenue'))).toBe(0);
@@ -124,13 +138,16 @@ describe('a new model', () => {
 		expect(JSON.stringify([...after.calculation.matrix('accounts', '4010').values])).toBe(before);
 	});
 	it('has rows like another model’s, and stays out of other scenarios, also in the company folder', async () => {
-		const code = await createModel(db, maren, {
-			scenarios: [BUDGET],
-			name: 'By place',
-			description: '',
-			from: { kind: 'blank', dimensions: ['region', 'channel'] },
-			rows: { kind: 'like', model: 'boat_sales' }
-		});
+		const code = await createModel(
+			{ db, user: maren },
+			{
+				scenarios: [BUDGET],
+				name: 'By place',
+				description: '',
+				from: { kind: 'blank', dimensions: ['region', 'channel'] },
+				rows: { kind: 'like', model: 'boat_sales' }
+			}
+		);
 		const rows = (await db('model_row').where({ model: code }).pluck('row')) as string[];
 		const sold = (await db('model_row').where({ model: 'boat_sales' }).pluck('row')) as string[];
 		expect(new Set(rows)).toEqual(new Set(sold.map((r) => `${r.split('|')[2]}|${r.split('|')[1]}`)));
@@ -153,11 +170,14 @@ describe('a new model', () => {
 			from: { kind: 'blank', dimensions: [] },
 			rows: { kind: 'none' }
 		} as const;
-		expect((await refused(createModel(db, maren, wanted))).status).toBe(409);
-		const locked = createModel(db, maren, { ...wanted, name: 'New', scenarios: [BUDGET, 'fy27-budget'] });
+		expect((await refused(createModel({ db, user: maren }, wanted))).status).toBe(409);
+		const locked = createModel(
+			{ db, user: maren },
+			{ ...wanted, name: 'New', scenarios: [BUDGET, 'fy27-budget'] }
+		);
 		expect((await refused(locked)).message).toMatch(/locked/);
 		const tom = await userOf(db, 'tom');
-		expect((await refused(createModel(db, tom, { ...wanted, name: 'New' }))).status).toBe(403);
+		expect((await refused(createModel({ db, user: tom }, { ...wanted, name: 'New' }))).status).toBe(403);
 	});
 });
 
@@ -183,10 +203,10 @@ describe('changing a model', () => {
 			12 * (totalOf(headOf(view1, 'units')) as number),
 			6
 		);
-		const [save] = await savesOf(db, maren, BUDGET);
+		const [save] = await savesOf({ db, user: maren }, BUDGET);
 		expect(save).toMatchObject({ kind: 'model', undoable: true });
 		expect(save.changes[0].why).toBe('line Freight added');
-		await undoSave(db, maren, BUDGET, save.batch);
+		await undoSave({ db, user: maren }, BUDGET, save.batch);
 		expect(await contentOf(db, ['scenario_model', 'series'])).toBe(before);
 	});
 	it('says which typed figures would have no place, takes them out when told, and brings them back', async () => {
@@ -202,8 +222,8 @@ describe('changing a model', () => {
 		await change('boat_sales', calculated, true);
 		expect(await db('series').where({ scenario: BUDGET, block: 'boat_sales', line: 'discount' })).toEqual([]);
 		expect(rowsUnder(await view('boat_sales', ['discount']), 'discount')[0].cells[0]).toBe(0.1);
-		const [save] = await savesOf(db, maren, BUDGET);
-		await undoSave(db, maren, BUDGET, save.batch);
+		const [save] = await savesOf({ db, user: maren }, BUDGET);
+		await undoSave({ db, user: maren }, BUDGET, save.batch);
 		expect(await contentOf(db, ['scenario_model', 'series'])).toBe(before);
 	});
 	it('has other formulas for some members and months, and cells among them that are typed', async () => {
@@ -231,7 +251,7 @@ describe('changing a model', () => {
 		expect(rows[south].cells[0]).toBe(7);
 		expect(rows[south].cells[1]).not.toBe(7);
 		const type = (period: number) =>
-			saveModelCells(db, maren, BUDGET, 'dealer_visits', [{ ...typedAt, period, value: 44 }]);
+			saveModelCells({ db, user: maren }, BUDGET, 'dealer_visits', [{ ...typedAt, period, value: 44 }]);
 		expect((await refused(type(APR27 + 4))).message).toMatch(/calculated/);
 		await type(APR27 + 2);
 		expect(rowsUnder(await view('dealer_visits', ['visits']), 'visits')[lakes].cells[2]).toBe(44);
@@ -288,7 +308,7 @@ describe('changing a model', () => {
 			postings: d.postings.filter((p) => p.line !== line)
 		});
 		expect((await refused(change('assumptions', () => null, true))).message).toMatch(/assumptions/);
-		await saveBasis(db, maren, BUDGET, 'dealer-sales', '6240', {
+		await saveBasis({ db, user: maren }, BUDGET, 'dealer-sales', '6240', {
 			kind: 'driver',
 			driver: 'harbour_club.joiners',
 			rate: 2
@@ -296,7 +316,7 @@ describe('changing a model', () => {
 		expect((await refused(change('harbour_club', () => null, true))).message).toMatch(
 			/harbour_club\.joiners/
 		);
-		await changeAdjustments(db, maren, BUDGET, {
+		await changeAdjustments({ db, user: maren }, BUDGET, {
 			action: 'put',
 			adjustment: {
 				code: 'a',
@@ -327,16 +347,19 @@ describe('changing a model', () => {
 		expect((await refused(visits)).message).toMatch(/“Longer orders”/);
 	});
 	it('does not overwrite what somebody else has changed meanwhile', async () => {
-		const { definition, version } = await designOf(db, maren, BUDGET, 'harbour_club');
+		const { definition, version } = await designOf({ db, user: maren }, BUDGET, 'harbour_club');
 		await change('harbour_club', (d) => ({ ...d, description: 'Theirs.' }));
 		const mine = { ...definition, description: 'Mine.' };
-		const late = changeModel(db, maren, {
-			scenarios: [BUDGET],
-			model: 'harbour_club',
-			version,
-			definition: mine,
-			drop: false
-		});
+		const late = changeModel(
+			{ db, user: maren },
+			{
+				scenarios: [BUDGET],
+				model: 'harbour_club',
+				version,
+				definition: mine,
+				drop: false
+			}
+		);
 		expect((await refused(late)).status).toBe(409);
 	});
 	it('keeps code and dimensions, for typed figures rest on them', async () => {
@@ -350,8 +373,8 @@ describe('changing a model', () => {
 		expect((await refused(change('dealer_visits', () => null))).data).toHaveLength(4);
 		await change('dealer_visits', () => null, true);
 		expect((await planOf(db, BUDGET)).models.has('dealer_visits')).toBe(false);
-		const [save] = await savesOf(db, maren, BUDGET);
-		await undoSave(db, maren, BUDGET, save.batch);
+		const [save] = await savesOf({ db, user: maren }, BUDGET);
+		await undoSave({ db, user: maren }, BUDGET, save.batch);
 		expect(await contentOf(db, ['scenario_model', 'series'])).toBe(before);
 	});
 });
@@ -366,15 +389,15 @@ describe('a company', () => {
 			from: { kind: 'blank' as const, dimensions: ['region'] },
 			rows: { kind: 'all' as const }
 		};
-		const own = await createModel(db, maren, { ...blank, scenarios: [BUDGET], name: 'Alone' });
+		const own = await createModel({ db, user: maren }, { ...blank, scenarios: [BUDGET], name: 'Alone' });
 		expect(await again()).toContain(own);
 		await change(own, () => null);
 		expect(await again()).not.toContain(own);
-		const copy = await copyScenario(db, maren, BUDGET, 'For a while', 'what-if');
-		const other = await createModel(db, maren, { ...blank, scenarios: [copy], name: 'Elsewhere' });
-		await deleteScenario(db, maren, copy);
+		const copy = await copyScenario({ db, user: maren }, BUDGET, 'For a while', 'what-if');
+		const other = await createModel({ db, user: maren }, { ...blank, scenarios: [copy], name: 'Elsewhere' });
+		await deleteScenario({ db, user: maren }, copy);
 		expect(await again()).not.toContain(other);
-		await restoreScenario(db, maren, copy);
+		await restoreScenario({ db, user: maren }, copy);
 		expect(await again()).toContain(other);
 	});
 	it('has no model over a dimension that is not there, or over one twice', async () => {
@@ -382,13 +405,16 @@ describe('a company', () => {
 			expect(
 				(
 					await refused(
-						createModel(db, maren, {
-							scenarios: [BUDGET],
-							name: 'x',
-							description: '',
-							from: { kind: 'blank', dimensions },
-							rows: { kind: 'none' }
-						})
+						createModel(
+							{ db, user: maren },
+							{
+								scenarios: [BUDGET],
+								name: 'x',
+								description: '',
+								from: { kind: 'blank', dimensions },
+								rows: { kind: 'none' }
+							}
+						)
 					)
 				).status
 			).toBe(422);
@@ -408,21 +434,24 @@ describe('a company', () => {
 				}
 			]
 		};
-		await addMember(db, maren, {
-			dimension: 'region',
-			code: 'spare',
-			name: 'Spare',
-			parent: null,
-			attributes: {}
-		});
-		await changeAdjustments(db, maren, BUDGET, { action: 'put', adjustment: rise });
-		expect((await refused(removeMember(db, maren, 'region', 'spare'))).message).toMatch(
+		await addMember(
+			{ db, user: maren },
+			{
+				dimension: 'region',
+				code: 'spare',
+				name: 'Spare',
+				parent: null,
+				attributes: {}
+			}
+		);
+		await changeAdjustments({ db, user: maren }, BUDGET, { action: 'put', adjustment: rise });
+		expect((await refused(removeMember({ db, user: maren }, 'region', 'spare'))).message).toMatch(
 			/named by the adjustment “Islands dearer”/
 		);
-		await changeAdjustments(db, maren, BUDGET, { action: 'remove', code: 'r' });
-		await removeMember(db, maren, 'region', 'spare');
+		await changeAdjustments({ db, user: maren }, BUDGET, { action: 'remove', code: 'r' });
+		await removeMember({ db, user: maren }, 'region', 'spare');
 		// A formula over an attribute that its last member loses.
-		await changeMember(db, maren, 'product', 'kayaks', {
+		await changeMember({ db, user: maren }, 'product', 'kayaks', {
 			attributes: { revenue_account: '4010', material_account: '5010', warranty: '0.02' }
 		});
 		await change('boat_sales', (d) => ({
@@ -441,7 +470,7 @@ describe('a company', () => {
 		expect(
 			(
 				await refused(
-					changeMember(db, maren, 'product', 'kayaks', {
+					changeMember({ db, user: maren }, 'product', 'kayaks', {
 						attributes: { revenue_account: '4010', material_account: '5010' }
 					})
 				)
@@ -452,13 +481,16 @@ describe('a company', () => {
 
 describe('a model by department alone', () => {
 	it('shows what the ledger holds on each department’s account in closed months, tagged or not', async () => {
-		const code = await createModel(db, maren, {
-			scenarios: [BUDGET],
-			name: 'Wages',
-			description: '',
-			from: { kind: 'blank', dimensions: ['department'] },
-			rows: { kind: 'all' }
-		});
+		const code = await createModel(
+			{ db, user: maren },
+			{
+				scenarios: [BUDGET],
+				name: 'Wages',
+				description: '',
+				from: { kind: 'blank', dimensions: ['department'] },
+				rows: { kind: 'all' }
+			}
+		);
 		await change(code, (d) => ({
 			...d,
 			lines: [{ ...d.lines[0], closed: 'actuals' }],
@@ -495,24 +527,28 @@ describe('rows', () => {
 	it('are added blank in every scenario, and taken out while nothing is typed in them', async () => {
 		const before = totalOf(headOf(await view('boat_sales'), 'revenue'));
 		const row = ['sail-set', 'direct', 'islands'];
-		expect((await addRows(db, maren, 'boat_sales', [row, row])).rows).toBe(1);
-		expect((await addRows(db, maren, 'boat_sales', [row])).rows).toBe(0);
+		expect((await addRows({ db, user: maren }, 'boat_sales', [row, row])).rows).toBe(1);
+		expect((await addRows({ db, user: maren }, 'boat_sales', [row])).rows).toBe(0);
 		expect(totalOf(headOf(await view('boat_sales'), 'revenue'))).toBe(before);
 		const [line, key] = ['units', row.join('|')];
-		await saveModelCells(db, maren, BUDGET, 'boat_sales', [
+		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
 			{ line, row: key, period: APR27, before: null, value: 3 }
 		]);
-		expect((await refused(removeRows(db, maren, 'boat_sales', [row]))).message).toMatch(/“FY28 Budget”/);
-		await saveModelCells(db, maren, BUDGET, 'boat_sales', [
+		expect((await refused(removeRows({ db, user: maren }, 'boat_sales', [row]))).message).toMatch(
+			/“FY28 Budget”/
+		);
+		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
 			{ line, row: key, period: APR27, before: 3, value: null }
 		]);
-		expect(await removeRows(db, maren, 'boat_sales', [row])).toBe(1);
+		expect(await removeRows({ db, user: maren }, 'boat_sales', [row])).toBe(1);
 	});
 	it('are refused for totals, unknown members, and where a locked scenario would change', async () => {
-		expect((await refused(addRows(db, maren, 'boat_sales', [['kayaks', 'web', 'lakes']]))).message).toMatch(
-			/total/
-		);
-		expect((await refused(addRows(db, maren, 'boat_sales', [['x', 'web', 'lakes']]))).message).toMatch(/“x”/);
+		expect(
+			(await refused(addRows({ db, user: maren }, 'boat_sales', [['kayaks', 'web', 'lakes']]))).message
+		).toMatch(/total/);
+		expect(
+			(await refused(addRows({ db, user: maren }, 'boat_sales', [['x', 'web', 'lakes']]))).message
+		).toMatch(/“x”/);
 		// A formula that gives something in every row: a further row would add to what is locked.
 		const fixed = (d: ModelDefinition) => ({
 			...d,
@@ -522,25 +558,30 @@ describe('rows', () => {
 		});
 		await change('boat_sales', fixed);
 		await db('scenario').where({ code: BUDGET }).update({ locked: true });
-		const error = await refused(addRows(db, maren, 'boat_sales', [['sail-set', 'direct', 'islands']]));
+		const error = await refused(
+			addRows({ db, user: maren }, 'boat_sales', [['sail-set', 'direct', 'islands']])
+		);
 		expect(error.message).toMatch(/4030 .*“FY28 Budget”, which is locked/);
 	});
 });
 
 describe('names that mean something else', () => {
 	it('are no codes of models, so that History takes cells for cells', async () => {
-		const code = await createModel(db, maren, {
-			scenarios: [BUDGET],
-			name: 'Basis',
-			description: '',
-			from: { kind: 'blank', dimensions: [] },
-			rows: { kind: 'none' }
-		});
+		const code = await createModel(
+			{ db, user: maren },
+			{
+				scenarios: [BUDGET],
+				name: 'Basis',
+				description: '',
+				from: { kind: 'blank', dimensions: [] },
+				rows: { kind: 'none' }
+			}
+		);
 		expect(code).toBe('basis_2');
 		const typed = { line: 'amount', row: '', period: APR27, before: null, value: 5 };
-		await saveModelCells(db, maren, BUDGET, code, [typed]);
-		const [save] = await savesOf(db, maren, BUDGET);
-		expect(await undoSave(db, maren, BUDGET, save.batch)).toBe(1);
+		await saveModelCells({ db, user: maren }, BUDGET, code, [typed]);
+		const [save] = await savesOf({ db, user: maren }, BUDGET);
+		expect(await undoSave({ db, user: maren }, BUDGET, save.batch)).toBe(1);
 		expect((await view(code)).rows[0].cells[0]).toBeNull();
 		const stored = await readStored(db);
 		const folder = writeCompany(stored);
@@ -552,11 +593,11 @@ describe('names that mean something else', () => {
 	});
 	it('of hidden scenarios are not told', async () => {
 		const row = ['sail-set', 'direct', 'islands'];
-		await addRows(db, maren, 'boat_sales', [row]);
+		await addRows({ db, user: maren }, 'boat_sales', [row]);
 		const cell = { line: 'units', row: row.join('|'), period: APR27, before: null, value: 3 };
-		await saveModelCells(db, maren, BUDGET, 'boat_sales', [cell]);
+		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [cell]);
 		await db('scenario').where({ code: BUDGET }).update({ visibility: 'people', people: '', owner: 'x' });
-		const error = await refused(removeRows(db, maren, 'boat_sales', [row]));
+		const error = await refused(removeRows({ db, user: maren }, 'boat_sales', [row]));
 		expect(error.message).toMatch(/a scenario that is hidden from you/);
 		expect(error.message).not.toMatch(/FY28/);
 	});

@@ -58,22 +58,22 @@ async function refused(action: Promise<unknown>): Promise<Refusal> {
 	return error;
 }
 const planned = async (month = 0) => {
-	const { rows } = await readDepartmentPlan(db, maren, BUDGET, 'dealer-sales', APR27, APR27 + 11);
+	const { rows } = await readDepartmentPlan({ db, user: maren }, BUDGET, 'dealer-sales', APR27, APR27 + 11);
 	return rows.find((r) => r.account === '6240')!.cells[month];
 };
 
 describe('notes', () => {
 	it('have author and time, are answered, counted per cell, and taken away by who wrote them', async () => {
-		await addNote(db, tom, BUDGET, cell, 'Two more stands.', null);
-		const [question] = (await readNotes(db, oliver, BUDGET, cell)).notes;
+		await addNote({ db, user: tom }, BUDGET, cell, 'Two more stands.', null);
+		const [question] = (await readNotes({ db, user: oliver }, BUDGET, cell)).notes;
 		expect(question).toMatchObject({ name: 'Tom Aldous', text: 'Two more stands.', own: false });
-		await addNote(db, oliver, BUDGET, cell, 'Which ones?', question.id);
-		const { notes } = await readNotes(db, tom, BUDGET, cell);
+		await addNote({ db, user: oliver }, BUDGET, cell, 'Which ones?', question.id);
+		const { notes } = await readNotes({ db, user: tom }, BUDGET, cell);
 		expect(notes.map((n) => [n.answers, n.own])).toEqual([
 			[null, true],
 			[question.id, false]
 		]);
-		const { marks } = await readDepartmentPlan(db, tom, BUDGET, 'dealer-sales', APR27, APR27);
+		const { marks } = await readDepartmentPlan({ db, user: tom }, BUDGET, 'dealer-sales', APR27, APR27);
 		expect(marks).toEqual([
 			{
 				line: '6240',
@@ -85,20 +85,22 @@ describe('notes', () => {
 				last: 'Which ones?'
 			}
 		]);
-		await refused(removeNote(db, oliver, question.id));
-		await removeNote(db, tom, question.id);
-		expect((await readNotes(db, tom, BUDGET, cell)).notes).toEqual([]);
+		await refused(removeNote({ db, user: oliver }, question.id));
+		await removeNote({ db, user: tom }, question.id);
+		expect((await readNotes({ db, user: tom }, BUDGET, cell)).notes).toEqual([]);
 	});
 	it('are read and written within the rights of their cell', async () => {
 		const other = { ...cell, row: 'rigging' };
-		expect((await refused(addNote(db, tom, BUDGET, other, 'x', null))).status).toBe(403);
-		expect((await refused(readNotes(db, tom, BUDGET, other))).status).toBe(403);
-		expect((await refused(addNote(db, beth, BUDGET, cell, 'x', null))).status).toBe(403);
-		expect((await refused(addNote(db, maren, 'actuals', cell, 'x', null))).message).toMatch(/take no notes/);
+		expect((await refused(addNote({ db, user: tom }, BUDGET, other, 'x', null))).status).toBe(403);
+		expect((await refused(readNotes({ db, user: tom }, BUDGET, other))).status).toBe(403);
+		expect((await refused(addNote({ db, user: beth }, BUDGET, cell, 'x', null))).status).toBe(403);
+		expect((await refused(addNote({ db, user: maren }, 'actuals', cell, 'x', null))).message).toMatch(
+			/take no notes/
+		);
 		const line = { block: 'boat_sales', line: 'units', row: 'eider-10|dealer|lakes', period: '2027-04' };
-		expect((await refused(addNote(db, tom, BUDGET, line, 'x', null))).status).toBe(403);
-		await addNote(db, maren, BUDGET, line, 'As agreed.', null);
-		expect((await readNotes(db, oliver, BUDGET, line)).notes).toHaveLength(1);
+		expect((await refused(addNote({ db, user: tom }, BUDGET, line, 'x', null))).status).toBe(403);
+		await addNote({ db, user: maren }, BUDGET, line, 'As agreed.', null);
+		expect((await readNotes({ db, user: oliver }, BUDGET, line)).notes).toHaveLength(1);
 	});
 });
 
@@ -109,12 +111,12 @@ describe('items', () => {
 		{ description: 'Tape', quantity: null, rate: null, amount: 0.2 }
 	];
 	it('make up the cell, to the cent, and are in History with who did it', async () => {
-		expect(await saveItems(db, tom, BUDGET, cell, items, null)).toBe(2901.41);
+		expect(await saveItems({ db, user: tom }, BUDGET, cell, items, null)).toBe(2901.41);
 		expect(await planned()).toBe(2901.41);
-		expect((await readNotes(db, maren, BUDGET, cell)).items).toEqual(items);
-		const saves = await savesOf(db, maren, BUDGET);
+		expect((await readNotes({ db, user: maren }, BUDGET, cell)).items).toEqual(items);
+		const saves = await savesOf({ db, user: maren }, BUDGET);
 		expect(saves.map((s) => s.kind)).toEqual(expect.arrayContaining(['items', 'plan']));
-		const figure = await openFigure(db, maren, BUDGET, {
+		const figure = await openFigure({ db, user: maren }, BUDGET, {
 			kind: 'account',
 			account: '6240',
 			department: 'dealer-sales',
@@ -124,17 +126,18 @@ describe('items', () => {
 		expect(figure.history[0]).toMatchObject({ name: 'Tom Aldous', after: '2901.41' });
 	});
 	it('are added as cents: a tenth and two tenths are three', async () => {
-		expect(await saveItems(db, tom, BUDGET, cell, items.slice(1), null)).toBe(0.3);
+		expect(await saveItems({ db, user: tom }, BUDGET, cell, items.slice(1), null)).toBe(0.3);
 		expect(await planned()).toBe(0.3);
 	});
 	it('are kept only where the cell may be typed, as it was seen, and when they add up', async () => {
-		expect((await refused(saveItems(db, oliver, BUDGET, cell, items, null))).status).toBe(403);
+		expect((await refused(saveItems({ db, user: oliver }, BUDGET, cell, items, null))).status).toBe(403);
 		expect(
-			(await refused(saveItems(db, maren, BUDGET, { ...cell, row: 'hull-shop' }, items, null))).message
+			(await refused(saveItems({ db, user: maren }, BUDGET, { ...cell, row: 'hull-shop' }, items, null)))
+				.message
 		).toMatch(/submitted/);
-		expect((await refused(saveItems(db, tom, BUDGET, cell, items, 7))).status).toBe(409);
+		expect((await refused(saveItems({ db, user: tom }, BUDGET, cell, items, 7))).status).toBe(409);
 		const wrong = [{ ...items[0], amount: 3000 }];
-		expect((await refused(saveItems(db, tom, BUDGET, cell, wrong, null))).message).toMatch(
+		expect((await refused(saveItems({ db, user: tom }, BUDGET, cell, wrong, null))).message).toMatch(
 			/Item 1.*quantity × rate/
 		);
 	});
@@ -143,35 +146,42 @@ describe('items', () => {
 describe('attachments', () => {
 	it('come back as they were, to those who may see the cell', async () => {
 		const bytes = Uint8Array.from([0, 255, 13, 10, 7]);
-		await addAttachment(db, tom, BUDGET, cell, 'offer.pdf', bytes);
-		const [{ id, size }] = (await readNotes(db, tom, BUDGET, cell)).attachments;
+		await addAttachment({ db, user: tom }, BUDGET, cell, 'offer.pdf', bytes);
+		const [{ id, size }] = (await readNotes({ db, user: tom }, BUDGET, cell)).attachments;
 		expect(size).toBe(5);
-		expect(new Uint8Array((await readAttachment(db, oliver, id)).content)).toEqual(bytes);
-		expect((await refused(readAttachment(db, await userOf(db, 'petra'), id))).status).toBe(404);
+		expect(new Uint8Array((await readAttachment({ db, user: oliver }, id)).content)).toEqual(bytes);
+		expect((await refused(readAttachment({ db, user: await userOf(db, 'petra') }, id))).status).toBe(404);
 		expect(
-			(await refused(addAttachment(db, tom, BUDGET, cell, 'none.txt', new Uint8Array()))).message
+			(await refused(addAttachment({ db, user: tom }, BUDGET, cell, 'none.txt', new Uint8Array()))).message
 		).toMatch(/empty/);
 		expect(
-			(await refused(addAttachment(db, tom, BUDGET, cell, 'big', new Uint8Array(10_000_001)))).status
+			(await refused(addAttachment({ db, user: tom }, BUDGET, cell, 'big', new Uint8Array(10_000_001))))
+				.status
 		).toBe(413);
 	});
 	it('and notes and items go through a company folder without loss, and along with a copy when wanted', async () => {
-		await addNote(db, tom, BUDGET, cell, 'A note, “quoted”\nover two lines', null);
-		const [{ id }] = (await readNotes(db, tom, BUDGET, cell)).notes;
-		await addNote(db, oliver, BUDGET, cell, 'Fine.', id);
-		await saveItems(db, tom, BUDGET, cell, [{ description: 'x', quantity: 3, rate: 2, amount: 6 }], null);
-		await addAttachment(db, tom, BUDGET, cell, 'offer.bin', Uint8Array.from([1, 0, 2]));
+		await addNote({ db, user: tom }, BUDGET, cell, 'A note, “quoted”\nover two lines', null);
+		const [{ id }] = (await readNotes({ db, user: tom }, BUDGET, cell)).notes;
+		await addNote({ db, user: oliver }, BUDGET, cell, 'Fine.', id);
+		await saveItems(
+			{ db, user: tom },
+			BUDGET,
+			cell,
+			[{ description: 'x', quantity: 3, rate: 2, amount: 6 }],
+			null
+		);
+		await addAttachment({ db, user: tom }, BUDGET, cell, 'offer.bin', Uint8Array.from([1, 0, 2]));
 		const files = writeCompany(await readStored(db));
 		const again = await openDatabase(':memory:');
 		await storeCompany(again, readCompany(files));
 		expect(writeCompany(await readStored(again))).toEqual(files);
 		await again.destroy();
 		const [plain, full] = [
-			await copyScenario(db, maren, BUDGET, 'Plain', 'what-if'),
-			await copyScenario(db, maren, BUDGET, 'Full', 'what-if', true)
+			await copyScenario({ db, user: maren }, BUDGET, 'Plain', 'what-if'),
+			await copyScenario({ db, user: maren }, BUDGET, 'Full', 'what-if', true)
 		];
-		expect((await readNotes(db, maren, plain, cell)).notes).toEqual([]);
-		const copied = await readNotes(db, maren, full, cell);
+		expect((await readNotes({ db, user: maren }, plain, cell)).notes).toEqual([]);
+		const copied = await readNotes({ db, user: maren }, full, cell);
 		expect([copied.notes.length, copied.items.length, copied.attachments.length]).toEqual([2, 1, 1]);
 		expect(copied.notes[1].answers).toBe(copied.notes[0].id);
 	});
@@ -179,63 +189,75 @@ describe('attachments', () => {
 
 describe('keeping scenarios', () => {
 	it('gives them a name, a folder and words, each in the journal', async () => {
-		await changeScenario(db, maren, WHAT_IF, { name: 'Kayaks', folder: ' Ideas / 2027 /', description: 'x' });
-		const own = (await scenarioEntries(db, maren)).find((s) => s.code === WHAT_IF)!;
+		await changeScenario({ db, user: maren }, WHAT_IF, {
+			name: 'Kayaks',
+			folder: ' Ideas / 2027 /',
+			description: 'x'
+		});
+		const own = (await scenarioEntries({ db, user: maren })).find((s) => s.code === WHAT_IF)!;
 		expect(own).toMatchObject({
 			name: 'Kayaks',
 			folder: 'Ideas/2027',
 			description: 'x',
 			ownerName: 'Maren Holt'
 		});
-		const [save] = await savesOf(db, maren, WHAT_IF);
+		const [save] = await savesOf({ db, user: maren }, WHAT_IF);
 		expect(save).toMatchObject({ kind: 'scenario', count: 3, undoable: false });
-		expect((await refused(changeScenario(db, maren, WHAT_IF, { name: 'FY27 Budget' }))).status).toBe(409);
-		expect((await refused(changeScenario(db, oliver, WHAT_IF, { name: 'x' }))).status).toBe(403);
+		expect(
+			(await refused(changeScenario({ db, user: maren }, WHAT_IF, { name: 'FY27 Budget' }))).status
+		).toBe(409);
+		expect((await refused(changeScenario({ db, user: oliver }, WHAT_IF, { name: 'x' }))).status).toBe(403);
 	});
 	it('hides them from all but those named, by every door', async () => {
-		const codes = async (user: User) => (await visibleScenarios(db, user)).map((s) => s.code);
-		await changeScenario(db, maren, WHAT_IF, { visibility: 'finance' });
+		const codes = async (user: User) => (await visibleScenarios({ db, user })).map((s) => s.code);
+		await changeScenario({ db, user: maren }, WHAT_IF, { visibility: 'finance' });
 		expect(await codes(tom)).not.toContain(WHAT_IF);
 		expect(await codes(oliver)).toContain(WHAT_IF);
-		await changeScenario(db, maren, WHAT_IF, { visibility: 'people', people: [tom.email] });
+		await changeScenario({ db, user: maren }, WHAT_IF, { visibility: 'people', people: [tom.email] });
 		expect(await codes(oliver)).not.toContain(WHAT_IF);
 		expect(await codes(maren)).toContain(WHAT_IF);
-		const read = (user: User) => readDepartmentPlan(db, user, WHAT_IF, 'dealer-sales', APR27, APR27);
+		const read = (user: User) => readDepartmentPlan({ db, user }, WHAT_IF, 'dealer-sales', APR27, APR27);
 		expect((await read(tom)).rows.length).toBeGreaterThan(0);
 		expect((await refused(read(oliver))).status).toBe(404);
-		expect((await refused(savesOf(db, oliver, WHAT_IF))).status).toBe(404);
-		expect((await refused(readNotes(db, oliver, WHAT_IF, cell))).status).toBe(404);
+		expect((await refused(savesOf({ db, user: oliver }, WHAT_IF))).status).toBe(404);
+		expect((await refused(readNotes({ db, user: oliver }, WHAT_IF, cell))).status).toBe(404);
 		const departments = (await planOf(db, WHAT_IF)).structure.departments;
 		expect(maySeeScenario(beth, { visibility: 'people', people: [], owner: '' }, departments)).toBe(false);
-		expect((await refused(changeScenario(db, maren, BUDGET, { visibility: 'finance' }))).message).toMatch(
-			/round/
-		);
-		expect((await refused(changeScenario(db, maren, WHAT_IF, { people: ['nobody@x'] }))).message).toMatch(
-			/no user/
-		);
+		expect(
+			(await refused(changeScenario({ db, user: maren }, BUDGET, { visibility: 'finance' }))).message
+		).toMatch(/round/);
+		expect(
+			(await refused(changeScenario({ db, user: maren }, WHAT_IF, { people: ['nobody@x'] }))).message
+		).toMatch(/no user/);
 	});
 	it('keeps a hidden one out of other people’s formulas, models, closings and rounds', async () => {
-		await changeScenario(db, maren, WHAT_IF, { visibility: 'people' });
+		await changeScenario({ db, user: maren }, WHAT_IF, { visibility: 'people' });
 		await db('user').where({ email: oliver.email }).update({ role: 'analyst' });
 		const other: User = { ...oliver, role: 'analyst' };
 		const formula = (user: User, scenario: string, also: string[] = []) =>
-			saveFormula(db, user, {
-				scenario,
-				model: 'boat_sales',
-				line: 'margin',
-				formula: `revenue - material - 0 * scenario("${WHAT_IF}", units)`,
-				also
-			});
+			saveFormula(
+				{ db, user },
+				{
+					scenario,
+					model: 'boat_sales',
+					line: 'margin',
+					formula: `revenue - material - 0 * scenario("${WHAT_IF}", units)`,
+					also
+				}
+			);
 		expect((await refused(formula(other, 'fy27-forecast-6-6'))).message).toMatch(
 			/no scenario “dearer-kayaks”/
 		);
 		expect((await refused(formula(other, 'fy28-budget', [WHAT_IF]))).status).toBeGreaterThanOrEqual(404);
-		const view = await readModel(db, other, {
-			scenario: 'fy27-forecast-6-6',
-			model: 'boat_sales',
-			from: APR27,
-			to: APR27
-		});
+		const view = await readModel(
+			{ db, user: other },
+			{
+				scenario: 'fy27-forecast-6-6',
+				model: 'boat_sales',
+				from: APR27,
+				to: APR27
+			}
+		);
 		expect(view.names.scenarios).not.toContain(WHAT_IF);
 		expect(view.alsoUsedBy.map((s) => s.code)).not.toContain(WHAT_IF);
 		const round = {
@@ -245,13 +267,13 @@ describe('keeping scenarios', () => {
 			instructions: '',
 			departments: ['rigging']
 		};
-		expect((await refused(openRound(db, other, round))).status).toBe(404);
-		expect((await refused(openRound(db, maren, round))).message).toMatch(/not there for everybody/);
+		expect((await refused(openRound({ db, user: other }, round))).status).toBe(404);
+		expect((await refused(openRound({ db, user: maren }, round))).message).toMatch(/not there for everybody/);
 		// Who sees it may read it where all others see it too, and it cannot be deleted then.
 		expect((await refused(formula(maren, 'fy27-forecast-6-6'))).message).toMatch(/hide “FY27 Forecast 6\+6”/);
-		await changeScenario(db, maren, WHAT_IF, { visibility: 'all' });
+		await changeScenario({ db, user: maren }, WHAT_IF, { visibility: 'all' });
 		await formula(maren, 'fy27-forecast-6-6');
-		expect((await refused(deleteScenario(db, maren, WHAT_IF))).message).toMatch(
+		expect((await refused(deleteScenario({ db, user: maren }, WHAT_IF))).message).toMatch(
 			/formulas of FY27 Forecast 6\+6/
 		);
 	});
@@ -259,46 +281,46 @@ describe('keeping scenarios', () => {
 		const { last, first } = (await planOf(db, WHAT_IF)).scenario;
 		const units = async () => (await planOf(db, WHAT_IF)).calculation;
 		const before = (await units()).cell('boat_sales', 'units', 0, last - 11);
-		await changeScenario(db, maren, WHAT_IF, { last: last + 24 });
+		await changeScenario({ db, user: maren }, WHAT_IF, { last: last + 24 });
 		const longer = await planOf(db, WHAT_IF);
 		expect(longer.scenario.last).toBe(last + 24);
 		expect(longer.calculation.cell('boat_sales', 'units', 0, last + 1)).toBe(before);
-		expect((await refused(changeScenario(db, maren, WHAT_IF, { last: last }))).message).toMatch(
+		expect((await refused(changeScenario({ db, user: maren }, WHAT_IF, { last: last }))).message).toMatch(
 			/never shorter/
 		);
-		expect((await refused(changeScenario(db, maren, WHAT_IF, { last: first + 120 }))).message).toMatch(
-			/ten|10 years/
-		);
-		await changeScenario(db, maren, WHAT_IF, { last: first + 119 });
-		expect((await refused(changeScenario(db, maren, 'fy27-budget', { last: last + 1 }))).message).toMatch(
-			/is locked/
-		);
+		expect(
+			(await refused(changeScenario({ db, user: maren }, WHAT_IF, { last: first + 120 }))).message
+		).toMatch(/ten|10 years/);
+		await changeScenario({ db, user: maren }, WHAT_IF, { last: first + 119 });
+		expect(
+			(await refused(changeScenario({ db, user: maren }, 'fy27-budget', { last: last + 1 }))).message
+		).toMatch(/is locked/);
 	});
 	it('deletes what nothing rests on, and brings it back with every figure', async () => {
-		const r = await refused(deleteScenario(db, maren, 'fy27-forecast-6-6'));
+		const r = await refused(deleteScenario({ db, user: maren }, 'fy27-forecast-6-6'));
 		expect(r.message).toMatch(/is used in FY28 Budget/);
-		await setLock(db, maren, WHAT_IF, true, '');
-		expect((await refused(deleteScenario(db, maren, WHAT_IF))).message).toMatch(/is locked/);
-		await setLock(db, maren, WHAT_IF, false, 'To be deleted.');
+		await setLock({ db, user: maren }, WHAT_IF, true, '');
+		expect((await refused(deleteScenario({ db, user: maren }, WHAT_IF))).message).toMatch(/is locked/);
+		await setLock({ db, user: maren }, WHAT_IF, false, 'To be deleted.');
 		const series = await contentOf(db, ['series', 'adjustment', 'basis']);
-		await deleteScenario(db, maren, WHAT_IF);
-		expect((await visibleScenarios(db, maren)).map((s) => s.code)).not.toContain(WHAT_IF);
+		await deleteScenario({ db, user: maren }, WHAT_IF);
+		expect((await visibleScenarios({ db, user: maren })).map((s) => s.code)).not.toContain(WHAT_IF);
 		expect((await refused(planOf(db, WHAT_IF))).status).toBe(404);
-		expect((await refused(savePlanCells(db, maren, WHAT_IF, 'dealer-sales', []))).status).toBe(404);
+		expect((await refused(savePlanCells({ db, user: maren }, WHAT_IF, 'dealer-sales', []))).status).toBe(404);
 		// Its name may be taken meanwhile.
-		await copyScenario(db, maren, 'fy27-forecast-6-6', 'Dearer kayaks', 'what-if');
-		expect(await restoreScenario(db, maren, WHAT_IF)).toBe('Dearer kayaks 2');
+		await copyScenario({ db, user: maren }, 'fy27-forecast-6-6', 'Dearer kayaks', 'what-if');
+		expect(await restoreScenario({ db, user: maren }, WHAT_IF)).toBe('Dearer kayaks 2');
 		await db('scenario').where({ name: 'Dearer kayaks' }).delete();
 		expect(await contentOf(db, ['series', 'adjustment', 'basis'])).toBe(series);
 	});
 	it('takes a department’s save back too', async () => {
 		const basis = await planned();
-		await savePlanCells(db, tom, BUDGET, 'dealer-sales', [
+		await savePlanCells({ db, user: tom }, BUDGET, 'dealer-sales', [
 			{ account: '6240', period: APR27, before: null, value: 1 }
 		]);
-		const [{ batch }] = await savesOf(db, maren, BUDGET);
-		expect(await undoSave(db, maren, BUDGET, batch)).toBe(1);
+		const [{ batch }] = await savesOf({ db, user: maren }, BUDGET);
+		expect(await undoSave({ db, user: maren }, BUDGET, batch)).toBe(1);
 		expect(await planned()).toBe(basis);
-		expect((await refused(undoSave(db, tom, BUDGET, batch))).status).toBe(403);
+		expect((await refused(undoSave({ db, user: tom }, BUDGET, batch))).status).toBe(403);
 	});
 });

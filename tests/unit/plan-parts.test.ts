@@ -25,14 +25,14 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const planOfDepartment = async (department: string) =>
-	(await readDepartmentPlan(db, maren, WINDOW.scenario, department, WINDOW.from, WINDOW.to)).rows;
+	(await readDepartmentPlan({ db, user: maren }, WINDOW.scenario, department, WINDOW.from, WINDOW.to)).rows;
 const typedAt = async (account: string, department: string, period: number) =>
-	(await readUnder(db, maren, { ...WINDOW, department, account }))[0].typed[period - APR27];
+	(await readUnder({ db, user: maren }, { ...WINDOW, department, account }))[0].typed[period - APR27];
 
 describe('the parts of a plan', () => {
 	it('sum to the totals they stand under, level by level', async () => {
 		const whole = await planOfDepartment('kelpwick');
-		const { rows } = await readParts(db, maren, WINDOW, 'kelpwick', null);
+		const { rows } = await readParts({ db, user: maren }, WINDOW, 'kelpwick', null);
 		const departments = [...new Set(rows.map((r) => r.department))];
 		expect(departments.length).toBeGreaterThan(3);
 		for (const total of whole.filter((r) => r.type !== 'statistical')) {
@@ -47,7 +47,7 @@ describe('the parts of a plan', () => {
 		}
 	});
 	it('are read for some accounts alone, and say who may plan them', async () => {
-		const { rows, rights } = await readParts(db, maren, WINDOW, 'sales', ['6240', 'selling']);
+		const { rows, rights } = await readParts({ db, user: maren }, WINDOW, 'sales', ['6240', 'selling']);
 		expect(rows.map((r) => `${r.account}@${r.department}`)).toEqual([
 			'6240@dealer-sales',
 			'selling@dealer-sales',
@@ -56,22 +56,24 @@ describe('the parts of a plan', () => {
 		]);
 		expect(rows[0]).toEqual((await planOfDepartment('dealer-sales')).find((r) => r.account === '6240'));
 		expect(rights['dealer-sales']).toMatchObject({ editable: true });
-		expect((await readParts(db, maren, WINDOW, 'dealer-sales', null)).rows).toEqual([]);
+		expect((await readParts({ db, user: maren }, WINDOW, 'dealer-sales', null)).rows).toEqual([]);
 	});
 	it('are refused for unknown accounts, balances, and departments of others', async () => {
 		const refused = (action: Promise<unknown>) => refusedIn(db, action);
-		expect((await refused(readParts(db, maren, WINDOW, 'sales', ['nope']))).status).toBe(404);
-		expect((await refused(readParts(db, maren, WINDOW, 'sales', ['1000']))).message).toMatch(/is a balance/);
-		expect((await refused(readParts(db, tom, WINDOW, 'kelpwick', null))).status).toBe(403);
+		expect((await refused(readParts({ db, user: maren }, WINDOW, 'sales', ['nope']))).status).toBe(404);
+		expect((await refused(readParts({ db, user: maren }, WINDOW, 'sales', ['1000']))).message).toMatch(
+			/is a balance/
+		);
+		expect((await refused(readParts({ db, user: tom }, WINDOW, 'kelpwick', null))).status).toBe(403);
 		expect(
-			(await refused(previewPlan(db, tom, WINDOW, [], [{ department: 'rigging', accounts: null }]))).status
+			(await refused(previewPlan({ db, user: tom }, WINDOW, [], [{ department: 'rigging', accounts: null }])))
+				.status
 		).toBe(403);
 		expect(
 			(
 				await refused(
 					previewPlan(
-						db,
-						tom,
+						{ db, user: tom },
 						WINDOW,
 						[{ account: '6240', department: 'rigging', period: APR27, value: 1 }],
 						[{ department: 'dealer-sales', accounts: null }]
@@ -81,17 +83,22 @@ describe('the parts of a plan', () => {
 		).toBe(403);
 	});
 	it('are open to spread into where the department may be planned and no driver model posts', async () => {
-		const under = await readUnder(db, maren, { ...WINDOW, department: 'sales', account: 'operating' });
+		const under = await readUnder(
+			{ db, user: maren },
+			{ ...WINDOW, department: 'sales', account: 'operating' }
+		);
 		const open = (account: string) => under.filter((u) => u.account === account).map((u) => u.open);
 		expect(open('6240')).toEqual([true, true]);
 		expect(open('4010')).toContain(false);
 		const canBeTyped = async () =>
-			(await readParts(db, maren, WINDOW, 'sales', ['6240', '4010'])).rows.map((r) => r.open);
+			(await readParts({ db, user: maren }, WINDOW, 'sales', ['6240', '4010'])).rows.map((r) => r.open);
 		expect(await canBeTyped()).toEqual([true, false, true, false]);
-		await setLock(db, maren, WINDOW.scenario, true, 'done');
+		await setLock({ db, user: maren }, WINDOW.scenario, true, 'done');
 		expect(await canBeTyped()).toEqual([false, false, false, false]);
 		expect(
-			(await readUnder(db, maren, { ...WINDOW, department: 'sales', account: '6240' })).some((u) => u.open)
+			(await readUnder({ db, user: maren }, { ...WINDOW, department: 'sales', account: '6240' })).some(
+				(u) => u.open
+			)
 		).toBe(false);
 	});
 });
@@ -99,7 +106,7 @@ describe('the parts of a plan', () => {
 describe('a plan as it would be', () => {
 	const shown = ['kelpwick', 'sales', 'dealer-sales'].map((department) => ({ department, accounts: null }));
 	it('with cells typed is what it is once they are saved, to the bit, and the plan stays as it was', async () => {
-		await saveBasis(db, maren, WINDOW.scenario, 'dealer-sales', '6220', {
+		await saveBasis({ db, user: maren }, WINDOW.scenario, 'dealer-sales', '6220', {
 			kind: 'percent-of',
 			account: '6240',
 			percent: 0.37
@@ -114,13 +121,12 @@ describe('a plan as it would be', () => {
 		const cells = fc.uniqueArray(cell, { minLength: 1, maxLength: 12, selector: key });
 		const [edits] = fc.sample(cells, { numRuns: 1 });
 		const before = await Promise.all(shown.map((s) => planOfDepartment(s.department)));
-		for (const list of fc.sample(cells, 8)) await previewPlan(db, maren, WINDOW, list, shown);
+		for (const list of fc.sample(cells, 8)) await previewPlan({ db, user: maren }, WINDOW, list, shown);
 		expect(await Promise.all(shown.map((s) => planOfDepartment(s.department)))).toEqual(before);
 
-		const changed = await previewPlan(db, maren, WINDOW, edits, shown);
+		const changed = await previewPlan({ db, user: maren }, WINDOW, edits, shown);
 		await saveInDepartments(
-			db,
-			maren,
+			{ db, user: maren },
 			WINDOW.scenario,
 			await Promise.all(
 				edits.map(async (e) => ({ ...e, before: await typedAt(e.account, e.department, e.period) }))
@@ -136,12 +142,11 @@ describe('a plan as it would be', () => {
 	it('shows what a basis gives once what is typed over it is taken away', async () => {
 		const [from] = (await planOfDepartment('dealer-sales')).filter((r) => r.account === '6240');
 		const edit = { account: '6240', department: 'dealer-sales', period: APR27 };
-		await saveInDepartments(db, maren, WINDOW.scenario, [
+		await saveInDepartments({ db, user: maren }, WINDOW.scenario, [
 			{ ...edit, before: from.typed![0], value: 123_456 }
 		]);
 		const rows = await previewPlan(
-			db,
-			maren,
+			{ db, user: maren },
 			WINDOW,
 			[{ ...edit, value: null }],
 			[{ department: 'dealer-sales', accounts: ['6240'] }]
@@ -151,15 +156,14 @@ describe('a plan as it would be', () => {
 		expect(rows[0].total).toBe(rows[0].basisTotal);
 	});
 	it('tells a row whose basis alone would give another figure', async () => {
-		await saveBasis(db, maren, WINDOW.scenario, 'dealer-sales', '6220', {
+		await saveBasis({ db, user: maren }, WINDOW.scenario, 'dealer-sales', '6220', {
 			kind: 'percent-of',
 			account: '6240',
 			percent: 0.37
 		});
 		const months = Array.from({ length: 12 }, (_, i) => APR27 + i);
 		await saveInDepartments(
-			db,
-			maren,
+			{ db, user: maren },
 			WINDOW.scenario,
 			await Promise.all(
 				months.map(async (period) => ({
@@ -172,7 +176,7 @@ describe('a plan as it would be', () => {
 			)
 		);
 		const edits = [{ account: '6240', department: 'dealer-sales', period: APR27, value: 1_000_000 }];
-		const [row] = await previewPlan(db, maren, WINDOW, edits, [
+		const [row] = await previewPlan({ db, user: maren }, WINDOW, edits, [
 			{ department: 'dealer-sales', accounts: ['6220'] }
 		]);
 		expect(row.total).toBe(60);
@@ -183,8 +187,8 @@ describe('a plan as it would be', () => {
 		const window = { scenario: 'fy27-forecast-6-6', from: OCT26 - 2, to: OCT26 + 2 };
 		const all = [{ department: 'dealer-sales', accounts: null }];
 		const at = (period: number) => [{ account: '6240', department: 'dealer-sales', period, value: 7 }];
-		expect(await previewPlan(db, maren, window, at(OCT26 - 1), all)).toEqual([]);
-		expect(await previewPlan(db, maren, window, at(OCT26), all)).not.toEqual([]);
+		expect(await previewPlan({ db, user: maren }, window, at(OCT26 - 1), all)).toEqual([]);
+		expect(await previewPlan({ db, user: maren }, window, at(OCT26), all)).not.toEqual([]);
 	});
 	it('says nothing of cells that cannot be typed', async () => {
 		const nowhere = [
@@ -194,7 +198,7 @@ describe('a plan as it would be', () => {
 			{ account: '6240', department: 'dealer-sales', period: 12, value: 1 },
 			{ account: '1000', department: 'dealer-sales', period: APR27, value: 1 }
 		];
-		expect(await previewPlan(db, maren, WINDOW, nowhere, shown)).toEqual([]);
+		expect(await previewPlan({ db, user: maren }, WINDOW, nowhere, shown)).toEqual([]);
 	});
 });
 
@@ -204,16 +208,15 @@ describe('cells of several departments', () => {
 		{ account: '6240', department: 'direct-web', period: APR27, before: 999, value: 20 }
 	];
 	it('are saved together or not at all, and all that others changed are told', async () => {
-		const error = await refusedIn(db, saveInDepartments(db, maren, WINDOW.scenario, edits));
+		const error = await refusedIn(db, saveInDepartments({ db, user: maren }, WINDOW.scenario, edits));
 		expect(error.status).toBe(409);
 		expect(await typedAt('6240', 'dealer-sales', APR27)).toBeNull();
 		const both = edits.map((e) => ({ ...e, before: 999 }));
-		const told = await refusedIn(db, saveInDepartments(db, maren, WINDOW.scenario, both));
+		const told = await refusedIn(db, saveInDepartments({ db, user: maren }, WINDOW.scenario, both));
 		expect(told.data).toHaveLength(2);
 		expect(
 			await saveInDepartments(
-				db,
-				maren,
+				{ db, user: maren },
 				WINDOW.scenario,
 				edits.map((e) => ({ ...e, before: null }))
 			)
@@ -223,7 +226,7 @@ describe('cells of several departments', () => {
 	it('are refused as a whole where one of them is not the user’s', async () => {
 		const error = await refusedIn(
 			db,
-			saveInDepartments(db, tom, WINDOW.scenario, [
+			saveInDepartments({ db, user: tom }, WINDOW.scenario, [
 				{ ...edits[0] },
 				{ ...edits[1], department: 'rigging', before: null }
 			])

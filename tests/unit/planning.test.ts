@@ -30,7 +30,7 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const row = async (scenario: string, department: string, account: string, from = APR27, to = from + 11) =>
-	(await readDepartmentPlan(db, maren, scenario, department, from, to)).rows.find(
+	(await readDepartmentPlan({ db, user: maren }, scenario, department, from, to)).rows.find(
 		(r) => r.account === account
 	)!;
 
@@ -38,8 +38,8 @@ const refused = (action: Promise<unknown>) => refusedIn(db, action);
 async function loadOctober() {
 	const content = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
 	const map = { '620040': '6200' };
-	const { options } = await previewFeed(db, maren, 'o.csv', content, null, map);
-	await runFeed(db, maren, 'o.csv', content, options, OCT26, map);
+	const { options } = await previewFeed({ db, user: maren }, 'o.csv', content, null, map);
+	await runFeed({ db, user: maren }, 'o.csv', content, options, OCT26, map);
 }
 
 describe('typing into a department’s plan', () => {
@@ -49,13 +49,13 @@ describe('typing into a department’s plan', () => {
 
 	it('saves, counts, and is in History with who, before and after', async () => {
 		expect(
-			await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+			await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 				...edit(2500),
 				...edit(2600, null, APR27 + 1)
 			])
 		).toBe(2);
 		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells.slice(0, 2)).toEqual([2500, 2600]);
-		const figure = await openFigure(db, maren, 'fy28-budget', {
+		const figure = await openFigure({ db, user: maren }, 'fy28-budget', {
 			kind: 'account',
 			account: '6240',
 			department: 'dealer-sales',
@@ -67,27 +67,30 @@ describe('typing into a department’s plan', () => {
 	});
 	it('takes an override away and shows the basis again', async () => {
 		const basis = (await row('fy28-budget', 'dealer-sales', '6240')).cells[0];
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(1));
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(null, 1));
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(null, 1));
 		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells[0]).toBe(basis);
 	});
 	it('tells the second of two, cell by cell, and saves nothing of theirs', async () => {
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(100));
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(100));
 		const r = await refused(
-			savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [...edit(200), ...edit(5, null, APR27 + 3)])
+			savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
+				...edit(200),
+				...edit(5, null, APR27 + 3)
+			])
 		);
 		expect(r.status).toBe(409);
 		expect(r.data).toMatchObject([{ edit: { value: 200 }, theirs: 100, user: 'Tom Aldous' }]);
 		// Knowing what stands there, she may.
-		expect(await savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', edit(200, 100))).toBe(1);
+		expect(await savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', edit(200, 100))).toBe(1);
 	});
 	it('is refused in closed months, totals, balances, locked scenarios, other departments', async () => {
 		const in28 = (
-			edits: Parameters<typeof savePlanCells>[4],
+			edits: Parameters<typeof savePlanCells>[3],
 			user = maren,
 			scenario = 'fy28-budget',
 			department = 'dealer-sales'
-		) => refused(savePlanCells(db, user, scenario, department, edits));
+		) => refused(savePlanCells({ db, user }, scenario, department, edits));
 		expect((await in28(edit(1, null, OCT26 - 1), maren, FORECAST)).message).toMatch(
 			/September 2026 is closed/
 		);
@@ -102,7 +105,7 @@ describe('typing into a department’s plan', () => {
 		expect((await in28(edit(1), oliver)).message).toMatch(/does not plan/);
 	});
 	it('turns a returned plan into a draft', async () => {
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', edit(1));
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
 		expect(await db('submission').where({ department: 'dealer-sales' }).first()).toMatchObject({
 			state: 'drafting'
 		});
@@ -110,8 +113,8 @@ describe('typing into a department’s plan', () => {
 });
 
 describe('a basis', () => {
-	const save = (basis: Parameters<typeof saveBasis>[5], account = '6240') =>
-		saveBasis(db, tom, 'fy28-budget', 'dealer-sales', account, basis);
+	const save = (basis: Parameters<typeof saveBasis>[4], account = '6240') =>
+		saveBasis({ db, user: tom }, 'fy28-budget', 'dealer-sales', account, basis);
 	it('gives last year changed by a percentage', async () => {
 		await save({ kind: 'last-year', percent: 0.1 });
 		const { cells, lastYear, total } = await row('fy28-budget', 'dealer-sales', '6240');
@@ -137,20 +140,23 @@ describe('a basis', () => {
 	it('gives a driver times a rate, which only those who see driver models may choose', async () => {
 		const basis = { kind: 'driver', driver: 'dealer_visits.visits', rate: 12.5 } as const;
 		expect((await refused(save(basis))).status).toBe(403);
-		const by = (b: Parameters<typeof saveBasis>[5]) =>
-			saveBasis(db, maren, 'fy28-budget', 'dealer-sales', '6240', b);
+		const by = (b: Parameters<typeof saveBasis>[4]) =>
+			saveBasis({ db, user: maren }, 'fy28-budget', 'dealer-sales', '6240', b);
 		expect((await refused(by({ ...basis, driver: 'dealer_visits.gone' }))).message).toMatch(/is no line/);
 		// A share cannot be summed over regions.
 		expect((await refused(by({ ...basis, driver: 'dealer_visits.close_rate' }))).status).toBe(422);
 		await by(basis);
-		const model = await readModel(db, maren, {
-			scenario: 'fy28-budget',
-			model: 'dealer_visits',
-			from: APR27,
-			to: APR27 + 11,
-			open: [],
-			where: {}
-		});
+		const model = await readModel(
+			{ db, user: maren },
+			{
+				scenario: 'fy28-budget',
+				model: 'dealer_visits',
+				from: APR27,
+				to: APR27 + 11,
+				open: [],
+				where: {}
+			}
+		);
 		const visits = headOf(model, 'visits');
 		const planned = await row('fy28-budget', 'dealer-sales', '6240');
 		planned.cells.forEach((c, i) => expect(c).toBeCloseTo((visits.cells[i] as number) * 12.5, 8));
@@ -161,10 +167,10 @@ describe('a basis', () => {
 			from: APR27,
 			to: APR27
 		} as const;
-		const told = (await openFigure(db, maren, 'fy28-budget', ref)).trace.explanations[0];
+		const told = (await openFigure({ db, user: maren }, 'fy28-budget', ref)).trace.explanations[0];
 		expect(told).toMatchObject({ kind: 'basis', operands: [{ name: 'Dealer visits: Visits' }] });
 		// What it is made of is there for the contributor too, but leads nowhere he may not go.
-		const his = (await openFigure(db, tom, 'fy28-budget', ref)).trace.explanations[0];
+		const his = (await openFigure({ db, user: tom }, 'fy28-budget', ref)).trace.explanations[0];
 		expect(his.kind === 'basis' && his.operands[0].ref).toBeNull();
 		const stored = readCompany(writeCompany(await readStored(db)));
 		expect(stored.scenarios.find((x) => x.scenario.code === 'fy28-budget')!.bases).toContainEqual({
@@ -177,7 +183,7 @@ describe('a basis', () => {
 		await save({ kind: 'percent-of', percent: 0.5, account: '6250' }, '6240').catch(() => undefined);
 		const circle = await refused(
 			(async () => {
-				await saveBasis(db, maren, 'fy28-budget', 'dealer-sales', '6210', {
+				await saveBasis({ db, user: maren }, 'fy28-budget', 'dealer-sales', '6210', {
 					kind: 'percent-of',
 					percent: 1,
 					account: '6210'
@@ -195,7 +201,7 @@ describe('driver models', () => {
 	const cell = { line: 'price_rise', row: '', period: OCT26 + 1 };
 	it('carry an assumption into every account that rests on it', async () => {
 		const before = await row(FORECAST, 'kelpwick', '4010', OCT26, OCT26 + 5);
-		await saveModelCells(db, maren, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 0.1 }]);
+		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 0.1 }]);
 		const after = await row(FORECAST, 'kelpwick', '4010', OCT26, OCT26 + 5);
 		expect(after.cells[0]).toBe(before.cells[0]);
 		for (const i of [1, 2, 3, 4, 5]) expect(after.cells[i]).toBeCloseTo((before.cells[i] as number) * 1.1, 6);
@@ -203,14 +209,17 @@ describe('driver models', () => {
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeGreaterThan(0);
 	});
 	it('post exactly what their rows add up to', async () => {
-		const view = await readModel(db, maren, {
-			scenario: 'fy28-budget',
-			model: 'boat_sales',
-			from: APR27,
-			to: APR27 + 11,
-			open: ['revenue'],
-			where: {}
-		});
+		const view = await readModel(
+			{ db, user: maren },
+			{
+				scenario: 'fy28-budget',
+				model: 'boat_sales',
+				from: APR27,
+				to: APR27 + 11,
+				open: ['revenue'],
+				where: {}
+			}
+		);
 		const revenue = headOf(view, 'revenue');
 		const posted = await Promise.all(
 			['4000', '4010', '4020', '4030'].map((a) => row('fy28-budget', 'kelpwick', a))
@@ -227,14 +236,17 @@ describe('driver models', () => {
 		);
 	});
 	it('filter by any member of the trees', async () => {
-		const view = await readModel(db, maren, {
-			scenario: 'fy28-budget',
-			model: 'boat_sales',
-			from: APR27,
-			to: APR27,
-			open: ['units'],
-			where: { product: 'kayaks', channel: 'dealer' }
-		});
+		const view = await readModel(
+			{ db, user: maren },
+			{
+				scenario: 'fy28-budget',
+				model: 'boat_sales',
+				from: APR27,
+				to: APR27,
+				open: ['units'],
+				where: { product: 'kayaks', channel: 'dealer' }
+			}
+		);
 		const rows = rowsUnder(view, 'units');
 		expect(rows).toHaveLength(16);
 		expect(rows.every((r) => r.label.includes('Dealer'))).toBe(true);
@@ -243,27 +255,38 @@ describe('driver models', () => {
 	it('change a formula in one scenario and leave the others', async () => {
 		const budget = (await row('fy27-budget', 'kelpwick', 'revenue', OCT26, OCT26)).total;
 		const fy28 = (await row('fy28-budget', 'kelpwick', '4010')).total as number;
-		await saveFormula(db, maren, {
-			scenario: FORECAST,
-			model: 'boat_sales',
-			line: 'revenue',
-			formula: 'units * price * 2',
-			also: []
-		});
+		await saveFormula(
+			{ db, user: maren },
+			{
+				scenario: FORECAST,
+				model: 'boat_sales',
+				line: 'revenue',
+				formula: 'units * price * 2',
+				also: []
+			}
+		);
 		expect((await row('fy27-budget', 'kelpwick', 'revenue', OCT26, OCT26)).total).toBe(budget);
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeCloseTo(fy28, 6);
-		await saveFormula(db, maren, {
-			scenario: 'fy28-budget',
-			model: 'boat_sales',
-			line: 'revenue',
-			formula: 'units * price * 2',
-			also: []
-		});
+		await saveFormula(
+			{ db, user: maren },
+			{
+				scenario: 'fy28-budget',
+				model: 'boat_sales',
+				line: 'revenue',
+				formula: 'units * price * 2',
+				also: []
+			}
+		);
 		expect((await row('fy28-budget', 'kelpwick', '4010')).total).toBeCloseTo(fy28 * 2, 4);
 	});
 	it('refuse what is wrong, with place or path, and keep what was', async () => {
 		const change = (formula: string, scenario = FORECAST) =>
-			refused(saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'revenue', formula, also: [] }));
+			refused(
+				saveFormula(
+					{ db, user: maren },
+					{ scenario, model: 'boat_sales', line: 'revenue', formula, also: [] }
+				)
+			);
 		expect((await change('units * ')).faults[0]).toMatchObject({
 			message: expect.stringMatching(/ends too early/),
 			span: { from: 6 }
@@ -276,15 +299,18 @@ describe('driver models', () => {
 		expect(
 			(
 				await refused(
-					saveModelCells(db, maren, FORECAST, 'assumptions', [
+					saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
 						{ ...cell, line: 'price_index', before: null, value: 2 }
 					])
 				)
 			).message
 		).toMatch(/is calculated/);
 		expect(
-			(await refused(saveModelCells(db, tom, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }])))
-				.status
+			(
+				await refused(
+					saveModelCells({ db, user: tom }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }])
+				)
+			).status
 		).toBe(403);
 	});
 });
@@ -292,44 +318,48 @@ describe('driver models', () => {
 describe('collecting', () => {
 	const at = { round: 'fy28-budget', department: 'dealer-sales' };
 	const view = async (user: User) =>
-		(await listRounds(db, user, '2026-11-16'))[0].submissions.find((s) => s.department === at.department)!;
+		(await listRounds({ db, user }, '2026-11-16'))[0].submissions.find(
+			(s) => s.department === at.department
+		)!;
 	it('locks what is submitted, also for analysts, until it is returned', async () => {
-		await moveSubmission(db, tom, at, 'submit', '', null);
+		await moveSubmission({ db, user: tom }, at, 'submit', '', null);
 		const r = await refused(
-			savePlanCells(db, maren, 'fy28-budget', 'dealer-sales', [
+			savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
 				{ account: '6240', period: APR27, before: null, value: 1 }
 			])
 		);
 		expect(r.message).toMatch(/has been submitted/);
-		await refused(moveSubmission(db, oliver, at, 'return', '', null));
-		await moveSubmission(db, oliver, at, 'return', 'Please explain.', null);
+		await refused(moveSubmission({ db, user: oliver }, at, 'return', '', null));
+		await moveSubmission({ db, user: oliver }, at, 'return', 'Please explain.', null);
 		expect(
-			await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+			await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 				{ account: '6240', period: APR27, before: null, value: 1 }
 			])
 		).toBe(1);
 	});
 	it('does not approve what changed underneath', async () => {
-		await moveSubmission(db, tom, at, 'submit', '', null);
+		await moveSubmission({ db, user: tom }, at, 'submit', '', null);
 		const seen = await view(oliver);
 		expect(seen.changed).toEqual([]);
 		// A driver changes the department's sales after it was submitted.
-		await saveModelCells(db, maren, 'fy28-budget', 'assumptions', [
+		await saveModelCells({ db, user: maren }, 'fy28-budget', 'assumptions', [
 			{ line: 'price_rise', row: '', period: APR27 + 2, before: 0, value: 0.05 }
 		]);
-		expect((await refused(moveSubmission(db, oliver, at, 'approve', '', seen.mark))).message).toMatch(
-			/figures have changed since you opened/
-		);
+		expect(
+			(await refused(moveSubmission({ db, user: oliver }, at, 'approve', '', seen.mark))).message
+		).toMatch(/figures have changed since you opened/);
 		const now = await view(oliver);
 		expect(now.changed.map((c) => c.account)).toEqual(expect.arrayContaining(['4000', '4010']));
-		await moveSubmission(db, oliver, at, 'approve', 'Seen.', now.mark);
+		await moveSubmission({ db, user: oliver }, at, 'approve', 'Seen.', now.mark);
 		expect((await view(oliver)).state).toBe('approved');
 	});
 	it('shows each their own, with history', async () => {
-		const own = (await listRounds(db, tom, '2026-11-16'))[0].submissions;
+		const own = (await listRounds({ db, user: tom }, '2026-11-16'))[0].submissions;
 		expect(own.map((s) => s.department)).toEqual(['dealer-sales', 'direct-web']);
 		expect((await view(tom)).history.map((h) => h.action)).toEqual(['return', 'submit', 'edit']);
-		const late = (await listRounds(db, maren, '2026-11-16'))[0].submissions.filter((s) => s.overdue);
+		const late = (await listRounds({ db, user: maren }, '2026-11-16'))[0].submissions.filter(
+			(s) => s.overdue
+		);
 		expect(late.map((s) => s.department)).toEqual(['refit-yard']);
 	});
 	it('opens a round over open departments alone', async () => {
@@ -340,17 +370,17 @@ describe('collecting', () => {
 			instructions: '',
 			departments: ['hull-shop', 'rigging']
 		};
-		await openRound(db, maren, input);
-		expect((await refused(openRound(db, maren, { ...input, name: 'Again' }))).message).toMatch(
+		await openRound({ db, user: maren }, input);
+		expect((await refused(openRound({ db, user: maren }, { ...input, name: 'Again' }))).message).toMatch(
 			/already asked in “Mid-year”/
 		);
-		expect((await refused(openRound(db, maren, { ...input, departments: ['production'] }))).message).toMatch(
-			/no department that takes figures/
-		);
-		expect((await refused(openRound(db, tom, input))).status).toBe(403);
-		expect((await refused(openRound(db, maren, { ...input, scenario: 'fy27-budget' }))).message).toMatch(
-			/cannot be planned in/
-		);
+		expect(
+			(await refused(openRound({ db, user: maren }, { ...input, departments: ['production'] }))).message
+		).toMatch(/no department that takes figures/);
+		expect((await refused(openRound({ db, user: tom }, input))).status).toBe(403);
+		expect(
+			(await refused(openRound({ db, user: maren }, { ...input, scenario: 'fy27-budget' }))).message
+		).toMatch(/cannot be planned in/);
 	});
 });
 
@@ -366,14 +396,14 @@ describe('closing a month', () => {
 	it('makes the next forecast: actuals, the rest as before, twelve months ahead', async () => {
 		await loadOctober();
 		const before = await row(FORECAST, 'kelpwick', 'revenue', OCT26 - 6, OCT26 + 5);
-		const proposal = await proposeClose(db, maren);
+		const proposal = await proposeClose({ db, user: maren });
 		expect(proposal).toMatchObject({
 			month: OCT26,
 			name: 'FY27 Forecast 7+5',
 			last: OCT26 + 12,
 			unmapped: []
 		});
-		const code = await closeMonth(db, maren, close);
+		const code = await closeMonth({ db, user: maren }, close);
 		const made = (await listScenarios(db)).find((s) => s.code === code)!;
 		expect(made).toMatchObject({
 			kind: 'forecast',
@@ -392,14 +422,17 @@ describe('closing a month', () => {
 		expect(after.cells[18]).toBeGreaterThan(0);
 		expect(before.cells.slice(0, 6)).toEqual(actual.cells.slice(0, 6));
 		// Typed and modelled lines reach the new month: units as a year before, pay as typed a year before.
-		const units = await readModel(db, maren, {
-			scenario: code,
-			model: 'boat_sales',
-			from: OCT26 + 12,
-			to: OCT26 + 12,
-			open: [],
-			where: {}
-		});
+		const units = await readModel(
+			{ db, user: maren },
+			{
+				scenario: code,
+				model: 'boat_sales',
+				from: OCT26 + 12,
+				to: OCT26 + 12,
+				open: [],
+				where: {}
+			}
+		);
 		const was = await db('series').where({ scenario: code, block: 'boat_sales', line: 'units' });
 		expect(was).toHaveLength(155);
 		expect(totalOf(headOf(units, 'units'))).toBeGreaterThan(0);
@@ -409,8 +442,8 @@ describe('closing a month', () => {
 		const freight = async () =>
 			(await row('fy28-budget', 'dealer-sales', '5050', APR27 + 6, APR27 + 6)).total as number;
 		const before = await freight();
-		expect((await proposeClose(db, maren)).followers.map((f) => f.code)).toEqual(['fy28-budget']);
-		const code = await closeMonth(db, maren, { ...close, followers: ['fy28-budget'] });
+		expect((await proposeClose({ db, user: maren })).followers.map((f) => f.code)).toEqual(['fy28-budget']);
+		const code = await closeMonth({ db, user: maren }, { ...close, followers: ['fy28-budget'] });
 		// Last year's October is the actual one now, mis-keyed invoice and all.
 		const actual = (await row('actuals', 'dealer-sales', '5050', OCT26, OCT26)).total as number;
 		expect(await freight()).toBeCloseTo(actual * 1.03, 6);
@@ -420,52 +453,54 @@ describe('closing a month', () => {
 		expect(writeCompany(readCompany(files))).toEqual(files);
 	});
 	it('is refused twice, out of order, unloaded, unmapped, under a taken name', async () => {
-		expect((await refused(closeMonth(db, maren, close))).message).toMatch(
+		expect((await refused(closeMonth({ db, user: maren }, close))).message).toMatch(
 			/Nothing has been loaded for October 2026/
 		);
 		await loadOctober();
-		expect((await refused(closeMonth(db, maren, { ...close, month: OCT26 - 1 }))).message).toMatch(
+		expect((await refused(closeMonth({ db, user: maren }, { ...close, month: OCT26 - 1 }))).message).toMatch(
 			/September 2026 is closed already/
 		);
-		expect((await refused(closeMonth(db, maren, { ...close, name: 'FY28 Budget' }))).message).toMatch(
-			/named “FY28 Budget” already/
-		);
-		expect((await refused(closeMonth(db, tom, close))).status).toBe(403);
+		expect(
+			(await refused(closeMonth({ db, user: maren }, { ...close, name: 'FY28 Budget' }))).message
+		).toMatch(/named “FY28 Budget” already/);
+		expect((await refused(closeMonth({ db, user: tom }, close))).status).toBe(403);
 		await db('ledger_account').where({ code: '620040' }).update({ account: null });
 		await db('company').increment('revision', 1);
-		const r = await refused(closeMonth(db, maren, close));
+		const r = await refused(closeMonth({ db, user: maren }, close));
 		expect(r.message).toMatch(/620040 is not mapped/);
-		await closeMonth(db, maren, { ...close, despiteUnmapped: true });
-		expect((await refused(closeMonth(db, maren, { ...close, name: 'x' }))).message).toMatch(/closed already/);
+		await closeMonth({ db, user: maren }, { ...close, despiteUnmapped: true });
+		expect((await refused(closeMonth({ db, user: maren }, { ...close, name: 'x' }))).message).toMatch(
+			/closed already/
+		);
 	});
 	it('can be taken back by reopening the last month, with a reason', async () => {
 		await loadOctober();
-		await closeMonth(db, maren, close);
-		await refused(reopenMonth(db, maren, OCT26, ' '));
-		await refused(reopenMonth(db, maren, OCT26 - 1, 'why'));
-		await reopenMonth(db, maren, OCT26, 'A late invoice.');
+		await closeMonth({ db, user: maren }, close);
+		await refused(reopenMonth({ db, user: maren }, OCT26, ' '));
+		await refused(reopenMonth({ db, user: maren }, OCT26 - 1, 'why'));
+		await reopenMonth({ db, user: maren }, OCT26, 'A late invoice.');
 		await loadOctober();
-		expect((await proposeClose(db, maren)).month).toBe(OCT26);
+		expect((await proposeClose({ db, user: maren })).month).toBe(OCT26);
 	});
 });
 
 describe('scenarios', () => {
 	it('are independent of their copy', async () => {
-		const code = await copyScenario(db, maren, FORECAST, 'What if', 'what-if');
+		const code = await copyScenario({ db, user: maren }, FORECAST, 'What if', 'what-if');
 		const figure = async (s: string) => (await row(s, 'dealer-sales', '6240', OCT26, OCT26 + 5)).total;
 		const before = await figure(FORECAST);
 		expect(await figure(code)).toBe(before);
-		await savePlanCells(db, maren, code, 'dealer-sales', [
+		await savePlanCells({ db, user: maren }, code, 'dealer-sales', [
 			{ account: '6240', period: OCT26, before: null, value: 99999 }
 		]);
 		expect(await figure(FORECAST)).toBe(before);
 		expect(await figure(code)).not.toBe(before);
-		await refused(copyScenario(db, maren, FORECAST, 'What if', 'what-if'));
+		await refused(copyScenario({ db, user: maren }, FORECAST, 'What if', 'what-if'));
 	});
 	it('take every basis with them', async () => {
 		const driver = { kind: 'driver', driver: 'dealer_visits.visits', rate: 12.5 } as const;
-		await saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', driver);
-		const code = await copyScenario(db, maren, FORECAST, 'What if', 'what-if');
+		await saveBasis({ db, user: maren }, FORECAST, 'dealer-sales', '6240', driver);
+		const code = await copyScenario({ db, user: maren }, FORECAST, 'What if', 'what-if');
 		const bases = async (scenario: string) => {
 			const { scenarios } = await readStored(db);
 			return scenarios.find((s) => s.scenario.code === scenario)!.bases;
@@ -476,15 +511,15 @@ describe('scenarios', () => {
 		);
 	});
 	it('refuse every write once locked, and say why they were unlocked', async () => {
-		await setLock(db, maren, FORECAST, true, '');
-		await refused(saveBasis(db, maren, FORECAST, 'dealer-sales', '6240', { kind: 'typed' }));
+		await setLock({ db, user: maren }, FORECAST, true, '');
+		await refused(saveBasis({ db, user: maren }, FORECAST, 'dealer-sales', '6240', { kind: 'typed' }));
 		await refused(
-			saveModelCells(db, maren, FORECAST, 'assumptions', [
+			saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
 				{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
 			])
 		);
-		await refused(setLock(db, maren, FORECAST, false, ''));
-		await setLock(db, maren, FORECAST, false, 'One correction.');
+		await refused(setLock({ db, user: maren }, FORECAST, false, ''));
+		await setLock({ db, user: maren }, FORECAST, false, 'One correction.');
 		expect(await db('journal').where({ kind: 'lock' }).orderBy('id', 'desc').first()).toMatchObject({
 			why: 'One correction.',
 			after: 'false'
@@ -499,50 +534,59 @@ describe('a locked scenario', () => {
 			[
 				'cells',
 				() =>
-					savePlanCells(db, maren, locked, 'rigging', [
+					savePlanCells({ db, user: maren }, locked, 'rigging', [
 						{ account: '5210', period: OCT26, before: null, value: 1 }
 					])
 			],
-			['basis', () => saveBasis(db, maren, locked, 'rigging', '5210', { kind: 'typed' })],
+			['basis', () => saveBasis({ db, user: maren }, locked, 'rigging', '5210', { kind: 'typed' })],
 			[
 				'inputs',
 				() =>
-					saveModelCells(db, maren, locked, 'assumptions', [
+					saveModelCells({ db, user: maren }, locked, 'assumptions', [
 						{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
 					])
 			],
 			[
 				'formula',
 				() =>
-					saveFormula(db, maren, {
-						scenario: locked,
-						model: 'boat_sales',
-						line: 'revenue',
-						formula: 'units',
-						also: []
-					})
+					saveFormula(
+						{ db, user: maren },
+						{
+							scenario: locked,
+							model: 'boat_sales',
+							line: 'revenue',
+							formula: 'units',
+							also: []
+						}
+					)
 			],
 			[
 				'formula from another',
 				() =>
-					saveFormula(db, maren, {
-						scenario: FORECAST,
-						model: 'boat_sales',
-						line: 'revenue',
-						formula: 'units',
-						also: [locked]
-					})
+					saveFormula(
+						{ db, user: maren },
+						{
+							scenario: FORECAST,
+							model: 'boat_sales',
+							line: 'revenue',
+							formula: 'units',
+							also: [locked]
+						}
+					)
 			],
 			[
 				'round',
 				() =>
-					openRound(db, maren, {
-						name: 'x',
-						scenario: locked,
-						due: '2026-12-01',
-						instructions: '',
-						departments: ['rigging']
-					})
+					openRound(
+						{ db, user: maren },
+						{
+							name: 'x',
+							scenario: locked,
+							due: '2026-12-01',
+							instructions: '',
+							departments: ['rigging']
+						}
+					)
 			]
 		];
 		const before = await contentOf(db);
@@ -558,7 +602,7 @@ describe('what rests on a change', () => {
 			(await row(scenario, 'finance-people', '6340', period, period)).total as number;
 		const [was, later] = [await legal(FORECAST, november - 12), await legal('fy28-budget', november)];
 		expect(later).toBeCloseTo(was * 1.03, 8);
-		await savePlanCells(db, maren, FORECAST, 'finance-people', [
+		await savePlanCells({ db, user: maren }, FORECAST, 'finance-people', [
 			{ account: '6340', period: november - 12, before: null, value: 10_000 }
 		]);
 		expect(await legal('fy28-budget', november)).toBeCloseTo(10_300, 8);
@@ -567,60 +611,75 @@ describe('what rests on a change', () => {
 	it('leaves the locked budget as it was, to the bit, whatever is done elsewhere', async () => {
 		const budget = async () =>
 			JSON.stringify(
-				(await readDepartmentPlan(db, maren, 'fy27-budget', 'kelpwick', OCT26 - 6, OCT26 + 5)).rows
+				(await readDepartmentPlan({ db, user: maren }, 'fy27-budget', 'kelpwick', OCT26 - 6, OCT26 + 5)).rows
 			);
 		const before = await budget();
-		await saveModelCells(db, maren, FORECAST, 'assumptions', [
+		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
 			{ line: 'price_rise', row: '', period: OCT26 + 1, before: 0, value: 0.1 }
 		]);
-		await saveFormula(db, maren, {
-			scenario: FORECAST,
-			model: 'boat_sales',
-			line: 'material',
-			formula: 'units * 2',
-			also: ['fy28-budget']
-		});
+		await saveFormula(
+			{ db, user: maren },
+			{
+				scenario: FORECAST,
+				model: 'boat_sales',
+				line: 'material',
+				formula: 'units * 2',
+				also: ['fy28-budget']
+			}
+		);
 		await loadOctober();
-		await closeMonth(db, maren, {
-			month: OCT26,
-			from: FORECAST,
-			name: 'Next',
-			accounts: 'last',
-			followers: ['fy28-budget'],
-			despiteUnmapped: false
-		});
+		await closeMonth(
+			{ db, user: maren },
+			{
+				month: OCT26,
+				from: FORECAST,
+				name: 'Next',
+				accounts: 'last',
+				followers: ['fy28-budget'],
+				despiteUnmapped: false
+			}
+		);
 		expect(await budget()).toBe(before);
 	});
 });
 
 describe('the journal', () => {
 	it('knows every kind of change, with who, before and after', async () => {
-		await savePlanCells(db, tom, 'fy28-budget', 'dealer-sales', [
+		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 			{ account: '6240', period: APR27, before: null, value: 1 }
 		]);
-		await saveBasis(db, tom, 'fy28-budget', 'dealer-sales', '6240', { kind: 'run-rate', months: 3 });
-		await saveModelCells(db, maren, FORECAST, 'assumptions', [
+		await saveBasis({ db, user: tom }, 'fy28-budget', 'dealer-sales', '6240', {
+			kind: 'run-rate',
+			months: 3
+		});
+		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
 			{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 0.01 }
 		]);
-		await saveFormula(db, maren, {
-			scenario: FORECAST,
-			model: 'boat_sales',
-			line: 'revenue',
-			formula: 'price * units',
-			also: []
-		});
-		await copyScenario(db, maren, FORECAST, 'Copy', 'what-if');
-		await setLock(db, maren, 'fy27-budget', false, 'A correction.');
+		await saveFormula(
+			{ db, user: maren },
+			{
+				scenario: FORECAST,
+				model: 'boat_sales',
+				line: 'revenue',
+				formula: 'price * units',
+				also: []
+			}
+		);
+		await copyScenario({ db, user: maren }, FORECAST, 'Copy', 'what-if');
+		await setLock({ db, user: maren }, 'fy27-budget', false, 'A correction.');
 		await loadOctober();
-		await closeMonth(db, maren, {
-			month: OCT26,
-			from: FORECAST,
-			name: 'Next',
-			accounts: 'last',
-			followers: ['fy28-budget'],
-			despiteUnmapped: false
-		});
-		await reopenMonth(db, maren, OCT26, 'A late invoice.');
+		await closeMonth(
+			{ db, user: maren },
+			{
+				month: OCT26,
+				from: FORECAST,
+				name: 'Next',
+				accounts: 'last',
+				followers: ['fy28-budget'],
+				despiteUnmapped: false
+			}
+		);
+		await reopenMonth({ db, user: maren }, OCT26, 'A late invoice.');
 		const entries = (await db('journal').orderBy('id')) as {
 			kind: string;
 			user: string;

@@ -47,9 +47,9 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const refused = (work: Promise<unknown>) => refusedIn(db, work);
-const change = (code: string, to: ScenarioChange, user = maren) => changeScenario(db, user, code, to);
+const change = (code: string, to: ScenarioChange, user = maren) => changeScenario({ db, user }, code, to);
 const formula = (scenario: string, formula: string) =>
-	saveFormula(db, maren, { scenario, model: 'boat_sales', line: 'margin', formula, also: [] });
+	saveFormula({ db, user: maren }, { scenario, model: 'boat_sales', line: 'margin', formula, also: [] });
 const files = async () => writeCompany(await readStored(db));
 const restsOn = (above: string, below: string) => new RegExp(`Figures of “${above}” rest on “${below}”`);
 
@@ -73,7 +73,7 @@ describe('what a scenario looks back through', () => {
 		await change(FORECAST, { name: 'Another name', folder: 'Elsewhere' });
 	});
 	it('counts however far it lies', async () => {
-		const far = await copyScenario(db, maren, BUDGET, 'Far', 'what-if');
+		const far = await copyScenario({ db, user: maren }, BUDGET, 'Far', 'what-if');
 		await db('scenario')
 			.where({ code: far })
 			.update({ follows: BUDGET, first: 2028 * 12 + 3, last: 2029 * 12 });
@@ -96,17 +96,20 @@ describe('what a scenario looks back through', () => {
 	});
 	it('stays so when a month is closed and what looked back through one looks back through the next', async () => {
 		const content = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
-		const { options } = await previewFeed(db, maren, 'o.csv', content, null, {});
-		await runFeed(db, maren, 'o.csv', content, options, 2026 * 12 + 9, {});
+		const { options } = await previewFeed({ db, user: maren }, 'o.csv', content, null, {});
+		await runFeed({ db, user: maren }, 'o.csv', content, options, 2026 * 12 + 9, {});
 		const close = () =>
-			closeMonth(db, maren, {
-				month: 2026 * 12 + 9,
-				from: FORECAST,
-				name: 'FY27 Forecast 7+5',
-				accounts: 'year-ago',
-				followers: [BUDGET],
-				despiteUnmapped: true
-			});
+			closeMonth(
+				{ db, user: maren },
+				{
+					month: 2026 * 12 + 9,
+					from: FORECAST,
+					name: 'FY27 Forecast 7+5',
+					accounts: 'year-ago',
+					followers: [BUDGET],
+					despiteUnmapped: true
+				}
+			);
 		// As an older company may stand: the budget is everybody's, what it rests on is not.
 		await db('scenario').where({ code: FORECAST }).update({ visibility: 'people', owner: maren.email });
 		expect((await refused(close())).message).toMatch(restsOn('FY28 Budget', 'FY27 Forecast 7\\+5'));
@@ -114,11 +117,11 @@ describe('what a scenario looks back through', () => {
 		await close();
 	});
 	it('is asked again when a deleted one is brought back', async () => {
-		await deleteScenario(db, maren, BUDGET);
+		await deleteScenario({ db, user: maren }, BUDGET);
 		await change(FORECAST, ALONE);
-		expect((await refused(restoreScenario(db, maren, BUDGET))).message).toMatch(/rest on/);
+		expect((await refused(restoreScenario({ db, user: maren }, BUDGET))).message).toMatch(/rest on/);
 		await change(FORECAST, { visibility: 'all' });
-		await restoreScenario(db, maren, BUDGET);
+		await restoreScenario({ db, user: maren }, BUDGET);
 	});
 	it('is asked for in a folder, with its place, also when somebody’s rights have grown', async () => {
 		await change(BUDGET, { visibility: 'finance' });
@@ -175,40 +178,48 @@ describe('what formulas of a scenario read', () => {
 		await formula(FORECAST, READING);
 		await formula(FORECAST, PLAIN);
 		await change(WHAT_IF, ALONE);
-		const [plain, reading] = (await savesOf(db, maren, FORECAST)).filter((s) =>
+		const [plain, reading] = (await savesOf({ db, user: maren }, FORECAST)).filter((s) =>
 			JSON.stringify(s).includes('revenue - material')
 		);
-		expect((await refused(undoSave(db, maren, FORECAST, plain.batch))).message).toMatch(/rest on/);
-		expect((await refused(copyAsItStood(db, maren, FORECAST, reading.batch))).message).toMatch(/rest on/);
+		expect((await refused(undoSave({ db, user: maren }, FORECAST, plain.batch))).message).toMatch(/rest on/);
+		expect((await refused(copyAsItStood({ db, user: maren }, FORECAST, reading.batch))).message).toMatch(
+			/rest on/
+		);
 		await change(WHAT_IF, { visibility: 'all' });
-		await copyAsItStood(db, maren, FORECAST, reading.batch);
-		await undoSave(db, maren, FORECAST, plain.batch);
+		await copyAsItStood({ db, user: maren }, FORECAST, reading.batch);
+		await undoSave({ db, user: maren }, FORECAST, plain.batch);
 	});
 	it('is asked for in models that are designed, and made from others', async () => {
 		await formula(WHAT_IF, PLAIN);
 		await change(WHAT_IF, ALONE);
-		const { definition, version } = await designOf(db, maren, FORECAST, 'boat_sales');
+		const { definition, version } = await designOf({ db, user: maren }, FORECAST, 'boat_sales');
 		const reading = {
 			...definition,
 			lines: definition.lines.map((l) => (l.code === 'margin' ? { ...l, formula: READING } : l))
 		};
 		const put = (scenarios: string[]) =>
-			changeModel(db, maren, { scenarios, model: 'boat_sales', version, definition: reading, drop: false });
+			changeModel(
+				{ db, user: maren },
+				{ scenarios, model: 'boat_sales', version, definition: reading, drop: false }
+			);
 		expect((await refused(put([FORECAST]))).message).toMatch(/rest on “Dearer kayaks”/);
 		// The budget follows the forecast, so with both kept to oneself all may be read.
 		await change(BUDGET, ALONE);
 		await change(FORECAST, ALONE);
 		await put([FORECAST]);
 		// A copy of a scenario is shown to the same people; a copy of the model in another is not.
-		await copyScenario(db, maren, FORECAST, 'A copy', 'what-if');
+		await copyScenario({ db, user: maren }, FORECAST, 'A copy', 'what-if');
 		await db('scenario').where({ code: 'fy27-budget' }).update({ locked: false });
-		const again = createModel(db, maren, {
-			scenarios: [FORECAST, 'fy27-budget'],
-			name: 'Copied',
-			description: '',
-			from: { kind: 'copy', model: 'boat_sales', withValues: false },
-			rows: { kind: 'none' }
-		});
+		const again = createModel(
+			{ db, user: maren },
+			{
+				scenarios: [FORECAST, 'fy27-budget'],
+				name: 'Copied',
+				description: '',
+				from: { kind: 'copy', model: 'boat_sales', withValues: false },
+				rows: { kind: 'none' }
+			}
+		);
 		expect((await refused(again)).message).toMatch(restsOn('FY27 Budget', 'Dearer kayaks'));
 		await planOf(db, FORECAST);
 	});

@@ -109,14 +109,17 @@ describe('a stranger’s company', () => {
 			let from = 'forecast';
 			for (const [n, method] of (['last', 'year-ago'] as const).entries()) {
 				const closing = data.closedThrough! + 1 + n;
-				const code = await closeMonth(db, ana, {
-					month: closing,
-					from,
-					name: `Closed ${n}`,
-					accounts: method,
-					followers: n ? [] : ['next'],
-					despiteUnmapped: true
-				});
+				const code = await closeMonth(
+					{ db, user: ana },
+					{
+						month: closing,
+						from,
+						name: `Closed ${n}`,
+						accounts: method,
+						followers: n ? [] : ['next'],
+						despiteUnmapped: true
+					}
+				);
 				const previous = known.scenarios.find((s) => s.scenario.code === from)!;
 				const made = carriedOn(previous, closing, method, code, plainCalendar(data.company.calendar));
 				known = {

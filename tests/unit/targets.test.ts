@@ -26,8 +26,8 @@ let targets: string;
 beforeEach(async () => {
 	db = await loaded(DEMO);
 	maren = await userOf(db, 'maren');
-	targets = await copyScenario(db, maren, BUDGET, 'FY28 targets', 'target');
-	await changeScenario(db, maren, BUDGET, { target: targets });
+	targets = await copyScenario({ db, user: maren }, BUDGET, 'FY28 targets', 'target');
+	await changeScenario({ db, user: maren }, BUDGET, { target: targets });
 });
 afterEach(() => db.destroy());
 
@@ -57,7 +57,7 @@ describe('targets made from a budget', () => {
 	});
 	it('stand beside the plan: no gap at first, then what the plan has moved by', async () => {
 		const row = async () =>
-			(await readDepartmentPlan(db, maren, BUDGET, 'dealer-sales', APR27, MAR28)).rows.find(
+			(await readDepartmentPlan({ db, user: maren }, BUDGET, 'dealer-sales', APR27, MAR28)).rows.find(
 				(r) => r.account === '6240'
 			)!;
 		const before = await row();
@@ -65,8 +65,7 @@ describe('targets made from a budget', () => {
 		const typed = before.typed![0];
 		await db.transaction((trx) =>
 			saveCells(
-				trx,
-				maren,
+				{ db: trx, user: maren },
 				BUDGET,
 				[
 					{
@@ -84,14 +83,14 @@ describe('targets made from a budget', () => {
 		const after = await row();
 		expect(after.target).toBe(before.target);
 		expect((after.total as number) - (after.target as number)).toBeCloseTo(500, 6);
-		const view = await readTargets(db, maren, BUDGET, APR27, MAR28);
+		const view = await readTargets({ db, user: maren }, BUDGET, APR27, MAR28);
 		const { accounts } = (await planOf(db, BUDGET)).structure;
 		const line = view.lines.findIndex((l) => l.spreads && accounts.within('6240', l.account));
 		const found = view.rows.find((r) => r.department === 'dealer-sales')!.cells[line];
 		expect((found.plan as number) - (found.target as number)).toBeCloseTo(500, 4);
 	});
 	it('add up: a branch is its departments, a result its lines', async () => {
-		const { rows, lines } = await readTargets(db, maren, BUDGET, APR27, MAR28);
+		const { rows, lines } = await readTargets({ db, user: maren }, BUDGET, APR27, MAR28);
 		const of = (department: string, line: number) =>
 			(rows.find((r) => r.department === department)!.cells[line].target as number | null) ?? 0;
 		lines.forEach((_, i) =>
@@ -105,13 +104,16 @@ describe('targets made from a budget', () => {
 		expect(of('kelpwick', profit)).toBeCloseTo(sum, 4);
 	});
 	it('are all saved, or none of them', async () => {
-		const under = await readUnder(db, maren, {
-			scenario: targets,
-			department: 'sales',
-			account: '6240',
-			from: APR27,
-			to: APR27
-		});
+		const under = await readUnder(
+			{ db, user: maren },
+			{
+				scenario: targets,
+				department: 'sales',
+				account: '6240',
+				from: APR27,
+				to: APR27
+			}
+		);
 		expect(under.map((u) => u.department)).toEqual(['dealer-sales', 'direct-web']);
 		const edits = under.map((u, i) => ({
 			block: ACCOUNTS_BLOCK,
@@ -122,33 +124,42 @@ describe('targets made from a budget', () => {
 			value: 1
 		}));
 		const error = await refused(
-			db.transaction((trx) => saveCells(trx, maren, targets, edits, { kind: 'plan', batch: newBatch() }))
+			db.transaction((trx) =>
+				saveCells({ db: trx, user: maren }, targets, edits, { kind: 'plan', batch: newBatch() })
+			)
 		);
 		expect(error.status).toBe(409);
 		expect(
-			await readUnder(db, maren, {
-				scenario: targets,
-				department: 'sales',
-				account: '6240',
-				from: APR27,
-				to: APR27
-			})
+			await readUnder(
+				{ db, user: maren },
+				{
+					scenario: targets,
+					department: 'sales',
+					account: '6240',
+					from: APR27,
+					to: APR27
+				}
+			)
 		).toEqual(under);
 	});
 });
 
 describe('the scenario that holds targets', () => {
 	it('is another one that is there, and is not deleted while it is needed', async () => {
-		expect((await refused(changeScenario(db, maren, BUDGET, { target: BUDGET }))).message).toMatch(/another/);
-		expect((await refused(changeScenario(db, maren, BUDGET, { target: 'actuals' }))).message).toMatch(
+		expect((await refused(changeScenario({ db, user: maren }, BUDGET, { target: BUDGET }))).message).toMatch(
 			/another/
 		);
-		expect((await refused(changeScenario(db, maren, BUDGET, { target: 'none' }))).status).toBe(404);
-		const entry = (await scenarioEntries(db, maren)).find((s) => s.code === targets)!;
+		expect(
+			(await refused(changeScenario({ db, user: maren }, BUDGET, { target: 'actuals' }))).message
+		).toMatch(/another/);
+		expect((await refused(changeScenario({ db, user: maren }, BUDGET, { target: 'none' }))).status).toBe(404);
+		const entry = (await scenarioEntries({ db, user: maren })).find((s) => s.code === targets)!;
 		expect(entry.usedIn).toEqual(['targets of FY28 Budget']);
-		expect((await refused(deleteScenario(db, maren, targets))).message).toMatch(/targets of FY28 Budget/);
-		await changeScenario(db, maren, BUDGET, { target: null });
-		await deleteScenario(db, maren, targets);
+		expect((await refused(deleteScenario({ db, user: maren }, targets))).message).toMatch(
+			/targets of FY28 Budget/
+		);
+		await changeScenario({ db, user: maren }, BUDGET, { target: null });
+		await deleteScenario({ db, user: maren }, targets);
 	});
 	it('is told of with the scenarios that show it', async () => {
 		const shown = await shownWith(db);
@@ -158,7 +169,7 @@ describe('the scenario that holds targets', () => {
 	});
 	it('cannot be typed by those who only answer for a department, without a round', async () => {
 		const tom = await userOf(db, 'tom');
-		const { rows } = await readTargets(db, tom, BUDGET, APR27, MAR28);
+		const { rows } = await readTargets({ db, user: tom }, BUDGET, APR27, MAR28);
 		expect(rows.map((r) => r.department)).toEqual(['sales', 'dealer-sales', 'direct-web']);
 		for (const row of rows)
 			expect(row).toMatchObject({

@@ -23,7 +23,7 @@ const ref = (account: string, department: string, from: number, to = from): Acco
 	from,
 	to
 });
-const open = (r: FigureRef, scenario = FORECAST, user = maren) => openFigure(db, user, scenario, r);
+const open = (r: FigureRef, scenario = FORECAST, user = maren) => openFigure({ db, user }, scenario, r);
 const explained = <K extends Explanation['kind']>(list: Explanation[], kind: K) =>
 	list.find((e) => e.kind === kind) as (Explanation & { kind: K }) | undefined;
 const sum = (parts: Part[]) => parts.reduce((s, p) => s + p.sign * ((p.value as number | null) ?? 0), 0);

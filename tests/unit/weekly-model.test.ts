@@ -129,7 +129,8 @@ describe('typing', () => {
 	const key = weekKey(monday);
 
 	it('names weeks in their own writing; months, closed weeks and those beyond the end are refused', async () => {
-		const save = (period: string) => saveWrittenCells(db, ana, F2, 'samples', [edit(period, null, 1)]);
+		const save = (period: string) =>
+			saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(period, null, 1)]);
 		const month = await refused(save('2026-03'));
 		expect([month.status, month.faults]).toEqual([
 			400,
@@ -141,51 +142,54 @@ describe('typing', () => {
 
 	it('moves both months of a week that straddles, is told in History as that week, and can be taken back', async () => {
 		const was = samplesOf(monday);
-		await saveWrittenCells(db, ana, F2, 'samples', [edit(key, was, was + 70)]);
+		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, was, was + 70)]);
 		const now = (m: string) => inMonth(m, (d) => (samplesOf(d) + (d === monday ? 70 : 0)) * PRICE);
 		// Monday 30 March: two days in March, five in April.
 		near(await figures(ACCOUNTS_BLOCK, 'lab', ['2026-03', '2026-04']), ['2026-03', '2026-04'].map(now));
-		const [save] = await savesOf(db, ana, F2);
+		const [save] = await savesOf({ db, user: ana }, F2);
 		expect(save.changes[0].words).toEqual({
 			place: 'Samples: Taken, W14 FY26',
 			before: String(was),
 			after: String(was + 70)
 		});
-		await undoSave(db, ana, F2, save.batch);
+		await undoSave({ db, user: ana }, F2, save.batch);
 		near(await figures('samples', 'taken', [key]), [was]);
 	});
 
 	it('is taken out of a copy of the past, and comes along in a copy of today', async () => {
 		const was = samplesOf(monday);
-		await saveWrittenCells(db, ana, F2, 'samples', [edit(key, was, 1)]);
-		const [first] = await savesOf(db, ana, F2);
-		await saveWrittenCells(db, ana, F2, 'samples', [edit(key, 1, 2)]);
-		const past = await copyAsItStood(db, ana, F2, first.batch);
+		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, was, 1)]);
+		const [first] = await savesOf({ db, user: ana }, F2);
+		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, 1, 2)]);
+		const past = await copyAsItStood({ db, user: ana }, F2, first.batch);
 		expect(await figures('samples', 'taken', [key], past)).toEqual([1]);
 		expect(await figures('samples', 'taken', [key])).toEqual([2]);
 	});
 
 	it('carries notes, which hang on the week', async () => {
 		const cell = { block: 'samples', line: 'taken', row: '', period: key };
-		await addNote(db, ana, F2, cell, 'A holiday', null);
-		expect((await readNotes(db, ana, F2, cell)).notes.map((n) => n.text)).toEqual(['A holiday']);
-		const none = await refused(addNote(db, ana, F2, { ...cell, period: '2026-03' }, 'x', null));
+		await addNote({ db, user: ana }, F2, cell, 'A holiday', null);
+		expect((await readNotes({ db, user: ana }, F2, cell)).notes.map((n) => n.text)).toEqual(['A holiday']);
+		const none = await refused(addNote({ db, user: ana }, F2, { ...cell, period: '2026-03' }, 'x', null));
 		expect([none.status, none.faults[0].column]).toEqual([400, 'cell.period']);
-		expect((await refused(addNote(db, ana, F2, { ...cell, period: '2029-W01' }, 'x', null))).message).toMatch(
-			/is no week of this scenario/
-		);
+		expect(
+			(await refused(addNote({ db, user: ana }, F2, { ...cell, period: '2029-W01' }, 'x', null))).message
+		).toMatch(/is no week of this scenario/);
 	});
 });
 
 describe('a window', () => {
 	it('of months is shown as the weeks that touch it, with their quarters', async () => {
 		const months = (await planOf(db, F2)).structure.calendar;
-		const view = await readModel(db, ana, {
-			scenario: F2,
-			model: 'samples',
-			from: months.parse('2026-04')!,
-			to: months.parse('2026-06')!
-		});
+		const view = await readModel(
+			{ db, user: ana },
+			{
+				scenario: F2,
+				model: 'samples',
+				from: months.parse('2026-04')!,
+				to: months.parse('2026-06')!
+			}
+		);
 		const { calendar } = (await planOf(db, F2)).blocks.get('samples')!;
 		const weeks = view.spans.filter((s) => s.from === s.to).map((s) => calendar.key(s.from));
 		const singles = [...new Set(weeks)];
@@ -200,7 +204,7 @@ describe('a window', () => {
 
 	it('can be asked for in weeks, and is refused in what is neither', async () => {
 		const ask = (from: string, to: string, periods: 'company' | 'model') =>
-			readWrittenModel(db, ana, { scenario: F2, model: 'samples', from, to, periods });
+			readWrittenModel({ db, user: ana }, { scenario: F2, model: 'samples', from, to, periods });
 		const weeks = await ask('2026-W14', '2026-W15', 'model');
 		expect(weeks.rows.find((r) => r.heads === 'taken')!.cells.slice(0, 2)).toEqual(
 			['2026-03-30', '2026-04-06'].map(samplesOf)
@@ -214,7 +218,7 @@ describe('a window', () => {
 
 	it('that is made longer carries weeks on as weeks', async () => {
 		const months = (await planOf(db, F2)).structure.calendar;
-		await changeScenario(db, ana, F2, { last: months.parse('2027-04')! });
+		await changeScenario({ db, user: ana }, F2, { last: months.parse('2027-04')! });
 		// 2026 has 53 weeks: the ninth week of 2027 begins on Monday 1 March.
 		near(await figures('samples', 'taken', ['2027-W09', '2027-W17']), [
 			samplesOf('2026-02-23'),
@@ -340,23 +344,23 @@ describe('a figure', () => {
 		const carried = { ...line, line: 'taken', period: '2026-03', in: 'overview' };
 		for (const asked of [march, line, carried]) {
 			const ref = readRef(asked, calendarIn);
-			const view = await openFigure(db, ana, F2, ref);
-			const written = await openWritten(db, ana, F2, asked);
+			const view = await openFigure({ db, user: ana }, F2, ref);
+			const written = await openWritten({ db, user: ana }, F2, asked);
 			expect(written.trace.ref).toEqual(asked);
 			expect(readFigure(written, calendarIn)).toEqual(view);
 		}
 		// A month of a plan is made of what its model has by weeks.
 		const told = async (asked: typeof march | typeof carried) =>
-			JSON.stringify((await openWritten(db, ana, F2, asked)).trace.explanations);
+			JSON.stringify((await openWritten({ db, user: ana }, F2, asked)).trace.explanations);
 		expect(await told(march)).toContain('"period":"2026-03"');
 		expect(await told(carried)).toContain('"period":"2026-W09"');
 	});
 
 	it('is opened in the periods in which it is seen, by those who may see models', async () => {
 		const ref = { kind: 'line', model: 'samples', line: 'taken', row: '', period: '2026-03', in: 'overview' };
-		const seen = await openWritten(db, ana, F2, ref);
+		const seen = await openWritten({ db, user: ana }, F2, ref);
 		expect([seen.place, seen.trace.cell]).toEqual(['March 2026 · Samples', null]);
-		const week = await openWritten(db, ana, F2, { ...ref, period: '2026-W10', in: undefined });
+		const week = await openWritten({ db, user: ana }, F2, { ...ref, period: '2026-W10', in: undefined });
 		expect(week.place).toBe('Week 10 of FY26 · Samples');
 		const urs = await userOf(db, 'urs');
 		const account = {
@@ -366,10 +370,14 @@ describe('a figure', () => {
 			from: '2026-W10',
 			to: '2026-W10'
 		};
-		expect((await refused(openWritten(db, urs, F2, { ...account, in: 'samples' }))).status).toBe(403);
-		expect((await openWritten(db, ana, F2, { ...account, in: 'nothing' }).catch((e) => e)).status).toBe(400);
+		expect((await refused(openWritten({ db, user: urs }, F2, { ...account, in: 'samples' }))).status).toBe(
+			403
+		);
+		expect(
+			(await openWritten({ db, user: ana }, F2, { ...account, in: 'nothing' }).catch((e) => e)).status
+		).toBe(400);
 		const month = { ...account, from: '2026-03', to: '2026-03' };
-		const told = (await openWritten(db, urs, F2, month)).trace.explanations;
+		const told = (await openWritten({ db, user: urs }, F2, month)).trace.explanations;
 		expect(told.flatMap((e) => ('parts' in e ? e.parts.map((p) => p.ref) : []))).toEqual([null]);
 	});
 });
@@ -384,15 +392,15 @@ describe('the form of a model', () => {
 		const { id, definition } = await definitionOf('samples');
 		const inMonths = { ...definition, calendar: undefined };
 		const change = { scenarios: [F2], model: 'samples', version: id, definition: inMonths };
-		const asked = await refused(changeModel(db, ana, { ...change, drop: false }));
+		const asked = await refused(changeModel({ db, user: ana }, { ...change, drop: false }));
 		expect(asked.data).toEqual(
 			['heads', 'price', 'taken'].map((l) => expect.objectContaining({ line: l, cells: MONDAYS.length }))
 		);
-		await changeModel(db, ana, { ...change, drop: true });
+		await changeModel({ db, user: ana }, { ...change, drop: true });
 		expect(await db('series').where({ scenario: F2, block: 'samples' })).toEqual([]);
 		// Back again: with the form, what was typed comes back where it was.
-		const [save] = await savesOf(db, ana, F2);
-		await undoSave(db, ana, F2, save.batch);
+		const [save] = await savesOf({ db, user: ana }, F2);
+		await undoSave({ db, user: ana }, F2, save.batch);
 		near(await figures('samples', 'taken', MONDAYS.map(weekKey)), MONDAYS.map(samplesOf));
 	});
 
@@ -400,12 +408,15 @@ describe('the form of a model', () => {
 		const { definition } = await definitionOf('samples');
 		const common = { scenarios: [F2], description: '', rows: { kind: 'none' as const } };
 		const blank = { kind: 'blank' as const, dimensions: [], calendar: definition.calendar };
-		const own = await createModel(db, ana, { ...common, name: 'Own', from: blank });
-		const copy = await createModel(db, ana, {
-			...common,
-			name: 'Copied',
-			from: { kind: 'copy', model: 'samples', withValues: true }
-		});
+		const own = await createModel({ db, user: ana }, { ...common, name: 'Own', from: blank });
+		const copy = await createModel(
+			{ db, user: ana },
+			{
+				...common,
+				name: 'Copied',
+				from: { kind: 'copy', model: 'samples', withValues: true }
+			}
+		);
 		const { blocks } = await planOf(db, F2);
 		for (const code of [own, copy]) expect(blocks.get(code)!.calendar).toBe(blocks.get('samples')!.calendar);
 		near(await figures(copy, 'taken', MONDAYS.map(weekKey)), MONDAYS.map(samplesOf));

@@ -111,26 +111,29 @@ async function expectPlan(
 async function load(company: Awaited<ReturnType<typeof open>>, key: string) {
 	const content = entriesFile(company.periods[company.at.get(key)!]);
 	const { calendar } = await companyState(db);
-	const preview = await previewFeed(db, ida, `${key}.csv`, content, null, {});
+	const preview = await previewFeed({ db, user: ida }, `${key}.csv`, content, null, {});
 	expect(preview.faults).toEqual([]);
 	expect(preview.month).toBe(calendar.parse(key));
-	await runFeed(db, ida, `${key}.csv`, content, preview.options, preview.month!, {});
+	await runFeed({ db, user: ida }, `${key}.csv`, content, preview.options, preview.month!, {});
 }
 
 async function close(from: string, key: string, accounts: 'year-ago' | 'last' | 'blank' = 'year-ago') {
-	const proposal = await proposeClose(db, ida);
+	const proposal = await proposeClose({ db, user: ida });
 	const { calendar } = await companyState(db);
 	expect(proposal.month).toBe(calendar.parse(key));
 	const { name } = proposal;
 	const month = proposal.month!;
-	const code = await closeMonth(db, ida, {
-		month,
-		from,
-		name,
-		accounts,
-		followers: [],
-		despiteUnmapped: false
-	});
+	const code = await closeMonth(
+		{ db, user: ida },
+		{
+			month,
+			from,
+			name,
+			accounts,
+			followers: [],
+			despiteUnmapped: false
+		}
+	);
 	return { code, name, last: calendar.key((await planOf(db, code)).scenario.last) };
 }
 
@@ -161,7 +164,7 @@ describe('a company on quarters of 4, 4 and 5 weeks', () => {
 			calendar.firstDay(calendar.parse('2028-P12')!),
 			calendar.lastDay(calendar.parse('2028-P12')!)
 		]).toEqual([p12.first, p12.last]);
-		await reopenMonth(db, ida, calendar.parse('2028-P12')!, 'late invoice');
+		await reopenMonth({ db, user: ida }, calendar.parse('2028-P12')!, 'late invoice');
 		expect((await companyState(db)).closedThrough).toBe(calendar.parse('2028-P11'));
 	});
 
@@ -170,14 +173,14 @@ describe('a company on quarters of 4, 4 and 5 weeks', () => {
 		const before = await contentOf(db);
 		const p12 = company.periods[company.at.get('2028-P12')!];
 		const late = entriesFile(p12).replace(/\n2028-09-02/, '\n2028-09-03');
-		const { faults, options } = await previewFeed(db, ida, 'p12.csv', late, null, {});
+		const { faults, options } = await previewFeed({ db, user: ida }, 'p12.csv', late, null, {});
 		expect(faults.map((f) => f.message)).toEqual([
 			expect.stringContaining('2028-09-03 does not lie in Period 12 of FY28; a file holds one period')
 		]);
 		const { calendar } = await companyState(db);
-		await expect(runFeed(db, ida, 'p12.csv', late, options, calendar.parse('2028-P12')!, {})).rejects.toThrow(
-			Refusal
-		);
+		await expect(
+			runFeed({ db, user: ida }, 'p12.csv', late, options, calendar.parse('2028-P12')!, {})
+		).rejects.toThrow(Refusal);
 		expect(await contentOf(db)).toBe(before);
 	});
 
@@ -190,15 +193,18 @@ describe('a company on quarters of 4, 4 and 5 weeks', () => {
 			year: ['2027-08-29', '2026-08-30']
 		};
 		for (const span of ['month', 'ytd', 'year'] as const) {
-			const report = await varianceReport(db, ida, {
-				scenario: 'actuals',
-				against: 'last-year',
-				department: 'bakery',
-				period: calendar.parse('2028-P12')!,
-				span,
-				leap: 'with',
-				threshold: { amount: 1, percent: 0 }
-			});
+			const report = await varianceReport(
+				{ db, user: ida },
+				{
+					scenario: 'actuals',
+					against: 'last-year',
+					department: 'bakery',
+					period: calendar.parse('2028-P12')!,
+					span,
+					leap: 'with',
+					threshold: { amount: 1, percent: 0 }
+				}
+			);
 			const row = (code: string) => report.rows.find((r) => r.account === code)!;
 			for (const code of ['sales', 'rent', 'energy']) {
 				const [a, b] = [actual(code, days[span][0], '2028-09-02'), actual(code, days[span][1], '2027-08-28')];
@@ -279,15 +285,18 @@ describe('a company of single weeks', () => {
 		await open(SINGLE_WEEKS, '2028-W53');
 		const { calendar } = await companyState(db);
 		const sales = async (leap: 'with' | 'without') => {
-			const report = await varianceReport(db, ida, {
-				scenario: 'actuals',
-				against: 'last-year',
-				department: 'bakery',
-				period: calendar.parse('2028-W53')!,
-				span: 'year',
-				leap,
-				threshold: { amount: 1, percent: 0 }
-			});
+			const report = await varianceReport(
+				{ db, user: ida },
+				{
+					scenario: 'actuals',
+					against: 'last-year',
+					department: 'bakery',
+					period: calendar.parse('2028-W53')!,
+					span: 'year',
+					leap,
+					threshold: { amount: 1, percent: 0 }
+				}
+			);
 			const { a, b } = report.rows.find((r) => r.account === 'sales')!;
 			return { a, b, hasLeap: report.hasLeap };
 		};

@@ -21,7 +21,7 @@ afterEach(() => db.destroy());
 
 describe('the what-if page', () => {
 	it('is told what may be adjusted: typed lines with their members, and accounts by department', async () => {
-		const view = await readWhatIf(db, maren, 'dearer-kayaks');
+		const view = await readWhatIf({ db, user: maren }, 'dearer-kayaks');
 		expect(view.adjustments.map((a) => a.code)).toEqual([
 			'kayak-prices',
 			'lakes-recover',
@@ -45,10 +45,10 @@ describe('the what-if page', () => {
 		expect(view).toMatchObject({ editable: true, reason: '' });
 	});
 	it('says why nothing is kept', async () => {
-		const reason = async (user: User, scenario: string) => (await readWhatIf(db, user, scenario)).reason;
+		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;
 		expect(await reason(await userOf(db, 'oliver'), 'dearer-kayaks')).toMatch(/nothing is kept/);
 		expect(await reason(maren, 'fy27-budget')).toMatch(/is locked.*can be tried/);
-		await expect(readWhatIf(db, await userOf(db, 'tom'), 'dearer-kayaks')).rejects.toThrow(Refusal);
+		await expect(readWhatIf({ db, user: await userOf(db, 'tom') }, 'dearer-kayaks')).rejects.toThrow(Refusal);
 	});
 });
 
@@ -80,14 +80,17 @@ describe('how an address arranges a model', () => {
 		expect(read({ empty: 'perhaps' }).success).toBe(false);
 	});
 	it('leaves out what the model has not, and never loses the lines', async () => {
-		const view = (more: Partial<Parameters<typeof readModel>[2]>) =>
-			readModel(db, maren, {
-				scenario: 'fy28-budget',
-				model: 'boat_sales',
-				from: 2027 * 12 + 3,
-				to: 2027 * 12 + 5,
-				...more
-			});
+		const view = (more: Partial<Parameters<typeof readModel>[1]>) =>
+			readModel(
+				{ db, user: maren },
+				{
+					scenario: 'fy28-budget',
+					model: 'boat_sales',
+					from: 2027 * 12 + 3,
+					to: 2027 * 12 + 5,
+					...more
+				}
+			);
 		const odd = await view({ rows: ['planet', 'product', 'product'], across: 'row', lines: ['nothing'] });
 		expect(odd.arrangement).toMatchObject({ rows: ['line', 'product'], across: null, lines: [] });
 		const plain = await view({});
@@ -101,20 +104,28 @@ describe('how an address arranges a model', () => {
 
 describe('what a user has chosen', () => {
 	it('is theirs alone, and the usual where nothing is', async () => {
-		expect(await preferencesOf(db, maren)).toEqual(Preferences.parse({}));
-		await setPreferences(db, maren, { decimal: ',', density: 'dense' });
-		await setPreferences(db, maren, { density: 'roomy' });
-		expect(await preferencesOf(db, maren)).toEqual({ decimal: ',', negative: 'minus', density: 'roomy' });
-		expect(await preferencesOf(db, await userOf(db, 'tom'))).toEqual(Preferences.parse({}));
+		expect(await preferencesOf({ db, user: maren })).toEqual(Preferences.parse({}));
+		await setPreferences({ db, user: maren }, { decimal: ',', density: 'dense' });
+		await setPreferences({ db, user: maren }, { density: 'roomy' });
+		expect(await preferencesOf({ db, user: maren })).toEqual({
+			decimal: ',',
+			negative: 'minus',
+			density: 'roomy'
+		});
+		expect(await preferencesOf({ db, user: await userOf(db, 'tom') })).toEqual(Preferences.parse({}));
 		await db('preference').update({ value: 'odd' });
-		expect(await preferencesOf(db, maren)).toEqual(Preferences.parse({}));
+		expect(await preferencesOf({ db, user: maren })).toEqual(Preferences.parse({}));
 	});
 });
 
 describe('a long history', () => {
 	it('is read fifty saves at a time, none twice and none left out', async () => {
 		const at = { scenario: 'dearer-kayaks' };
-		await changeAdjustments(db, maren, at.scenario, { action: 'switch', code: 'kayak-prices', on: false });
+		await changeAdjustments({ db, user: maren }, at.scenario, {
+			action: 'switch',
+			code: 'kayak-prices',
+			on: false
+		});
 		// The same again and again, a second after each other.
 		const save = await db('journal').where(at).orderBy('id', 'desc').first();
 		delete save.id;
@@ -126,9 +137,9 @@ describe('a long history', () => {
 				at: new Date(began + 1000 * (n + 1)).toISOString()
 			}))
 		);
-		const first = await savesOf(db, maren, 'dearer-kayaks');
+		const first = await savesOf({ db, user: maren }, 'dearer-kayaks');
 		expect(first).toHaveLength(50);
-		const rest = await savesOf(db, maren, 'dearer-kayaks', first.at(-1)!.at);
+		const rest = await savesOf({ db, user: maren }, 'dearer-kayaks', first.at(-1)!.at);
 		expect(rest).toHaveLength(5);
 		expect(new Set([...first, ...rest].map((s) => s.batch)).size).toBe(55);
 		expect([...first, ...rest].every((s) => s.undoable && s.count === 1)).toBe(true);

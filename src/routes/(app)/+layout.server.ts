@@ -12,9 +12,9 @@ import type { Figures } from '$lib/ui/writing/format';
 import type { FrameData } from '$lib/ui/shell/company';
 
 export const load = ({ locals, url, cookies }) =>
-	page({ locals }, async (db, user): Promise<FrameData> => {
-		const { company, closedThrough, structure, calendar } = await companyState(db);
-		const selection = await selectionFrom(db, user, url);
+	page({ locals }, async (context): Promise<FrameData> => {
+		const { company, closedThrough, structure, calendar } = await companyState(context.db);
+		const selection = await selectionFrom(context, url);
 		// The whole selection stands in the address: what is shown can be linked, and does not change by itself later.
 		if (
 			selection.scenario &&
@@ -28,19 +28,19 @@ export const load = ({ locals, url, cookies }) =>
 			redirect(307, full.pathname + full.search);
 		}
 		const tree = structure.departments;
-		const roots = readableRoots(user, tree);
-		const may = actionsOf(user, tree);
-		const scenarios = await visibleScenarios(db, user);
+		const roots = readableRoots(context.user, tree);
+		const may = actionsOf(context.user, tree);
+		const scenarios = await visibleScenarios(context);
 		// Actuals have no driver models; the plan to begin with lends its own.
 		const modelled =
 			selection.scenario === ACTUALS ? (defaultScenario(scenarios)?.code ?? '') : selection.scenario;
-		const models = may['see driver models'] && modelled ? await scenarioModels(db, modelled) : [];
+		const models = may['see driver models'] && modelled ? await scenarioModels(context.db, modelled) : [];
 		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
 		return {
 			company,
 			closedThrough,
-			user: { email: user.email, name: user.name, role: user.role },
-			stages: await stagesFor(db, user, tree),
+			user: { email: context.user.email, name: context.user.name, role: context.user.role },
+			stages: await stagesFor(context, tree),
 			scenarios: scenarios.map(
 				({ code, name, kind, folder, locked, first, last, actualsThrough, laterYears }) => ({
 					code,
@@ -65,7 +65,7 @@ export const load = ({ locals, url, cookies }) =>
 			selection,
 			may,
 			figures: (cookies.get('figures') as Figures | undefined) ?? 'whole',
-			style: await preferencesOf(db, user),
+			style: await preferencesOf(context),
 			theme: cookies.get('theme') ?? 'light',
 			accounts: structure.accounts.all.map(({ code, name }) => ({ code, name })),
 			models: models.map(({ definition: { code, name, calendar: own } }) => ({

@@ -1,5 +1,4 @@
 /** A department's plan: accounts × months. */
-import type { Knex } from 'knex';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Plan } from '../../core/scenario/plan';
 import { calendarIn } from '../scenarios/block-periods';
@@ -13,7 +12,6 @@ import { planFault } from '../../core/company/chart';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { planRows, type PlanRow } from '../../core/views/plan-rows';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { marksIn, type CellMark } from '../scenarios/cell-marks';
 import { storeBasis } from '../company/subjects/scenario/bases';
@@ -25,6 +23,7 @@ import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios
 import { companyState } from '../company/structure';
 import { targetOf } from './targets';
 import { editRights, markDrafting, type EditRight } from '../rounds/submissions';
+import { asOne, type Context } from '../platform/context';
 
 export interface DepartmentPlan {
 	rows: PlanRow[];
@@ -53,32 +52,32 @@ export interface DepartmentPlan {
  * In whose periods a plan is answered: its own, or those of another scenario that it stands beside.
  * @throws Refusal 404 for a scenario that the user may not see
  */
-export async function periodsLike(db: Knex, user: User, plan: Plan, like: string | null): Promise<Calendar> {
+export async function periodsLike(context: Context, plan: Plan, like: string | null): Promise<Calendar> {
 	if (like === null) return plan.structure.calendar;
-	await mustSee(db, user, like);
-	return calendarIn(db, like);
+	await mustSee(context, like);
+	return calendarIn(context.db, like);
 }
 
 /**
  * @param from,to of the company's periods; all of the answer is in the plan's own, or in those of the scenario `like`
  */
 export async function readDepartmentPlan(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	department: string,
 	from: number,
 	to: number,
 	like: string | null = null
 ): Promise<DepartmentPlan> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
-	await mustSee(db, user, scenario);
+	await mustSee(context, scenario);
 	const plan = await planOf(db, scenario);
-	const target = await targetOf(db, user, scenario);
+	const target = await targetOf(context, scenario);
 	const set = target && (await planOf(db, target.code));
-	const rightTo = await editRights(db, user, scenario);
-	const calendar = await periodsLike(db, user, plan, like);
+	const rightTo = await editRights(context, scenario);
+	const calendar = await periodsLike(context, plan, like);
 	const rows = planRows(plan, {
 		department,
 		calendar,
@@ -115,17 +114,17 @@ export interface DepartmentEdit extends PlanEdit {
 
 /** Rights to edit departments, one by one. @throws Refusal for the first that may not be edited */
 async function mustEdit(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	departments: Iterable<string>
 ): Promise<Map<string, EditRight>> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	const rights = new Map<string, EditRight>();
 	for (const department of departments) mustRead(user, department, structure.departments);
-	await mustSee(db, user, scenario);
+	await mustSee(context, scenario);
 	await writableScenario(db, scenario);
-	const rightTo = await editRights(db, user, scenario);
+	const rightTo = await editRights(context, scenario);
 	for (const department of departments) {
 		const right = rightTo(department);
 		if (!right.editable) throw new Refusal(403, right.reason);
@@ -136,16 +135,14 @@ async function mustEdit(
 
 /** Saves typed cells of one department; answers how many changed. */
 export const savePlanCells = (
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	department: string,
 	edits: readonly PlanEdit[],
 	as?: SavedAs
 ): Promise<number> =>
 	saveInDepartments(
-		db,
-		user,
+		context,
 		scenario,
 		edits.map((e) => ({ ...e, department })),
 		as
@@ -157,14 +154,14 @@ export const savePlanCells = (
  * cells that somebody else has changed
  */
 export async function saveInDepartments(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	edits: readonly DepartmentEdit[],
 	as: SavedAs = { kind: 'plan', batch: newBatch() }
 ): Promise<number> {
-	return db.transaction(async (trx) => {
-		const rights = await mustEdit(trx, user, scenario, new Set(edits.map((e) => e.department)));
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const rights = await mustEdit(within, scenario, new Set(edits.map((e) => e.department)));
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
 		const kept = await writableScenario(trx, scenario);
@@ -189,10 +186,10 @@ export async function saveInDepartments(
 				row: department,
 				...e
 			})),
-			user.email,
+			context.user.email,
 			as
 		);
-		if (count) for (const [department, right] of rights) await markDrafting(trx, user, right, department);
+		if (count) for (const [department, right] of rights) await markDrafting(within, right, department);
 		return count;
 	});
 }
@@ -202,15 +199,16 @@ const basisText = (b: Basis | null) => (b === null ? '' : JSON.stringify(b));
 
 /** Chooses how an account in a department gets its plan. Typed values stay, as overrides. */
 export async function saveBasis(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	department: string,
 	account: string,
 	basis: Basis
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const rights = await mustEdit(trx, user, scenario, [department]);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const rights = await mustEdit(within, scenario, [department]);
 		const { structure } = await companyState(trx);
 		const plan = await planOf(trx, scenario);
 		if (basis.kind === 'driver') mustMay(user, 'see driver models', structure.departments);
@@ -238,6 +236,6 @@ export async function saveBasis(
 		await touchScenario(trx, scenario);
 		// Calculated before it is kept: a percentage of itself, however far around, is refused here.
 		await planOf(trx, scenario);
-		await markDrafting(trx, user, rights.get(department)!, department);
+		await markDrafting(within, rights.get(department)!, department);
 	});
 }

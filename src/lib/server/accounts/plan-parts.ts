@@ -1,5 +1,4 @@
 /** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
-import type { Knex } from 'knex';
 import { spanOnto } from '../../core/calendar/onto';
 import { accountSeries, cellsOf } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
@@ -17,7 +16,6 @@ import type { Structure } from '../../core/company/structure';
 import { tryTyped } from '../../core/scenario/type-cells';
 import { mustRead } from '../platform/auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
-import type { User } from '../platform/auth/sessions';
 import { notFound, Refusal } from '../platform/refusal';
 import { calculatesAtOnce, planOf } from '../scenarios/plans';
 import { withPeriods } from '../scenarios/block-periods';
@@ -26,6 +24,7 @@ import { companyState } from '../company/structure';
 import { editRights, type EditRight } from '../rounds/submissions';
 import { periodsLike } from './department-plan';
 import { targetOf } from './targets';
+import type { Context } from '../platform/context';
 
 /** Of the company’s periods (ordinals, both included); answers are in the scenario’s own. */
 interface Window {
@@ -59,21 +58,21 @@ function planned({ accounts }: Structure, codes: readonly string[] | null): Acco
  * @param accounts null for all
  */
 export async function readParts(
-	db: Knex,
-	user: User,
+	context: Context,
 	{ scenario, like, from, to }: Window,
 	department: string,
 	accounts: readonly string[] | null
 ): Promise<PlanParts> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
-	await mustSee(db, user, scenario);
+	await mustSee(context, scenario);
 	const own = planned(structure, accounts);
-	const [plan, target] = [await planOf(db, scenario), await targetOf(db, user, scenario)];
+	const [plan, target] = [await planOf(db, scenario), await targetOf(context, scenario)];
 	const set = target && (await planOf(db, target.code));
-	const rightTo = await editRights(db, user, scenario);
+	const rightTo = await editRights(context, scenario);
 	const children = structure.departments.children(department);
-	const calendar = await periodsLike(db, user, plan, like ?? null);
+	const calendar = await periodsLike(context, plan, like ?? null);
 	const window = spanOnto(calendar, structure.calendar, { from, to });
 	const rows = children.flatMap((d) =>
 		planRows(plan, {
@@ -106,20 +105,20 @@ export interface UnderRow {
 
 /** What a total of accounts and departments is made of, cell by cell: what it can be spread into. */
 export async function readUnder(
-	db: Knex,
-	user: User,
+	context: Context,
 	{ scenario, like, department, account, ...asked }: Window & { department: string; account: string }
 ): Promise<UnderRow[]> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	const { accounts, departments } = structure;
 	mustRead(user, department, departments);
-	await mustSee(db, user, scenario);
+	await mustSee(context, scenario);
 	planned(structure, [account]);
 	const plan = await planOf(db, scenario);
-	const calendar = await periodsLike(db, user, plan, like ?? null);
+	const calendar = await periodsLike(context, plan, like ?? null);
 	const own = calendar === plan.structure.calendar;
 	const { from, to } = spanOnto(calendar, structure.calendar, asked);
-	const rightTo = await editRights(db, user, scenario);
+	const rightTo = await editRights(context, scenario);
 	return departments.leaves(department).flatMap((d) => {
 		const series = accountSeries(plan, [d.code], account, calendar);
 		return accounts.leaves(account).map((a): UnderRow => ({
@@ -143,13 +142,12 @@ const same = (a: readonly Cell[], b: readonly Cell[]) => a.every((c, i) => c ===
 
 /** The same with cells as a request writes them. @throws Refusal 400 for what is no period of the scenario */
 export const previewWritten = async (
-	db: Knex,
-	user: User,
+	context: Context,
 	window: Window,
 	edits: readonly (Omit<TypedAccount, 'period'> & { period: string })[],
 	shown: readonly Shown[]
 ): Promise<PlanRow[]> =>
-	previewPlan(db, user, window, await withPeriods(db, user, window.scenario, ACCOUNTS_BLOCK, edits), shown);
+	previewPlan(context, window, await withPeriods(context, window.scenario, ACCOUNTS_BLOCK, edits), shown);
 
 /**
  * Of the rows shown those that would be other with these cells typed. Nothing is saved. A scenario that takes long to
@@ -157,20 +155,20 @@ export const previewWritten = async (
  * @throws Refusal 403 for departments that the user does not read
  */
 export async function previewPlan(
-	db: Knex,
-	user: User,
+	context: Context,
 	{ scenario, from, to }: Window,
 	edits: readonly TypedAccount[],
 	shown: readonly Shown[]
 ): Promise<PlanRow[]> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	for (const department of new Set([...edits, ...shown].map((x) => x.department)))
 		mustRead(user, department, structure.departments);
-	await mustSee(db, user, scenario);
-	const [plan, target] = [await planOf(db, scenario), await targetOf(db, user, scenario)];
+	await mustSee(context, scenario);
+	const [plan, target] = [await planOf(db, scenario), await targetOf(context, scenario)];
 	const set = target && (await planOf(db, target.code));
 	if (!calculatesAtOnce(plan)) return [];
-	const rightTo = await editRights(db, user, scenario);
+	const rightTo = await editRights(context, scenario);
 	const cells = edits.map(({ account, department, ...cell }) => ({
 		...cell,
 		block: ACCOUNTS_BLOCK,

@@ -1,13 +1,11 @@
 /** Seasonal profiles of the company: kept, renamed, changed, removed. */
-import type { Knex } from 'knex';
 import { codeFor } from '../../core/company/code';
 import type { Profile } from '../../core/inputs/schema';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { profileToRow, readProfiles } from '../company/subjects/profiles';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { companyState } from '../company/structure';
+import { companyFor } from '../company/structure';
+import { asOne, type Context } from '../platform/context';
 
 export const MOST_PROFILES = 200;
 
@@ -18,9 +16,9 @@ export type ProfileInput = Omit<Profile, 'code'> & { code: string | null };
  * @returns its code
  * @throws Refusal 404, 409 for a name that is taken, 422 for another number of weights than a year has periods
  */
-export async function putProfile(db: Knex, user: User, input: ProfileInput): Promise<string> {
+export async function putProfile(context: Context, input: ProfileInput): Promise<string> {
 	let code = input.code ?? '';
-	await changeProfiles(db, user, (profiles, perYear) => {
+	await changeProfiles(context, (profiles, perYear) => {
 		if (input.weights.length !== perYear)
 			throw new Refusal(422, `A profile has ${perYear} weights, one a period of the year.`);
 		if (profiles.some((p) => p.code !== input.code && p.name === input.name))
@@ -44,21 +42,21 @@ export async function putProfile(db: Knex, user: User, input: ProfileInput): Pro
 }
 
 /** What was spread by it stays as it is. @throws Refusal 404 */
-export async function removeProfile(db: Knex, user: User, code: string): Promise<void> {
-	await changeProfiles(db, user, (profiles) => {
+export async function removeProfile(context: Context, code: string): Promise<void> {
+	await changeProfiles(context, (profiles) => {
 		if (!profiles.some((p) => p.code === code)) throw notFound(`The profile “${code}”`);
 		return profiles.filter((p) => p.code !== code);
 	});
 }
 
 async function changeProfiles(
-	db: Knex,
-	user: User,
+	context: Context,
 	change: (profiles: Profile[], perYear: number) => Profile[]
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure, calendar } = await companyState(trx);
-		mustMay(user, 'change driver models', structure.departments);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { calendar } = await companyFor(within, 'change driver models');
 		const before = await readProfiles(trx);
 		const after = change(before, calendar.periodsPerYear);
 		await trx('profile').delete();

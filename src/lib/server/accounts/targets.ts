@@ -1,23 +1,22 @@
 /** Top-down targets beside the bottom-up plan. */
-import type { Knex } from 'knex';
 import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
 import { targetLines, type TargetLine } from '../../core/analysis/targets';
 import type { Plan } from '../../core/scenario/plan';
 import { maySeeScenario, readableRoots } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { planOf } from '../scenarios/plans';
 import { getScenario, listScenarios, mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { editRights, type EditRight } from '../rounds/submissions';
+import type { Context } from '../platform/context';
 
 /** The scenario that holds a scenario's targets, where there is one that the user may see. */
 export async function targetOf(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string
 ): Promise<{ code: string; name: string } | null> {
+	const { db, user } = context;
 	const { target } = await getScenario(db, scenario);
 	if (target === null) return null;
 	const found = (await listScenarios(db)).find((s) => s.code === target);
@@ -50,22 +49,22 @@ export interface TargetsView {
 
 /** Targets and plan of every department that the user reads, over a window of months (ordinals, both included). */
 export async function readTargets(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	from: number,
 	to: number
 ): Promise<TargetsView> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
-	await mustSee(db, user, scenario);
-	const target = await targetOf(db, user, scenario);
+	await mustSee(context, scenario);
+	const target = await targetOf(context, scenario);
 	const lines = targetLines(structure.accounts);
 	if (!target) return { target, lines, rows: [], calendar: structure.calendar.spec, open: 0, last: -1 };
 	const [plan, set] = [await planOf(db, scenario), await planOf(db, target.code)];
 	const { departments } = structure;
 	const roots = readableRoots(user, departments);
 	// Each department is read once; what is above it is the sum of those under it.
-	const rightTo = await editRights(db, user, target.code);
+	const rightTo = await editRights(context, target.code);
 	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {

@@ -7,8 +7,6 @@ import type { Adjustment } from '../../core/inputs/adjust';
 import type { ScenarioData } from '../../core/scenario/data';
 import { AdjustmentDefinition } from '../../core/inputs/schema';
 import { blocksOf } from '../../core/blocks/kinds';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import type { CellEdit } from '../../core/inputs/cell';
 import { saveCells } from './save-cells';
 import { insertAdjustments, readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
@@ -17,7 +15,8 @@ import { notFound, Refusal } from '../platform/refusal';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
-import { companyState, type CompanyState } from '../company/structure';
+import { type CompanyState, companyFor } from '../company/structure';
+import { asOne, type Context, type Within } from '../platform/context';
 
 export type AdjustmentChange =
 	/** A new one, or another form of the one with its code. */
@@ -33,23 +32,19 @@ export const adjustmentWords = (list: readonly AdjustmentDefinition[], code: str
 	return place < 0 ? '' : JSON.stringify({ place, ...list[place] });
 };
 
-async function open(trx: Knex.Transaction, user: User, scenario: string): Promise<CompanyState> {
-	const state = await companyState(trx);
-	mustMay(user, 'change driver models', state.structure.departments);
-	await mustSee(trx, user, scenario);
+async function open(context: Within, scenario: string): Promise<CompanyState> {
+	const { db: trx } = context;
+	const state = await companyFor(context, 'change driver models');
+	await mustSee(context, scenario);
 	await writableScenario(trx, scenario);
 	return state;
 }
 
 /** A scenario's adjustments, also those that were adopted. */
-export async function readAdjustments(
-	db: Knex,
-	user: User,
-	scenario: string
-): Promise<AdjustmentDefinition[]> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, scenario);
+export async function readAdjustments(context: Context, scenario: string): Promise<AdjustmentDefinition[]> {
+	const { db } = context;
+	await companyFor(context, 'see driver models');
+	await mustSee(context, scenario);
 	return readAdjustmentsOf(db, scenario);
 }
 
@@ -58,13 +53,13 @@ export async function readAdjustments(
  * @throws Refusal 422 for one that changes what is computed or not there
  */
 export async function changeAdjustments(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	change: AdjustmentChange
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure } = await open(trx, user, scenario);
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { structure } = await open(within, scenario);
 		const list = await readAdjustmentsOf(trx, scenario);
 		const code = change.action === 'put' ? change.adjustment.code : change.code;
 		const at = list.findIndex((a) => a.code === code);
@@ -93,7 +88,7 @@ export async function changeAdjustments(
 		await store(trx, scenario, list);
 		await note(trx, [
 			{
-				user: user.email,
+				user: context.user.email,
 				kind: 'adjustment',
 				scenario,
 				about: { what: 'adjustment', code },
@@ -167,13 +162,13 @@ export function adoptedWith(list: readonly AdjustmentDefinition[], code: string)
  * @returns how many cells were written, which adjustments went in, and the name of the change for undoing it
  */
 export async function adoptAdjustments(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	codes: readonly string[]
 ): Promise<{ saved: number; adopted: string[]; batch: string }> {
-	return db.transaction(async (trx) => {
-		const state = await open(trx, user, scenario);
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await open(within, scenario);
 		const list = await readAdjustmentsOf(trx, scenario);
 		const chosen = new Set<string>();
 		for (const code of codes) {
@@ -184,7 +179,7 @@ export async function adoptAdjustments(
 		const data = await dataOf(trx, scenario);
 		const edits = adoptionEdits(state, data, chosen);
 		const batch = newBatch();
-		const saved = await saveCells(trx, user, scenario, edits, { kind: 'adopt', batch });
+		const saved = await saveCells(within, scenario, edits, { kind: 'adopt', batch });
 		const now = new Date().toISOString();
 		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: now } : a));
 		await store(trx, scenario, after);
@@ -194,7 +189,7 @@ export async function adoptAdjustments(
 				chosen.has(a.code)
 					? [
 							{
-								user: user.email,
+								user: context.user.email,
 								kind: 'adopt',
 								scenario,
 								about: { what: 'adjustment' as const, code: a.code },

@@ -2,8 +2,6 @@
 import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../core/calendar/calendar';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { JournalRow } from '../company/subjects/journal';
 import { Refusal } from '../platform/refusal';
 import { copyScenario, nameIsFree } from '../scenarios/making';
@@ -11,10 +9,11 @@ import { mustBeSound } from '../scenarios/soundness';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, touchScenario } from '../scenarios/scenarios';
-import { companyState } from '../company/structure';
+import { companyFor } from '../company/structure';
 import { entryOf, type Entry } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context, type Within } from '../platform/context';
 
 const FOLDER = 'As it stood';
 
@@ -24,11 +23,11 @@ const FOLDER = 'As it stood';
  * @returns the copy's code
  * @throws Refusal 404 for an unknown save
  */
-export async function copyAsItStood(db: Knex, user: User, scenario: string, batch: string): Promise<string> {
-	return db.transaction(async (trx) => {
-		const { structure, calendar } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, scenario);
+export async function copyAsItStood(context: Context, scenario: string, batch: string): Promise<string> {
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { calendar } = await companyFor(within, 'change scenarios');
+		await mustSee(within, scenario);
 		const save = await stored.row(
 			z.object({ id: stored.wholeOrNone, at: stored.textOrNone }),
 			trx('journal').where({ scenario, batch }).max({ id: 'id', at: 'at' }).first()
@@ -36,14 +35,14 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 		if (!batch || !save?.id || !save.at) throw new Refusal(404, 'There is no such save.');
 		const source = await getScenario(trx, scenario);
 		const moment = save.at.slice(0, 16).replace('T', ' ');
-		const name = await freeName(trx, user, `${source.name}, as it stood ${moment}`);
-		const code = await copyScenario(trx, user, scenario, name, source.kind);
+		const name = await freeName(within, `${source.name}, as it stood ${moment}`);
+		const code = await copyScenario(within, scenario, name, source.kind);
 		const since = await stored.rows(
 			JournalRow,
 			trx('journal').where({ scenario }).where('id', '>', save.id).orderBy('id', 'desc')
 		);
 		// Formulas of then may read what not everybody sees today.
-		const last = await keepingToThoseWhoSee(trx, user, () =>
+		const last = await keepingToThoseWhoSee(within, () =>
 			takeOut(trx, code, since.map(entryOf), calendar, source.last)
 		);
 		await trx('scenario')
@@ -61,10 +60,10 @@ export async function copyAsItStood(db: Knex, user: User, scenario: string, batc
 	});
 }
 
-async function freeName(trx: Knex.Transaction, user: User, base: string): Promise<string> {
+async function freeName(context: Within, base: string): Promise<string> {
 	for (let n = 1; ; n++) {
 		const name = n === 1 ? base : `${base} (${n})`;
-		if (await nameIsFree(trx, user, name)) return name;
+		if (await nameIsFree(context, name)) return name;
 	}
 }
 

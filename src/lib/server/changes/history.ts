@@ -1,7 +1,6 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
-import type { Knex } from 'knex';
-import { mustMay, mayRead } from '../platform/auth/policy';
-import { allUsers, type User } from '../platform/auth/sessions';
+import { mayRead } from '../platform/auth/policy';
+import { allUsers } from '../platform/auth/sessions';
 import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
@@ -10,12 +9,13 @@ import { scenarioModels } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
-import { companyState } from '../company/structure';
+import { companyState, companyFor } from '../company/structure';
 import { CELLS } from './kinds/cells';
 import { changedText } from '../company/changed';
 import { entryOf, type Entry, type Names, type Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 /** Changes that were saved together. */
 export interface Save {
@@ -40,10 +40,10 @@ const NAMES_SCENARIOS = new Set(['copy', 'close', 'follow', 'scenario']);
 const MOST_SHOWN = 12;
 
 /** Saves of a scenario, newest first. @param before leaves out saves that are not older than this moment */
-export async function savesOf(db: Knex, user: User, scenario: string, before?: string): Promise<Save[]> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see scenarios', structure.departments);
-	await mustSee(db, user, scenario);
+export async function savesOf(context: Context, scenario: string, before?: string): Promise<Save[]> {
+	const { db } = context;
+	await companyFor(context, 'see scenarios');
+	await mustSee(context, scenario);
 	// What was kept before saves had names is told apart by its moment.
 	const apart = db.raw("case when ?? = '' then ?? else '' end", ['batch', 'at']);
 	const newest = db('journal')
@@ -57,8 +57,8 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 	if (before) newest.where('at', '<', before);
 	const groups = await stored.rows(SavedRow, newest);
 	const people = new Map((await allUsers(db)).map((u) => [u.email, u.name]));
-	const names = await namesIn(db, user, scenario);
-	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+	const names = await namesIn(context, scenario);
+	const seen = new Set((await visibleScenarios(context)).map((s) => s.code));
 	const all = new Set(await stored.texts(db('scenario').pluck('code')));
 	/** A scenario's code, unless it is hidden from whoever reads. */
 	const told = (code: string) => (all.has(code) && !seen.has(code) ? '' : code);
@@ -87,7 +87,8 @@ export async function savesOf(db: Knex, user: User, scenario: string, before?: s
 }
 
 /** What things are called for whoever reads; what they may not see keeps its code. */
-async function namesIn(db: Knex, user: User, scenario: string): Promise<Names> {
+async function namesIn(context: Context, scenario: string): Promise<Names> {
+	const { db, user } = context;
 	const { structure, calendar } = await companyState(db);
 	const { accounts, departments } = structure;
 	const models = new Map((await scenarioModels(db, scenario)).map((m) => [m.definition.code, m.definition]));
@@ -118,11 +119,12 @@ function comingBack(changes: readonly Entry[]): Set<Entry> {
  * @returns how many changes were taken back
  * @throws Refusal 409 when something of it has changed since, 403 where the user may not; nothing is taken back then
  */
-export async function undoSave(db: Knex, user: User, scenario: string, batch: string): Promise<number> {
-	return db.transaction(async (trx) => {
-		const { structure, calendar } = await companyState(trx);
-		mustMay(user, 'change driver models', structure.departments);
-		await mustSee(trx, user, scenario);
+export async function undoSave(context: Context, scenario: string, batch: string): Promise<number> {
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { calendar } = await companyFor(within, 'change driver models');
+		await mustSee(within, scenario);
 		await writableScenario(trx, scenario);
 		const records = await stored.rows(
 			JournalRow,

@@ -14,6 +14,7 @@ import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { AttachmentRow, ItemRow, NoteRow } from '../company/subjects/scenario/notes';
+import { asOne, type Context } from '../platform/context';
 
 export interface NoteView {
 	id: number;
@@ -47,14 +48,14 @@ export const MOST_BYTES = 10_000_000;
 /** A cell as requests write it. */
 type WrittenCell = Omit<CellAddress, 'period'> & { period: string };
 
-async function mustReach(db: Knex, user: User, scenario: string, cell: Place): Promise<void> {
-	await mustSee(db, user, scenario);
-	await mustReadCell(db, user, scenario, cell);
+async function mustReach(context: Context, scenario: string, cell: Place): Promise<void> {
+	await mustSee(context, scenario);
+	await mustReadCell(context, scenario, cell);
 }
 /** @param column where in the request the period stands */
-async function reached(db: Knex, user: User, scenario: string, written: WrittenCell, column = 'cell.period') {
-	await mustReach(db, user, scenario, written);
-	const calendar = (await calendarsIn(db, scenario))(written.block);
+async function reached(context: Context, scenario: string, written: WrittenCell, column = 'cell.period') {
+	await mustReach(context, scenario, written);
+	const calendar = (await calendarsIn(context.db, scenario))(written.block);
 	const [period] = readPeriods([{ calendar, text: written.period, column }]);
 	const { block, line, row } = written;
 	return {
@@ -72,12 +73,12 @@ async function mustBeKept(db: Knex, scenario: string): Promise<void> {
 }
 
 export async function readNotes(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	written: WrittenCell
 ): Promise<CellNotes> {
-	const { subject } = await reached(db, user, scenario, written, 'period');
+	const { db, user } = context;
+	const { subject } = await reached(context, scenario, written, 'period');
 	const at = { scenario, subject };
 	const notes = await stored.rows(
 		NoteRow.extend({ name: stored.text }),
@@ -109,16 +110,17 @@ export async function readNotes(
 
 /** Writes a note, or an answer to one of the same cell. */
 export async function addNote(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	written: WrittenCell,
 	text: string,
 	answers: number | null
 ): Promise<void> {
+	const { user } = context;
 	mustWrite(user);
-	await db.transaction(async (trx) => {
-		const { cell, subject } = await reached(trx, user, scenario, written);
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { cell, subject } = await reached(within, scenario, written);
 		await mustBeKept(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		if (answers !== null && !(await trx('note').where({ id: answers, scenario, subject }).first('id')))
@@ -136,7 +138,8 @@ export async function addNote(
 }
 
 /** Takes a note of one's own away, with what answered it. */
-export async function removeNote(db: Knex, user: User, id: number): Promise<void> {
+export async function removeNote(context: Context, id: number): Promise<void> {
+	const { db, user } = context;
 	await db.transaction(async (trx) => {
 		const row = await stored.row(NoteRow, trx('note').where({ id }).first());
 		if (!row) throw notFound('The note');
@@ -153,15 +156,15 @@ export async function removeNote(db: Knex, user: User, id: number): Promise<void
  * @throws Refusal 409 when the cell has been changed since
  */
 export async function saveItems(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	written: WrittenCell,
 	items: readonly Item[],
 	before: number | null
 ): Promise<number> {
-	return db.transaction(async (trx) => {
-		const { cell, subject } = await reached(trx, user, scenario, written);
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { cell, subject } = await reached(within, scenario, written);
 		await writableScenario(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		const { company } = await companyState(trx);
@@ -182,26 +185,27 @@ export async function saveItems(
 		if (items.length)
 			await trx('item').insert(items.map((item, position) => ({ ...item, scenario, subject, position })));
 		// Who may type the cell may keep its items; that is asked there, also where the figure stays the same.
-		await saveCells(trx, user, scenario, [{ ...cell, before, value }]);
+		await saveCells(within, scenario, [{ ...cell, before, value }]);
 		const words = (list: readonly Item[]) => list.map((i) => `${i.description} ${i.amount}`).join('; ');
-		await journal(trx, [change(user, scenario, subject, 'items', words(was), words(items))]);
+		await journal(trx, [change(context.user, scenario, subject, 'items', words(was), words(items))]);
 		return value ?? 0;
 	});
 }
 
 export async function addAttachment(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	written: WrittenCell,
 	name: string,
 	content: Uint8Array
 ): Promise<void> {
+	const { user } = context;
 	mustWrite(user);
 	if (!content.length) throw new Refusal(422, `${name} is empty.`);
 	if (content.length > MOST_BYTES) throw new Refusal(413, `${name} is larger than 10 MB.`);
-	await db.transaction(async (trx) => {
-		const { cell, subject } = await reached(trx, user, scenario, written);
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { cell, subject } = await reached(within, scenario, written);
 		await mustBeKept(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		await trx('attachment').insert({
@@ -219,10 +223,10 @@ export async function addAttachment(
 
 /** An attachment's content, for those who may see its cell. */
 export async function readAttachment(
-	db: Knex,
-	user: User,
+	context: Context,
 	id: number
 ): Promise<{ name: string; content: Uint8Array }> {
+	const { db, user } = context;
 	const row = await stored.row(
 		OwnAttachment.extend({ content: AttachmentRow.shape.content }),
 		db('attachment').where({ id }).first()
@@ -232,7 +236,8 @@ export async function readAttachment(
 	return { name: row.name, content: row.content };
 }
 
-export async function removeAttachment(db: Knex, user: User, id: number): Promise<void> {
+export async function removeAttachment(context: Context, id: number): Promise<void> {
+	const { db, user } = context;
 	await db.transaction(async (trx) => {
 		const row = await stored.row(
 			OwnAttachment,
@@ -254,7 +259,7 @@ async function mustReachOr(
 	{ scenario, subject }: { scenario: string; subject: string }
 ): Promise<void> {
 	try {
-		await mustReach(db, user, scenario, cellOf(subject));
+		await mustReach({ db, user }, scenario, cellOf(subject));
 	} catch (e) {
 		if (e instanceof Refusal) throw notFound(what);
 		throw e;

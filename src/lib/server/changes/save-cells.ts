@@ -11,6 +11,7 @@ import { saveInDepartments } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
 import type { SavedAs } from '../scenarios/cells';
 import { scenarioBlocks } from '../scenarios/plan-data';
+import type { Context, Within } from '../platform/context';
 
 /** A cell, whatever the period. */
 export type Place = Omit<CellAddress, 'period'>;
@@ -37,8 +38,7 @@ const DOORS: Record<BlockKind, Door> = {
 		},
 		save: (trx, user, scenario, edits, as) =>
 			saveInDepartments(
-				trx,
-				user,
+				{ db: trx, user },
 				scenario,
 				edits.map(({ line, row, period, before, value }) => ({
 					account: line,
@@ -52,7 +52,8 @@ const DOORS: Record<BlockKind, Door> = {
 	},
 	'driver-model': {
 		mustRead: (user, { departments }) => mustMay(user, 'see driver models', departments),
-		save: (trx, user, scenario, edits, as) => saveModelCells(trx, user, scenario, edits[0].block, edits, as)
+		save: (trx, user, scenario, edits, as) =>
+			saveModelCells({ db: trx, user }, scenario, edits[0].block, edits, as)
 	}
 };
 
@@ -62,7 +63,8 @@ async function doorOf(db: Knex, scenario: string, block: string): Promise<Door> 
 }
 
 /** @throws Refusal 403 or 404 where a cell’s figures may not be read */
-export async function mustReadCell(db: Knex, user: User, scenario: string, cell: Place): Promise<void> {
+export async function mustReadCell(context: Context, scenario: string, cell: Place): Promise<void> {
+	const { db, user } = context;
 	const door = await doorOf(db, scenario, cell.block);
 	door.mustRead(user, (await companyState(db)).structure, cell);
 }
@@ -73,12 +75,12 @@ export async function mustReadCell(db: Knex, user: User, scenario: string, cell:
  * @throws Refusal as those doors do: a submitted plan, a closed month, a cell that somebody else has changed
  */
 export async function saveCells(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	scenario: string,
 	edits: readonly CellEdit[],
 	as?: SavedAs
 ): Promise<number> {
+	const { db: trx, user } = context;
 	const blocks = new Map<string, CellEdit[]>();
 	for (const e of edits) {
 		const list = blocks.get(e.block);

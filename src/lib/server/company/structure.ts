@@ -19,6 +19,8 @@ import { readAccounts } from './subjects/accounts';
 import { readDepartments } from './subjects/departments';
 import { readDimensions } from './subjects/dimensions';
 import { readLedgerAccounts } from './subjects/ledger-accounts';
+import { mustMay, type Action } from '../platform/auth/policy';
+import type { Context } from '../platform/context';
 import * as stored from '../platform/db/stored';
 
 export interface CompanyState {
@@ -40,6 +42,16 @@ export interface CompanyState {
 const cache = new WeakMap<object, CompanyState>();
 /** What a transaction has read after changes of its own, which no one else may see. */
 const within = new WeakMap<Knex, CompanyState>();
+
+/**
+ * The company, for somebody who may do this with it.
+ * @throws Refusal 403
+ */
+export async function companyFor({ db, user }: Context, action: Action): Promise<CompanyState> {
+	const state = await companyState(db);
+	mustMay(user, action, state.structure.departments);
+	return state;
+}
 
 /**
  * A transaction uses what is kept as long as it has changed nothing that the revision counts; what it reads after that

@@ -1,5 +1,4 @@
 /** The stages of the work as a user sees them, with what is waiting. */
-import type { Knex } from 'knex';
 import type { Department } from '../../core/company/schema';
 import type { Tree } from '../../core/company/tree';
 import { may, mayRead, type Action } from '../platform/auth/policy';
@@ -7,6 +6,7 @@ import type { User } from '../platform/auth/sessions';
 import { visibleScenarios } from '../scenarios/scenarios';
 import * as stored from '../platform/db/stored';
 import { SubmissionRow } from '../company/subjects/rounds';
+import type { Context } from '../platform/context';
 
 export const ACTIONS: readonly Action[] = [
 	'run feeds',
@@ -23,13 +23,14 @@ export function actionsOf(user: User, departments: Tree<Department>): Record<str
 	return Object.fromEntries(ACTIONS.map((a) => [a, may(user, a, departments)]));
 }
 
-export async function stagesFor(db: Knex, user: User, departments: Tree<Department>) {
+export async function stagesFor(context: Context, departments: Tree<Department>) {
+	const { db, user } = context;
 	const stages: { href: string; name: string; note: string }[] = [];
 	const add = (href: string, name: string, note = '') => stages.push({ href, name, note });
 	if (may(user, 'run feeds', departments)) add('/setup', 'Set up');
 	if (may(user, 'see driver models', departments)) add('/drivers', 'Drivers');
 	add('/plan', 'Plan');
-	const seen = (await visibleScenarios(db, user)).map((s) => s.code);
+	const seen = (await visibleScenarios(context)).map((s) => s.code);
 	const rows = (
 		await stored.rows(
 			SubmissionRow.pick({ department: true, state: true }),

@@ -1,26 +1,24 @@
 /** Thin faces for routes: parse with Zod, answer JSON, turn refusals into clear errors. */
 import { error, json, type RequestEvent } from '@sveltejs/kit';
-import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Calendar } from '../../core/calendar/calendar';
-import { mustMay, type Action } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
+import type { Action } from '../platform/auth/policy';
 import { discard, readBytes } from '../platform/bodies';
 import { check } from '../platform/check';
 import { database } from '../platform/database';
 import { tellChanges } from './live';
 import { Refusal, refusalOf } from '../platform/refusal';
-import { companyState } from '../company/structure';
+import { companyFor, companyState } from '../company/structure';
+import type { Context } from '../platform/context';
 
 export interface Call {
-	db: Knex;
-	user: User;
+	context: Context;
 	event: RequestEvent;
 }
 
 /** What is expected, in the company's calendar where periods stand in it. */
 export type Shape<T> = z.ZodType<T> | ((calendar: Calendar) => z.ZodType<T>);
-export const shapeOf = async <T>({ db }: Pick<Call, 'db'>, shape: Shape<T>): Promise<z.ZodType<T>> =>
+export const shapeOf = async <T>({ db }: Context, shape: Shape<T>): Promise<z.ZodType<T>> =>
 	typeof shape === 'function' ? shape((await companyState(db)).calendar) : shape;
 
 /** What a route takes. */
@@ -38,26 +36,20 @@ const USUAL_SIZE = 64 * 1024;
 /** A route that takes a body: first whether the user may do this at all, then how large it is, then what it says. */
 export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
 	api(async (call) => {
-		if (route.may) await mustMayAt(call, route.may);
+		if (route.may) await companyFor(call.context, route.may);
 		const bytes = await readBytes(call.event.request, route.size ?? USUAL_SIZE);
-		return handler({ ...call, input: check(parseJson(bytes), await shapeOf(call, route.body)) });
+		return handler({ ...call, input: check(parseJson(bytes), await shapeOf(call.context, route.body)) });
 	});
-
-/** @throws Refusal 403 */
-export async function mustMayAt({ db, user }: Pick<Call, 'db' | 'user'>, action: Action): Promise<void> {
-	mustMay(user, action, (await companyState(db)).structure.departments);
-}
 
 /** An API route: what the handler answers is sent as JSON, or as it is when it is a Response. */
 export function api(handler: (call: Call) => Promise<unknown>) {
 	return async (event: RequestEvent): Promise<Response> => {
 		try {
-			const db = await database();
-			const user = signedIn(event);
-			const answer = await handler({ db, user, event });
+			const context = await contextOf(event);
+			const answer = await handler({ context, event });
 			if (event.request.method !== 'GET')
 				// What is saved is saved, whether others can be told or not.
-				await tellChanges(db, user, event.request.headers.get('x-tab') ?? '').catch(() => {});
+				await tellChanges(context, event.request.headers.get('x-tab') ?? '').catch(() => {});
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
 			const refusal = refusalOf(e);
@@ -75,11 +67,11 @@ const MOST_WAITED = 60_000;
 /** What a page loads; a refusal becomes an error page with its sentence. */
 export async function page<T>(
 	event: { locals: App.Locals },
-	load: (db: Knex, user: User) => Promise<T>
+	load: (context: Context) => Promise<T>
 ): Promise<T> {
 	for (const began = Date.now(); ; await new Promise((r) => setTimeout(r, 300)))
 		try {
-			return await load(await database(), signedIn(event));
+			return await load(await contextOf(event));
 		} catch (e) {
 			const refusal = refusalOf(e);
 			if (!refusal) throw e;
@@ -89,9 +81,9 @@ export async function page<T>(
 		}
 }
 
-function signedIn(event: { locals: App.Locals }): User {
-	if (!event.locals.user) throw new Refusal(401, 'You are not signed in, or your session has ended.');
-	return event.locals.user;
+async function contextOf({ locals: { user } }: { locals: App.Locals }): Promise<Context> {
+	if (!user) throw new Refusal(401, 'You are not signed in, or your session has ended.');
+	return { db: await database(), user };
 }
 
 function parseJson(bytes: Uint8Array): unknown {
@@ -109,4 +101,4 @@ export function query<T>(url: URL, schema: z.ZodType<T>): T {
 }
 /** A route that is asked by its address alone. */
 export const asked = <T>(shape: Shape<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
-	api(async (call) => handler({ ...call, input: query(call.event.url, await shapeOf(call, shape)) }));
+	api(async (call) => handler({ ...call, input: query(call.event.url, await shapeOf(call.context, shape)) }));

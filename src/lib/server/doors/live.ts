@@ -7,6 +7,7 @@ import { shownWith } from '../scenarios/rests-on';
 import { listScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import type { Context } from '../platform/context';
 
 export interface Watch {
 	user: User;
@@ -134,7 +135,8 @@ export async function watch(db: Knex, wanted: Watch): Promise<ReadableStream<Uin
 }
 
 /** After something may have been saved: whoever looks at what has changed is told, once it is there to be read. */
-export async function tellChanges(db: Knex, user: User, tab: string): Promise<void> {
+export async function tellChanges(context: Context, tab: string): Promise<void> {
+	const { db, user } = context;
 	if (!watchers.size || !known) return;
 	const before = known;
 	known = await revisions(db);

@@ -25,7 +25,7 @@ export async function uploadedBytes<T>(
 	return {
 		name: cleaned(file.name).slice(-200) || 'file',
 		bytes: new Uint8Array(await file.arrayBuffer()),
-		request: check(request, await shapeOf(call, shape))
+		request: check(request, await shapeOf(call.context, shape))
 	};
 }
 

@@ -4,19 +4,18 @@ import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
 import { ownValue } from '../../core/text';
 import { FeedRunRow } from '../company/subjects/feed-runs';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { ENTRY_COLUMNS, entriesIn, entryRow, totalEntries } from '../company/subjects/entries';
 import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
-import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import { companyState, touchCompany, type CompanyState, companyFor } from '../company/structure';
 import { usualSizes } from './usual';
 import { habitOf } from './amounts';
 import { amountsIn, guessOptions, readSheet, type FeedOptions } from './columns';
 import { stage, type Staged } from './stage';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 export type { FeedOptions } from './columns';
 
@@ -76,15 +75,14 @@ function checkSize(file: string, content: string) {
 
 /** Shows what a file would do; changes nothing. Options that are not given are recognised from the file. */
 export async function previewFeed(
-	db: Knex,
-	user: User,
+	context: Context,
 	file: string,
 	content: string,
 	given: FeedOptions | null,
 	map: Readonly<Record<string, string | null>>
 ): Promise<FeedPreview> {
-	const state = await companyState(db);
-	mustMay(user, 'run feeds', state.structure.departments);
+	const { db } = context;
+	const state = await companyFor(context, 'run feeds');
 	checkSize(file, content);
 	const sheet = readSheet(file, content);
 	const options = given ?? guessOptions(sheet, state);
@@ -198,20 +196,20 @@ export interface FeedResult {
  * @throws Refusal with every fault, or because the month is closed; nothing has changed then
  */
 export async function runFeed(
-	db: Knex,
-	user: User,
+	context: Context,
 	file: string,
 	content: string,
 	options: FeedOptions,
 	month: number,
 	map: Readonly<Record<string, string | null>>
 ): Promise<FeedResult> {
+	const { user } = context;
 	checkSize(file, content);
 	const sheet = readSheet(file, content);
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'run feeds');
 		const { structure, calendar } = state;
-		mustMay(user, 'run feeds', structure.departments);
 		if (state.closedThrough !== null && month <= state.closedThrough)
 			throw new Refusal(
 				409,
@@ -283,9 +281,9 @@ export async function runFeed(
 	});
 }
 
-export async function listRuns(db: Knex, user: User) {
-	const { structure } = await companyState(db);
-	mustMay(user, 'run feeds', structure.departments);
+export async function listRuns(context: Context) {
+	const { db } = context;
+	await companyFor(context, 'run feeds');
 	return stored.rows(
 		FeedRunRow.extend({ name: stored.text }),
 		db('feed_run')

@@ -1,13 +1,11 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import { z } from 'zod';
-import type { Knex } from 'knex';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { companyState, touchCompany } from '../company/structure';
+import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 export interface MapRow {
 	code: string;
@@ -19,9 +17,9 @@ export interface MapRow {
 	suggestion: Suggestion | null;
 }
 
-export async function readMap(db: Knex, user: User) {
-	const state = await companyState(db);
-	mustMay(user, 'map ledger accounts', state.structure.departments);
+export async function readMap(context: Context) {
+	const { db } = context;
+	const state = await companyFor(context, 'map ledger accounts');
 	const { accounts } = state.structure;
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
 	const totals = new Map(
@@ -57,15 +55,11 @@ export async function readMap(db: Knex, user: User) {
 }
 
 /** Folds a ledger account into a planning account, or unmaps it. Actuals of all months follow. */
-export async function mapAccount(
-	db: Knex,
-	user: User,
-	ledger: string,
-	account: string | null
-): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure, ledgerAccounts } = await companyState(trx);
-		mustMay(user, 'map ledger accounts', structure.departments);
+export async function mapAccount(context: Context, ledger: string, account: string | null): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { structure, ledgerAccounts } = await companyFor(within, 'map ledger accounts');
 		const known = ledgerAccounts.find((l) => l.code === ledger);
 		if (!known) throw notFound(`The ledger account “${ledger}”`);
 		if (account !== null && (!structure.accounts.get(account) || !structure.accounts.isLeaf(account)))

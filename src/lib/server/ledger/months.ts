@@ -1,23 +1,21 @@
 /** Months of the ledger that are loaded and open, and taking one out again. */
 import { z } from 'zod';
-import type { Knex } from 'knex';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { totalEntries } from '../company/subjects/entries';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';
-import { companyState, touchCompany } from '../company/structure';
+import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 const LoadedMonth = z.object({ period: stored.whole, entries: stored.whole });
 export type LoadedMonth = z.output<typeof LoadedMonth>;
 const Loaded = stored.counted.extend({ sum: stored.amount.nullable() });
 
 /** Loaded months that are not closed, newest first. */
-export async function openMonths(db: Knex, user: User): Promise<LoadedMonth[]> {
-	const { structure, closedThrough } = await companyState(db);
-	mustMay(user, 'run feeds', structure.departments);
+export async function openMonths(context: Context): Promise<LoadedMonth[]> {
+	const { db } = context;
+	const { closedThrough } = await companyFor(context, 'run feeds');
 	return stored.rows(
 		LoadedMonth,
 		db('ledger_entry')
@@ -34,10 +32,11 @@ export async function openMonths(db: Knex, user: User): Promise<LoadedMonth[]> {
  * @returns how many there were
  * @throws Refusal 404 when nothing is loaded for it, 409 when it is closed, or a scenario takes its actuals from it
  */
-export async function takeOutMonth(db: Knex, user: User, month: number): Promise<number> {
-	return db.transaction(async (trx) => {
-		const { structure, calendar, closedThrough } = await companyState(trx);
-		mustMay(user, 'run feeds', structure.departments);
+export async function takeOutMonth(context: Context, month: number): Promise<number> {
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { calendar, closedThrough } = await companyFor(within, 'run feeds');
 		const label = calendar.longLabel(month);
 		if (closedThrough !== null && month <= closedThrough)
 			throw new Refusal(
@@ -63,7 +62,7 @@ export async function takeOutMonth(db: Knex, user: User, month: number): Promise
 		if (needing.length)
 			throw new Refusal(
 				409,
-				`${await namedFor(trx, user, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the ${calendar.words.one} instead.`
+				`${await namedFor(within, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the ${calendar.words.one} instead.`
 			);
 		await trx('ledger_entry').where({ period: month }).delete();
 		await totalEntries(trx, month);

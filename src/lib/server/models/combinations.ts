@@ -1,5 +1,4 @@
 /** Combination rules: keeping them, and saying what they block and what data lies under it. */
-import type { Knex } from 'knex';
 import { rowKey } from '../../core/engine/row-key';
 import type { CombinationRule } from '../../core/inputs/schema';
 import {
@@ -11,32 +10,29 @@ import {
 } from '../../core/inputs/combinations';
 import { rowName } from '../../core/blocks/driver-model/rows';
 import { treeOf } from '../../core/company/structure';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { tagsFromText } from '../company/subjects/entries';
 import { ruleToRow } from '../company/subjects/rules';
 import { note } from '../company/journal';
 import { definitionsInUse, storedRows } from './rows';
 import { notFound, Refusal } from '../platform/refusal';
 import { visibleScenarios } from '../scenarios/scenarios';
-import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import { touchCompany, type CompanyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 /** The rules in their order, each with what it blocks, as if it were on. */
-export async function readCombinationRules(db: Knex, user: User): Promise<RuleView[]> {
-	const state = await companyState(db);
-	mustMay(user, 'see driver models', state.structure.departments);
+export async function readCombinationRules(context: Context): Promise<RuleView[]> {
+	const state = await companyFor(context, 'see driver models');
 	const views = [];
-	for (const rule of state.rules) views.push(await effectOf(db, user, state, rule));
+	for (const rule of state.rules) views.push(await effectOf(context, state, rule));
 	return views;
 }
 
 /** What a rule would do; nothing is kept. @throws Refusal 422 for one that cannot be */
-export async function tryRule(db: Knex, user: User, rule: CombinationRule): Promise<RuleView> {
-	const state = await companyState(db);
-	mustMay(user, 'change driver models', state.structure.departments);
+export async function tryRule(context: Context, rule: CombinationRule): Promise<RuleView> {
+	const state = await companyFor(context, 'change driver models');
 	mustBeRule(state, rule);
-	return effectOf(db, user, state, rule);
+	return effectOf(context, state, rule);
 }
 
 function mustBeRule({ structure }: CompanyState, rule: CombinationRule): void {
@@ -49,10 +45,11 @@ function mustBeRule({ structure }: CompanyState, rule: CombinationRule): void {
 		);
 }
 
-async function effectOf(db: Knex, user: User, state: CompanyState, rule: CombinationRule): Promise<RuleView> {
+async function effectOf(context: Context, state: CompanyState, rule: CombinationRule): Promise<RuleView> {
+	const { db } = context;
 	const { structure } = state;
 	const blocking = blockingOf([{ ...rule, on: true }], structure);
-	const seen = await visibleScenarios(db, user);
+	const seen = await visibleScenarios(context);
 	const names = new Map(seen.map((s) => [s.code, s.name]));
 	const needed = [rule.lead, ...rule.others].map((s) => s.dimension);
 	const effects: RuleEffect[] = [];
@@ -113,8 +110,8 @@ async function effectOf(db: Knex, user: User, state: CompanyState, rule: Combina
 }
 
 /** Adds a rule or changes it. What it blocks stays where it is; from now on nothing more is written there. */
-export async function putRule(db: Knex, user: User, rule: CombinationRule): Promise<void> {
-	await changeRules(db, user, rule.code, (state) => {
+export async function putRule(context: Context, rule: CombinationRule): Promise<void> {
+	await changeRules(context, rule.code, (state) => {
 		mustBeRule(state, rule);
 		if (state.rules.some((r) => r.code !== rule.code && r.name === rule.name))
 			throw new Refusal(409, `There is a combination rule named “${rule.name}” already.`);
@@ -124,29 +121,29 @@ export async function putRule(db: Knex, user: User, rule: CombinationRule): Prom
 }
 
 /** Switches a rule on or off. */
-export async function switchRule(db: Knex, user: User, code: string, on: boolean): Promise<void> {
-	await changeRules(db, user, code, ({ rules }) => {
+export async function switchRule(context: Context, code: string, on: boolean): Promise<void> {
+	await changeRules(context, code, ({ rules }) => {
 		if (!rules.some((r) => r.code === code)) throw notFound(`The combination rule “${code}”`);
 		return rules.map((r) => (r.code === code ? { ...r, on } : r));
 	});
 }
 
-export async function removeRule(db: Knex, user: User, code: string): Promise<void> {
-	await changeRules(db, user, code, ({ rules }) => {
+export async function removeRule(context: Context, code: string): Promise<void> {
+	await changeRules(context, code, ({ rules }) => {
 		if (!rules.some((r) => r.code === code)) throw notFound(`The combination rule “${code}”`);
 		return rules.filter((r) => r.code !== code);
 	});
 }
 
 async function changeRules(
-	db: Knex,
-	user: User,
+	context: Context,
 	code: string,
 	change: (state: CompanyState) => CombinationRule[]
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		const rules = change(state);
 		const words = (list: readonly CombinationRule[]) => {
 			const rule = list.find((r) => r.code === code);

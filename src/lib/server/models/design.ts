@@ -10,9 +10,7 @@ import { codeFor, RESERVED_CODES } from '../../core/company/code';
 import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
 import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
-import { mustMay } from '../platform/auth/policy';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
-import type { User } from '../platform/auth/sessions';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import type { CellEdit } from '../../core/inputs/cell';
 import { definitionId, keepDefinition } from '../company/subjects/models';
@@ -31,9 +29,10 @@ import {
 	visibleScenarios,
 	writableScenario
 } from '../scenarios/scenarios';
-import { companyState } from '../company/structure';
+import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
+import { asOne, type Context, type Within } from '../platform/context';
 
 export interface NewModel {
 	/** Scenarios that get it. */
@@ -64,14 +63,14 @@ const blankLine: Line = {
  * @returns its code
  * @throws Refusal 422 for what cannot be calculated, 409 for a name in use
  */
-export async function createModel(db: Knex, user: User, wanted: NewModel): Promise<string> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
+export async function createModel(context: Context, wanted: NewModel): Promise<string> {
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		const { structure } = state;
-		mustMay(user, 'change driver models', structure.departments);
 		const [first] = wanted.scenarios;
 		for (const code of wanted.scenarios) {
-			await mustSee(trx, user, code);
+			await mustSee(within, code);
 			await writableScenario(trx, code);
 			const models = await scenarioModels(trx, code);
 			if (models.some((m) => m.definition.name === wanted.name))
@@ -108,10 +107,10 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 		);
 		await trx('model').insert({ code, position: (position ?? -1) + 1 });
 		if (definition.dimensions.length)
-			await storeRows(trx, code, await rowsFor(trx, user, state, definition, wanted));
+			await storeRows(trx, code, await rowsFor(within, state, definition, wanted));
 		for (const scenario of wanted.scenarios) {
-			await mustBeDefinition(trx, user, scenario, definition);
-			await put(trx, user, scenario, definition, { before: '', why: name, batch: newBatch() });
+			await mustBeDefinition(within, scenario, definition);
+			await put(within, scenario, definition, { before: '', why: name, batch: newBatch() });
 			if (from.kind === 'copy' && from.withValues) await copyValues(trx, scenario, from.model, definition);
 			await planOf(trx, scenario);
 		}
@@ -121,17 +120,17 @@ export async function createModel(db: Knex, user: User, wanted: NewModel): Promi
 
 /** @throws Refusal 422 with each mistake in a definition, among the other models of the scenario */
 async function mustBeDefinition(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	scenario: string,
 	definition: ModelDefinition
 ): Promise<void> {
+	const { db: trx } = context;
 	const { structure, calendar } = await companyState(trx);
 	const others = (await scenarioModels(trx, scenario)).map((m) => m.definition);
 	const faults = definitionFaults(
 		definition,
 		[...others.filter((d) => d.code !== definition.code), definition],
-		await nameSources(trx, user, structure, scenario),
+		await nameSources(context, structure, scenario),
 		calendar
 	);
 	if (faults.length)
@@ -158,16 +157,16 @@ function copyOf(
 }
 
 async function rowsFor(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	state: Awaited<ReturnType<typeof companyState>>,
 	{ dimensions }: ModelDefinition,
 	{ from, rows }: NewModel
 ): Promise<string[][]> {
+	const { db: trx } = context;
 	if (from.kind === 'copy') return storedRows(trx, from.model);
 	if (rows.kind === 'none') return [];
 	if (rows.kind === 'all') return allCombinations(state, dimensions);
-	const seen = (await visibleScenarios(trx, user)).map((s) => s.code);
+	const seen = (await visibleScenarios(context)).map((s) => s.code);
 	const form = await stored.row(
 		KeptForm,
 		trx('scenario_model')
@@ -209,18 +208,18 @@ async function copyValues(
 
 /** Puts a form of a model into a scenario, or takes the model out, and notes it. */
 async function put(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	scenario: string,
 	definition: ModelDefinition | { code: string; gone: true },
 	as: { before: string; why: string; batch: string; kind?: string }
 ): Promise<void> {
+	const { db: trx, user } = context;
 	const model = definition.code;
 	let after = '';
 	if ('gone' in definition) await trx('scenario_model').where({ scenario, model }).delete();
 	else {
 		after = await keepDefinition(trx, definition);
-		await keepingToThoseWhoSee(trx, user, () =>
+		await keepingToThoseWhoSee(context, () =>
 			trx('scenario_model')
 				.insert({ scenario, model, definition: after })
 				.onConflict(['scenario', 'model'])
@@ -270,20 +269,19 @@ export interface Displaced {
  * be displaced
  */
 export async function changeModel(
-	db: Knex,
-	user: User,
+	context: Context,
 	change: ModelChange,
 	as: SavedAs = { kind: 'model', batch: newBatch() }
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		const { structure } = state;
-		mustMay(user, 'change driver models', structure.departments);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		await companyFor(within, 'change driver models');
 		const displaced: Displaced[] = [];
 		const edits = new Map<string, CellEdit[]>();
 		const olds = new Map<string, ModelDefinition | null>();
 		for (const scenario of change.scenarios) {
-			await mustSee(trx, user, scenario);
+			await mustSee(within, scenario);
 			await writableScenario(trx, scenario);
 			const models = (await scenarioModels(trx, scenario)).map((m) => m.definition);
 			const old = models.find((d) => d.code === change.model) ?? null;
@@ -301,7 +299,7 @@ export async function changeModel(
 					throw new Refusal(422, 'A model’s dimensions stay what they are. Make a new model for others.');
 				if (models.some((d) => d.code !== change.model && d.name === definition.name))
 					throw new Refusal(409, `There is a driver model named “${definition.name}” already.`);
-				await mustBeDefinition(trx, user, scenario, definition);
+				await mustBeDefinition(within, scenario, definition);
 			}
 			const gone = await displacedBy(trx, scenario, old, definition);
 			for (const g of gone) displaced.push(g.words);
@@ -322,7 +320,7 @@ export async function changeModel(
 			const old = olds.get(scenario)!;
 			const cells = edits.get(scenario)!;
 			if (cells.length) await writeCells(trx, scenario, cells, user.email, as);
-			await put(trx, user, scenario, change.definition ?? { code: change.model, gone: true }, {
+			await put(within, scenario, change.definition ?? { code: change.model, gone: true }, {
 				...as,
 				before: old ? definitionId(old) : '',
 				why: changeInWords(old, change.definition)
@@ -456,14 +454,14 @@ export interface ModelDesign {
 	alsoUsedBy: { code: string; name: string }[];
 }
 
-export async function designOf(db: Knex, user: User, scenario: string, model: string): Promise<ModelDesign> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, scenario);
+export async function designOf(context: Context, scenario: string, model: string): Promise<ModelDesign> {
+	const { db, user } = context;
+	const { structure } = await companyFor(context, 'see driver models');
+	await mustSee(context, scenario);
 	const definitions = (await scenarioModels(db, scenario)).map((m) => m.definition);
 	const definition = definitions.find((d) => d.code === model);
 	if (!definition) throw notFound(`The driver model “${model}”`);
-	const sources = await nameSources(db, user, structure, scenario);
+	const sources = await nameSources(context, structure, scenario);
 	const reason = editReason(user, await getScenario(db, scenario));
 	return {
 		definition,
@@ -475,6 +473,6 @@ export async function designOf(db: Knex, user: User, scenario: string, model: st
 		readable: [...sources.scenarios],
 		editable: reason === '',
 		reason,
-		alsoUsedBy: await sharedWith(db, user, scenario, definition)
+		alsoUsedBy: await sharedWith(context, scenario, definition)
 	};
 }

@@ -13,8 +13,6 @@ import { membersAt } from '../../core/inputs/combinations';
 import { firstOpen } from '../../core/scenario/assemble';
 import { treeOf } from '../../core/company/structure';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { readSeries } from '../company/subjects/scenario/values';
 import { adjustmentsInUse } from '../company/subjects/scenario/adjustments';
 import { newBatch, note } from '../company/journal';
@@ -24,15 +22,16 @@ import { saveModelCells, type ModelEdit } from './models';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustStillBuild } from '../scenarios/soundness';
-import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import { companyState, touchCompany, type CompanyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
+import { asOne, type Context, type Within } from '../platform/context';
 
 /** Dimensions of the company with their members and where they are used. */
-export async function readDimensions(db: Knex, user: User): Promise<DimensionView[]> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+export async function readDimensions(context: Context): Promise<DimensionView[]> {
+	const { db } = context;
+	const { structure } = await companyFor(context, 'see driver models');
+	const seen = new Set((await visibleScenarios(context)).map((s) => s.code));
 	const models = await modelsInUse(db, seen);
 	const counts = new Map<string, number>();
 	for (const { code, definition } of models)
@@ -135,13 +134,13 @@ export interface NewMember {
  * @returns its code, and how many rows and cells came with it
  */
 export async function addMember(
-	db: Knex,
-	user: User,
+	context: Context,
 	wanted: NewMember
 ): Promise<{ code: string; rows: number; cells: number }> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		const { dimension, members } = dimensionOf(state, wanted.dimension);
 		const taken = new Set(dimension.members.map((m) => m.code));
 		const code = wanted.code ?? codeFor(wanted.name, '-', taken, 'member');
@@ -170,8 +169,7 @@ export async function addMember(
 			: [];
 		let rows = 0;
 		await keepingLockedFigures(
-			trx,
-			user,
+			within,
 			models.map((m) => m.code),
 			async () => {
 				await storeMembers(trx, dimension.code, list);
@@ -181,7 +179,7 @@ export async function addMember(
 				await touchCompany(trx);
 			}
 		);
-		await mustStillBuild(trx, user);
+		await mustStillBuild(within);
 		await note(trx, [
 			{
 				user: user.email,
@@ -193,7 +191,7 @@ export async function addMember(
 				why: like ? `like ${like.member}` : ''
 			}
 		]);
-		const cells = like ? await figuresLike(trx, user, dimension.code, code, like) : 0;
+		const cells = like ? await figuresLike(within, dimension.code, code, like) : 0;
 		return { code, rows, cells };
 	});
 }
@@ -252,16 +250,16 @@ async function rowsLike(
 
 /** Typed figures like another member's in the open months of scenarios. */
 async function figuresLike(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	dimension: string,
 	member: string,
 	like: NonNullable<NewMember['like']>
 ): Promise<number> {
+	const { db: trx } = context;
 	const batch = newBatch();
 	let cells = 0;
 	for (const scenario of like.scenarios) {
-		await mustSee(trx, user, scenario);
+		await mustSee(context, scenario);
 		const own = await writableScenario(trx, scenario);
 		const open = firstOpen(own);
 		const series = await readSeries(trx, scenario);
@@ -291,7 +289,7 @@ async function figuresLike(
 					});
 				}
 			if (edits.length)
-				cells += await saveModelCells(trx, user, scenario, model, edits, { kind: 'driver', batch });
+				cells += await saveModelCells(context, scenario, model, edits, { kind: 'driver', batch });
 		}
 	}
 	return cells;
@@ -308,15 +306,15 @@ export interface MemberChange {
  * @throws Refusal 422 when a locked scenario's figures would change
  */
 export async function changeMember(
-	db: Knex,
-	user: User,
+	context: Context,
 	dimensionCode: string,
 	code: string,
 	change: MemberChange
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		const { dimension, members } = dimensionOf(state, dimensionCode);
 		const member = members.get(code);
 		if (!member) throw notFound(`The member “${code}”`);
@@ -334,8 +332,7 @@ export async function changeMember(
 		};
 		const models = (await modelsInUse(trx)).filter((m) => m.definition.dimensions.includes(dimension.code));
 		await keepingLockedFigures(
-			trx,
-			user,
+			within,
 			models.map((m) => m.code),
 			async () => {
 				await storeMembers(
@@ -348,7 +345,7 @@ export async function changeMember(
 				for (const m of models) await mustBeRowsStill(trx, now, m.code);
 			}
 		);
-		await mustStillBuild(trx, user);
+		await mustStillBuild(within);
 		await note(trx, [
 			{
 				user: user.email,
@@ -371,10 +368,11 @@ async function mustBeRowsStill(trx: Knex.Transaction, state: CompanyState, model
 }
 
 /** Takes out a member that no row, entry, formula or rule speaks of. */
-export async function removeMember(db: Knex, user: User, dimensionCode: string, code: string): Promise<void> {
-	await db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+export async function removeMember(context: Context, dimensionCode: string, code: string): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		const { dimension, members } = dimensionOf(state, dimensionCode);
 		const member = members.get(code);
 		if (!member) throw notFound(`The member “${code}”`);
@@ -398,7 +396,7 @@ export async function removeMember(db: Knex, user: User, dimensionCode: string, 
 			}
 		]);
 		await touchCompany(trx);
-		await mustStillBuild(trx, user);
+		await mustStillBuild(within);
 	});
 }
 
@@ -455,10 +453,11 @@ function speaksOf(definition: ModelDefinition, dimension: string, code: string):
 }
 
 /** Adds a dimension, without members yet. @returns its code */
-export async function addDimension(db: Knex, user: User, name: string): Promise<string> {
-	return db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change driver models', structure.departments);
+export async function addDimension(context: Context, name: string): Promise<string> {
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { structure } = await companyFor(within, 'change driver models');
 		if ([...structure.dimensions.values()].some((d) => d.dimension.name === name))
 			throw new Refusal(409, `There is a dimension named “${name}” already.`);
 		// Formulas speak of lines, models and dimensions by the same kind of name.

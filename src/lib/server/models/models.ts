@@ -1,5 +1,4 @@
 /** Driver models: reading values with totals, typing inputs, changing formulas. */
-import type { Knex } from 'knex';
 import { z } from 'zod';
 import { checkFormula, type Names } from '../../core/formula/check';
 import { checkRollups } from '../../core/blocks/driver-model/check';
@@ -22,7 +21,6 @@ import { attributesOf } from '../../core/company/attributes';
 import { ownValue } from '../../core/text';
 import type { Arrangement } from '../../core/views/arrangement';
 import { modelFigures, type ModelFigures } from '../../core/views/model-view';
-import { mustMay } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { inOrder, Window } from '../platform/schemas';
@@ -35,8 +33,9 @@ import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
-import { companyState, type CompanyState } from '../company/structure';
+import { type CompanyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
@@ -82,10 +81,10 @@ export interface ModelRequest extends Partial<Arrangement> {
 	rowsWithCells?: number;
 }
 
-export async function listModels(db: Knex, user: User, scenario: string) {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, scenario);
+export async function listModels(context: Context, scenario: string) {
+	const { db } = context;
+	const { structure } = await companyFor(context, 'see driver models');
+	await mustSee(context, scenario);
 	return (await scenarioModels(db, scenario)).map(({ definition, rows }) => ({
 		code: definition.code,
 		name: definition.name,
@@ -133,13 +132,12 @@ interface WrittenWindow {
 
 /** @throws Refusal 400 for what is no period of that calendar, or a window that is too long */
 export async function readWrittenModel(
-	db: Knex,
-	user: User,
+	context: Context,
 	{ from, to, periods, ...query }: Omit<ModelRequest, 'from' | 'to' | 'own'> & WrittenWindow
 ): Promise<ModelView> {
-	const { structure, calendar: company } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, query.scenario);
+	const { db } = context;
+	const { calendar: company } = await companyFor(context, 'see driver models');
+	await mustSee(context, query.scenario);
 	const own = (await calendarsIn(db, query.scenario))(query.model);
 	const calendar = periods === 'model' ? own : company;
 	const inCompany = (span: Span) => spanOnto(company, calendar, span);
@@ -147,18 +145,18 @@ export async function readWrittenModel(
 		{ from, to },
 		z.object(Window(calendar)).superRefine((w, context) => inOrder(w.to < w.from ? w : inCompany(w), context))
 	);
-	return readModel(db, user, {
+	return readModel(context, {
 		...query,
 		...inCompany(window),
 		...(periods === 'model' ? { own: window } : {})
 	});
 }
 
-export async function readModel(db: Knex, user: User, query: ModelRequest): Promise<ModelView> {
-	const state = await companyState(db);
+export async function readModel(context: Context, query: ModelRequest): Promise<ModelView> {
+	const { db, user } = context;
+	const state = await companyFor(context, 'see driver models');
 	const { structure } = state;
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, query.scenario);
+	await mustSee(context, query.scenario);
 	const plan = await planOf(db, query.scenario);
 	const { definition } = modelOf(plan, query.model);
 	const { calculation } = plan;
@@ -178,7 +176,7 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 		names: namesFor(
 			definition,
 			[...plan.models.values()].map((m) => m.definition),
-			await nameSources(db, user, structure, query.scenario)
+			await nameSources(context, structure, query.scenario)
 		),
 		calendar: calendar.spec,
 		open,
@@ -187,7 +185,7 @@ export async function readModel(db: Knex, user: User, query: ModelRequest): Prom
 		reason,
 		blocked: blockedRows(state, definition, rows),
 		version: definitionId(definition),
-		alsoUsedBy: await sharedWith(db, user, query.scenario, definition)
+		alsoUsedBy: await sharedWith(context, query.scenario, definition)
 	};
 }
 
@@ -242,7 +240,8 @@ function dimensionView(
 	};
 }
 
-export async function sharedWith(db: Knex, user: User, scenario: string, definition: ModelDefinition) {
+export async function sharedWith(context: Context, scenario: string, definition: ModelDefinition) {
+	const { db } = context;
 	const own = await stored.row(
 		z.object({ definition: stored.text }),
 		db('scenario_model').where({ scenario, model: definition.code }).first('definition')
@@ -253,7 +252,7 @@ export async function sharedWith(db: Knex, user: User, scenario: string, definit
 			db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
 		)
 	);
-	return (await visibleScenarios(db, user))
+	return (await visibleScenarios(context))
 		.filter((s) => s.code !== scenario && !s.locked && same.has(s.code))
 		.map(({ code, name }) => ({ code, name }));
 }
@@ -271,28 +270,27 @@ export interface ModelEdit {
  * @throws Refusal 400 for what is no period of the model
  */
 export async function saveWrittenCells(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	model: string,
 	edits: readonly (Omit<ModelEdit, 'period'> & { period: string })[]
 ): Promise<number> {
-	return saveModelCells(db, user, scenario, model, await withPeriods(db, user, scenario, model, edits));
+	return saveModelCells(context, scenario, model, await withPeriods(context, scenario, model, edits));
 }
 
 /** Saves typed inputs; answers how many cells changed. */
 export async function saveModelCells(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	model: string,
 	edits: readonly ModelEdit[],
 	as: SavedAs = { kind: 'driver', batch: newBatch() }
 ): Promise<number> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
-		await mustSee(trx, user, scenario);
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
+		await mustSee(within, scenario);
 		await writableScenario(trx, scenario);
 		const plan = await planOf(trx, scenario);
 		const { definition } = modelOf(plan, model);
@@ -330,13 +328,12 @@ export async function saveModelCells(
 
 /** What formulas of a scenario's models may refer to beyond the models. */
 export async function nameSources(
-	db: Knex,
-	user: User,
+	context: Context,
 	structure: Structure,
 	scenario: string
 ): Promise<DefinitionSources> {
 	// A scenario that is hidden from somebody is not read by their formulas either.
-	const others = (await visibleScenarios(db, user)).filter((s) => s.code !== scenario);
+	const others = (await visibleScenarios(context)).filter((s) => s.code !== scenario);
 	return {
 		accounts: structure.accounts,
 		departments: structure.departments,
@@ -351,15 +348,15 @@ export async function nameSources(
  * @throws Refusal 422 with the place in the formula, or the circle of lines it would close
  */
 export async function saveFormula(
-	db: Knex,
-	user: User,
+	context: Context,
 	input: { scenario: string; model: string; line: string; formula: string; also: readonly string[] }
 ): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change driver models', structure.departments);
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { structure } = await companyFor(within, 'change driver models');
 		for (const code of [input.scenario, ...input.also]) {
-			await mustSee(trx, user, code);
+			await mustSee(within, code);
 			await writableScenario(trx, code);
 			const models = await scenarioModels(trx, code);
 			const model = models.find((m) => m.definition.code === input.model);
@@ -370,7 +367,7 @@ export async function saveFormula(
 			const names = namesFor(
 				model.definition,
 				models.map((m) => m.definition),
-				await nameSources(trx, user, structure, code)
+				await nameSources(within, structure, code)
 			);
 			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.currency));
 			if (errors.length)
@@ -389,7 +386,7 @@ export async function saveFormula(
 			const [rollup] = checkRollups(changed);
 			if (rollup) throw new Refusal(422, `${line.label}: ${rollup.message}.`);
 			const definition = await keepDefinition(trx, changed);
-			await keepingToThoseWhoSee(trx, user, () =>
+			await keepingToThoseWhoSee(within, () =>
 				trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition })
 			);
 			await note(trx, [

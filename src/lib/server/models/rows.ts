@@ -7,16 +7,15 @@ import { membersAt } from '../../core/inputs/combinations';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { rowName } from '../../core/blocks/driver-model/rows';
 import { treeOf } from '../../core/company/structure';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';
-import { companyState, touchCompany, type CompanyState } from '../company/structure';
+import { touchCompany, type CompanyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
+import { asOne, type Context, type Within } from '../platform/context';
 
 /** Most rows of one model. */
 export const MOST_ROWS = 20_000;
@@ -118,15 +117,14 @@ export async function mustBeRows(
  * @returns how many were new, and how many were left out by which rules
  */
 export async function addRows(
-	db: Knex,
-	user: User,
+	context: Context,
 	model: string,
 	wanted: readonly Coordinate[],
 	leaveOut = false
 ): Promise<{ rows: number; blocked: number; rules: string[] }> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'change driver models');
 		if (!(await trx('model').where({ code: model }).first('code'))) throw notFound(`The model “${model}”`);
 		const rows = await storedRows(trx, model);
 		const known = new Set(rows.map(rowKey));
@@ -145,11 +143,11 @@ export async function addRows(
 		const answer = { rows: fresh.length, blocked: unknown.length - fresh.length, rules: [...rules] };
 		if (!fresh.length) return answer;
 		await mustBeRows(trx, state, model, fresh);
-		await keepingLockedFigures(trx, user, [model], async () => {
+		await keepingLockedFigures(within, [model], async () => {
 			await storeRows(trx, model, [...rows, ...fresh]);
 			await touchCompany(trx);
 		});
-		await noteRows(trx, user, model, '', fresh.map(rowKey).join('; '));
+		await noteRows(within, model, '', fresh.map(rowKey).join('; '));
 		return answer;
 	});
 }
@@ -159,14 +157,13 @@ export async function addRows(
  * @throws Refusal 422 naming the scenarios in which one holds data
  */
 export async function removeRows(
-	db: Knex,
-	user: User,
+	context: Context,
 	model: string,
 	unwanted: readonly Coordinate[]
 ): Promise<number> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'change driver models', state.structure.departments);
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		await companyFor(within, 'change driver models');
 		const keys = new Set(unwanted.map(rowKey));
 		const rows = await storedRows(trx, model);
 		const kept = rows.filter((r) => !keys.has(rowKey(r)));
@@ -182,21 +179,21 @@ export async function removeRows(
 		if (holding.length)
 			throw new Refusal(
 				422,
-				`There are typed figures in these rows in ${await namedFor(trx, user, holding)}. Take those out first; rows go in all scenarios.`
+				`There are typed figures in these rows in ${await namedFor(within, holding)}. Take those out first; rows go in all scenarios.`
 			);
-		await keepingLockedFigures(trx, user, [model], async () => {
+		await keepingLockedFigures(within, [model], async () => {
 			await storeRows(trx, model, kept);
 			await touchCompany(trx);
 		});
-		await noteRows(trx, user, model, [...keys].join('; '), '');
+		await noteRows(within, model, [...keys].join('; '), '');
 		return rows.length - kept.length;
 	});
 }
 
-const noteRows = (trx: Knex.Transaction, user: User, model: string, before: string, after: string) =>
-	note(trx, [
+const noteRows = (context: Within, model: string, before: string, after: string) =>
+	note(context.db, [
 		{
-			user: user.email,
+			user: context.user.email,
 			kind: 'rows',
 			scenario: '',
 			about: { what: 'rows', model },

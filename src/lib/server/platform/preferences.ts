@@ -1,8 +1,7 @@
 /** How a user reads and writes: kept with the user, whatever the machine. */
-import type { Knex } from 'knex';
 import { z } from 'zod';
-import type { User } from './auth/sessions';
 import * as stored from './db/stored';
+import type { Context } from './context';
 
 export const Preferences = z.strictObject({
 	/** Decimal sign, in what is shown and what is typed. */
@@ -15,7 +14,8 @@ export type Preferences = z.infer<typeof Preferences>;
 
 const PreferenceRow = z.object({ name: stored.text, value: stored.text });
 
-export async function preferencesOf(db: Knex, user: User): Promise<Preferences> {
+export async function preferencesOf(context: Context): Promise<Preferences> {
+	const { db, user } = context;
 	const rows = await stored.rows(
 		PreferenceRow,
 		db('preference').where({ user: user.email }).select('name', 'value')
@@ -25,7 +25,8 @@ export async function preferencesOf(db: Knex, user: User): Promise<Preferences> 
 	return Preferences.parse(parsed.success ? parsed.data : {});
 }
 
-export async function setPreferences(db: Knex, user: User, change: Partial<Preferences>): Promise<void> {
+export async function setPreferences(context: Context, change: Partial<Preferences>): Promise<void> {
+	const { db, user } = context;
 	for (const [name, value] of Object.entries(change))
 		await db('preference')
 			.insert({ user: user.email, name, value })

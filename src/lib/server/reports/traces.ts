@@ -9,7 +9,6 @@ import { naturalFromDebit } from '../../core/company/sign';
 import { rowName } from '../../core/blocks/driver-model/rows';
 import { trace, type FigureRef } from '../../core/explain/trace';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { FigureReference, type FigureText } from '../platform/schemas';
 import { historyOf } from '../company/journal';
@@ -20,31 +19,27 @@ import { mustSee, visibleScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { usualSizes } from '../ledger/usual';
 import { readEntries } from '../company/subjects/entries';
+import type { Context } from '../platform/context';
 
 const MOST_LINES = 60;
 
 /** A figure as a request names it and is answered: periods are those of the block in which it stands, or is seen. */
 export async function openWritten(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	written: z.infer<typeof FigureText>
 ): Promise<WrittenFigure> {
-	await mustSee(db, user, scenario);
-	const calendarOf = await calendarsIn(db, scenario);
+	await mustSee(context, scenario);
+	const calendarOf = await calendarsIn(context.db, scenario);
 	const calendar = calendarOf(written.in ?? written.model ?? ACCOUNTS_BLOCK);
 	const { ref } = check({ ref: written }, z.object({ ref: FigureReference(calendar) }));
-	return writeFigure(await openFigure(db, user, scenario, ref), calendarOf);
+	return writeFigure(await openFigure(context, scenario, ref), calendarOf);
 }
 
-export async function openFigure(
-	db: Knex,
-	user: User,
-	scenario: string,
-	ref: FigureRef
-): Promise<FigureView> {
+export async function openFigure(context: Context, scenario: string, ref: FigureRef): Promise<FigureView> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
-	await mustSee(db, user, scenario);
+	await mustSee(context, scenario);
 	const plan = await planOf(db, scenario);
 	const own = ref.kind === 'line' ? ref.model : ACCOUNTS_BLOCK;
 	if (ref.in !== undefined) {
@@ -92,7 +87,7 @@ export async function openFigure(
 	const account = structure.accounts.get(ref.account);
 	if (!account) throw notFound(`The account “${ref.account}”`);
 	const result = trace(plan, ref);
-	const followed = await visibleNames(db, user);
+	const followed = await visibleNames(context);
 	for (const e of result.explanations)
 		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;
 	// Lines of a driver model stay closed to those who may not open the model.
@@ -140,8 +135,8 @@ export async function openFigure(
 	};
 }
 
-const visibleNames = async (db: Knex, user: User): Promise<Map<string, string>> =>
-	new Map((await visibleScenarios(db, user)).map((s) => [s.code, s.name]));
+const visibleNames = async (context: Context): Promise<Map<string, string>> =>
+	new Map((await visibleScenarios(context)).map((s) => [s.code, s.name]));
 
 async function ledgerLines(db: Knex, account: string, departments: string[], from: number, to: number) {
 	const { structure, ledgerAccounts } = await companyState(db);

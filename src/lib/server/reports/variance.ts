@@ -1,17 +1,16 @@
 /** The variance report: one scenario against another, or against last year. */
 import { yearFrom } from '../../core/calendar/spans';
-import type { Knex } from 'knex';
 import { spanBefore, withoutLeapWeek } from '../../core/calendar/last-year';
 import { accountSeries, overTime } from '../../core/statements/statement';
 import { matters, variance, type Threshold, type Variance } from '../../core/analysis/variance';
 import type { Account } from '../../core/company/schema';
 import type { Plan } from '../../core/scenario/plan';
 import { mustRead } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { plannedAccounts } from '../../core/views/plan-rows';
 import { planOf } from '../scenarios/plans';
 import { mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import type { Context } from '../platform/context';
 
 /** Stands for the same scenario twelve months earlier. */
 export const LAST_YEAR = 'last-year';
@@ -69,15 +68,16 @@ export function spanOf(
 			: [start, yearFrom(calendar, start).to];
 }
 
-export async function varianceReport(db: Knex, user: User, query: ReportQuery): Promise<Report> {
+export async function varianceReport(context: Context, query: ReportQuery): Promise<Report> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	const { accounts, departments, calendar } = structure;
 	mustRead(user, query.department, departments);
 	const [first, last] = spanOf(calendar, query.period, query.span);
 	const even = withoutLeapWeek(calendar, { from: first, to: last });
 	const { from, to } = query.leap === 'without' ? even : { from: first, to: last };
-	await mustSee(db, user, query.scenario);
-	if (query.against !== LAST_YEAR) await mustSee(db, user, query.against);
+	await mustSee(context, query.scenario);
+	if (query.against !== LAST_YEAR) await mustSee(context, query.against);
 	const plan = await planOf(db, query.scenario);
 	const lastYear = query.against === LAST_YEAR;
 	const base = lastYear ? plan : await planOf(db, query.against);

@@ -15,8 +15,8 @@ import { isBalance } from '../../core/company/sign';
 import { ownValue } from '../../core/text';
 import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
-import { mayRead, maySeeScenario, mustMay, mustRead, submissionRights } from '../platform/auth/policy';
-import { allUsers, type User } from '../platform/auth/sessions';
+import { mayRead, maySeeScenario, mustRead, submissionRights } from '../platform/auth/policy';
+import { allUsers } from '../platform/auth/sessions';
 import {
 	EventRow,
 	type RoundRecord,
@@ -28,8 +28,9 @@ import { notFound, Refusal } from '../platform/refusal';
 import { newScenarioCode } from '../scenarios/making';
 import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee } from '../scenarios/scenarios';
-import { companyState } from '../company/structure';
+import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import type { Context, Within } from '../platform/context';
 
 export interface EditRight {
 	editable: boolean;
@@ -47,10 +48,10 @@ const STATE_REASON: Partial<Record<SubmissionState, string>> = {
 
 /** Whether and why not the user may edit departments of a scenario; everything is read once. */
 export async function editRights(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenarioCode: string
 ): Promise<(department: string) => EditRight> {
+	const { db, user } = context;
 	const { departments } = (await companyState(db)).structure;
 	const scenario = await getScenario(db, scenarioCode);
 	const rows = await stored.rows(
@@ -83,12 +84,8 @@ export async function editRights(
 }
 
 /** Notes that somebody has begun to write: not started and returned become drafting. */
-export async function markDrafting(
-	trx: Knex.Transaction,
-	user: User,
-	right: EditRight,
-	department: string
-): Promise<void> {
+export async function markDrafting(context: Within, right: EditRight, department: string): Promise<void> {
+	const { db: trx, user } = context;
 	if (!right.submission || right.submission.state === 'drafting') return;
 	const { round } = right.submission;
 	await trx('submission').where({ round, department }).update({ state: 'drafting' });
@@ -155,7 +152,8 @@ export interface RoundView extends RoundRecord {
 }
 
 /** Rounds with the submissions a user may see, newest round first. */
-export async function listRounds(db: Knex, user: User, today: string): Promise<RoundView[]> {
+export async function listRounds(context: Context, today: string): Promise<RoundView[]> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	const rounds = await stored.rows(RoundRow, db('round').orderBy('position', 'desc'));
 	const users = await allUsers(db);
@@ -245,18 +243,18 @@ function differences(
  * @throws Refusal when the move is not open to the user, or the figures have changed since they were shown
  */
 export async function moveSubmission(
-	db: Knex,
-	user: User,
+	context: Context,
 	at: { round: string; department: string },
 	action: SubmissionAction,
 	comment: string,
 	mark: string | null
 ): Promise<SubmissionState> {
+	const { db, user } = context;
 	const { structure } = await companyState(db);
 	mustRead(user, at.department, structure.departments);
 	const round = await stored.row(RoundRow, db('round').where({ code: at.round }).first());
 	if (!round) throw notFound(`The round “${at.round}”`);
-	await mustSee(db, user, round.scenario);
+	await mustSee(context, round.scenario);
 	const plan = await planOf(db, round.scenario);
 	const figures = departmentFigures(plan, at.department);
 	return db.transaction(async (trx) => {
@@ -286,13 +284,12 @@ export async function moveSubmission(
 
 /** Opens a round over departments of a scenario. */
 export async function openRound(
-	db: Knex,
-	user: User,
+	context: Context,
 	input: { name: string; scenario: string; due: string; instructions: string; departments: string[] }
 ): Promise<string> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'manage rounds', structure.departments);
-	await mustSee(db, user, input.scenario);
+	const { db } = context;
+	const { structure } = await companyFor(context, 'manage rounds');
+	await mustSee(context, input.scenario);
 	const scenario = await getScenario(db, input.scenario);
 	if (scenario.visibility !== 'all')
 		throw new Refusal(422, `“${scenario.name}” is not there for everybody who would have to plan in it.`);

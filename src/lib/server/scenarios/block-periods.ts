@@ -4,10 +4,10 @@ import type { Calendar, Period } from '../../core/calendar/calendar';
 import { scenarioCalendar } from '../../core/scenario/calendar';
 import { Period as PeriodIn } from '../platform/schemas';
 import { Refusal } from '../platform/refusal';
-import type { User } from '../platform/auth/sessions';
 import { companyState } from '../company/structure';
 import { scenarioBlocks } from './plan-data';
 import { getScenario, mustSee } from './scenarios';
+import type { Context } from '../platform/context';
 
 /** The scenario’s periods: the company’s, or coarser ones in later years. */
 export const calendarIn = async (db: Knex, scenario: string): Promise<Calendar> =>
@@ -25,14 +25,13 @@ export async function calendarsIn(db: Knex, scenario: string): Promise<(block: s
  * @throws Refusal 404 for a scenario that the user may not see, 400 for what is no period of the block
  */
 export async function withPeriods<T extends { period: string }>(
-	db: Knex,
-	user: User,
+	context: Context,
 	scenario: string,
 	block: string,
 	edits: readonly T[]
 ): Promise<(Omit<T, 'period'> & { period: Period })[]> {
-	await mustSee(db, user, scenario);
-	const calendar = (await calendarsIn(db, scenario))(block);
+	await mustSee(context, scenario);
+	const calendar = (await calendarsIn(context.db, scenario))(block);
 	const periods = readPeriods(
 		edits.map(({ period: text }, i) => ({ calendar, text, column: `edits.${i}.period` }))
 	);

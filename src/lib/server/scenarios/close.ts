@@ -7,8 +7,6 @@ import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
 import { laterFrom } from '../../core/calendar/mixed';
 import { nextForecast } from '../../core/scenario/carry';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { copyParts } from '../company/subjects/scenarios';
@@ -16,9 +14,10 @@ import { copyValues, makeScenario } from './making';
 import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
-import { companyState, touchCompany } from '../company/structure';
+import { companyState, touchCompany, companyFor } from '../company/structure';
 import { entriesIn } from '../company/subjects/entries';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context } from '../platform/context';
 
 export interface CloseProposal {
 	/** The month to close; null when none is loaded beyond the last closed. */
@@ -38,9 +37,9 @@ export interface CloseProposal {
 }
 
 /** What closing the next month would do. */
-export async function proposeClose(db: Knex, user: User): Promise<CloseProposal> {
-	const state = await companyState(db);
-	mustMay(user, 'close months', state.structure.departments);
+export async function proposeClose(context: Context): Promise<CloseProposal> {
+	const { db } = context;
+	const state = await companyFor(context, 'close months');
 	const next =
 		state.closedThrough !== null
 			? state.closedThrough + 1
@@ -48,7 +47,7 @@ export async function proposeClose(db: Knex, user: User): Promise<CloseProposal>
 				? state.actuals.first
 				: null;
 	const month = next !== null && next <= state.actuals.last ? next : null;
-	const visible = await visibleScenarios(db, user);
+	const visible = await visibleScenarios(context);
 	const candidates = visible
 		.filter((s) => s.kind === 'forecast' || s.kind === 'budget')
 		.filter((s) => month === null || (s.first <= month && s.last >= month))
@@ -107,10 +106,11 @@ export interface CloseInput {
  * Closes a month and makes the next forecast: actuals through it, the rest from the previous forecast,
  * the window extended. One step: all of it or nothing.
  */
-export async function closeMonth(db: Knex, user: User, input: CloseInput): Promise<string> {
-	return db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'close months', state.structure.departments);
+export async function closeMonth(context: Context, input: CloseInput): Promise<string> {
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'close months');
 		const { calendar } = state;
 		const label = calendar.longLabel(input.month);
 		if (state.closedThrough !== null && input.month <= state.closedThrough)
@@ -129,14 +129,14 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 				`${unmapped.length === 1 ? `Ledger account ${unmapped[0].code} is` : `${unmapped.length} ledger accounts are`} not mapped, so ${label} would close incomplete. Map first, or confirm.`,
 				unmapped.map((u) => ({ message: `${u.code} ${u.name}: ${u.amount.toFixed(2)}` }))
 			);
-		await mustSee(trx, user, input.from);
+		await mustSee(within, input.from);
 		const previous = await getScenario(trx, input.from);
 		if (previous.kind !== 'forecast' && previous.kind !== 'budget')
 			throw new Refusal(422, `“${previous.name}” is neither a forecast nor a budget.`);
 		if (previous.first > input.month || previous.last < input.month)
 			throw new Refusal(422, `“${previous.name}” does not span ${label}.`);
 		const next = nextForecast(calendar, previous, input.month);
-		const code = await makeScenario(trx, user, previous, {
+		const code = await makeScenario(within, previous, {
 			name: input.name,
 			kind: 'forecast',
 			last: next.last,
@@ -147,11 +147,11 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 		await copyParts(trx, previous.code, code, ['always']);
 		await copyValues(trx, previous, code, input.accounts);
 		for (const follower of input.followers) {
-			await mustSee(trx, user, follower);
+			await mustSee(within, follower);
 			const scenario = await writableScenario(trx, follower);
 			if (scenario.follows !== previous.code)
 				throw new Refusal(422, `“${scenario.name}” does not look back through ${previous.name}.`);
-			await keepingToThoseWhoSee(trx, user, () =>
+			await keepingToThoseWhoSee(within, () =>
 				trx('scenario').where({ code: follower }).update({ follows: code, actuals_through: input.month })
 			);
 			await note(trx, [
@@ -187,10 +187,11 @@ export async function closeMonth(db: Knex, user: User, input: CloseInput): Promi
 }
 
 /** Opens the last closed month again, so that its ledger file can be replaced. */
-export async function reopenMonth(db: Knex, user: User, month: number, why: string): Promise<void> {
-	await db.transaction(async (trx) => {
-		const state = await companyState(trx);
-		mustMay(user, 'close months', state.structure.departments);
+export async function reopenMonth(context: Context, month: number, why: string): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const state = await companyFor(within, 'close months');
 		if (state.closedThrough !== month)
 			throw new Refusal(409, `Only the last closed ${state.calendar.words.one} can be reopened.`);
 		if (why.trim() === '') throw new Refusal(422, `Say why the ${state.calendar.words.one} is reopened.`);
@@ -254,17 +255,12 @@ export async function changesBetween(
 }
 
 /** Locks or unlocks a scenario. */
-export async function setLock(
-	db: Knex,
-	user: User,
-	code: string,
-	locked: boolean,
-	why: string
-): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, code);
+export async function setLock(context: Context, code: string, locked: boolean, why: string): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		await companyFor(within, 'change scenarios');
+		await mustSee(within, code);
 		const scenario = await getScenario(trx, code);
 		if (scenario.kind === 'actuals') throw new Refusal(422, 'Actuals are closed month by month instead.');
 		if (scenario.locked === locked) return;

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import { carrySeries } from '../../core/scenario/carry';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
-import { maySeeScenario, mustMay } from '../platform/auth/policy';
+import { maySeeScenario } from '../platform/auth/policy';
 import { allUsers, type User } from '../platform/auth/sessions';
 import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { type ListedScenario, scenarioFromRow, ScenarioRow } from '../company/subjects/scenarios';
@@ -24,9 +24,10 @@ import {
 	visibleScenarios,
 	writableScenario
 } from './scenarios';
-import { companyState } from '../company/structure';
+import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { RoundRow } from '../company/subjects/rounds';
+import { asOne, type Context } from '../platform/context';
 
 export interface ScenarioEntry extends ListedScenario {
 	ownerName: string;
@@ -35,8 +36,9 @@ export interface ScenarioEntry extends ListedScenario {
 }
 
 /** The scenarios a user sees, with what rests on each. */
-export async function scenarioEntries(db: Knex, user: User): Promise<ScenarioEntry[]> {
-	const list = await listedFor(db, user);
+export async function scenarioEntries(context: Context): Promise<ScenarioEntry[]> {
+	const { db } = context;
+	const list = await listedFor(context);
 	const names = new Map((await allUsers(db)).map((u) => [u.email, u.name]));
 	const uses = await usesOfAll(db, list);
 	return list.map((s) => ({ ...s, ownerName: names.get(s.owner) ?? '', usedIn: uses.get(s.code) ?? [] }));
@@ -57,8 +59,9 @@ async function usesOfAll(db: Knex, list: readonly ListedScenario[]): Promise<Map
 }
 
 /** Scenarios that rest on one and that the user may not see. */
-async function hiddenUses(db: Knex, user: User, code: string): Promise<string[]> {
-	const seen = new Set((await visibleScenarios(db, user)).map((s) => s.code));
+async function hiddenUses(context: Context, code: string): Promise<string[]> {
+	const { db } = context;
+	const seen = new Set((await visibleScenarios(context)).map((s) => s.code));
 	const all = (await listScenarios(db)).filter((s) => !seen.has(s.code));
 	const reading = (await readingOthers(db)).filter((r) => r.others.includes(code)).map((r) => r.scenario);
 	return all
@@ -90,22 +93,18 @@ export interface ScenarioChange {
 const LONGEST_YEARS = 10;
 
 /** Changes what a scenario is called, where it stands, who sees it, or how far it reaches. */
-export async function changeScenario(
-	db: Knex,
-	user: User,
-	code: string,
-	change: ScenarioChange
-): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure, calendar } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, code);
+export async function changeScenario(context: Context, code: string, change: ScenarioChange): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { calendar } = await companyFor(within, 'change scenarios');
+		await mustSee(within, code);
 		const scenario = await getScenario(trx, code);
 		if (scenario.kind === 'actuals')
 			throw new Refusal(422, 'Actuals come from the ledger and stay as they are.');
 		const row: Record<string, unknown> = {};
 		if (change.name !== undefined && change.name !== scenario.name) {
-			if (!(await nameIsFree(trx, user, change.name)))
+			if (!(await nameIsFree(within, change.name)))
 				throw new Refusal(409, `There is a scenario named “${change.name}” already.`);
 			row.name = change.name;
 		}
@@ -132,7 +131,7 @@ export async function changeScenario(
 		}
 		if (change.target !== undefined && change.target !== scenario.target) {
 			if (change.target !== null) {
-				await mustSee(trx, user, change.target);
+				await mustSee(within, change.target);
 				if (change.target === code || change.target === ACTUALS)
 					throw new Refusal(422, 'Targets are held by another scenario.');
 			}
@@ -164,7 +163,7 @@ export async function changeScenario(
 			key === 'last' ? calendar.key(v as number) : Array.isArray(v) ? v.join(';') : String(v ?? '');
 		const changes = Object.entries(row).filter(([key, v]) => shown(key, before[key]) !== shown(key, v));
 		if (!changes.length) return;
-		await keepingToThoseWhoSee(trx, user, () =>
+		await keepingToThoseWhoSee(within, () =>
 			trx('scenario').where({ code }).update(Object.fromEntries(changes))
 		);
 		await note(
@@ -188,16 +187,17 @@ export async function changeScenario(
  * Deletes a scenario; it can be brought back.
  * @throws Refusal 422 while something rests on it
  */
-export async function deleteScenario(db: Knex, user: User, code: string): Promise<void> {
-	await db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, code);
+export async function deleteScenario(context: Context, code: string): Promise<void> {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
+		await companyFor(within, 'change scenarios');
+		await mustSee(within, code);
 		const scenario = await writableScenario(trx, code);
 		// What rests on it unseen by this user counts too, and is not told by name.
-		const uses = (await usesOfAll(trx, await visibleScenarios(trx, user))).get(code) ?? [];
-		const hidden = await hiddenUses(trx, user, code);
-		if (hidden.length) uses.push(await namedFor(trx, user, hidden));
+		const uses = (await usesOfAll(trx, await visibleScenarios(within))).get(code) ?? [];
+		const hidden = await hiddenUses(within, code);
+		if (hidden.length) uses.push(await namedFor(within, hidden));
 		if (uses.length)
 			throw new Refusal(
 				422,
@@ -209,10 +209,11 @@ export async function deleteScenario(db: Knex, user: User, code: string): Promis
 }
 
 /** Brings a deleted scenario back, under another name when its own is taken by now. */
-export async function restoreScenario(db: Knex, user: User, code: string): Promise<string> {
-	return db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
+export async function restoreScenario(context: Context, code: string): Promise<string> {
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		const { structure } = await companyFor(within, 'change scenarios');
 		const row = await stored.row(
 			ScenarioRow,
 			trx('scenario').where({ code }).whereNotNull('deleted').first()
@@ -223,10 +224,8 @@ export async function restoreScenario(db: Knex, user: User, code: string): Promi
 		// Older versions gave names free by changing them.
 		const own = row.name.replace(/ \(deleted [^)]*\)$/, '');
 		let name = own;
-		for (let n = 2; !(await nameIsFree(trx, user, name)); n++) name = `${own} ${n}`;
-		await keepingToThoseWhoSee(trx, user, () =>
-			trx('scenario').where({ code }).update({ deleted: null, name })
-		);
+		for (let n = 2; !(await nameIsFree(within, name)); n++) name = `${own} ${n}`;
+		await keepingToThoseWhoSee(within, () => trx('scenario').where({ code }).update({ deleted: null, name }));
 		await touchScenario(trx, code);
 		await mustStandAmong(trx, code);
 		await mustBeSound(trx, code);

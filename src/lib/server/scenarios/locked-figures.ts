@@ -1,24 +1,23 @@
 /** Changes to the company's structure must leave locked scenarios as they are. */
-import type { Knex } from 'knex';
 import { BLANK, type Matrix } from '../../core/engine/values';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Plan } from '../../core/scenario/plan';
-import type { User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
 import { listScenarios, namedFor } from './scenarios';
 import * as stored from '../platform/db/stored';
+import type { Within } from '../platform/context';
 
 /**
  * Does something that may touch every scenario that uses the models.
  * @throws Refusal 422 when it would change a figure of a locked scenario; the caller's transaction is to be given up
  */
 export async function keepingLockedFigures<T>(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	models: readonly string[],
 	change: () => Promise<T>
 ): Promise<T> {
+	const { db: trx } = context;
 	const using = new Set(await stored.texts(trx('scenario_model').whereIn('model', models).pluck('scenario')));
 	const locked = (await listScenarios(trx)).filter(
 		(s) => s.locked && s.kind !== 'actuals' && using.has(s.code)
@@ -31,7 +30,7 @@ export async function keepingLockedFigures<T>(
 		if (account)
 			throw new Refusal(
 				422,
-				`This would change ${account} in ${await namedFor(trx, user, [s.code])}, which is locked. Nothing was saved. Unlock it first, or leave its formulas and attributes as they are.`
+				`This would change ${account} in ${await namedFor(context, [s.code])}, which is locked. Nothing was saved. Unlock it first, or leave its formulas and attributes as they are.`
 			);
 	}
 	return result;

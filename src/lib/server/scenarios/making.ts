@@ -10,8 +10,6 @@ import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
 import type { Series } from '../../core/inputs/series';
 import { isBalance } from '../../core/company/sign';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { copyParts, type ListedScenario } from '../company/subjects/scenarios';
 import { insertSeries, readSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
@@ -19,8 +17,9 @@ import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
 import { scenarioBlocks } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, mustSee, visibleScenarios } from './scenarios';
-import { companyState } from '../company/structure';
+import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import { asOne, type Context, type Within } from '../platform/context';
 
 /** A code for a new scenario, made from its name; “6+6” gives 6-6. */
 export const newScenarioCode = async (db: Knex, name: string): Promise<string> =>
@@ -30,8 +29,8 @@ export const newScenarioCode = async (db: Knex, name: string): Promise<string> =
  * Whether no scenario that the user knows of has this name. One that is hidden may have it too: to refuse it would tell of
  * that one.
  */
-export async function nameIsFree(db: Knex, user: User, name: string): Promise<boolean> {
-	return name !== 'Actuals' && !(await visibleScenarios(db, user)).some((s) => s.name === name);
+export async function nameIsFree(context: Context, name: string): Promise<boolean> {
+	return name !== 'Actuals' && !(await visibleScenarios(context)).some((s) => s.name === name);
 }
 
 /** What a new scenario has of its own; all else it has from the one it comes from. */
@@ -54,12 +53,12 @@ export interface NewScenario {
  * @throws Refusal 409 for a name that is taken
  */
 export async function makeScenario(
-	trx: Knex.Transaction,
-	user: User,
+	context: Within,
 	from: ListedScenario,
 	wanted: NewScenario
 ): Promise<string> {
-	if (!(await nameIsFree(trx, user, wanted.name)))
+	const { db: trx, user } = context;
+	if (!(await nameIsFree(context, wanted.name)))
 		throw new Refusal(409, `There is a scenario named “${wanted.name}” already.`);
 	const code = await newScenarioCode(trx, wanted.name);
 	const { position } = await stored.one(
@@ -154,24 +153,24 @@ export async function copyValues(
 
 /** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
 export async function copyScenario(
-	db: Knex,
-	user: User,
+	context: Context,
 	from: string,
 	name: string,
 	kind: Scenario['kind'],
 	withNotes = false,
 	periods: CopyPeriods = {}
 ): Promise<string> {
-	return db.transaction(async (trx) => {
-		const { structure } = await companyState(trx);
-		mustMay(user, 'change scenarios', structure.departments);
-		await mustSee(trx, user, from);
+	const { user } = context;
+	return asOne(context, async (within) => {
+		const { db: trx } = within;
+		await companyFor(within, 'change scenarios');
+		await mustSee(within, from);
 		const source = await getScenario(trx, from);
 		if (source.kind === 'actuals')
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');
 		if (periods.last !== undefined && periods.last < source.last)
 			throw new Refusal(422, 'A copy reaches as far as what it comes from, or further.');
-		const code = await makeScenario(trx, user, source, { name, kind, ...periods });
+		const code = await makeScenario(within, source, { name, kind, ...periods });
 		const other = periods.last !== undefined || periods.laterYears !== undefined;
 		const figures = kind === 'target' && source.kind !== 'target';
 		if (figures && other)

@@ -10,16 +10,15 @@ import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
 import { sameForms, type Forms } from '../../core/blocks/kinds';
 import { seriesWith, typeInto } from '../../core/scenario/type-cells';
-import { mustMay } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
 import { sharedBy } from '../platform/db/kept';
 import { scenarioData, scenarioForms } from './plan-data';
 import { Refusal } from '../platform/refusal';
 import { getScenario, mustSee, scenarioCodes } from './scenarios';
-import { companyState, type CompanyState } from '../company/structure';
+import { companyState, type CompanyState, companyFor } from '../company/structure';
 import { typedSince } from './typed-since';
+import type { Context } from '../platform/context';
 
 interface Kept {
 	/** All that it rests on; the scenario's own revision, and what is around it. */
@@ -247,10 +246,10 @@ async function orRefuse<T>(name: string, work: () => Promise<T>): Promise<T> {
  * All that is needed to calculate a scenario elsewhere, for those who may see all of it.
  * @throws Refusal 403, 404
  */
-export async function scenarioPackage(db: Knex, user: User, code: string): Promise<ScenarioPackage> {
-	const state = await companyState(db);
-	mustMay(user, 'see driver models', state.structure.departments);
-	await mustSee(db, user, code);
+export async function scenarioPackage(context: Context, code: string): Promise<ScenarioPackage> {
+	const { db } = context;
+	const state = await companyFor(context, 'see driver models');
+	await mustSee(context, code);
 	const { data } = await keyedPlan(db, code, []);
 	return packScenario(structureIn(state.structure, data.scenario), data);
 }

@@ -3,12 +3,13 @@ import { z } from 'zod';
 import type { Knex } from 'knex';
 import { foreignReferences } from '../../core/scenario/foreign';
 import { reachFrom, shownThrough, type ShownThrough } from '../platform/auth/shown-through';
-import { allUsers, type User } from '../platform/auth/sessions';
+import { allUsers } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';
 import { listScenarios, namedFor, visibleScenarios } from './scenarios';
 import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
+import type { Within } from '../platform/context';
 
 /** Scenarios whose formulas read others, with what they read. Only definitions that speak of others are parsed. */
 export async function readingOthers(db: Knex): Promise<{ scenario: string; others: string[] }[]> {
@@ -54,11 +55,8 @@ async function shownThroughToday(db: Knex): Promise<ShownThrough[]> {
  * scenario that they may not see. What was so before is not held against it.
  * @throws Refusal 422 with the way out, named as far as the user may know of it
  */
-export async function keepingToThoseWhoSee<T>(
-	trx: Knex.Transaction,
-	user: User,
-	change: () => Promise<T>
-): Promise<T> {
+export async function keepingToThoseWhoSee<T>(context: Within, change: () => Promise<T>): Promise<T> {
+	const { db: trx } = context;
 	const keyOf = (s: ShownThrough) => JSON.stringify([s.scenario, s.through, s.user]);
 	const before = new Set((await shownThroughToday(trx)).map(keyOf));
 	const made = await change();
@@ -66,8 +64,8 @@ export async function keepingToThoseWhoSee<T>(
 	if (!told.length) return made;
 	const { scenario, through } = told[0];
 	const who = told.filter((s) => s.scenario === scenario && s.through === through).map((s) => s.user);
-	const [above, below] = [await namedFor(trx, user, [scenario]), await namedFor(trx, user, [through])];
-	const known = (await visibleScenarios(trx, user)).some((s) => s.code === scenario);
+	const [above, below] = [await namedFor(context, [scenario]), await namedFor(context, [through])];
+	const known = (await visibleScenarios(context)).some((s) => s.code === scenario);
 	const names = new Map((await allUsers(trx)).map((u) => [u.email, u.name]));
 	const people = known ? inWords(who.map((u) => names.get(u) ?? u)) : 'somebody';
 	throw new Refusal(

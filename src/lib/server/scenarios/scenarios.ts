@@ -3,12 +3,12 @@ import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Scenario } from '../../core/scenario/schema';
 import { maySeeScenario } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { type ListedScenario, scenarioFromRow, ScenarioRow } from '../company/subjects/scenarios';
 import { readOnce } from '../platform/db/kept';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState, type CompanyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
+import type { Context } from '../platform/context';
 
 export const ACTUALS = 'actuals';
 
@@ -52,14 +52,15 @@ export async function listScenarios(db: Knex): Promise<ListedScenario[]> {
 }
 
 /** Scenarios that a user may know of. */
-export async function visibleScenarios(db: Knex, user: User): Promise<ListedScenario[]> {
+export async function visibleScenarios(context: Context): Promise<ListedScenario[]> {
+	const { db, user } = context;
 	const { departments } = (await companyState(db)).structure;
 	return (await listScenarios(db)).filter((s) => maySeeScenario(user, s, departments));
 }
 
 /** The same for lists: what they follow, come from or are measured by is named only where it is visible too. */
-export async function listedFor(db: Knex, user: User): Promise<ListedScenario[]> {
-	const list = await visibleScenarios(db, user);
+export async function listedFor(context: Context): Promise<ListedScenario[]> {
+	const list = await visibleScenarios(context);
 	const seen = new Set(list.map((s) => s.code));
 	const named = (code: string | null) => (code !== null && seen.has(code) ? code : null);
 	return list.map((s) => ({
@@ -71,8 +72,8 @@ export async function listedFor(db: Knex, user: User): Promise<ListedScenario[]>
 }
 
 /** Scenarios by name, as far as a user may know of them. */
-export async function namedFor(db: Knex, user: User, codes: readonly string[]): Promise<string> {
-	const seen = (await visibleScenarios(db, user)).filter((s) => codes.includes(s.code));
+export async function namedFor(context: Context, codes: readonly string[]): Promise<string> {
+	const seen = (await visibleScenarios(context)).filter((s) => codes.includes(s.code));
 	const hidden = codes.length - seen.length;
 	return [
 		...seen.map((s) => `“${s.name}”`),
@@ -83,7 +84,8 @@ export async function namedFor(db: Knex, user: User, codes: readonly string[]): 
 }
 
 /** @throws Refusal 404 for a scenario that is not there, or not there for this user */
-export async function mustSee(db: Knex, user: User, code: string): Promise<void> {
+export async function mustSee(context: Context, code: string): Promise<void> {
+	const { db, user } = context;
 	const { departments } = (await companyState(db)).structure;
 	const scenario = await getScenario(db, code);
 	if (!maySeeScenario(user, scenario, departments)) throw notFound(`The scenario “${code}”`);

@@ -1,14 +1,13 @@
 /** The selection bar's choice: scenario, department, window. It stands in the address; what is missing gets a default. */
 import { z } from 'zod';
-import type { Knex } from 'knex';
 import { readableRoots, mayRead } from '../platform/auth/policy';
-import type { User } from '../platform/auth/sessions';
 import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
 import { MOST_MONTHS, yearFrom } from '../../core/calendar/spans';
 import { firstOpen } from '../../core/scenario/assemble';
 import type { Scenario } from '../../core/scenario/schema';
 import * as stored from '../platform/db/stored';
+import type { Context } from '../platform/context';
 
 export interface Selection {
 	scenario: string;
@@ -27,9 +26,10 @@ export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S 
 }
 
 /** Reads the selection from an address for a user; never leads to what the user may not see. */
-export async function selectionFrom(db: Knex, user: User, url: URL): Promise<Selection> {
+export async function selectionFrom(context: Context, url: URL): Promise<Selection> {
+	const { db, user } = context;
 	const { structure, calendar } = await companyState(db);
-	const scenarios = await visibleScenarios(db, user);
+	const scenarios = await visibleScenarios(context);
 	const asked = url.searchParams.get('department');
 	const own = readableRoots(user, structure.departments);
 	let department =

@@ -15,13 +15,13 @@ import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import type { OtherLines } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
-import type { User } from '../platform/auth/sessions';
 import { readSeries } from '../company/subjects/scenario/values';
 import { readBases } from '../company/subjects/scenario/bases';
 import { Refusal, type Fault } from '../platform/refusal';
 import { scenarioData, scenarioForms } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
+import type { Within } from '../platform/context';
 
 /** What stands in a scenario and fits nothing that is there today, as sentences. */
 export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
@@ -72,15 +72,14 @@ export async function mustBeSound(db: Knex, code: string): Promise<void> {
 }
 
 /** @throws Refusal 422 when a change would leave scenarios that cannot be calculated; hidden ones are not named */
-export async function mustStillBuild(trx: Knex.Transaction, user: User): Promise<void> {
-	const broken = await brokenScenarios(trx);
+export async function mustStillBuild(context: Within): Promise<void> {
+	const broken = await brokenScenarios(context.db);
 	if (!broken.length) return;
 	const named = await namedFor(
-		trx,
-		user,
+		context,
 		broken.map((b) => b.scenario)
 	);
-	const seen = new Set((await visibleScenarios(trx, user)).map((s) => s.code));
+	const seen = new Set((await visibleScenarios(context)).map((s) => s.code));
 	const told = broken.find((b) => seen.has(b.scenario));
 	throw new Refusal(
 		422,

@@ -1,17 +1,16 @@
 /** What the what-if page shows of a scenario. */
-import type { Knex } from 'knex';
 import type { KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
 import { treeOf } from '../../core/company/structure';
-import { mustMay, may } from '../platform/auth/policy';
+import { may } from '../platform/auth/policy';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
-import type { User } from '../platform/auth/sessions';
 import { plannedAccounts } from '../../core/views/plan-rows';
 import {} from './plan-data';
 import { planOf } from './plans';
 import { mustSee } from './scenarios';
-import { companyState } from '../company/structure';
+import { companyFor } from '../company/structure';
+import type { Context } from '../platform/context';
 
 /** What an adjustment may change: typed lines of driver models, and accounts. */
 export interface Adjustable {
@@ -34,10 +33,10 @@ export interface WhatIfView {
 	reason: string;
 }
 
-export async function readWhatIf(db: Knex, user: User, scenario: string): Promise<WhatIfView> {
-	const { structure } = await companyState(db);
-	mustMay(user, 'see driver models', structure.departments);
-	await mustSee(db, user, scenario);
+export async function readWhatIf(context: Context, scenario: string): Promise<WhatIfView> {
+	const { db, user } = context;
+	const { structure } = await companyFor(context, 'see driver models');
+	await mustSee(context, scenario);
 	const plan = await planOf(db, scenario);
 	const { accounts } = structure;
 	const planned = plannedAccounts(plan);

@@ -3,4 +3,4 @@ import { today } from '$lib/server/platform/settings';
 import { listRounds } from '$lib/server/rounds/submissions';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (db, user) => ({ rounds: await listRounds(db, user, today()) }));
+	page({ locals }, async (context) => ({ rounds: await listRounds(context, today()) }));

@@ -10,13 +10,13 @@ const positive = (text: string | null, otherwise: number) => {
 };
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (db, user) => {
-		const { calendar, closedThrough, actuals } = await companyState(db);
-		const s = await selectionFrom(db, user, url);
-		const scenarios = await visibleScenarios(db, user);
+	page({ locals }, async (context) => {
+		const { calendar, closedThrough, actuals } = await companyState(context.db);
+		const s = await selectionFrom(context, url);
+		const scenarios = await visibleScenarios(context);
 		if (!scenarios.length) return { report: null };
 		const chosen = s.scenario;
-		const scenario = await getScenario(db, chosen);
+		const scenario = await getScenario(context.db, chosen);
 		// Without a choice, the last loaded month stands against the budget.
 		const last = actuals.last >= 0 ? actuals.last : (closedThrough ?? s.from);
 		const wanted =
@@ -29,7 +29,7 @@ export const load = ({ locals, url }) =>
 		const known = against === LAST_YEAR || scenarios.some((x) => x.code === against);
 		const span = url.searchParams.get('span');
 		return {
-			report: await varianceReport(db, user, {
+			report: await varianceReport(context, {
 				scenario: chosen,
 				against: known ? against : LAST_YEAR,
 				department: s.department,

@@ -4,10 +4,10 @@ import { listModels } from '$lib/server/models/models';
 import { selectionFrom } from '$lib/server/scenarios/selection';
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (db, user) => {
-		const s = await selectionFrom(db, user, url);
+	page({ locals }, async (context) => {
+		const s = await selectionFrom(context, url);
 		return {
-			list: s.scenario ? await listModels(db, user, s.scenario) : [],
-			dimensions: await dimensionNames(db)
+			list: s.scenario ? await listModels(context, s.scenario) : [],
+			dimensions: await dimensionNames(context.db)
 		};
 	});

@@ -7,23 +7,23 @@ import { selectionFrom } from '$lib/server/scenarios/selection';
 import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (db, user) => {
-		const { structure } = await companyState(db);
-		mustMay(user, 'see scenarios', structure.departments);
-		const s = await selectionFrom(db, user, url);
-		const scenarios = await visibleScenarios(db, user);
+	page({ locals }, async (context) => {
+		const { structure } = await companyState(context.db);
+		mustMay(context.user, 'see scenarios', structure.departments);
+		const s = await selectionFrom(context, url);
+		const scenarios = await visibleScenarios(context);
 		const current = scenarios.find((x) => x.code === s.scenario);
 		const origin =
 			current?.origin && scenarios.some((x) => x.code === current.origin)
-				? await getScenario(db, current.origin)
+				? await getScenario(context.db, current.origin)
 				: null;
 		return {
-			list: await scenarioEntries(db, user),
-			users: await db('user').orderBy('name').select('email', 'name'),
-			proposal: user.role === 'analyst' ? await proposeClose(db, user) : null,
+			list: await scenarioEntries(context),
+			users: await context.db('user').orderBy('name').select('email', 'name'),
+			proposal: context.user.role === 'analyst' ? await proposeClose(context) : null,
 			changes:
 				current && origin && current.kind !== 'actuals'
-					? { against: origin.name, ...(await changesBetween(db, current, origin)) }
+					? { against: origin.name, ...(await changesBetween(context.db, current, origin)) }
 					: null
 		};
 	});

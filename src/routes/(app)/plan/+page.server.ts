@@ -4,9 +4,9 @@ import { selectionFrom } from '$lib/server/scenarios/selection';
 import { rowsToText } from '$lib/core/views/row-text';
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (db, user) => {
-		const s = await selectionFrom(db, user, url);
+	page({ locals }, async (context) => {
+		const s = await selectionFrom(context, url);
 		if (!s.scenario) return { plan: null, rows: rowsToText([]) };
-		const { rows, ...plan } = await readDepartmentPlan(db, user, s.scenario, s.department, s.from, s.to);
+		const { rows, ...plan } = await readDepartmentPlan(context, s.scenario, s.department, s.from, s.to);
 		return { plan, rows: rowsToText(rows) };
 	});

@@ -32,7 +32,7 @@ export const BASES: ChangeKind<'basis'> = {
 			const { account, department } = about;
 			if (JSON.stringify(await readBasis(trx, scenario, account, department)) !== after)
 				throw changedSince('The basis');
-			await saveBasis(trx, user, scenario, department, account, fromJournal(before, Basis));
+			await saveBasis({ db: trx, user }, scenario, department, account, fromJournal(before, Basis));
 		}
 	},
 	async rewind(trx, { scenario }, entries) {

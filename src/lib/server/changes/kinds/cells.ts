@@ -51,7 +51,7 @@ export const CELLS: ChangeKind<'cell'> = {
 		const cells = [...edits.values()];
 		// Figures that went with a line come back where they were, also in closed months.
 		if (withModels) await writeCells(trx, scenario, cells, user.email, as);
-		else await saveCells(trx, user, scenario, cells, as);
+		else await saveCells({ db: trx, user }, scenario, cells, as);
 	},
 	async rewind(trx, { scenario, calendar, last }, entries) {
 		const calendarOf = await calendarsIn(trx, scenario);

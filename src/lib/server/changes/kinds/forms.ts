@@ -42,7 +42,7 @@ async function undoFormula(
 	const models = await scenarioModels(trx, scenario);
 	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
 	if (own?.formula !== after) throw changedSince('The formula');
-	await saveFormula(trx, user, { scenario, model, line, formula: before, also: [] });
+	await saveFormula({ db: trx, user }, { scenario, model, line, formula: before, also: [] });
 }
 
 async function undoModel(
@@ -53,7 +53,7 @@ async function undoModel(
 	const definition = await definitionById(trx, before);
 	if (before !== '' && !definition) throw notKept('the model had');
 	const change = { scenarios: [scenario], model, version: after || null, definition, drop: false };
-	await changeModel(trx, user, change, as);
+	await changeModel({ db: trx, user }, change, as);
 }
 
 async function putFormula(

@@ -9,14 +9,14 @@ const FIRST_FIGURES = 12_000;
 const FIRST_ROWS = 200;
 
 export const load = ({ locals, url, params, isDataRequest }) =>
-	page({ locals }, async (db, user) => {
-		const selection = await selectionFrom(db, user, url);
+	page({ locals }, async (context) => {
+		const selection = await selectionFrom(context, url);
 		const { empty, ...wanted } = query(url, ArrangementText);
 		const first = Math.floor(Math.max(FIRST_ROWS, FIRST_FIGURES / (selection.to - selection.from + 1)));
-		const { rows, ...model } = await readModel(db, user, {
+		const { rows, ...model } = await readModel(context, {
 			...selection,
 			...wanted,
-			open: await openedIn(db, wanted.open),
+			open: await openedIn(context.db, wanted.open),
 			model: params.model,
 			hideEmpty: empty === 'hide',
 			rowsWithCells: first

@@ -2,4 +2,4 @@ import { page } from '$lib/server/doors/http';
 import { readDimensions } from '$lib/server/models/members';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (db, user) => ({ dimensions: await readDimensions(db, user) }));
+	page({ locals }, async (context) => ({ dimensions: await readDimensions(context) }));

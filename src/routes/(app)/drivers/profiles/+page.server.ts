@@ -4,8 +4,8 @@ import { page } from '$lib/server/doors/http';
 import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (db, user) => {
-		const { structure } = await companyState(db);
-		mustMay(user, 'see driver models', structure.departments);
-		return { profiles: await readProfiles(db) };
+	page({ locals }, async (context) => {
+		const { structure } = await companyState(context.db);
+		mustMay(context.user, 'see driver models', structure.departments);
+		return { profiles: await readProfiles(context.db) };
 	});

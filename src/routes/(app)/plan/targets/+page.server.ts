@@ -3,7 +3,7 @@ import { selectionFrom } from '$lib/server/scenarios/selection';
 import { readTargets } from '$lib/server/accounts/targets';
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (db, user) => {
-		const s = await selectionFrom(db, user, url);
-		return { targets: s.scenario ? await readTargets(db, user, s.scenario, s.from, s.to) : null };
+	page({ locals }, async (context) => {
+		const s = await selectionFrom(context, url);
+		return { targets: s.scenario ? await readTargets(context, s.scenario, s.from, s.to) : null };
 	});

@@ -6,13 +6,13 @@ import { readMap } from '$lib/server/ledger/map';
 import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (db, user) => {
-		const { structure, actuals } = await companyState(db);
-		mustMay(user, 'run feeds', structure.departments);
+	page({ locals }, async (context) => {
+		const { structure, actuals } = await companyState(context.db);
+		mustMay(context.user, 'run feeds', structure.departments);
 		return {
-			runs: await listRuns(db, user),
-			openMonths: await openMonths(db, user),
-			planning: (await readMap(db, user)).planning,
+			runs: await listRuns(context),
+			openMonths: await openMonths(context),
+			planning: (await readMap(context)).planning,
 			dimensionNames: [...structure.dimensions.values()].map(({ dimension }) => ({
 				code: dimension.code,
 				name: dimension.name

@@ -1,4 +1,4 @@
 import { page } from '$lib/server/doors/http';
 import { readMap } from '$lib/server/ledger/map';
 
-export const load = ({ locals }) => page({ locals }, async (db, user) => readMap(db, user));
+export const load = ({ locals }) => page({ locals }, async (context) => readMap(context));

@@ -5,8 +5,8 @@ import { closeMonth, proposeClose } from '$lib/server/scenarios/close';
 import { api, takes } from '$lib/server/doors/http';
 import { inCalendar, Known, KnownList, Name, Period } from '$lib/server/platform/schemas';
 
-export const GET = api(async ({ db, user }) =>
-	inCompanyWriting(db, await proposeClose(db, user), CLOSE_PERIODS)
+export const GET = api(async ({ context }) =>
+	inCompanyWriting(context.db, await proposeClose(context), CLOSE_PERIODS)
 );
 
 const Close = inCalendar((calendar) =>
@@ -20,6 +20,6 @@ const Close = inCalendar((calendar) =>
 	})
 );
 
-export const POST = takes({ may: 'close months', body: Close }, async ({ db, user, input }) => ({
-	scenario: await closeMonth(db, user, input)
+export const POST = takes({ may: 'close months', body: Close }, async ({ context, input }) => ({
+	scenario: await closeMonth(context, input)
 }));

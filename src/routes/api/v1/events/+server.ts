@@ -11,11 +11,11 @@ const Query = z.object({
 	at: z.string().max(200)
 });
 
-export const GET = api(async ({ db, user, event }) => {
+export const GET = api(async ({ context, event }) => {
 	const wanted = query(event.url, Query);
-	await mustSee(db, user, wanted.scenario);
+	await mustSee(context, wanted.scenario);
 	const session = digest(event.cookies.get(SESSION_COOKIE) ?? '');
-	return new Response(await watch(db, { ...wanted, user, session }), {
+	return new Response(await watch(context.db, { ...wanted, user: context.user, session }), {
 		headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' }
 	});
 });

@@ -1,3 +1,3 @@
 import { api } from '$lib/server/doors/http';
 
-export const GET = api(async ({ user }) => user);
+export const GET = api(async ({ context }) => context.user);

@@ -6,8 +6,8 @@ import { createModel } from '$lib/server/models/design';
 import { listModels } from '$lib/server/models/models';
 import { Known, KnownList, Name, Prose } from '$lib/server/platform/schemas';
 
-export const GET = api(async ({ db, user, event }) => ({
-	models: await listModels(db, user, query(event.url, z.object({ scenario: Known })).scenario)
+export const GET = api(async ({ context, event }) => ({
+	models: await listModels(context, query(event.url, z.object({ scenario: Known })).scenario)
 }));
 
 const Dimensions = z
@@ -34,6 +34,6 @@ const NewModel = z.strictObject({
 		.default({ kind: 'none' })
 });
 
-export const POST = takes({ may: 'change driver models', body: NewModel }, async ({ db, user, input }) => ({
-	code: await createModel(db, user, input)
+export const POST = takes({ may: 'change driver models', body: NewModel }, async ({ context, input }) => ({
+	code: await createModel(context, input)
 }));

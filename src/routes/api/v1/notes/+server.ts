@@ -11,11 +11,11 @@ const Note = z.strictObject({
 	answers: z.int().nullable().default(null)
 });
 
-export const GET = asked(Query, ({ db, user, input: { scenario, ...cell } }) =>
-	readNotes(db, user, scenario, cell)
+export const GET = asked(Query, ({ context, input: { scenario, ...cell } }) =>
+	readNotes(context, scenario, cell)
 );
 
-export const POST = takes({ may: 'write notes', body: Note }, async ({ db, user, input }) => {
+export const POST = takes({ may: 'write notes', body: Note }, async ({ context, input }) => {
 	const { scenario, cell, text, answers } = input;
-	await addNote(db, user, scenario, cell, text, answers);
+	await addNote(context, scenario, cell, text, answers);
 });

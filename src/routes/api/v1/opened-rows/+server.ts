@@ -7,5 +7,5 @@ const Opened = z.strictObject({ open: Arrangement.shape.open.unwrap() });
 
 export const POST = takes(
 	{ may: 'see driver models', body: Opened, size: 2 * 1024 * 1024 },
-	async ({ db, input }) => ({ open: await keepOpened(db, input.open) })
+	async ({ context, input }) => ({ open: await keepOpened(context.db, input.open) })
 );

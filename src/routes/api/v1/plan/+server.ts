@@ -11,9 +11,9 @@ const Query = inCalendar((calendar) =>
 		.superRefine(inOrder)
 );
 
-export const GET = asked(Query, async ({ db, user, input: q }) =>
+export const GET = asked(Query, async ({ context, input: q }) =>
 	inOwnWriting(
-		await readDepartmentPlan(db, user, q.scenario, q.department, q.from, q.to, q.like),
+		await readDepartmentPlan(context, q.scenario, q.department, q.from, q.to, q.like),
 		PLAN_PERIODS
 	)
 );

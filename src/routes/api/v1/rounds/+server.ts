@@ -4,7 +4,7 @@ import { Known, KnownList, Name, Prose } from '$lib/server/platform/schemas';
 import { today } from '$lib/server/platform/settings';
 import { listRounds, openRound } from '$lib/server/rounds/submissions';
 
-export const GET = api(async ({ db, user }) => ({ rounds: await listRounds(db, user, today()) }));
+export const GET = api(async ({ context }) => ({ rounds: await listRounds(context, today()) }));
 
 const Round = z.strictObject({
 	name: Name(80),
@@ -16,5 +16,5 @@ const Round = z.strictObject({
 
 export const POST = takes(
 	{ may: 'manage rounds', body: Round, size: 256 * 1024 },
-	async ({ db, user, input }) => ({ code: await openRound(db, user, input) })
+	async ({ context, input }) => ({ code: await openRound(context, input) })
 );

@@ -8,8 +8,8 @@ import { listedFor } from '$lib/server/scenarios/scenarios';
 import { LaterYears } from '$lib/core/calendar/spec';
 import { inCalendar, Known, Name, Period } from '$lib/server/platform/schemas';
 
-export const GET = api(async ({ db, user }) => ({
-	scenarios: await inCompanyWriting(db, await listedFor(db, user), SCENARIO_PERIODS)
+export const GET = api(async ({ context }) => ({
+	scenarios: await inCompanyWriting(context.db, await listedFor(context), SCENARIO_PERIODS)
 }));
 
 const Copy = inCalendar((calendar) =>
@@ -27,7 +27,7 @@ const Copy = inCalendar((calendar) =>
 
 export const POST = takes(
 	{ may: 'change scenarios', body: Copy },
-	async ({ db, user, input: { from, name, kind, notes, ...periods } }) => ({
-		code: await copyScenario(db, user, from, name, kind, notes, periods)
+	async ({ context, input: { from, name, kind, notes, ...periods } }) => ({
+		code: await copyScenario(context, from, name, kind, notes, periods)
 	})
 );

@@ -5,6 +5,6 @@ import { openWritten } from '$lib/server/reports/traces';
 
 const Request = z.strictObject({ scenario: Known, ref: FigureText });
 
-export const POST = takes({ body: Request, size: 4096 }, ({ db, user, input }) =>
-	openWritten(db, user, input.scenario, input.ref)
+export const POST = takes({ body: Request, size: 4096 }, ({ context, input }) =>
+	openWritten(context, input.scenario, input.ref)
 );

@@ -6,13 +6,13 @@ import { varianceReport } from '$lib/server/reports/variance';
 import { ReportRequest } from '$lib/server/platform/schemas';
 import { companyState } from '$lib/server/company/structure';
 
-export const GET = asked(ReportRequest, async ({ db, user, input: q }) => {
-	const report = await varianceReport(db, user, {
+export const GET = asked(ReportRequest, async ({ context, input: q }) => {
+	const report = await varianceReport(context, {
 		...q,
 		threshold: { amount: q.amount, percent: q.percent }
 	});
-	if (q.format === 'json') return inCompanyWriting(db, report, REPORT_PERIODS);
-	const { company, calendar } = await companyState(db);
+	if (q.format === 'json') return inCompanyWriting(context.db, report, REPORT_PERIODS);
+	const { company, calendar } = await companyState(context.db);
 	const span =
 		report.from === report.to
 			? calendar.longLabel(report.from)

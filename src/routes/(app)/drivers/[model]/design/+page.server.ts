@@ -3,7 +3,7 @@ import { designOf } from '$lib/server/models/design';
 import { selectionFrom } from '$lib/server/scenarios/selection';
 
 export const load = ({ locals, url, params }) =>
-	page({ locals }, async (db, user) => {
-		const selection = await selectionFrom(db, user, url);
-		return { design: await designOf(db, user, selection.scenario, params.model) };
+	page({ locals }, async (context) => {
+		const selection = await selectionFrom(context, url);
+		return { design: await designOf(context, selection.scenario, params.model) };
 	});

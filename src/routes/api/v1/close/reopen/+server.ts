@@ -5,6 +5,6 @@ import { inCalendar, Period, Prose } from '$lib/server/platform/schemas';
 
 const Reopen = inCalendar((calendar) => z.strictObject({ month: Period(calendar), why: Prose(500) }));
 
-export const POST = takes({ may: 'close months', body: Reopen }, async ({ db, user, input }) => {
-	await reopenMonth(db, user, input.month, input.why);
+export const POST = takes({ may: 'close months', body: Reopen }, async ({ context, input }) => {
+	await reopenMonth(context, input.month, input.why);
 });

@@ -5,5 +5,5 @@ import { takes } from '$lib/server/doors/http';
 
 export const POST = takes(
 	{ may: 'change driver models', body: CombinationRule as z.ZodType<CombinationRule> },
-	({ db, user, input }) => tryRule(db, user, input)
+	({ context, input }) => tryRule(context, input)
 );

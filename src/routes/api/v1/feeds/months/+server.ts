@@ -3,6 +3,6 @@ import { FEED_PERIODS } from '$lib/core/views/written';
 import { openMonths } from '$lib/server/ledger/months';
 import { api } from '$lib/server/doors/http';
 
-export const GET = api(async ({ db, user }) => ({
-	months: await inCompanyWriting(db, await openMonths(db, user), FEED_PERIODS)
+export const GET = api(async ({ context }) => ({
+	months: await inCompanyWriting(context.db, await openMonths(context), FEED_PERIODS)
 }));

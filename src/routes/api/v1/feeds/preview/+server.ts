@@ -1,8 +1,9 @@
 import { inCompanyWriting } from '$lib/server/doors/writing';
 import { FEED_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
+import { companyFor } from '$lib/server/company/structure';
 import { previewFeed } from '$lib/server/ledger/feed';
-import { api, mustMayAt } from '$lib/server/doors/http';
+import { api } from '$lib/server/doors/http';
 import { FeedOptions, LedgerMap } from '$lib/server/platform/schemas';
 import { upload } from '$lib/server/doors/uploads';
 
@@ -12,9 +13,9 @@ const Request = z.strictObject({
 });
 
 export const POST = api(async (call) => {
-	await mustMayAt(call, 'run feeds');
+	await companyFor(call.context, 'run feeds');
 	const { name, text, request } = await upload(call, Request);
 	const { content, encoding } = text;
-	const found = await previewFeed(call.db, call.user, name, content, request.options, request.map);
-	return { ...(await inCompanyWriting(call.db, found, FEED_PERIODS)), encoding };
+	const found = await previewFeed(call.context, name, content, request.options, request.map);
+	return { ...(await inCompanyWriting(call.context.db, found, FEED_PERIODS)), encoding };
 });

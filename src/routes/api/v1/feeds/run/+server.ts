@@ -1,8 +1,9 @@
 import { inCompanyWriting } from '$lib/server/doors/writing';
 import { FEED_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
+import { companyFor } from '$lib/server/company/structure';
 import { runFeed } from '$lib/server/ledger/feed';
-import { api, mustMayAt } from '$lib/server/doors/http';
+import { api } from '$lib/server/doors/http';
 import { FeedOptions, inCalendar, LedgerMap, Period } from '$lib/server/platform/schemas';
 import { upload } from '$lib/server/doors/uploads';
 
@@ -11,16 +12,8 @@ const Request = inCalendar((calendar) =>
 );
 
 export const POST = api(async (call) => {
-	await mustMayAt(call, 'run feeds');
+	await companyFor(call.context, 'run feeds');
 	const { name, text, request } = await upload(call, Request);
-	const done = await runFeed(
-		call.db,
-		call.user,
-		name,
-		text.content,
-		request.options,
-		request.month,
-		request.map
-	);
-	return inCompanyWriting(call.db, done, FEED_PERIODS);
+	const done = await runFeed(call.context, name, text.content, request.options, request.month, request.map);
+	return inCompanyWriting(call.context.db, done, FEED_PERIODS);
 });

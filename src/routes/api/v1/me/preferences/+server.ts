@@ -8,8 +8,8 @@ const Change = z.strictObject({
 	density: Preferences.shape.density.unwrap().optional()
 });
 
-export const GET = api(({ db, user }) => preferencesOf(db, user));
+export const GET = api(({ context }) => preferencesOf(context));
 
-export const POST = takes({ body: Change, size: 1024 }, ({ db, user, input }) =>
-	setPreferences(db, user, input)
+export const POST = takes({ body: Change, size: 1024 }, ({ context, input }) =>
+	setPreferences(context, input)
 );

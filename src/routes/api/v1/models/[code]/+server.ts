@@ -15,11 +15,11 @@ const Window = {
 };
 const Query = ArrangementText.extend(Window);
 
-export const GET = asked(Query, async ({ db, user, event, input: { empty, ...wanted } }) =>
+export const GET = asked(Query, async ({ context, event, input: { empty, ...wanted } }) =>
 	inOwnWriting(
-		await readWrittenModel(db, user, {
+		await readWrittenModel(context, {
 			...wanted,
-			open: await openedIn(db, wanted.open),
+			open: await openedIn(context.db, wanted.open),
 			model: event.params.code!,
 			hideEmpty: empty === 'hide'
 		}),
@@ -32,9 +32,9 @@ const Request = z.strictObject({ ...Arrangement.shape, ...Window });
 
 export const POST = takes(
 	{ may: 'see driver models', body: Request, size: 2 * 1024 * 1024 },
-	async ({ db, user, event, input: { empty, ...wanted } }) =>
+	async ({ context, event, input: { empty, ...wanted } }) =>
 		inOwnWriting(
-			await readWrittenModel(db, user, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' }),
+			await readWrittenModel(context, { ...wanted, model: event.params.code!, hideEmpty: empty === 'hide' }),
 			MODEL_PERIODS
 		)
 );

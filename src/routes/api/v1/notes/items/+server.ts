@@ -21,7 +21,7 @@ const Items = z.strictObject({
 
 export const POST = takes(
 	{ may: 'plan figures', body: Items, size: 256 * 1024 },
-	async ({ db, user, input: { scenario, cell, items, before } }) => ({
-		value: await saveItems(db, user, scenario, cell, items, before)
+	async ({ context, input: { scenario, cell, items, before } }) => ({
+		value: await saveItems(context, scenario, cell, items, before)
 	})
 );

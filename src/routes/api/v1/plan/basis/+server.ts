@@ -5,6 +5,6 @@ import { Basis, Known } from '$lib/server/platform/schemas';
 
 const Request = z.strictObject({ scenario: Known, department: Known, account: Known, basis: Basis });
 
-export const POST = takes({ may: 'plan figures', body: Request, size: 4096 }, async ({ db, user, input }) => {
-	await saveBasis(db, user, input.scenario, input.department, input.account, input.basis);
+export const POST = takes({ may: 'plan figures', body: Request, size: 4096 }, async ({ context, input }) => {
+	await saveBasis(context, input.scenario, input.department, input.account, input.basis);
 });

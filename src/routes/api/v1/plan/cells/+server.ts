@@ -26,10 +26,10 @@ const Cells = z.strictObject({
 
 export const POST = takes(
 	{ may: 'plan figures', body: Cells, size: CELLS_SIZE },
-	async ({ db, user, input: { scenario, department, edits } }) => {
-		const read = await withPeriods(db, user, scenario, ACCOUNTS_BLOCK, edits);
+	async ({ context, input: { scenario, department, edits } }) => {
+		const read = await withPeriods(context, scenario, ACCOUNTS_BLOCK, edits);
 		const cells = read.map((e) => ({ department, ...e }));
 		const batch = newBatch();
-		return { saved: await saveInDepartments(db, user, scenario, cells, { kind: 'plan', batch }), batch };
+		return { saved: await saveInDepartments(context, scenario, cells, { kind: 'plan', batch }), batch };
 	}
 );

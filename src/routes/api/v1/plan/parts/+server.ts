@@ -16,6 +16,6 @@ const Query = inCalendar((calendar) =>
 		.superRefine(inOrder)
 );
 
-export const GET = asked(Query, ({ db, user, input: { department, accounts, ...window } }) =>
-	readParts(db, user, window, department, accounts ? [...new Set(accounts.split(','))] : null)
+export const GET = asked(Query, ({ context, input: { department, accounts, ...window } }) =>
+	readParts(context, window, department, accounts ? [...new Set(accounts.split(','))] : null)
 );

@@ -31,7 +31,7 @@ const Request = inCalendar((calendar) =>
 
 export const POST = takes(
 	{ may: 'plan figures', body: Request, size: CELLS_SIZE },
-	async ({ db, user, input: { edits, shown, ...window } }) => ({
-		rows: await previewWritten(db, user, window, edits, shown)
+	async ({ context, input: { edits, shown, ...window } }) => ({
+		rows: await previewWritten(context, window, edits, shown)
 	})
 );

@@ -9,6 +9,6 @@ const Query = inCalendar((calendar) =>
 	z.object({ scenario: Known, ...Window(calendar) }).superRefine(inOrder)
 );
 
-export const GET = asked(Query, async ({ db, user, input: { scenario, from, to } }) =>
-	inOwnWriting(await readTargets(db, user, scenario, from, to), PLAN_PERIODS)
+export const GET = asked(Query, async ({ context, input: { scenario, from, to } }) =>
+	inOwnWriting(await readTargets(context, scenario, from, to), PLAN_PERIODS)
 );

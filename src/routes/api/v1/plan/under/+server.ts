@@ -15,4 +15,4 @@ const Query = inCalendar((calendar) =>
 		.superRefine(inOrder)
 );
 
-export const GET = asked(Query, async ({ db, user, input }) => ({ rows: await readUnder(db, user, input) }));
+export const GET = asked(Query, async ({ context, input }) => ({ rows: await readUnder(context, input) }));

@@ -18,7 +18,7 @@ const Change = inCalendar((calendar) =>
 
 export const PATCH = takes(
 	{ may: 'change scenarios', body: Change, size: 256 * 1024 },
-	({ db, user, event, input }) => changeScenario(db, user, event.params.code!, input)
+	({ context, event, input }) => changeScenario(context, event.params.code!, input)
 );
 
-export const DELETE = api(({ db, user, event }) => deleteScenario(db, user, event.params.code!));
+export const DELETE = api(({ context, event }) => deleteScenario(context, event.params.code!));

@@ -30,6 +30,6 @@ const NewMember = z.strictObject({
 		.optional()
 });
 
-export const POST = takes({ may: 'change driver models', body: NewMember }, ({ db, user, event, input }) =>
-	addMember(db, user, { ...input, dimension: event.params.dimension! })
+export const POST = takes({ may: 'change driver models', body: NewMember }, ({ context, event, input }) =>
+	addMember(context, { ...input, dimension: event.params.dimension! })
 );

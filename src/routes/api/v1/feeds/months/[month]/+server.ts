@@ -4,6 +4,9 @@ import { api } from '$lib/server/doors/http';
 import { check } from '$lib/server/platform/check';
 import { Period } from '$lib/server/platform/schemas';
 
-export const DELETE = api(async ({ db, user, event }) => ({
-	entries: await takeOutMonth(db, user, check(event.params.month, Period((await companyState(db)).calendar)))
+export const DELETE = api(async ({ context, event }) => ({
+	entries: await takeOutMonth(
+		context,
+		check(event.params.month, Period((await companyState(context.db)).calendar))
+	)
 }));

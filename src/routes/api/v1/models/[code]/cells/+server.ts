@@ -13,7 +13,7 @@ const Cells = z.strictObject({
 
 export const POST = takes(
 	{ may: 'change driver models', body: Cells, size: CELLS_SIZE },
-	async ({ db, user, event, input: { scenario, edits } }) => ({
-		saved: await saveWrittenCells(db, user, scenario, event.params.code!, edits)
+	async ({ context, event, input: { scenario, edits } }) => ({
+		saved: await saveWrittenCells(context, scenario, event.params.code!, edits)
 	})
 );

@@ -4,9 +4,9 @@ import { api, query, takes } from '$lib/server/doors/http';
 import { changeModel, designOf } from '$lib/server/models/design';
 import { Known, KnownList } from '$lib/server/platform/schemas';
 
-export const GET = api(({ db, user, event }) => {
+export const GET = api(({ context, event }) => {
 	const { scenario } = query(event.url, z.object({ scenario: Known }));
-	return designOf(db, user, scenario, event.params.code!);
+	return designOf(context, scenario, event.params.code!);
 });
 
 const Change = z.strictObject({
@@ -18,7 +18,7 @@ const Change = z.strictObject({
 
 export const POST = takes(
 	{ may: 'change driver models', body: Change, size: 8 * 1024 * 1024 },
-	async ({ db, user, event, input }) => {
-		await changeModel(db, user, { ...input, model: event.params.code! });
+	async ({ context, event, input }) => {
+		await changeModel(context, { ...input, model: event.params.code! });
 	}
 );

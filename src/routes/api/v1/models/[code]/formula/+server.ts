@@ -12,7 +12,7 @@ const Formula = z.strictObject({
 
 export const POST = takes(
 	{ may: 'change driver models', body: Formula },
-	async ({ db, user, event, input }) => {
-		await saveFormula(db, user, { ...input, model: event.params.code! });
+	async ({ context, event, input }) => {
+		await saveFormula(context, { ...input, model: event.params.code! });
 	}
 );

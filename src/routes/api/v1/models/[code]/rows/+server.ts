@@ -12,10 +12,10 @@ const Rows = z.strictObject({
 
 export const POST = takes(
 	{ may: 'change driver models', body: Rows, size: 8 * 1024 * 1024 },
-	async ({ db, user, event, input: { action, rows, leaveOut } }) => {
+	async ({ context, event, input: { action, rows, leaveOut } }) => {
 		const model = event.params.code!;
 		return action === 'add'
-			? addRows(db, user, model, rows, leaveOut)
-			: { rows: await removeRows(db, user, model, rows) };
+			? addRows(context, model, rows, leaveOut)
+			: { rows: await removeRows(context, model, rows) };
 	}
 );

@@ -4,8 +4,8 @@ import { readAttachment, removeAttachment } from '$lib/server/changes/notes';
 import { RecordId } from '$lib/server/platform/schemas';
 
 /** Handed out as a download, whatever it is: nothing of it runs in the page. */
-export const GET = api(async ({ db, user, event }) => {
-	const { name, content } = await readAttachment(db, user, check(event.params.id, RecordId));
+export const GET = api(async ({ context, event }) => {
+	const { name, content } = await readAttachment(context, check(event.params.id, RecordId));
 	return new Response(new Uint8Array(content), {
 		headers: {
 			'content-type': 'application/octet-stream',
@@ -15,6 +15,6 @@ export const GET = api(async ({ db, user, event }) => {
 	});
 });
 
-export const DELETE = api(({ db, user, event }) =>
-	removeAttachment(db, user, check(event.params.id, RecordId))
+export const DELETE = api(({ context, event }) =>
+	removeAttachment(context, check(event.params.id, RecordId))
 );

@@ -13,8 +13,8 @@ const Move = z.strictObject({
 
 export const POST = takes(
 	{ may: 'move submissions', body: Move },
-	async ({ db, user, event, input: { action, comment, mark } }) => {
+	async ({ context, event, input: { action, comment, mark } }) => {
 		const { round, department } = event.params as { round: string; department: string };
-		return { state: await moveSubmission(db, user, { round, department }, action, comment, mark) };
+		return { state: await moveSubmission(context, { round, department }, action, comment, mark) };
 	}
 );

@@ -11,11 +11,11 @@ const Change = z.discriminatedUnion('action', [
 	z.strictObject({ action: z.literal('remove'), code: Known })
 ]);
 
-export const GET = api(async ({ db, user, event }) => ({
-	adjustments: await readAdjustments(db, user, event.params.code!)
+export const GET = api(async ({ context, event }) => ({
+	adjustments: await readAdjustments(context, event.params.code!)
 }));
 
 export const POST = takes(
 	{ may: 'change driver models', body: Change, size: 512 * 1024 },
-	({ db, user, event, input }) => changeAdjustments(db, user, event.params.code!, input)
+	({ context, event, input }) => changeAdjustments(context, event.params.code!, input)
 );

@@ -4,6 +4,6 @@ import { api, query } from '$lib/server/doors/http';
 
 const Query = z.object({ before: z.iso.datetime().optional() });
 
-export const GET = api(async ({ db, user, event }) => ({
-	saves: await savesOf(db, user, event.params.code!, query(event.url, Query).before)
+export const GET = api(async ({ context, event }) => ({
+	saves: await savesOf(context, event.params.code!, query(event.url, Query).before)
 }));

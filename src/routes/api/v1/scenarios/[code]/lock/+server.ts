@@ -5,6 +5,6 @@ import { Prose } from '$lib/server/platform/schemas';
 
 const Lock = z.strictObject({ locked: z.boolean(), why: Prose(500).default('') });
 
-export const POST = takes({ may: 'change scenarios', body: Lock }, async ({ db, user, event, input }) => {
-	await setLock(db, user, event.params.code!, input.locked, input.why);
+export const POST = takes({ may: 'change scenarios', body: Lock }, async ({ context, event, input }) => {
+	await setLock(context, event.params.code!, input.locked, input.why);
 });

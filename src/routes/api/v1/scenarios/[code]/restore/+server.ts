@@ -1,6 +1,6 @@
 import { api } from '$lib/server/doors/http';
 import { restoreScenario } from '$lib/server/scenarios/list';
 
-export const POST = api(async ({ db, user, event }) => ({
-	name: await restoreScenario(db, user, event.params.code!)
+export const POST = api(async ({ context, event }) => ({
+	name: await restoreScenario(context, event.params.code!)
 }));

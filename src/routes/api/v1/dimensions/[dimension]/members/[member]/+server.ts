@@ -11,12 +11,12 @@ const Change = z.strictObject({
 
 export const PATCH = takes(
 	{ may: 'change driver models', body: Change },
-	async ({ db, user, event, input }) => {
+	async ({ context, event, input }) => {
 		const { dimension, member } = event.params;
-		await changeMember(db, user, dimension!, member!, input);
+		await changeMember(context, dimension!, member!, input);
 	}
 );
 
-export const DELETE = api(async ({ db, user, event }) => {
-	await removeMember(db, user, event.params.dimension!, event.params.member!);
+export const DELETE = api(async ({ context, event }) => {
+	await removeMember(context, event.params.dimension!, event.params.member!);
 });

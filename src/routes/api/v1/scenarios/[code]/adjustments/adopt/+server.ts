@@ -5,6 +5,6 @@ import { KnownList } from '$lib/server/platform/schemas';
 
 const Adopt = z.strictObject({ codes: KnownList(200).min(1) });
 
-export const POST = takes({ may: 'change driver models', body: Adopt }, ({ db, user, event, input }) =>
-	adoptAdjustments(db, user, event.params.code!, input.codes)
+export const POST = takes({ may: 'change driver models', body: Adopt }, ({ context, event, input }) =>
+	adoptAdjustments(context, event.params.code!, input.codes)
 );

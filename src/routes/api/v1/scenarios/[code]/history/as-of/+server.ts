@@ -5,7 +5,7 @@ import { Known } from '$lib/server/platform/schemas';
 
 export const POST = takes(
 	{ may: 'change scenarios', body: z.strictObject({ batch: Known }) },
-	async ({ db, user, event, input }) => ({
-		code: await copyAsItStood(db, user, event.params.code!, input.batch)
+	async ({ context, event, input }) => ({
+		code: await copyAsItStood(context, event.params.code!, input.batch)
 	})
 );

@@ -5,7 +5,7 @@ import { Known } from '$lib/server/platform/schemas';
 
 export const POST = takes(
 	{ may: 'change driver models', body: z.strictObject({ batch: Known.min(1) }) },
-	async ({ db, user, event, input }) => ({
-		undone: await undoSave(db, user, event.params.code!, input.batch)
+	async ({ context, event, input }) => ({
+		undone: await undoSave(context, event.params.code!, input.batch)
 	})
 );
