@@ -120,7 +120,6 @@ function comingBack(changes: readonly Entry[]): Set<Entry> {
  * @throws Refusal 409 when something of it has changed since, 403 where the user may not; nothing is taken back then
  */
 export async function undoSave(context: Context, scenario: string, batch: string): Promise<number> {
-	const { user } = context;
 	return asOne(context, async (within) => {
 		const { db: trx } = within;
 		const { calendar } = await companyFor(within, 'change driver models');
@@ -136,14 +135,14 @@ export async function undoSave(context: Context, scenario: string, batch: string
 		const as = { kind: 'undo', batch: newBatch() };
 		const changes = records.map(entryOf);
 		const withModels = changes.some((c) => c.about.what === 'model');
-		const by = { user, scenario, calendar, as, withModels };
+		const by = { scenario, calendar, as, withModels };
 		// What comes back stands in the form that comes back, and in its periods.
 		const later = withModels ? comingBack(changes) : new Set<Entry>();
 		for (const kind of CHANGE_KINDS) {
 			const own = changes.filter((c) => kindOf(c) === kind && !later.has(c));
-			if (own.length) await kind.undo!(trx, by, own);
+			if (own.length) await kind.undo!(within, by, own);
 		}
-		if (later.size) await CELLS.undo!(trx, by, [...later] as Entry<'cell'>[]);
+		if (later.size) await CELLS.undo!(within, by, [...later] as Entry<'cell'>[]);
 		await touchScenario(trx, scenario);
 		await mustBeSound(trx, scenario);
 		await planOf(trx, scenario);

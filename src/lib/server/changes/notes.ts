@@ -139,11 +139,12 @@ export async function addNote(
 
 /** Takes a note of one's own away, with what answered it. */
 export async function removeNote(context: Context, id: number): Promise<void> {
-	const { db, user } = context;
-	await db.transaction(async (trx) => {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
 		const row = await stored.row(NoteRow, trx('note').where({ id }).first());
 		if (!row) throw notFound('The note');
-		await mustReachOr('The note', trx, user, row);
+		await mustReachOr('The note', within, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who wrote a note takes it away.');
 		await trx('note').where({ id }).orWhere({ answers: id }).delete();
 		await journal(trx, [change(user, row.scenario, row.subject, 'note', row.text, '')]);
@@ -226,25 +227,26 @@ export async function readAttachment(
 	context: Context,
 	id: number
 ): Promise<{ name: string; content: Uint8Array }> {
-	const { db, user } = context;
+	const { db } = context;
 	const row = await stored.row(
 		OwnAttachment.extend({ content: AttachmentRow.shape.content }),
 		db('attachment').where({ id }).first()
 	);
 	if (!row) throw notFound('The attachment');
-	await mustReachOr('The attachment', db, user, row);
+	await mustReachOr('The attachment', context, row);
 	return { name: row.name, content: row.content };
 }
 
 export async function removeAttachment(context: Context, id: number): Promise<void> {
-	const { db, user } = context;
-	await db.transaction(async (trx) => {
+	const { user } = context;
+	await asOne(context, async (within) => {
+		const { db: trx } = within;
 		const row = await stored.row(
 			OwnAttachment,
 			trx('attachment').where({ id }).first('scenario', 'subject', 'user', 'name')
 		);
 		if (!row) throw notFound('The attachment');
-		await mustReachOr('The attachment', trx, user, row);
+		await mustReachOr('The attachment', within, row);
 		if (row.user !== user.email) throw new Refusal(403, 'Only who attached a file takes it away.');
 		await trx('attachment').where({ id }).delete();
 		await journal(trx, [change(user, row.scenario, row.subject, 'attachment', row.name, '')]);
@@ -254,12 +256,11 @@ export async function removeAttachment(context: Context, id: number): Promise<vo
 /** What hangs on a cell that the user may not see is no more there than what never was. */
 async function mustReachOr(
 	what: string,
-	db: Knex,
-	user: User,
+	context: Context,
 	{ scenario, subject }: { scenario: string; subject: string }
 ): Promise<void> {
 	try {
-		await mustReach({ db, user }, scenario, cellOf(subject));
+		await mustReach(context, scenario, cellOf(subject));
 	} catch (e) {
 		if (e instanceof Refusal) throw notFound(what);
 		throw e;

@@ -21,13 +21,7 @@ interface Door {
 	/** @throws Refusal 403, or 404 for what the user may not know of either */
 	mustRead(user: User, structure: Structure, cell: Place): void;
 	/** All of one block. */
-	save(
-		trx: Knex.Transaction,
-		user: User,
-		scenario: string,
-		edits: readonly CellEdit[],
-		as?: SavedAs
-	): Promise<number>;
+	save(within: Within, scenario: string, edits: readonly CellEdit[], as?: SavedAs): Promise<number>;
 }
 
 const DOORS: Record<BlockKind, Door> = {
@@ -36,9 +30,9 @@ const DOORS: Record<BlockKind, Door> = {
 			if (!accounts.get(line)) throw notFound(`The account “${line}”`);
 			mustRead(user, row, departments);
 		},
-		save: (trx, user, scenario, edits, as) =>
+		save: (within, scenario, edits, as) =>
 			saveInDepartments(
-				{ db: trx, user },
+				within,
 				scenario,
 				edits.map(({ line, row, period, before, value }) => ({
 					account: line,
@@ -52,8 +46,7 @@ const DOORS: Record<BlockKind, Door> = {
 	},
 	'driver-model': {
 		mustRead: (user, { departments }) => mustMay(user, 'see driver models', departments),
-		save: (trx, user, scenario, edits, as) =>
-			saveModelCells({ db: trx, user }, scenario, edits[0].block, edits, as)
+		save: (within, scenario, edits, as) => saveModelCells(within, scenario, edits[0].block, edits, as)
 	}
 };
 
@@ -80,7 +73,6 @@ export async function saveCells(
 	edits: readonly CellEdit[],
 	as?: SavedAs
 ): Promise<number> {
-	const { db: trx, user } = context;
 	const blocks = new Map<string, CellEdit[]>();
 	for (const e of edits) {
 		const list = blocks.get(e.block);
@@ -89,6 +81,6 @@ export async function saveCells(
 	}
 	let saved = 0;
 	for (const [block, list] of blocks)
-		saved += await (await doorOf(trx, scenario, block)).save(trx, user, scenario, list, as);
+		saved += await (await doorOf(context.db, scenario, block)).save(context, scenario, list, as);
 	return saved;
 }

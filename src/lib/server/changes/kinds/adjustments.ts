@@ -24,7 +24,7 @@ export const ADJUSTMENTS: ChangeKind<'adjustment'> = {
 		before: inWords(before),
 		after: inWords(after)
 	}),
-	async undo(trx, { user, scenario, as }, entries) {
+	async undo({ db: trx, user }, { scenario, as }, entries) {
 		const list = await readAdjustmentsOf(trx, scenario);
 		// Where others stand now says nothing against it; what this one says and does has to be as it was left.
 		for (const { about, before, after } of entries) {

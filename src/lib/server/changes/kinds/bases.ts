@@ -27,12 +27,12 @@ export const BASES: ChangeKind<'basis'> = {
 			after: inWords(after, names)
 		};
 	},
-	async undo(trx, { user, scenario }, entries) {
+	async undo(within, { scenario }, entries) {
 		for (const { about, before, after } of entries) {
 			const { account, department } = about;
-			if (JSON.stringify(await readBasis(trx, scenario, account, department)) !== after)
+			if (JSON.stringify(await readBasis(within.db, scenario, account, department)) !== after)
 				throw changedSince('The basis');
-			await saveBasis({ db: trx, user }, scenario, department, account, fromJournal(before, Basis));
+			await saveBasis(within, scenario, department, account, fromJournal(before, Basis));
 		}
 	},
 	async rewind(trx, { scenario }, entries) {

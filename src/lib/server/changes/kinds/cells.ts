@@ -33,7 +33,8 @@ export const CELLS: ChangeKind<'cell'> = {
 		before: figure(before),
 		after: figure(after)
 	}),
-	async undo(trx, { user, scenario, as, withModels }, entries) {
+	async undo(within, { scenario, as, withModels }, entries) {
+		const { db: trx, user } = within;
 		const calendarOf = await calendarsIn(trx, scenario);
 		const edits = new Map<string, CellEdit>();
 		for (const { about, before, after } of entries) {
@@ -51,7 +52,7 @@ export const CELLS: ChangeKind<'cell'> = {
 		const cells = [...edits.values()];
 		// Figures that went with a line come back where they were, also in closed months.
 		if (withModels) await writeCells(trx, scenario, cells, user.email, as);
-		else await saveCells({ db: trx, user }, scenario, cells, as);
+		else await saveCells(within, scenario, cells, as);
 	},
 	async rewind(trx, { scenario, calendar, last }, entries) {
 		const calendarOf = await calendarsIn(trx, scenario);

@@ -1,5 +1,6 @@
 /** Forms of driver models: a formula, or a form as a whole, by its identity. */
 import type { Knex } from 'knex';
+import type { Within } from '../../platform/context';
 import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 import { keepDefinition } from '../../company/subjects/models';
 import { changeModel, definitionById } from '../../models/design';
@@ -19,10 +20,10 @@ export const FORMS: ChangeKind<'formula' | 'model'> = {
 		const { model, line } = about;
 		return { place: `${names.model(model)}: ${names.line(model, line)}`, before, after };
 	},
-	async undo(trx, by, entries) {
+	async undo(within, by, entries) {
 		for (const entry of entries)
-			if (isFormula(entry)) await undoFormula(trx, by, entry);
-			else await undoModel(trx, by, entry);
+			if (isFormula(entry)) await undoFormula(within, by, entry);
+			else await undoModel(within, by, entry);
 	},
 	// One after the other: a formula may have been changed in a form that came later.
 	async rewind(trx, { scenario }, entries) {
@@ -35,25 +36,25 @@ export const FORMS: ChangeKind<'formula' | 'model'> = {
 };
 
 async function undoFormula(
-	trx: Knex.Transaction,
-	{ user, scenario }: Undoing,
+	within: Within,
+	{ scenario }: Undoing,
 	{ about: { model, line }, before, after }: Entry<'formula'>
 ): Promise<void> {
-	const models = await scenarioModels(trx, scenario);
+	const models = await scenarioModels(within.db, scenario);
 	const own = models.find((m) => m.definition.code === model)?.definition.lines.find((l) => l.code === line);
 	if (own?.formula !== after) throw changedSince('The formula');
-	await saveFormula({ db: trx, user }, { scenario, model, line, formula: before, also: [] });
+	await saveFormula(within, { scenario, model, line, formula: before, also: [] });
 }
 
 async function undoModel(
-	trx: Knex.Transaction,
-	{ user, scenario, as }: Undoing,
+	within: Within,
+	{ scenario, as }: Undoing,
 	{ about: { model }, before, after }: Form
 ): Promise<void> {
-	const definition = await definitionById(trx, before);
+	const definition = await definitionById(within.db, before);
 	if (before !== '' && !definition) throw notKept('the model had');
 	const change = { scenarios: [scenario], model, version: after || null, definition, drop: false };
-	await changeModel({ db: trx, user }, change, as);
+	await changeModel(within, change, as);
 }
 
 async function putFormula(

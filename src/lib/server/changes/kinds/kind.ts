@@ -1,7 +1,7 @@
 /** What every kind of change answers for itself: its words, taking it back, and taking it out of a copy of the past. */
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../../core/calendar/calendar';
-import type { User } from '../../platform/auth/sessions';
+import type { Within } from '../../platform/context';
 import { changedIn, type About, type What } from '../../company/changed';
 import type { JournalRecord } from '../../company/subjects/journal';
 import { Refusal } from '../../platform/refusal';
@@ -37,9 +37,8 @@ export interface Words {
 	after: string;
 }
 
-/** In whose name a save is taken back. */
+/** How a save is taken back. */
 export interface Undoing {
-	user: User;
 	scenario: string;
 	calendar: Calendar;
 	as: SavedAs;
@@ -65,7 +64,7 @@ export interface ChangeKind<W extends What = What> {
 	 * not taken back here.
 	 * @throws Refusal 409 when something of it has changed since
 	 */
-	undo?(trx: Knex.Transaction, by: Undoing, entries: readonly Entry<W>[]): Promise<void>;
+	undo?(within: Within, by: Undoing, entries: readonly Entry<W>[]): Promise<void>;
 	/** Takes changes out of a copy, newest first; left out by what a copy does not hold. */
 	rewind?(trx: Knex.Transaction, at: Rewinding, entries: readonly Entry<W>[]): Promise<void>;
 }
