@@ -102,6 +102,7 @@ class Worker {
 
 	private ask(kind: Kind): Promise<Response> {
 		const { department, account, period } = this;
+		const cell = { block: 'accounts', line: account, row: department, period: key(period) };
 		const post = (path: string, body: unknown) =>
 			this.client.fetch(`/api/v1/${path}`, {
 				method: 'POST',
@@ -119,13 +120,13 @@ class Worker {
 					scenario: SCENARIO,
 					from: '2027-04',
 					to: '2028-03',
-					edits: [{ account, department, period: key(period), value }],
+					edits: [{ ...cell, value }],
 					shown: [{ department, accounts: null }]
 				});
 			case 'save': {
-				const edit = { account, period: key(period), before: this.before, value };
+				const edit = { ...cell, before: this.before, value };
 				this.before = value;
-				return post('plan/cells', { scenario: SCENARIO, department, edits: [edit] });
+				return post(`scenarios/${SCENARIO}/cells`, { edits: [edit] });
 			}
 			case 'trace':
 				return post('trace', {

@@ -121,10 +121,17 @@ class Crowd {
 					`plan?scenario=${s.code}&department=${department}&from=${calendar.name(period)}&to=${calendar.name(period)}`
 				);
 				const before = now.rows?.find((r) => r.account === account)?.typed?.[0] ?? null;
-				const answer = await post('plan/cells', {
-					scenario: s.code,
-					department,
-					edits: [{ account, period: calendar.name(period), before, value }]
+				const answer = await post(`scenarios/${s.code}/cells`, {
+					edits: [
+						{
+							block: 'accounts',
+							line: account,
+							row: department,
+							period: calendar.name(period),
+							before,
+							value
+						}
+					]
 				});
 				if (answer?.batch) this.batch = `${s.code} ${answer.batch}`;
 				return;
@@ -133,6 +140,7 @@ class Crowd {
 				const row = dice.pick(data.models[1].rows).join('|');
 				const edits = [
 					{
+						block: 'trade',
 						line: dice.pick(['units', 'price', 'level']),
 						row,
 						period: calendar.name(period),
@@ -140,7 +148,7 @@ class Crowd {
 						value
 					}
 				];
-				return void (await post('models/trade/cells', { scenario: s.code, edits }));
+				return void (await post(`scenarios/${s.code}/cells`, { edits }));
 			}
 			case 'basis': {
 				const basis = dice.pick([

@@ -205,12 +205,8 @@ const TAKEN: Pick<Request, 'method' | 'path' | 'body' | 'file'>[] = [
 	},
 	{
 		method: 'POST',
-		path: 'plan/cells',
-		body: {
-			scenario: 'fy28-budget',
-			department: 'dealer-sales',
-			edits: [{ account: '6240', department: 'direct-web', period: P, before: null, value: 1 }]
-		}
+		path: 'scenarios/fy28-budget/cells',
+		body: { edits: [{ ...cell, row: 'direct-web', before: null, value: 1 }] }
 	},
 	...[
 		{ kind: 'last-year', percent: 0.1 },

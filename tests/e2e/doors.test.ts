@@ -194,7 +194,7 @@ describe('what is sent', () => {
 		});
 	const SIXTY_MB = 60 * 1024 * 1024;
 	it('is not read from those who may not', async () => {
-		const cells = await stream(beth, '/api/v1/plan/cells', SIXTY_MB);
+		const cells = await stream(beth, '/api/v1/scenarios/fy28-budget/cells', SIXTY_MB);
 		expect(cells.status).toBe(403);
 		expect(cells.sent).toBeLessThan(SIXTY_MB / 4);
 		const preferences = await stream(beth, '/api/v1/me/preferences', SIXTY_MB);

@@ -21,10 +21,8 @@ afterAll(async () => {
 });
 
 const save = (account: string, before: number | null, value: number) =>
-	tom.post('plan/cells', {
-		scenario: 'fy28-budget',
-		department: 'dealer-sales',
-		edits: [{ account, period: '2027-04', before, value }]
+	tom.post('scenarios/fy28-budget/cells', {
+		edits: [{ block: 'accounts', line: account, row: 'dealer-sales', period: '2027-04', before, value }]
 	});
 const stored = async (account: string): Promise<number | null> => {
 	const { rows } = await tom.get<{ rows: { account: string; typed: (number | null)[] }[] }>(PLAN);

@@ -9,6 +9,7 @@ const ANALYST = 'maren.holt@kelpwick.example';
 const OCTOBER = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
 const OCT26 = 2026 * 12 + 9;
 
+const typed = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-04', before: null };
 describe('with nothing in the database', () => {
 	it('the sign-in page says what to do next', async () => {
 		const app = await startApp(null);
@@ -65,10 +66,8 @@ describe('a server under stress', () => {
 	});
 
 	it('answers wrong requests with their places', async () => {
-		const r = await maren.post('plan/cells', {
-			scenario: 'fy28-budget',
-			department: 'dealer-sales',
-			edits: [{ account: '6240', period: 'soon', before: null, value: 1 }]
+		const r = await maren.post('scenarios/fy28-budget/cells', {
+			edits: [{ ...typed, period: 'soon', value: 1 }]
 		});
 		expect(r.status).toBe(400);
 		expect(r.error!.faults[0].column).toBe('edits.0.period');
@@ -102,10 +101,8 @@ describe('a server under stress', () => {
 
 	it('killed at any moment of a load, has all of it or nothing, and every save it acknowledged', async () => {
 		const { options } = await maren.send('feeds/preview', 'october.csv', OCTOBER, {});
-		const saved = await maren.post('plan/cells', {
-			scenario: 'fy28-budget',
-			department: 'dealer-sales',
-			edits: [{ account: '6240', period: '2027-04', before: null, value: 4321 }]
+		const saved = await maren.post('scenarios/fy28-budget/cells', {
+			edits: [{ ...typed, value: 4321 }]
 		});
 		expect(saved.saved).toBe(1);
 		const lines = OCTOBER.trim().split('\n').length - 1;

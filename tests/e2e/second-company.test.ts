@@ -51,10 +51,17 @@ describe('a practice in Swiss francs, with a fiscal year from January', () => {
 		expect(rent[5]).toBeCloseTo((5100 + 11.05 * 12 + 5100 + 11.05 * 13) / 2, 6);
 	});
 	it('changes a driver, and the result follows', async () => {
-		const edit = { line: 'patients', row: 'private', period: '2026-03', before: 310, value: 311 };
-		expect((await ana.post('models/visits/cells', { scenario: 'f2', edits: [edit] })).saved).toBe(1);
+		const edit = {
+			block: 'visits',
+			line: 'patients',
+			row: 'private',
+			period: '2026-03',
+			before: 310,
+			value: 311
+		};
+		expect((await ana.post('scenarios/f2/cells', { edits: [edit] })).saved).toBe(1);
 		expect((await cells('fees', 'praxis'))[2]).toBe(200 * 90.5 + 311 * 140);
-		await ana.post('models/visits/cells', { scenario: 'f2', edits: [{ ...edit, before: 311, value: 310 }] });
+		await ana.post('scenarios/f2/cells', { edits: [{ ...edit, before: 311, value: 310 }] });
 	});
 	it('keeps proofs of its model, and says which formula gave a figure', async () => {
 		const { proofs } = await ana.get('models/visits?scenario=f2&from=2026-03&to=2026-12');
@@ -84,10 +91,8 @@ describe('a practice in Swiss francs, with a fiscal year from January', () => {
 			departments: ['labor']
 		});
 		const write = (value: number, before: number | null) =>
-			urs.post('plan/cells', {
-				scenario: 'f2',
-				department: 'labor',
-				edits: [{ account: 'wages', period: '2026-05', before, value }]
+			urs.post('scenarios/f2/cells', {
+				edits: [{ block: 'accounts', line: 'wages', row: 'labor', period: '2026-05', before, value }]
 			});
 		expect((await write(8500, 8100.05)).saved).toBe(1);
 		const step = (who: Client, action: string, more = {}) =>

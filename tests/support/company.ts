@@ -10,6 +10,10 @@ import { expect } from 'vitest';
 import { DEMO, PRAXIS, preparedFile } from './prepare';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
+import { saveCells } from '../../src/lib/server/changes/save-cells';
+import { asOne, type Context } from '../../src/lib/server/platform/context';
+import type { SavedAs } from '../../src/lib/server/scenarios/cells';
 
 export { DEMO, PRAXIS };
 
@@ -109,3 +113,53 @@ export const DESIGN = [
 	'adjustment',
 	'journal'
 ];
+
+interface Typed {
+	period: number;
+	before: number | null;
+	value: number | null;
+}
+
+/** Types accounts of a department, or of those that the cells name, as the page of its plan does. */
+export const typeInPlan = (
+	context: Context,
+	scenario: string,
+	department: string,
+	edits: readonly (Typed & { account: string; department?: string })[],
+	as?: SavedAs
+): Promise<number> =>
+	asOne(context, (within) =>
+		saveCells(
+			within,
+			scenario,
+			edits.map((e) => accountCell({ department, ...e })),
+			as
+		)
+	);
+/** A cell of planned accounts. */
+export const accountCell = <T extends object>({
+	account,
+	department,
+	...rest
+}: T & { account: string; department: string }) => ({
+	block: ACCOUNTS_BLOCK,
+	line: account,
+	row: department,
+	...rest
+});
+/** Types inputs of a driver model, as its page does. */
+export const typeInModel = (
+	context: Context,
+	scenario: string,
+	block: string,
+	edits: readonly (Typed & { line: string; row: string })[],
+	as?: SavedAs
+): Promise<number> =>
+	asOne(context, (within) =>
+		saveCells(
+			within,
+			scenario,
+			edits.map((e) => ({ block, ...e })),
+			as
+		)
+	);

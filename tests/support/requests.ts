@@ -25,7 +25,15 @@ export const S = 'scenario=fy28-budget';
 export const W = 'from=2027-04&to=2028-03';
 const own = { scenario: 'fy28-budget', department: 'dealer-sales' };
 const other = { scenario: 'fy28-budget', department: 'rigging' };
-const cell = { account: '6240', period: '2027-04', before: null, value: 1 };
+/** A cell of an account that is not there. */
+const typedIn = (row: string) => ({
+	block: 'accounts',
+	line: 'none',
+	row,
+	period: '2027-04',
+	before: null,
+	value: 1
+});
 
 const place = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-04' };
 const ACCOUNT = `block=accounts&line=6240&period=2027-04`;
@@ -155,27 +163,34 @@ export const API: Record<string, Request[]> = {
 		{ method: 'GET', path: `plan?${S}&department=rigging&${W}`, open: COMPANY, status: 200 },
 		{ method: 'GET', path: `plan?${S}&department=kelpwick&${W}`, open: COMPANY, status: 200 }
 	],
-	'plan/cells': [
+	'scenarios/[code]/cells': [
 		{
 			method: 'POST',
-			path: 'plan/cells',
-			body: { ...own, edits: [{ ...cell, account: 'none' }] },
+			path: 'scenarios/fy28-budget/cells',
+			body: { edits: [typedIn(own.department)] },
 			open: ['analyst', 'contributor'],
 			status: 422
 		},
 		{
 			method: 'POST',
-			path: 'plan/cells',
-			body: { ...other, edits: [{ ...cell, account: 'none' }] },
+			path: 'scenarios/fy28-budget/cells',
+			body: { edits: [typedIn(other.department)] },
 			open: ['analyst'],
 			status: 422
 		},
 		{
 			method: 'POST',
-			path: 'plan/cells',
-			body: { ...own, edits: [{ ...cell, department: other.department, account: 'none' }] },
+			path: 'scenarios/fy28-budget/cells',
+			body: { edits: [typedIn(own.department), typedIn(other.department)] },
 			open: ['analyst'],
 			status: 422
+		},
+		{
+			method: 'POST',
+			path: 'scenarios/fy28-budget/cells',
+			body: { edits: [{ ...typedIn(''), block: 'none', line: 'units' }] },
+			open: ['analyst'],
+			status: 404
 		}
 	],
 	'plan/basis': [
@@ -223,7 +238,7 @@ export const API: Record<string, Request[]> = {
 				scenario: 'fy28-budget',
 				from: '2027-04',
 				to: '2028-03',
-				edits: [{ account: '6240', department: 'dealer-sales', period: '2027-04', value: 1 }],
+				edits: [{ ...place, value: 1 }],
 				shown: [{ department: 'dealer-sales', accounts: null }]
 			},
 			open: ['analyst', 'contributor'],
@@ -331,18 +346,6 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	'opened-rows': [{ method: 'POST', path: 'opened-rows', body: { open: 1 }, open: COMPANY, status: 400 }],
-	'models/[code]/cells': [
-		{
-			method: 'POST',
-			path: 'models/none/cells',
-			body: {
-				scenario: 'fy28-budget',
-				edits: [{ line: 'units', row: '', period: '2027-01', before: null, value: 1 }]
-			},
-			open: ['analyst'],
-			status: 404
-		}
-	],
 	'models/[code]/formula': [
 		{
 			method: 'POST',

@@ -6,13 +6,13 @@ import { adoptAdjustments, adoptedWith, changeAdjustments } from '../../src/lib/
 import { readAdjustmentsOf } from '../../src/lib/server/company/subjects/scenario/adjustments';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { setLock } from '../../src/lib/server/scenarios/close';
-import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
-import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { readModel, saveFormula } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import {} from '../../src/lib/server/scenarios/plan-data';
-import { contentOf, DEMO, loaded, rowsUnder, userOf } from '../support/company';
+import { contentOf, DEMO, loaded, rowsUnder, userOf, typeInModel, typeInPlan } from '../support/company';
 
 const WHAT_IF = 'dearer-kayaks';
 const FORECAST = 'fy27-forecast-6-6';
@@ -99,7 +99,7 @@ describe('adjustments', () => {
 		const [shown, typed] = [first.cells[0] as number, first.typed![0] as number];
 		expect(shown).toBeCloseTo(typed * 1.05, 9);
 		const row = first.targets[0]!.row!;
-		await saveModelCells({ db, user: maren }, WHAT_IF, 'boat_sales', [
+		await typeInModel({ db, user: maren }, WHAT_IF, 'boat_sales', [
 			{ line: 'list_price', row, period: MAR27, before: typed, value: 1000 }
 		]);
 		expect((await view()).cells[0]).toBeCloseTo(1050, 9);
@@ -243,7 +243,7 @@ describe('adopting', () => {
 		const { batch } = await adoptAdjustments({ db, user: maren }, WHAT_IF, ['kayak-prices']);
 		const [change] = await db('journal').where({ batch, kind: 'adopt' }).limit(1);
 		const [, line, row] = change.subject.split('/');
-		await saveModelCells({ db, user: maren }, WHAT_IF, 'boat_sales', [
+		await typeInModel({ db, user: maren }, WHAT_IF, 'boat_sales', [
 			{ line, row, period: MAR27, before: Number(change.after), value: 1 }
 		]);
 		const before = await contentOf(db);
@@ -270,9 +270,7 @@ describe('adopting', () => {
 	it('and taking back stop before a plan that was submitted meanwhile', async () => {
 		const tom = await userOf(db, 'tom');
 		const at = { account: '6240', period: 2027 * 12 + 3 };
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
-			{ ...at, before: null, value: 5 }
-		]);
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', [{ ...at, before: null, value: 5 }]);
 		const [{ batch }] = await savesOf({ db, user: maren }, 'fy28-budget');
 		await db('submission').where({ department: 'dealer-sales' }).update({ state: 'submitted' });
 		const before = await contentOf(db);

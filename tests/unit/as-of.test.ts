@@ -4,15 +4,15 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { changeModel, createModel, designOf } from '../../src/lib/server/models/design';
-import { saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { saveFormula } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { getScenario } from '../../src/lib/server/scenarios/scenarios';
-import { DEMO, loaded, userOf } from '../support/company';
+import { DEMO, loaded, userOf, typeInModel, typeInPlan } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -41,7 +41,7 @@ async function figures(scenario: string) {
 		.map((a) => [a.code, ...calculation.matrix('accounts', a.code).values]);
 }
 const type = (value: number, before: number | null, period = APR27) =>
-	savePlanCells({ db, user: maren }, BUDGET, 'dealer-sales', [{ account: '6240', period, before, value }]);
+	typeInPlan({ db, user: maren }, BUDGET, 'dealer-sales', [{ account: '6240', period, before, value }]);
 const newest = async () => (await savesOf({ db, user: maren }, BUDGET))[0].batch;
 
 it('every kind of change since a save is taken out, and nothing that came before', async () => {
@@ -96,7 +96,7 @@ it('every kind of change since a save is taken out, and nothing that came before
 	await remember();
 	const { last } = await getScenario(db, BUDGET);
 	await changeScenario({ db, user: maren }, BUDGET, { last: last + 12, description: 'Longer.' });
-	await saveModelCells({ db, user: maren }, BUDGET, 'harbour_club', [
+	await typeInModel({ db, user: maren }, BUDGET, 'harbour_club', [
 		{ line: 'joiners', row: '', period: last + 3, before: null, value: 12 }
 	]).catch((e: unknown) => {
 		// What is there by the carrying on counts as seen.

@@ -12,11 +12,11 @@ import { Preview } from '../../src/lib/core/views/preview';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { CalledOff } from '../../src/lib/core/thread';
 import { calculateElsewhere } from '../../src/lib/server/platform/calculator/calculator';
-import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { readModel, saveFormula } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { contentOf, DEMO, loaded, userOf, rowsUnder } from '../support/company';
+import { contentOf, DEMO, loaded, userOf, rowsUnder, typeInModel } from '../support/company';
 import type { ViewRow } from '../../src/lib/core/views/model-view';
 
 const FORECAST = 'fy27-forecast-6-6';
@@ -145,14 +145,14 @@ describe('what is typed and not saved', () => {
 		const [first, second] = rowsUnder(await saved(), 'units');
 		const rowOf = (r: ViewRow) => r.targets[0]!.row!;
 		const edits = [
-			{ line: 'units', row: rowOf(first), period: NOV26, value: 17 },
-			{ line: 'units', row: rowOf(second), period: NOV26 + 2, value: null }
+			{ block: 'boat_sales', line: 'units', row: rowOf(first), period: NOV26, value: 17 },
+			{ block: 'boat_sales', line: 'units', row: rowOf(second), period: NOV26 + 2, value: null }
 		];
 		const before = await saved();
 		expect(preview.figures([], query).rows).toEqual(before.rows);
 		preview.figures([{ ...edits[0], value: 99 }], query);
 		const typed = preview.figures(edits, query);
-		await saveModelCells(
+		await typeInModel(
 			{ db: own, user: maren },
 			FORECAST,
 			'boat_sales',
@@ -183,7 +183,13 @@ describe('what is typed and not saved', () => {
 		const query = { ...wanted, spans: view.spans };
 		const saved = preview.figures([], query);
 		const [row] = rowsUnder(view, 'list_price');
-		const edit = { line: 'list_price', row: row.targets[0]!.row!, period: MAR27, value: 1000 };
+		const edit = {
+			block: 'boat_sales',
+			line: 'list_price',
+			row: row.targets[0]!.row!,
+			period: MAR27,
+			value: 1000
+		};
 		const { rows } = preview.changes([edit], query, saved);
 		const keys = rows.map((r) => r.key);
 		// The price, what is made of it, and nothing of units or other rows.

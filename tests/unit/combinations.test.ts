@@ -13,9 +13,9 @@ import {
 } from '../../src/lib/server/models/combinations';
 import { previewFeed } from '../../src/lib/server/ledger/feed';
 import { addRows } from '../../src/lib/server/models/rows';
-import { readModel, saveModelCells } from '../../src/lib/server/models/models';
+import { readModel } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
-import { contentOf, DEMO, headOf, loaded, totalOf, userOf } from '../support/company';
+import { contentOf, DEMO, headOf, loaded, totalOf, userOf, typeInModel } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -55,7 +55,7 @@ const unitsAt = async (row: string) => {
 	return found.cells[0] as number | null;
 };
 const type = (value: number | null, before: number | null) =>
-	saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
+	typeInModel({ db, user: maren }, BUDGET, 'boat_sales', [
 		{ line: 'units', row: ROW, period: APR27, before, value }
 	]);
 

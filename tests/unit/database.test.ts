@@ -10,9 +10,8 @@ import { backup } from '../../src/lib/server/platform/db/backup';
 import { fromBlob } from '../../src/lib/server/platform/db/bulk';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { isServed, serve } from '../../src/lib/server/platform/db/serving';
-import { savePlanCells } from '../../src/lib/server/accounts/department-plan';
 import { Refusal, refusalOf } from '../../src/lib/server/platform/refusal';
-import { PRAXIS, userOf } from '../support/company';
+import { PRAXIS, userOf, typeInPlan } from '../support/company';
 
 let home: string;
 let file: string;
@@ -83,7 +82,7 @@ describe('a full disk', () => {
 		});
 		expect(await db('note').first()).toBeUndefined();
 		await db.raw('PRAGMA max_page_count = 1000000');
-		expect(await savePlanCells({ db, user: ana }, 'f2', 'labor', wages(9000, 8100.05))).toBe(1);
+		expect(await typeInPlan({ db, user: ana }, 'f2', 'labor', wages(9000, 8100.05))).toBe(1);
 		expect(await db('journal').count({ n: '*' }).first()).not.toEqual(before);
 		await db.destroy();
 	});
@@ -113,7 +112,7 @@ describe('two processes', () => {
 		const ended = new Promise((done) => other.once('exit', done));
 		let value = 8100.05;
 		for (let i = 1; i <= 30; i++) {
-			expect(await savePlanCells({ db, user: ana }, 'f2', 'labor', wages(i, value))).toBe(1);
+			expect(await typeInPlan({ db, user: ana }, 'f2', 'labor', wages(i, value))).toBe(1);
 			value = i;
 			if (i % 10 === 0) await backup(file, join(home, `copy-${i}.sqlite`));
 		}

@@ -6,7 +6,7 @@ import { Driver } from '../../src/lib/core/analysis/driver';
 import type { LaterYears } from '../../src/lib/core/calendar/spec';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { accountSeries, overTime } from '../../src/lib/core/statements/statement';
-import { readDepartmentPlan, saveInDepartments } from '../../src/lib/server/accounts/department-plan';
+import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import { previewWritten, readUnder } from '../../src/lib/server/accounts/plan-parts';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
@@ -19,12 +19,12 @@ import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { touchCompany } from '../../src/lib/server/company/structure';
 import { closeMonth } from '../../src/lib/server/scenarios/close';
 import { getScenario } from '../../src/lib/server/scenarios/scenarios';
-import { withPeriods } from '../../src/lib/server/scenarios/block-periods';
+import { saveWritten } from '../../src/lib/server/changes/save-cells';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { loadCompany } from '../../src/lib/server/transfer/load';
-import { contentOf, loaded, PRAXIS, refusedIn, userOf } from '../support/company';
+import { accountCell, contentOf, loaded, PRAXIS, refusedIn, userOf } from '../support/company';
 
 const F2 = 'f2';
 const month = (key: string) => Number(key.slice(0, 4)) * 12 + Number(key.slice(5)) - 1;
@@ -170,15 +170,7 @@ describe('its figures', () => {
 		value
 	});
 	const type = async (...edits: ReturnType<typeof edit>[]) =>
-		saveInDepartments(
-			{ db, user: ana },
-			coarse,
-			await withPeriods({ db, user: ana }, coarse, ACCOUNTS_BLOCK, edits),
-			{
-				kind: 'plan',
-				batch: newBatch()
-			}
-		);
+		saveWritten({ db, user: ana }, coarse, edits.map(accountCell), newBatch());
 	const QUARTER = 3 * 8100.05;
 
 	it('are typed in the periods they stand in, told as such, and taken back', async () => {
@@ -222,7 +214,7 @@ describe('its figures', () => {
 		const preview = await previewWritten(
 			{ db, user: ana },
 			{ scenario: coarse, from: window[0], to: window[1] },
-			[{ account: 'wages', department: 'labor', period: '2028-Q2', value: 1 }],
+			[{ block: ACCOUNTS_BLOCK, line: 'wages', row: 'labor', period: '2028-Q2', value: 1 }],
 			[{ department: 'labor', accounts: null }]
 		);
 		expect(preview.find((r) => r.account === 'wages')!.cells[4]).toBe(1);

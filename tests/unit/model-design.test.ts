@@ -13,7 +13,7 @@ import { addMember, changeMember, removeMember } from '../../src/lib/server/mode
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { deleteScenario, restoreScenario } from '../../src/lib/server/scenarios/list';
 import { addRows, removeRows } from '../../src/lib/server/models/rows';
-import { readModel, saveModelCells } from '../../src/lib/server/models/models';
+import { readModel } from '../../src/lib/server/models/models';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import {
 	contentOf,
@@ -24,7 +24,8 @@ import {
 	rowsUnder,
 	totalOf,
 	refusedIn,
-	userOf
+	userOf,
+	typeInModel
 } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
@@ -85,7 +86,7 @@ describe('a new model', () => {
 			}
 		);
 		expect(code).toBe('jobs_at_the_yard');
-		await saveModelCells(
+		await typeInModel(
 			{ db, user: maren },
 			BUDGET,
 			code,
@@ -251,7 +252,7 @@ describe('changing a model', () => {
 		expect(rows[south].cells[0]).toBe(7);
 		expect(rows[south].cells[1]).not.toBe(7);
 		const type = (period: number) =>
-			saveModelCells({ db, user: maren }, BUDGET, 'dealer_visits', [{ ...typedAt, period, value: 44 }]);
+			typeInModel({ db, user: maren }, BUDGET, 'dealer_visits', [{ ...typedAt, period, value: 44 }]);
 		expect((await refused(type(APR27 + 4))).message).toMatch(/calculated/);
 		await type(APR27 + 2);
 		expect(rowsUnder(await view('dealer_visits', ['visits']), 'visits')[lakes].cells[2]).toBe(44);
@@ -531,13 +532,13 @@ describe('rows', () => {
 		expect((await addRows({ db, user: maren }, 'boat_sales', [row])).rows).toBe(0);
 		expect(totalOf(headOf(await view('boat_sales'), 'revenue'))).toBe(before);
 		const [line, key] = ['units', row.join('|')];
-		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
+		await typeInModel({ db, user: maren }, BUDGET, 'boat_sales', [
 			{ line, row: key, period: APR27, before: null, value: 3 }
 		]);
 		expect((await refused(removeRows({ db, user: maren }, 'boat_sales', [row]))).message).toMatch(
 			/“FY28 Budget”/
 		);
-		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [
+		await typeInModel({ db, user: maren }, BUDGET, 'boat_sales', [
 			{ line, row: key, period: APR27, before: 3, value: null }
 		]);
 		expect(await removeRows({ db, user: maren }, 'boat_sales', [row])).toBe(1);
@@ -579,7 +580,7 @@ describe('names that mean something else', () => {
 		);
 		expect(code).toBe('basis_2');
 		const typed = { line: 'amount', row: '', period: APR27, before: null, value: 5 };
-		await saveModelCells({ db, user: maren }, BUDGET, code, [typed]);
+		await typeInModel({ db, user: maren }, BUDGET, code, [typed]);
 		const [save] = await savesOf({ db, user: maren }, BUDGET);
 		expect(await undoSave({ db, user: maren }, BUDGET, save.batch)).toBe(1);
 		expect((await view(code)).rows[0].cells[0]).toBeNull();
@@ -595,7 +596,7 @@ describe('names that mean something else', () => {
 		const row = ['sail-set', 'direct', 'islands'];
 		await addRows({ db, user: maren }, 'boat_sales', [row]);
 		const cell = { line: 'units', row: row.join('|'), period: APR27, before: null, value: 3 };
-		await saveModelCells({ db, user: maren }, BUDGET, 'boat_sales', [cell]);
+		await typeInModel({ db, user: maren }, BUDGET, 'boat_sales', [cell]);
 		await db('scenario').where({ code: BUDGET }).update({ visibility: 'people', people: '', owner: 'x' });
 		const error = await refused(removeRows({ db, user: maren }, 'boat_sales', [row]));
 		expect(error.message).toMatch(/a scenario that is hidden from you/);

@@ -6,7 +6,7 @@ import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { setLock } from '../../src/lib/server/scenarios/close';
 import { readCompany, readStored, storeCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
-import { readDepartmentPlan, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import { readModel, saveFormula } from '../../src/lib/server/models/models';
 import { openRound } from '../../src/lib/server/rounds/submissions';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
@@ -29,7 +29,7 @@ import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { openFigure } from '../../src/lib/server/reports/traces';
-import { contentOf, DEMO, loaded, userOf } from '../support/company';
+import { contentOf, DEMO, loaded, userOf, typeInPlan } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -306,7 +306,15 @@ describe('keeping scenarios', () => {
 		await deleteScenario({ db, user: maren }, WHAT_IF);
 		expect((await visibleScenarios({ db, user: maren })).map((s) => s.code)).not.toContain(WHAT_IF);
 		expect((await refused(planOf(db, WHAT_IF))).status).toBe(404);
-		expect((await refused(savePlanCells({ db, user: maren }, WHAT_IF, 'dealer-sales', []))).status).toBe(404);
+		expect(
+			(
+				await refused(
+					typeInPlan({ db, user: maren }, WHAT_IF, 'dealer-sales', [
+						{ account: '6240', period: APR27, before: null, value: 1 }
+					])
+				)
+			).status
+		).toBe(404);
 		// Its name may be taken meanwhile.
 		await copyScenario({ db, user: maren }, 'fy27-forecast-6-6', 'Dearer kayaks', 'what-if');
 		expect(await restoreScenario({ db, user: maren }, WHAT_IF)).toBe('Dearer kayaks 2');
@@ -315,7 +323,7 @@ describe('keeping scenarios', () => {
 	});
 	it('takes a department’s save back too', async () => {
 		const basis = await planned();
-		await savePlanCells({ db, user: tom }, BUDGET, 'dealer-sales', [
+		await typeInPlan({ db, user: tom }, BUDGET, 'dealer-sales', [
 			{ account: '6240', period: APR27, before: null, value: 1 }
 		]);
 		const [{ batch }] = await savesOf({ db, user: maren }, BUDGET);

@@ -2,16 +2,11 @@
 import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { TypedAccount } from '../../src/lib/core/views/plan-rows';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import {
-	readDepartmentPlan,
-	saveBasis,
-	saveInDepartments
-} from '../../src/lib/server/accounts/department-plan';
+import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { previewPlan, readParts, readUnder } from '../../src/lib/server/accounts/plan-parts';
 import { setLock } from '../../src/lib/server/scenarios/close';
-import { DEMO, loaded, refusedIn, userOf } from '../support/company';
+import { accountCell, DEMO, loaded, refusedIn, userOf, typeInPlan } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const WINDOW = { scenario: 'fy28-budget', from: APR27, to: APR27 + 11 };
@@ -75,7 +70,7 @@ describe('the parts of a plan', () => {
 					previewPlan(
 						{ db, user: tom },
 						WINDOW,
-						[{ account: '6240', department: 'rigging', period: APR27, value: 1 }],
+						[accountCell({ account: '6240', department: 'rigging', period: APR27, value: 1 })],
 						[{ department: 'dealer-sales', accounts: null }]
 					)
 				)
@@ -117,17 +112,20 @@ describe('a plan as it would be', () => {
 			period: fc.integer({ min: APR27, max: APR27 + 11 }),
 			value: fc.option(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { nil: null })
 		});
-		const key = (e: TypedAccount) => `${e.account}/${e.department}/${e.period}`;
+		const key = (e: { account: string; department: string; period: number }) =>
+			`${e.account}/${e.department}/${e.period}`;
 		const cells = fc.uniqueArray(cell, { minLength: 1, maxLength: 12, selector: key });
 		const [edits] = fc.sample(cells, { numRuns: 1 });
 		const before = await Promise.all(shown.map((s) => planOfDepartment(s.department)));
-		for (const list of fc.sample(cells, 8)) await previewPlan({ db, user: maren }, WINDOW, list, shown);
+		for (const list of fc.sample(cells, 8))
+			await previewPlan({ db, user: maren }, WINDOW, list.map(accountCell), shown);
 		expect(await Promise.all(shown.map((s) => planOfDepartment(s.department)))).toEqual(before);
 
-		const changed = await previewPlan({ db, user: maren }, WINDOW, edits, shown);
-		await saveInDepartments(
+		const changed = await previewPlan({ db, user: maren }, WINDOW, edits.map(accountCell), shown);
+		await typeInPlan(
 			{ db, user: maren },
 			WINDOW.scenario,
+			'dealer-sales',
 			await Promise.all(
 				edits.map(async (e) => ({ ...e, before: await typedAt(e.account, e.department, e.period) }))
 			)
@@ -142,13 +140,13 @@ describe('a plan as it would be', () => {
 	it('shows what a basis gives once what is typed over it is taken away', async () => {
 		const [from] = (await planOfDepartment('dealer-sales')).filter((r) => r.account === '6240');
 		const edit = { account: '6240', department: 'dealer-sales', period: APR27 };
-		await saveInDepartments({ db, user: maren }, WINDOW.scenario, [
+		await typeInPlan({ db, user: maren }, WINDOW.scenario, 'dealer-sales', [
 			{ ...edit, before: from.typed![0], value: 123_456 }
 		]);
 		const rows = await previewPlan(
 			{ db, user: maren },
 			WINDOW,
-			[{ ...edit, value: null }],
+			[accountCell({ ...edit, value: null })],
 			[{ department: 'dealer-sales', accounts: ['6240'] }]
 		);
 		expect(rows[0].cells[0]).not.toBe(123_456);
@@ -162,9 +160,10 @@ describe('a plan as it would be', () => {
 			percent: 0.37
 		});
 		const months = Array.from({ length: 12 }, (_, i) => APR27 + i);
-		await saveInDepartments(
+		await typeInPlan(
 			{ db, user: maren },
 			WINDOW.scenario,
+			'dealer-sales',
 			await Promise.all(
 				months.map(async (period) => ({
 					account: '6220',
@@ -176,7 +175,7 @@ describe('a plan as it would be', () => {
 			)
 		);
 		const edits = [{ account: '6240', department: 'dealer-sales', period: APR27, value: 1_000_000 }];
-		const [row] = await previewPlan({ db, user: maren }, WINDOW, edits, [
+		const [row] = await previewPlan({ db, user: maren }, WINDOW, edits.map(accountCell), [
 			{ department: 'dealer-sales', accounts: ['6220'] }
 		]);
 		expect(row.total).toBe(60);
@@ -186,7 +185,9 @@ describe('a plan as it would be', () => {
 		const OCT26 = 2026 * 12 + 9;
 		const window = { scenario: 'fy27-forecast-6-6', from: OCT26 - 2, to: OCT26 + 2 };
 		const all = [{ department: 'dealer-sales', accounts: null }];
-		const at = (period: number) => [{ account: '6240', department: 'dealer-sales', period, value: 7 }];
+		const at = (period: number) => [
+			accountCell({ account: '6240', department: 'dealer-sales', period, value: 7 })
+		];
 		expect(await previewPlan({ db, user: maren }, window, at(OCT26 - 1), all)).toEqual([]);
 		expect(await previewPlan({ db, user: maren }, window, at(OCT26), all)).not.toEqual([]);
 	});
@@ -198,7 +199,7 @@ describe('a plan as it would be', () => {
 			{ account: '6240', department: 'dealer-sales', period: 12, value: 1 },
 			{ account: '1000', department: 'dealer-sales', period: APR27, value: 1 }
 		];
-		expect(await previewPlan({ db, user: maren }, WINDOW, nowhere, shown)).toEqual([]);
+		expect(await previewPlan({ db, user: maren }, WINDOW, nowhere.map(accountCell), shown)).toEqual([]);
 	});
 });
 
@@ -208,16 +209,20 @@ describe('cells of several departments', () => {
 		{ account: '6240', department: 'direct-web', period: APR27, before: 999, value: 20 }
 	];
 	it('are saved together or not at all, and all that others changed are told', async () => {
-		const error = await refusedIn(db, saveInDepartments({ db, user: maren }, WINDOW.scenario, edits));
+		const error = await refusedIn(
+			db,
+			typeInPlan({ db, user: maren }, WINDOW.scenario, 'dealer-sales', edits)
+		);
 		expect(error.status).toBe(409);
 		expect(await typedAt('6240', 'dealer-sales', APR27)).toBeNull();
 		const both = edits.map((e) => ({ ...e, before: 999 }));
-		const told = await refusedIn(db, saveInDepartments({ db, user: maren }, WINDOW.scenario, both));
+		const told = await refusedIn(db, typeInPlan({ db, user: maren }, WINDOW.scenario, 'dealer-sales', both));
 		expect(told.data).toHaveLength(2);
 		expect(
-			await saveInDepartments(
+			await typeInPlan(
 				{ db, user: maren },
 				WINDOW.scenario,
+				'dealer-sales',
 				edits.map((e) => ({ ...e, before: null }))
 			)
 		).toBe(2);
@@ -226,7 +231,7 @@ describe('cells of several departments', () => {
 	it('are refused as a whole where one of them is not the user’s', async () => {
 		const error = await refusedIn(
 			db,
-			saveInDepartments({ db, user: tom }, WINDOW.scenario, [
+			typeInPlan({ db, user: tom }, WINDOW.scenario, 'dealer-sales', [
 				{ ...edits[0] },
 				{ ...edits[1], department: 'rigging', before: null }
 			])

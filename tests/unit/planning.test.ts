@@ -3,9 +3,9 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { closeMonth, proposeClose, reopenMonth, setLock } from '../../src/lib/server/scenarios/close';
-import { readDepartmentPlan, saveBasis, savePlanCells } from '../../src/lib/server/accounts/department-plan';
+import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/department-plan';
 import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
-import { readModel, saveFormula, saveModelCells } from '../../src/lib/server/models/models';
+import { readModel, saveFormula } from '../../src/lib/server/models/models';
 import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
@@ -13,7 +13,18 @@ import { listScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { listRounds, moveSubmission, openRound } from '../../src/lib/server/rounds/submissions';
 import { openFigure } from '../../src/lib/server/reports/traces';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { contentOf, DEMO, headOf, loaded, rowsUnder, totalOf, refusedIn, userOf } from '../support/company';
+import {
+	contentOf,
+	DEMO,
+	headOf,
+	loaded,
+	rowsUnder,
+	totalOf,
+	refusedIn,
+	userOf,
+	typeInModel,
+	typeInPlan
+} from '../support/company';
 
 const OCT26 = 2026 * 12 + 9;
 const APR27 = 2027 * 12 + 3;
@@ -49,7 +60,7 @@ describe('typing into a department’s plan', () => {
 
 	it('saves, counts, and is in History with who, before and after', async () => {
 		expect(
-			await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
+			await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 				...edit(2500),
 				...edit(2600, null, APR27 + 1)
 			])
@@ -67,14 +78,14 @@ describe('typing into a department’s plan', () => {
 	});
 	it('takes an override away and shows the basis again', async () => {
 		const basis = (await row('fy28-budget', 'dealer-sales', '6240')).cells[0];
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(null, 1));
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(null, 1));
 		expect((await row('fy28-budget', 'dealer-sales', '6240')).cells[0]).toBe(basis);
 	});
 	it('tells the second of two, cell by cell, and saves nothing of theirs', async () => {
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(100));
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(100));
 		const r = await refused(
-			savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
+			typeInPlan({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
 				...edit(200),
 				...edit(5, null, APR27 + 3)
 			])
@@ -82,15 +93,15 @@ describe('typing into a department’s plan', () => {
 		expect(r.status).toBe(409);
 		expect(r.data).toMatchObject([{ edit: { value: 200 }, theirs: 100, user: 'Tom Aldous' }]);
 		// Knowing what stands there, she may.
-		expect(await savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', edit(200, 100))).toBe(1);
+		expect(await typeInPlan({ db, user: maren }, 'fy28-budget', 'dealer-sales', edit(200, 100))).toBe(1);
 	});
 	it('is refused in closed months, totals, balances, locked scenarios, other departments', async () => {
 		const in28 = (
-			edits: Parameters<typeof savePlanCells>[3],
+			edits: Parameters<typeof typeInPlan>[3],
 			user = maren,
 			scenario = 'fy28-budget',
 			department = 'dealer-sales'
-		) => refused(savePlanCells({ db, user }, scenario, department, edits));
+		) => refused(typeInPlan({ db, user }, scenario, department, edits));
 		expect((await in28(edit(1, null, OCT26 - 1), maren, FORECAST)).message).toMatch(
 			/September 2026 is closed/
 		);
@@ -105,7 +116,7 @@ describe('typing into a department’s plan', () => {
 		expect((await in28(edit(1), oliver)).message).toMatch(/does not plan/);
 	});
 	it('turns a returned plan into a draft', async () => {
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', edit(1));
 		expect(await db('submission').where({ department: 'dealer-sales' }).first()).toMatchObject({
 			state: 'drafting'
 		});
@@ -201,7 +212,7 @@ describe('driver models', () => {
 	const cell = { line: 'price_rise', row: '', period: OCT26 + 1 };
 	it('carry an assumption into every account that rests on it', async () => {
 		const before = await row(FORECAST, 'kelpwick', '4010', OCT26, OCT26 + 5);
-		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 0.1 }]);
+		await typeInModel({ db, user: maren }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 0.1 }]);
 		const after = await row(FORECAST, 'kelpwick', '4010', OCT26, OCT26 + 5);
 		expect(after.cells[0]).toBe(before.cells[0]);
 		for (const i of [1, 2, 3, 4, 5]) expect(after.cells[i]).toBeCloseTo((before.cells[i] as number) * 1.1, 6);
@@ -299,7 +310,7 @@ describe('driver models', () => {
 		expect(
 			(
 				await refused(
-					saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
+					typeInModel({ db, user: maren }, FORECAST, 'assumptions', [
 						{ ...cell, line: 'price_index', before: null, value: 2 }
 					])
 				)
@@ -308,7 +319,7 @@ describe('driver models', () => {
 		expect(
 			(
 				await refused(
-					saveModelCells({ db, user: tom }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }])
+					typeInModel({ db, user: tom }, FORECAST, 'assumptions', [{ ...cell, before: 0, value: 1 }])
 				)
 			).status
 		).toBe(403);
@@ -324,7 +335,7 @@ describe('collecting', () => {
 	it('locks what is submitted, also for analysts, until it is returned', async () => {
 		await moveSubmission({ db, user: tom }, at, 'submit', '', null);
 		const r = await refused(
-			savePlanCells({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
+			typeInPlan({ db, user: maren }, 'fy28-budget', 'dealer-sales', [
 				{ account: '6240', period: APR27, before: null, value: 1 }
 			])
 		);
@@ -332,7 +343,7 @@ describe('collecting', () => {
 		await refused(moveSubmission({ db, user: oliver }, at, 'return', '', null));
 		await moveSubmission({ db, user: oliver }, at, 'return', 'Please explain.', null);
 		expect(
-			await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
+			await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 				{ account: '6240', period: APR27, before: null, value: 1 }
 			])
 		).toBe(1);
@@ -342,7 +353,7 @@ describe('collecting', () => {
 		const seen = await view(oliver);
 		expect(seen.changed).toEqual([]);
 		// A driver changes the department's sales after it was submitted.
-		await saveModelCells({ db, user: maren }, 'fy28-budget', 'assumptions', [
+		await typeInModel({ db, user: maren }, 'fy28-budget', 'assumptions', [
 			{ line: 'price_rise', row: '', period: APR27 + 2, before: 0, value: 0.05 }
 		]);
 		expect(
@@ -490,7 +501,7 @@ describe('scenarios', () => {
 		const figure = async (s: string) => (await row(s, 'dealer-sales', '6240', OCT26, OCT26 + 5)).total;
 		const before = await figure(FORECAST);
 		expect(await figure(code)).toBe(before);
-		await savePlanCells({ db, user: maren }, code, 'dealer-sales', [
+		await typeInPlan({ db, user: maren }, code, 'dealer-sales', [
 			{ account: '6240', period: OCT26, before: null, value: 99999 }
 		]);
 		expect(await figure(FORECAST)).toBe(before);
@@ -514,7 +525,7 @@ describe('scenarios', () => {
 		await setLock({ db, user: maren }, FORECAST, true, '');
 		await refused(saveBasis({ db, user: maren }, FORECAST, 'dealer-sales', '6240', { kind: 'typed' }));
 		await refused(
-			saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
+			typeInModel({ db, user: maren }, FORECAST, 'assumptions', [
 				{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
 			])
 		);
@@ -534,7 +545,7 @@ describe('a locked scenario', () => {
 			[
 				'cells',
 				() =>
-					savePlanCells({ db, user: maren }, locked, 'rigging', [
+					typeInPlan({ db, user: maren }, locked, 'rigging', [
 						{ account: '5210', period: OCT26, before: null, value: 1 }
 					])
 			],
@@ -542,7 +553,7 @@ describe('a locked scenario', () => {
 			[
 				'inputs',
 				() =>
-					saveModelCells({ db, user: maren }, locked, 'assumptions', [
+					typeInModel({ db, user: maren }, locked, 'assumptions', [
 						{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 1 }
 					])
 			],
@@ -602,7 +613,7 @@ describe('what rests on a change', () => {
 			(await row(scenario, 'finance-people', '6340', period, period)).total as number;
 		const [was, later] = [await legal(FORECAST, november - 12), await legal('fy28-budget', november)];
 		expect(later).toBeCloseTo(was * 1.03, 8);
-		await savePlanCells({ db, user: maren }, FORECAST, 'finance-people', [
+		await typeInPlan({ db, user: maren }, FORECAST, 'finance-people', [
 			{ account: '6340', period: november - 12, before: null, value: 10_000 }
 		]);
 		expect(await legal('fy28-budget', november)).toBeCloseTo(10_300, 8);
@@ -614,7 +625,7 @@ describe('what rests on a change', () => {
 				(await readDepartmentPlan({ db, user: maren }, 'fy27-budget', 'kelpwick', OCT26 - 6, OCT26 + 5)).rows
 			);
 		const before = await budget();
-		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
+		await typeInModel({ db, user: maren }, FORECAST, 'assumptions', [
 			{ line: 'price_rise', row: '', period: OCT26 + 1, before: 0, value: 0.1 }
 		]);
 		await saveFormula(
@@ -645,14 +656,14 @@ describe('what rests on a change', () => {
 
 describe('the journal', () => {
 	it('knows every kind of change, with who, before and after', async () => {
-		await savePlanCells({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
+		await typeInPlan({ db, user: tom }, 'fy28-budget', 'dealer-sales', [
 			{ account: '6240', period: APR27, before: null, value: 1 }
 		]);
 		await saveBasis({ db, user: tom }, 'fy28-budget', 'dealer-sales', '6240', {
 			kind: 'run-rate',
 			months: 3
 		});
-		await saveModelCells({ db, user: maren }, FORECAST, 'assumptions', [
+		await typeInModel({ db, user: maren }, FORECAST, 'assumptions', [
 			{ line: 'price_rise', row: '', period: OCT26, before: 0, value: 0.01 }
 		]);
 		await saveFormula(

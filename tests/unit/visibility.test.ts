@@ -5,7 +5,6 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { closeMonth, proposeClose, setLock } from '../../src/lib/server/scenarios/close';
-import { savePlanCells } from '../../src/lib/server/accounts/department-plan';
 import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { stagesFor } from '../../src/lib/server/doors/frame';
 import { savesOf } from '../../src/lib/server/changes/history';
@@ -22,7 +21,7 @@ import { getScenario, listedFor, visibleScenarios } from '../../src/lib/server/s
 import { companyState } from '../../src/lib/server/company/structure';
 import { listRounds, moveSubmission } from '../../src/lib/server/rounds/submissions';
 import { openFigure } from '../../src/lib/server/reports/traces';
-import { DEMO, loaded, refusedIn, secondAnalyst, userOf } from '../support/company';
+import { DEMO, loaded, refusedIn, secondAnalyst, userOf, typeInPlan } from '../support/company';
 
 const FORECAST = 'fy27-forecast-6-6';
 const BUDGET = 'fy28-budget';
@@ -72,7 +71,7 @@ describe('what is made of a scenario', () => {
 		await hide(FORECAST, visibility);
 		await changeScenario({ db, user: maren }, FORECAST, { folder: 'Board' });
 		await loadOctober();
-		await savePlanCells({ db, user: maren }, FORECAST, 'dealer-sales', [
+		await typeInPlan({ db, user: maren }, FORECAST, 'dealer-sales', [
 			{ account: '6240', period: OCT26 + 1, before: null, value: 1 }
 		]);
 		const [save] = await savesOf({ db, user: maren }, FORECAST);

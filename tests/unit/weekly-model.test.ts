@@ -9,7 +9,9 @@ import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { changeModel, createModel, definitionById } from '../../src/lib/server/models/design';
-import { readModel, readWrittenModel, saveWrittenCells } from '../../src/lib/server/models/models';
+import { readModel, readWrittenModel } from '../../src/lib/server/models/models';
+import { saveWritten } from '../../src/lib/server/changes/save-cells';
+import { newBatch } from '../../src/lib/server/company/journal';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { calendarsIn } from '../../src/lib/server/scenarios/block-periods';
@@ -125,12 +127,13 @@ describe('typing', () => {
 		before,
 		value
 	});
+	const saveSamples = (cell: ReturnType<typeof edit>) =>
+		saveWritten({ db, user: ana }, F2, [{ block: 'samples', ...cell }], newBatch());
 	const monday = '2026-03-30';
 	const key = weekKey(monday);
 
 	it('names weeks in their own writing; months, closed weeks and those beyond the end are refused', async () => {
-		const save = (period: string) =>
-			saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(period, null, 1)]);
+		const save = (period: string) => saveSamples(edit(period, null, 1));
 		const month = await refused(save('2026-03'));
 		expect([month.status, month.faults]).toEqual([
 			400,
@@ -142,7 +145,7 @@ describe('typing', () => {
 
 	it('moves both months of a week that straddles, is told in History as that week, and can be taken back', async () => {
 		const was = samplesOf(monday);
-		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, was, was + 70)]);
+		await saveSamples(edit(key, was, was + 70));
 		const now = (m: string) => inMonth(m, (d) => (samplesOf(d) + (d === monday ? 70 : 0)) * PRICE);
 		// Monday 30 March: two days in March, five in April.
 		near(await figures(ACCOUNTS_BLOCK, 'lab', ['2026-03', '2026-04']), ['2026-03', '2026-04'].map(now));
@@ -158,9 +161,9 @@ describe('typing', () => {
 
 	it('is taken out of a copy of the past, and comes along in a copy of today', async () => {
 		const was = samplesOf(monday);
-		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, was, 1)]);
+		await saveSamples(edit(key, was, 1));
 		const [first] = await savesOf({ db, user: ana }, F2);
-		await saveWrittenCells({ db, user: ana }, F2, 'samples', [edit(key, 1, 2)]);
+		await saveSamples(edit(key, 1, 2));
 		const past = await copyAsItStood({ db, user: ana }, F2, first.batch);
 		expect(await figures('samples', 'taken', [key], past)).toEqual([1]);
 		expect(await figures('samples', 'taken', [key])).toEqual([2]);

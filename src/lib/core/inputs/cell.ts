@@ -11,6 +11,9 @@ export interface CellAddress {
 	period: Period;
 }
 
+/** The same as addresses, bodies and the journal write it: its period in the block's own writing. */
+export type Written<C extends CellAddress = CellAddress> = Omit<C, 'period'> & { period: string };
+
 /** A typed value; null takes it away. */
 export interface TypedCell extends CellAddress {
 	value: number | null;

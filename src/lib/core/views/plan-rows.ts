@@ -146,11 +146,3 @@ function basisTotal(
 	}
 	return total;
 }
-
-/** An account's cell in a leaf department as somebody is about to type it; null takes the typed value away. */
-export interface TypedAccount {
-	account: string;
-	department: string;
-	period: number;
-	value: number | null;
-}

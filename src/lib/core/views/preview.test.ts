@@ -7,7 +7,8 @@ import { rowKey } from '../engine/row-key';
 import type { Series } from '../inputs/series';
 import { modelFigures, type ModelQuery } from './model-view';
 import { packScenario } from '../scenario/package';
-import { Preview, type PreviewEdit } from './preview';
+import type { TypedCell } from '../inputs/cell';
+import { Preview } from './preview';
 import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
 import { buildStructure } from '../company/structure';
@@ -129,21 +130,22 @@ const queries: ModelQuery[] = [
 ];
 
 const edit = fc.record({
+	block: fc.constantFrom('m', 'n'),
 	line: fc.constantFrom('units', 'price'),
 	row: fc.constantFrom(...rows.map(rowKey)),
 	period: fc.integer({ min: APR, max: APR + MONTHS - 1 }),
 	value: fc.option(fc.constantFrom(0, 1, 2.5, 40), { nil: null })
 });
 /** One edit a cell, as an interface keeps them. */
-const once = (edits: readonly PreviewEdit[]) => [
-	...new Map(edits.map((e) => [`${e.line}${e.row}${e.period}`, e])).values()
+const once = (edits: readonly TypedCell[]) => [
+	...new Map(edits.map((e) => [`${e.block}${e.line}${e.row}${e.period}`, e])).values()
 ];
 /** The scenario with cells typed, calculated from nothing. */
-function typed(edits: readonly PreviewEdit[], model: string) {
+function typed(edits: readonly TypedCell[]) {
 	const series = data.series.map((s) => {
 		const values = s.values.slice();
 		for (const e of edits)
-			if (s.block === model && e.line === s.line && e.row === s.row)
+			if (e.block === s.block && e.line === s.line && e.row === s.row)
 				values[e.period - s.first] = e.value ?? NaN;
 		return { ...s, values };
 	});
@@ -159,7 +161,7 @@ describe('changes while typing', () => {
 				const edits = once(some);
 				const saved = modelFigures(plan, query);
 				const before = new Map(saved.rows.map((r) => [r.key, r]));
-				const now = modelFigures(typed(edits, query.model), query);
+				const now = modelFigures(typed(edits), query);
 				const expected = now.rows.filter(
 					(r) => !before.has(r.key) || r.cells.some((c, i) => c !== before.get(r.key)!.cells[i])
 				);
@@ -177,7 +179,11 @@ describe('changes while typing', () => {
 		const row = rowKey(rows[0]);
 		const before = saved.rows.find((r) => r.key === `before@${row}`)!;
 		expect(before.cells[1]).toBe(0);
-		const changes = preview.changes([{ line: 'units', row, period: APR, value: null }], queries[0], saved);
+		const changes = preview.changes(
+			[{ block: 'm', line: 'units', row, period: APR, value: null }],
+			queries[0],
+			saved
+		);
 		expect(changes.rows.find((r) => r.key === before.key)?.cells).toEqual(
 			before.cells.map((c, i) => (i === 1 ? null : c))
 		);
@@ -205,7 +211,7 @@ describe('changes while typing', () => {
 		const preview = new Preview(packScenario(structure, adjusted));
 		const saved = modelFigures(calculateScenario(structure, adjusted), queries[0]);
 		for (const period of [APR + 5, APR]) {
-			const edits = [{ line: 'units', row: rowKey(rows[0]), period, value: 7 }];
+			const edits = [{ block: 'm', line: 'units', row: rowKey(rows[0]), period, value: 7 }];
 			const series = data.series.map((s) => {
 				const values = s.values.slice();
 				if (s.block === 'm' && s.line === 'units' && s.row === edits[0].row) values[period - APR] = 7;
@@ -225,7 +231,7 @@ describe('changes while typing', () => {
 	it('are none once everything is taken back', () => {
 		const preview = new Preview(packScenario(structure, data));
 		const saved = modelFigures(calculateScenario(structure, data), queries[0]);
-		const e = { line: 'units', row: rowKey(rows[0]), period: APR, value: 99 };
+		const e = { block: 'm', line: 'units', row: rowKey(rows[0]), period: APR, value: 99 };
 		expect(preview.changes([e], queries[0], saved).rows.length).toBeGreaterThan(5);
 		expect(preview.changes([], queries[0], saved)).toEqual({ rows: [], errors: saved.errors });
 	});

@@ -15,19 +15,12 @@ import {
 } from './model-view';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
 import type { Plan } from '../scenario/plan';
-
-/** A typed input of a driver model; `period` is an ordinal of the model’s calendar, null makes it blank. */
-export interface PreviewEdit {
-	line: string;
-	row: string;
-	period: number;
-	value: number | null;
-}
+import type { TypedCell } from '../inputs/cell';
 
 export class Preview {
 	readonly plan: Plan;
 	/** Cells that differ from what is saved, with what is saved there. */
-	private readonly saved = new Map<string, { model: string; cell: PreviewEdit }>();
+	private readonly saved = new Map<string, TypedCell>();
 
 	/** @throws ModelError for a model that cannot be calculated */
 	constructor(parcel: ScenarioPackage) {
@@ -36,8 +29,8 @@ export class Preview {
 	}
 
 	/** The model's figures with these cells, and no others, typed. */
-	figures(edits: readonly PreviewEdit[], query: ModelQuery): ModelFigures {
-		this.type(edits, query.model);
+	figures(edits: readonly TypedCell[], query: ModelQuery): ModelFigures {
+		this.type(edits);
 		return modelFigures(this.plan, query, this.layout(query));
 	}
 
@@ -45,7 +38,7 @@ export class Preview {
 	 * Rows whose figures differ from those of `saved` once these cells are typed; of all others there is nothing to say.
 	 * @param saved the same query's rows without anything typed
 	 */
-	changes(edits: readonly PreviewEdit[], query: ModelQuery, saved: ModelFigures): PreviewChanges {
+	changes(edits: readonly TypedCell[], query: ModelQuery, saved: ModelFigures): PreviewChanges {
 		const touched = this.touchedBy(edits, query.model);
 		const { definition } = this.plan.models.get(query.model)!;
 		const { first } = this.plan.calculation.axisOf(query.model);
@@ -64,17 +57,16 @@ export class Preview {
 	}
 
 	/** Puts these cells in, takes back all others, and calculates. */
-	private type(edits: readonly PreviewEdit[], model: string): void {
-		const wanted = new Map(edits.map((e) => [keyOf(model, e), e]));
-		for (const [key, { model, cell }] of this.saved)
+	private type(edits: readonly TypedCell[]): void {
+		const wanted = new Map(edits.map((e) => [keyOf(e), e]));
+		for (const [key, cell] of this.saved)
 			if (!wanted.has(key)) {
-				this.set(model, cell);
+				this.set(cell);
 				this.saved.delete(key);
 			}
 		for (const [key, edit] of wanted) {
-			if (!this.saved.has(key))
-				this.saved.set(key, { model, cell: { ...edit, value: this.valueOf(model, edit) } });
-			this.set(model, edit);
+			if (!this.saved.has(key)) this.saved.set(key, { ...edit, value: this.valueOf(edit) });
+			this.set(edit);
 		}
 		this.plan.calculation.recalculate();
 	}
@@ -82,12 +74,12 @@ export class Preview {
 	/** The values of a model's lines with nothing typed. */
 	private readonly bases = new Map<string, Map<string, { values: Float64Array; marks: Uint8Array | null }>>();
 	/** What of the model holds other values once these cells are typed, and where one of them is. */
-	private touchedBy(edits: readonly PreviewEdit[], model: string): Touched {
+	private touchedBy(edits: readonly TypedCell[], model: string): Touched {
 		const { calculation } = this.plan;
 		const lines = this.plan.models.get(model)!.definition.lines.map((l) => l.code);
 		let base = this.bases.get(model);
 		if (!base) {
-			this.type([], model);
+			this.type([]);
 			base = new Map(
 				lines.map((line) => {
 					const { values, marks } = calculation.matrix(model, line);
@@ -96,9 +88,9 @@ export class Preview {
 			);
 			this.bases.set(model, base);
 		}
-		this.type(edits, model);
+		this.type(edits);
 		const touched = { rows: new Uint8Array(calculation.block(model).rows.length), from: Infinity, to: -1 };
-		for (const edit of edits) touch(touched, ...this.place(model, edit));
+		for (const edit of edits) if (edit.block === model) touch(touched, ...this.place(edit));
 		for (const line of lines) {
 			const reach = calculation.reachOf(model, line);
 			if (reach) touchDifferences(touched, calculation.matrix(model, line), base.get(line)!, reach);
@@ -120,23 +112,23 @@ export class Preview {
 	}
 
 	private readonly rowsOf = new Map<string, Map<string, number>>();
-	private place(model: string, { row, period }: PreviewEdit): [row: number, t: number] {
+	private place({ block, row, period }: TypedCell): [row: number, t: number] {
 		const { calculation } = this.plan;
-		let rows = this.rowsOf.get(model);
+		let rows = this.rowsOf.get(block);
 		if (!rows) {
-			rows = new Map(calculation.block(model).rows.map((r, i) => [rowKey(r), i]));
-			this.rowsOf.set(model, rows);
+			rows = new Map(calculation.block(block).rows.map((r, i) => [rowKey(r), i]));
+			this.rowsOf.set(block, rows);
 		}
-		return [rows.get(row) ?? -1, period - calculation.axisOf(model).first];
+		return [rows.get(row) ?? -1, period - calculation.axisOf(block).first];
 	}
-	private valueOf(model: string, edit: PreviewEdit): number | null {
-		const cell = typedCell(this.plan, model, edit.line, ...this.place(model, edit));
+	private valueOf(edit: TypedCell): number | null {
+		const cell = typedCell(this.plan, edit.block, edit.line, ...this.place(edit));
 		return typeof cell === 'number' ? cell : null;
 	}
-	private set(model: string, edit: PreviewEdit): void {
-		const [row, t] = this.place(model, edit);
-		if (row >= 0 && t >= 0 && t < this.plan.calculation.axisOf(model).length)
-			this.plan.inputs.setInput(this.plan.calculation, model, edit.line, row, t, edit.value);
+	private set(edit: TypedCell): void {
+		const [row, t] = this.place(edit);
+		if (row >= 0 && t >= 0 && t < this.plan.calculation.axisOf(edit.block).length)
+			this.plan.inputs.setInput(this.plan.calculation, edit.block, edit.line, row, t, edit.value);
 	}
 }
 
@@ -201,4 +193,4 @@ function touchDifferences(
 }
 const NO_MARKS = new Uint8Array(0);
 
-const keyOf = (model: string, e: PreviewEdit) => [model, e.line, e.row, e.period].join('\u0000');
+const keyOf = (e: TypedCell) => [e.block, e.line, e.row, e.period].join('\u0000');

@@ -12,10 +12,11 @@ import { planFault } from '../../core/company/chart';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { planRows, type PlanRow } from '../../core/views/plan-rows';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
+import type { CellEdit } from '../../core/inputs/cell';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { marksIn, type CellMark } from '../scenarios/cell-marks';
 import { storeBasis } from '../company/subjects/scenario/bases';
-import { newBatch, note } from '../company/journal';
+import { note } from '../company/journal';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import { Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
@@ -102,16 +103,6 @@ export async function readDepartmentPlan(
 	};
 }
 
-export interface PlanEdit {
-	account: string;
-	period: number;
-	before: number | null;
-	value: number | null;
-}
-export interface DepartmentEdit extends PlanEdit {
-	department: string;
-}
-
 /** Rights to edit departments, one by one. @throws Refusal for the first that may not be edited */
 async function mustEdit(
 	context: Context,
@@ -133,35 +124,20 @@ async function mustEdit(
 	return rights;
 }
 
-/** Saves typed cells of one department; answers how many changed. */
-export const savePlanCells = (
-	context: Context,
-	scenario: string,
-	department: string,
-	edits: readonly PlanEdit[],
-	as?: SavedAs
-): Promise<number> =>
-	saveInDepartments(
-		context,
-		scenario,
-		edits.map((e) => ({ ...e, department })),
-		as
-	);
-
 /**
- * Saves typed cells of several departments, all or none; answers how many changed.
+ * Saves typed accounts of departments, all or none; answers how many changed.
  * @throws Refusal 403, 404 for a department that may not be edited, 422 for a cell that takes no plan, 409 with the
  * cells that somebody else has changed
  */
-export async function saveInDepartments(
+export async function saveAccounts(
 	context: Context,
 	scenario: string,
-	edits: readonly DepartmentEdit[],
-	as: SavedAs = { kind: 'plan', batch: newBatch() }
+	edits: readonly CellEdit[],
+	as: SavedAs
 ): Promise<number> {
 	return asOne(context, async (within) => {
 		const { db: trx } = within;
-		const rights = await mustEdit(within, scenario, new Set(edits.map((e) => e.department)));
+		const rights = await mustEdit(within, scenario, new Set(edits.map((e) => e.row)));
 		const state = await companyState(trx);
 		const { accounts } = state.structure;
 		const kept = await writableScenario(trx, scenario);
@@ -169,7 +145,7 @@ export async function saveInDepartments(
 		const calendar = scenarioCalendar(state.calendar, kept);
 		const open = firstOpen(own);
 		for (const e of edits) {
-			const fault = planFault(accounts, e.account);
+			const fault = planFault(accounts, e.line);
 			if (fault) throw new Refusal(422, `${fault} It cannot be typed.`);
 			if (e.period < open || e.period > own.last)
 				throw new Refusal(
@@ -177,18 +153,7 @@ export async function saveInDepartments(
 					`${calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
 				);
 		}
-		const count = await writeCells(
-			trx,
-			scenario,
-			edits.map(({ account, department, ...e }) => ({
-				block: ACCOUNTS_BLOCK,
-				line: account,
-				row: department,
-				...e
-			})),
-			context.user.email,
-			as
-		);
+		const count = await writeCells(trx, scenario, edits, context.user.email, as);
 		if (count) for (const [department, right] of rights) await markDrafting(within, right, department);
 		return count;
 	});

@@ -1,24 +1,19 @@
 /** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
+import type { TypedCell, Written } from '../../core/inputs/cell';
 import { spanOnto } from '../../core/calendar/onto';
 import { accountSeries, cellsOf } from '../../core/statements/statement';
 import type { Cell } from '../../core/engine/values';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
-import {
-	plannedAccounts,
-	planRows,
-	typedCells,
-	type PlanRow,
-	type TypedAccount
-} from '../../core/views/plan-rows';
+import { plannedAccounts, planRows, typedCells, type PlanRow } from '../../core/views/plan-rows';
 import type { Structure } from '../../core/company/structure';
 import { tryTyped } from '../../core/scenario/type-cells';
 import { mustRead } from '../platform/auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import { notFound, Refusal } from '../platform/refusal';
 import { calculatesAtOnce, planOf } from '../scenarios/plans';
-import { withPeriods } from '../scenarios/block-periods';
+import { cellsRead } from '../scenarios/block-periods';
 import { mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { editRights, type EditRight } from '../rounds/submissions';
@@ -144,10 +139,10 @@ const same = (a: readonly Cell[], b: readonly Cell[]) => a.every((c, i) => c ===
 export const previewWritten = async (
 	context: Context,
 	window: Window,
-	edits: readonly (Omit<TypedAccount, 'period'> & { period: string })[],
+	edits: readonly Written<TypedCell>[],
 	shown: readonly Shown[]
 ): Promise<PlanRow[]> =>
-	previewPlan(context, window, await withPeriods(context, window.scenario, ACCOUNTS_BLOCK, edits), shown);
+	previewPlan(context, window, await cellsRead(context, window.scenario, edits), shown);
 
 /**
  * Of the rows shown those that would be other with these cells typed. Nothing is saved. A scenario that takes long to
@@ -157,26 +152,20 @@ export const previewWritten = async (
 export async function previewPlan(
 	context: Context,
 	{ scenario, from, to }: Window,
-	edits: readonly TypedAccount[],
+	edits: readonly TypedCell[],
 	shown: readonly Shown[]
 ): Promise<PlanRow[]> {
 	const { db, user } = context;
 	const { structure } = await companyState(db);
-	for (const department of new Set([...edits, ...shown].map((x) => x.department)))
+	for (const department of new Set([...edits.map((e) => e.row), ...shown.map((s) => s.department)]))
 		mustRead(user, department, structure.departments);
 	await mustSee(context, scenario);
 	const [plan, target] = [await planOf(db, scenario), await targetOf(context, scenario)];
 	const set = target && (await planOf(db, target.code));
 	if (!calculatesAtOnce(plan)) return [];
 	const rightTo = await editRights(context, scenario);
-	const cells = edits.map(({ account, department, ...cell }) => ({
-		...cell,
-		block: ACCOUNTS_BLOCK,
-		line: account,
-		row: department
-	}));
 	const window = spanOnto(plan.structure.calendar, structure.calendar, { from, to });
-	const typed = new Set(edits.map((e) => e.account));
+	const typed = new Set(edits.map((e) => e.line));
 	const read = (reached: ReadonlySet<string>) =>
 		shown.flatMap(({ department, accounts }) =>
 			planRows(plan, {
@@ -187,7 +176,7 @@ export async function previewPlan(
 				mayPlan: (leaf) => rightTo(leaf).editable
 			})
 		);
-	const [reached, now] = tryTyped(plan, cells, (touched) => {
+	const [reached, now] = tryTyped(plan, edits, (touched) => {
 		const own = [...touched].flatMap(({ block, code }) => (block === ACCOUNTS_BLOCK ? [code] : []));
 		const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
 		const accounts = new Set(above.map((a) => a.code));

@@ -2,16 +2,18 @@
 import type { Knex } from 'knex';
 import type { BlockKind } from '../../core/blocks/block';
 import type { Structure } from '../../core/company/structure';
-import type { CellAddress, CellEdit } from '../../core/inputs/cell';
+import type { CellAddress, CellEdit, Written } from '../../core/inputs/cell';
 import { mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { companyState } from '../company/structure';
 import { notFound } from '../platform/refusal';
-import { saveInDepartments } from '../accounts/department-plan';
+import { saveAccounts } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
+import { newBatch } from '../company/journal';
+import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
 import { scenarioBlocks } from '../scenarios/plan-data';
-import type { Context, Within } from '../platform/context';
+import { asOne, type Context, type Within } from '../platform/context';
 
 /** A cell, whatever the period. */
 export type Place = Omit<CellAddress, 'period'>;
@@ -20,8 +22,10 @@ export type Place = Omit<CellAddress, 'period'>;
 interface Door {
 	/** @throws Refusal 403, or 404 for what the user may not know of either */
 	mustRead(user: User, structure: Structure, cell: Place): void;
+	/** As what the journal has it. */
+	kind: string;
 	/** All of one block. */
-	save(within: Within, scenario: string, edits: readonly CellEdit[], as?: SavedAs): Promise<number>;
+	save(within: Within, scenario: string, edits: readonly CellEdit[], as: SavedAs): Promise<number>;
 }
 
 const DOORS: Record<BlockKind, Door> = {
@@ -30,22 +34,12 @@ const DOORS: Record<BlockKind, Door> = {
 			if (!accounts.get(line)) throw notFound(`The account “${line}”`);
 			mustRead(user, row, departments);
 		},
-		save: (within, scenario, edits, as) =>
-			saveInDepartments(
-				within,
-				scenario,
-				edits.map(({ line, row, period, before, value }) => ({
-					account: line,
-					department: row,
-					period,
-					before,
-					value
-				})),
-				as
-			)
+		kind: 'plan',
+		save: saveAccounts
 	},
 	'driver-model': {
 		mustRead: (user, { departments }) => mustMay(user, 'see driver models', departments),
+		kind: 'driver',
 		save: (within, scenario, edits, as) => saveModelCells(within, scenario, edits[0].block, edits, as)
 	}
 };
@@ -63,7 +57,8 @@ export async function mustReadCell(context: Context, scenario: string, cell: Pla
 }
 
 /**
- * @param as as what it stands in the journal; by default each block as a save of its own kind
+ * Saves typed cells of any blocks, all or none.
+ * @param as as what it stands in the journal; by default each block as its own kind, all of them as one save
  * @returns how many cells changed
  * @throws Refusal as those doors do: a submitted plan, a closed month, a cell that somebody else has changed
  */
@@ -71,7 +66,7 @@ export async function saveCells(
 	context: Within,
 	scenario: string,
 	edits: readonly CellEdit[],
-	as?: SavedAs
+	as: Partial<SavedAs> = {}
 ): Promise<number> {
 	const blocks = new Map<string, CellEdit[]>();
 	for (const e of edits) {
@@ -80,7 +75,21 @@ export async function saveCells(
 		else blocks.set(e.block, [e]);
 	}
 	let saved = 0;
-	for (const [block, list] of blocks)
-		saved += await (await doorOf(context.db, scenario, block)).save(context, scenario, list, as);
+	const batch = as.batch ?? newBatch();
+	for (const [block, list] of blocks) {
+		const door = await doorOf(context.db, scenario, block);
+		saved += await door.save(context, scenario, list, { kind: as.kind ?? door.kind, batch });
+	}
 	return saved;
 }
+
+/** The same with cells as a request writes them, each in the periods of its block. @throws Refusal 400 for what is none */
+export const saveWritten = (
+	context: Context,
+	scenario: string,
+	written: readonly Written<CellEdit>[],
+	batch: string
+): Promise<number> =>
+	asOne(context, async (within) =>
+		saveCells(within, scenario, await cellsRead(within, scenario, written), { batch })
+	);

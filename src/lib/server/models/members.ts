@@ -18,11 +18,12 @@ import { adjustmentsInUse } from '../company/subjects/scenario/adjustments';
 import { newBatch, note } from '../company/journal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
 import { definitionsInUse, mustBeRows, storedRows, storeRows } from './rows';
-import { saveModelCells, type ModelEdit } from './models';
+import { saveModelCells } from './models';
 import { notFound, Refusal } from '../platform/refusal';
 import { mustSee, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustStillBuild } from '../scenarios/soundness';
 import { companyState, touchCompany, type CompanyState, companyFor } from '../company/structure';
+import type { CellEdit } from '../../core/inputs/cell';
 import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
 import { asOne, type Context, type Within } from '../platform/context';
@@ -275,7 +276,7 @@ async function figuresLike(
 			const { dimensions } = form.content;
 			const at = dimensions.indexOf(dimension);
 			const rows = new Set((await storedRows(trx, model)).map(rowKey));
-			const edits: ModelEdit[] = [];
+			const edits: CellEdit[] = [];
 			for (const { line, factor } of like.lines.filter((l) => l.model === model))
 				for (const s of series) {
 					if (s.block !== model || s.line !== line) continue;
@@ -285,7 +286,14 @@ async function figuresLike(
 					s.values.forEach((v, i) => {
 						const period = s.first + i;
 						if (!Number.isNaN(v) && period >= open && period <= own.last)
-							edits.push({ line, row: key, period, before: null, value: factor === 1 ? v : v * factor });
+							edits.push({
+								block: model,
+								line,
+								row: key,
+								period,
+								before: null,
+								value: factor === 1 ? v : v * factor
+							});
 					});
 				}
 			if (edits.length)

@@ -24,11 +24,12 @@ import { modelFigures, type ModelFigures } from '../../core/views/model-view';
 import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { inOrder, Window } from '../platform/schemas';
+import type { CellEdit } from '../../core/inputs/cell';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { definitionId, keepDefinition } from '../company/subjects/models';
-import { newBatch, note } from '../company/journal';
+import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { calendarsIn, withPeriods } from '../scenarios/block-periods';
+import { calendarsIn } from '../scenarios/block-periods';
 import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
@@ -257,34 +258,13 @@ export async function sharedWith(context: Context, scenario: string, definition:
 		.map(({ code, name }) => ({ code, name }));
 }
 
-export interface ModelEdit {
-	line: string;
-	row: string;
-	period: number;
-	before: number | null;
-	value: number | null;
-}
-
-/**
- * Saves typed inputs as a request writes them, in the model’s own periods.
- * @throws Refusal 400 for what is no period of the model
- */
-export async function saveWrittenCells(
-	context: Context,
-	scenario: string,
-	model: string,
-	edits: readonly (Omit<ModelEdit, 'period'> & { period: string })[]
-): Promise<number> {
-	return saveModelCells(context, scenario, model, await withPeriods(context, scenario, model, edits));
-}
-
-/** Saves typed inputs; answers how many cells changed. */
+/** Saves typed inputs of one model; answers how many cells changed. */
 export async function saveModelCells(
 	context: Context,
 	scenario: string,
 	model: string,
-	edits: readonly ModelEdit[],
-	as: SavedAs = { kind: 'driver', batch: newBatch() }
+	edits: readonly CellEdit[],
+	as: SavedAs
 ): Promise<number> {
 	const { user } = context;
 	return asOne(context, async (within) => {
@@ -316,13 +296,7 @@ export async function saveModelCells(
 					`${calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
 				);
 		}
-		return writeCells(
-			trx,
-			scenario,
-			edits.map((e) => ({ ...e, block: model })),
-			user.email,
-			as
-		);
+		return writeCells(trx, scenario, edits, user.email, as);
 	});
 }
 

@@ -21,21 +21,24 @@ export async function calendarsIn(db: Knex, scenario: string): Promise<(block: s
 }
 
 /**
- * Typed cells of a block as a request writes them, in its own periods.
+ * Cells as a request writes them, each in the periods of its block.
  * @throws Refusal 404 for a scenario that the user may not see, 400 for what is no period of the block
  */
-export async function withPeriods<T extends { period: string }>(
+export async function cellsRead<T extends { block: string; period: string }>(
 	context: Context,
 	scenario: string,
-	block: string,
-	edits: readonly T[]
+	written: readonly T[]
 ): Promise<(Omit<T, 'period'> & { period: Period })[]> {
 	await mustSee(context, scenario);
-	const calendar = (await calendarsIn(context.db, scenario))(block);
+	const calendarOf = await calendarsIn(context.db, scenario);
 	const periods = readPeriods(
-		edits.map(({ period: text }, i) => ({ calendar, text, column: `edits.${i}.period` }))
+		written.map(({ block, period: text }, i) => ({
+			calendar: calendarOf(block),
+			text,
+			column: `edits.${i}.period`
+		}))
 	);
-	return edits.map((e, i) => ({ ...e, period: periods[i] }));
+	return written.map((cell, i) => ({ ...cell, period: periods[i] }));
 }
 
 /**

@@ -1,6 +1,7 @@
 /** A plan as it would be with what is typed and not saved yet: the server works it out and keeps nothing. */
 import type { Calendar } from '../../core/calendar/calendar';
-import type { PlanRow, TypedAccount } from '../../core/views/plan-rows';
+import type { TypedCell, Written } from '../../core/inputs/cell';
+import type { PlanRow } from '../../core/views/plan-rows';
 import { post } from '../kit/api';
 import { Newest } from '../kit/newest';
 import { partKey } from './rows';
@@ -26,7 +27,7 @@ export class PlanPreview {
 	/** @param window of the company's periods; cells are in the plan's, as these are written */
 	show(
 		window: { scenario: string; from: number; to: number },
-		edits: readonly (Omit<TypedAccount, 'period'> & { period: string })[],
+		edits: readonly Written<TypedCell>[],
 		shown: Shown[]
 	): void {
 		const { key } = this.calendar;

@@ -9,7 +9,7 @@ import type { Calendar } from '../../core/calendar/calendar';
 import { spanOnto } from '../../core/calendar/onto';
 import { columnSpans, type Span } from '../../core/calendar/spans';
 import type { NumberFormat } from '../../core/company/schema';
-import type { CellAddress, TypedCell } from '../../core/inputs/cell';
+import type { CellAddress, CellEdit, TypedCell, Written } from '../../core/inputs/cell';
 import type { Landing } from '../figure/trail.svelte';
 import { EditBatch, type Edit } from '../grid/editing/edits.svelte';
 import { Folds } from '../grid/folds.svelte';
@@ -30,9 +30,6 @@ export type Chosen = readonly { row: GridRow; column: GridColumn }[];
 
 /** A cell of the block, whatever the period. */
 export type Place = Omit<CellAddress, 'block' | 'period'>;
-/** A typed cell as it is sent. */
-export type SentCell = Place & { period: string; before: number | null; value: number | null };
-
 /** What a page says of itself. */
 export interface EntrySource<S extends Spread> {
 	readonly block: string;
@@ -47,9 +44,8 @@ export interface EntrySource<S extends Spread> {
 	/** The grid’s row of a cell, and the other way round. */
 	rowOf(place: Place): string;
 	placeOf(row: string): Place;
-	/** Where typed cells are sent, and as what. */
-	path(): string;
-	request(cells: readonly SentCell[]): unknown;
+	/** The scenario that they stand in. */
+	readonly scenario: string;
 	/** Words after “n cells saved”. */
 	after?(count: number): string;
 	/** A cell in words, its period apart, and how its figures are written. */
@@ -106,8 +102,8 @@ export class Entry<B, S extends Spread = Spread> {
 		this.#source = source;
 		this.saving = new Saving({
 			edits: this.edits,
-			path: () => source.path(),
-			request: (list) => source.request(list.map((e) => this.#sent(e))),
+			scenario: () => source.scenario,
+			written: (e) => this.#written(e),
 			cellOf: ({ edit }) => ({ row: source.rowOf(edit), column: this.calendar.key(edit.period) }),
 			view: ({ edit, theirs, user, at }) => {
 				const { name, format } = source.named(edit);
@@ -144,8 +140,9 @@ export class Entry<B, S extends Spread = Spread> {
 		return this.#source.calendar;
 	}
 
-	#sent({ row, column, before, value }: Edit): SentCell {
-		return { ...this.#source.placeOf(row), period: column, before, value };
+	/** A cell of the grid as it is sent. */
+	#written({ row, column, before, value }: Edit): Written<CellEdit> {
+		return { block: this.#source.block, ...this.#source.placeOf(row), period: column, before, value };
 	}
 	/** A figure that is seen in the company’s periods leads to the first of ours in it. */
 	#columnOf(month: string): string {

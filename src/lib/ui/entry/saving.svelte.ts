@@ -1,6 +1,7 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
 import { counted } from '../writing/count';
 import { ApiError, post } from '../kit/api';
+import type { CellEdit, Written } from '../../core/inputs/cell';
 import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from '../grid/editing/edits.svelte';
 import { notices } from '../kit/notices.svelte';
@@ -9,17 +10,21 @@ import { reachable, reread } from '../kit/reread';
 
 /** A cell that differs on the server, as the API tells it. */
 export interface ServerConflict {
-	edit: { line: string; row: string; period: number; value: number | null };
+	edit: CellEdit;
 	theirs: number | null;
 	user: string;
 	at: string;
 }
 
+/** Saves typed cells of any blocks. @throws ApiError, 409 with a ServerConflict for each that somebody else has changed */
+export const saveCells = (scenario: string, edits: readonly Written<CellEdit>[]) =>
+	post<{ saved: number; batch: string }>(`scenarios/${encodeURIComponent(scenario)}/cells`, { edits });
+
 export interface SavingPage {
 	edits: EditBatch;
-	/** Where the batch is sent, and as what. */
-	path(): string;
-	request(edits: Edit[]): unknown;
+	scenario(): string;
+	/** A cell of the grid as it is sent. */
+	written(edit: Edit): Written<CellEdit>;
 	/** The grid's cell of a conflict. */
 	cellOf(conflict: ServerConflict): { row: string; column: string };
 	view(conflict: ServerConflict): ConflictView;
@@ -38,7 +43,7 @@ export class Saving {
 		const { page } = this;
 		this.busy = true;
 		try {
-			const { saved } = await post<{ saved: number }>(page.path(), page.request(page.edits.send()));
+			const { saved } = await saveCells(page.scenario(), page.edits.send().map(page.written));
 			// Until the page shows what is saved, what was typed stays on it.
 			if (!(await reachable('The cells are saved. '))) return;
 			await reread();

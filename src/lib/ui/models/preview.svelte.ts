@@ -1,6 +1,7 @@
 /** Figures as they would be with what is typed and not saved yet, worked out in a thread of the browser. */
 import type { ModelQuery } from '../../core/views/model-view';
-import type { PreviewChanges, PreviewEdit } from '../../core/views/preview';
+import type { PreviewChanges } from '../../core/views/preview';
+import type { TypedCell } from '../../core/inputs/cell';
 import { Newest } from '../kit/newest';
 import { previewThread } from './preview-thread';
 
@@ -17,7 +18,7 @@ export class LivePreview {
 	 * @param scenario its code
 	 * @param version changes whenever the saved figures may have changed
 	 */
-	show(scenario: string, version: unknown, edits: PreviewEdit[], query: ModelQuery): void {
+	show(scenario: string, version: unknown, edits: TypedCell[], query: ModelQuery): void {
 		const wanted = ++this.#wanted;
 		if (!edits.length) {
 			this.#newest.drop();

@@ -4,7 +4,8 @@ import { buildScenario } from '../../core/scenario/assemble';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { modelFigures, type ModelFigures, type ModelQuery } from '../../core/views/model-view';
 import { packageFromJson, unpackScenario } from '../../core/scenario/package';
-import { Preview, type PreviewChanges, type PreviewEdit } from '../../core/views/preview';
+import { Preview, type PreviewChanges } from '../../core/views/preview';
+import type { TypedCell } from '../../core/inputs/cell';
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
@@ -22,7 +23,7 @@ const work = {
 	},
 
 	/** What differs from the saved figures with these cells typed. */
-	changes(edits: PreviewEdit[], query: ModelQuery): PreviewChanges {
+	changes(edits: TypedCell[], query: ModelQuery): PreviewChanges {
 		preview ??= new Preview(packageFromJson(parcel));
 		const text = JSON.stringify(query);
 		if (saved?.query !== text) saved = { query: text, figures: preview.figures([], query) };

@@ -125,12 +125,9 @@
 			const { account, department } = placeOf(row, selection.department);
 			return { line: account, row: department };
 		},
-		path: () => 'plan/cells',
-		request: (cells) => ({
-			scenario: selection.scenario,
-			department: selection.department,
-			edits: cells.map(({ line, row, ...cell }) => ({ account: line, department: row, ...cell }))
-		}),
+		get scenario() {
+			return selection.scenario;
+		},
 		named: ({ line, row }) => ({
 			name: `${accountName(line)}${single ? '' : `, ${departmentName(row)}`}`,
 			format: 'money'
@@ -282,12 +279,7 @@
 	});
 	/** What is typed is worked out with all that rests on it. */
 	$effect(() => {
-		const typed = entry.typed.map(({ line, row, period, value }) => ({
-			account: line,
-			department: row,
-			period: calendar.key(period),
-			value
-		}));
+		const typed = entry.typed.map((cell) => ({ ...cell, period: calendar.key(cell.period) }));
 		const read = new Map<string, string[]>();
 		for (const { account, department } of parts.rows.values())
 			read.set(department, [...(read.get(department) ?? []), account]);

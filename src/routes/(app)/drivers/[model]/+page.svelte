@@ -130,8 +130,9 @@
 		pathOf: apiAddress,
 		rowOf: ({ line, row }) => cellKey(line, row),
 		placeOf: cellPlace,
-		path: () => `models/${definition.code}/cells`,
-		request: (cells) => ({ scenario: selection.scenario, edits: cells }),
+		get scenario() {
+			return selection.scenario;
+		},
 		after: (count) => `; everything that rests on ${count === 1 ? 'it' : 'them'} follows`,
 		named({ line }) {
 			const own = definition.lines.find((l) => l.code === line);

@@ -4,6 +4,8 @@
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { gapTo } from '$lib/core/analysis/targets';
+	import { ACCOUNTS_BLOCK } from '$lib/core/engine/spec';
+	import { saveCells } from '$lib/ui/entry/saving.svelte';
 	import { ApiError, patch, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { share, widthOf } from '$lib/ui/writing/format';
@@ -150,16 +152,13 @@
 	async function save(edits: Edit[]) {
 		const target = view!.target!;
 		try {
-			const { saved, batch } = await post<{ saved: number; batch: string }>('plan/cells', {
-				scenario: target.code,
-				department: selection.department,
-				edits: edits.map(({ row, column, before, value }) => ({
-					...placeOf(row, selection.department),
-					period: column,
-					before,
-					value
-				}))
-			});
+			const { saved, batch } = await saveCells(
+				target.code,
+				edits.map(({ row, column, before, value }) => {
+					const { account, department } = placeOf(row, selection.department);
+					return { block: ACCOUNTS_BLOCK, line: account, row: department, period: column, before, value };
+				})
+			);
 			await reread();
 			notices.say(`The target is saved, in ${digits(saved)} cells.`, false, {
 				label: 'Undo',

@@ -1,15 +1,16 @@
 import { z } from 'zod';
+import { ACCOUNTS_BLOCK } from '$lib/core/engine/spec';
 import { takes } from '$lib/server/doors/http';
 import { previewWritten } from '$lib/server/accounts/plan-parts';
 import {
 	Amount,
+	CellPlace,
 	CELLS_SIZE,
 	inCalendar,
 	inOrder,
 	Known,
 	KnownList,
 	MOST_CELLS,
-	PeriodText,
 	Window
 } from '$lib/server/platform/schemas';
 
@@ -19,7 +20,7 @@ const Request = inCalendar((calendar) =>
 			scenario: Known,
 			...Window(calendar),
 			edits: z
-				.array(z.strictObject({ account: Known, department: Known, period: PeriodText, value: Amount }))
+				.array(z.strictObject({ ...CellPlace.shape, block: z.literal(ACCOUNTS_BLOCK), value: Amount }))
 				.max(MOST_CELLS),
 			shown: z
 				.array(z.strictObject({ department: Known, accounts: KnownList(5000).nullable() }))
