@@ -1,9 +1,11 @@
 <script lang="ts">
-	import { Select } from 'flowbite-svelte';
 	import type { Snippet } from 'svelte';
 	import type { HTMLSelectAttributes } from 'svelte/elements';
 
-	/** One of several, chosen from a list that opens. */
+	/**
+	 * One of several, chosen from a list that opens. The browser's own element: pages have it once a row, and a component
+	 * around each of them took a fifth of the time of the whole page.
+	 */
 	interface Props extends Omit<HTMLSelectAttributes, 'onchange' | 'value' | 'size' | 'class'> {
 		value?: string;
 		class?: string;
@@ -13,15 +15,7 @@
 		bare?: boolean;
 		children?: Snippet;
 	}
-	let {
-		value = $bindable(''),
-		onpick,
-		bare = false,
-		class: more = '',
-		disabled,
-		children,
-		...rest
-	}: Props = $props();
+	let { value = $bindable(''), onpick, bare = false, class: more = '', children, ...rest }: Props = $props();
 	let element: HTMLSelectElement | undefined = $state();
 
 	function pick(chosen: string) {
@@ -30,13 +24,6 @@
 	}
 </script>
 
-<Select
-	{...rest}
-	placeholder=""
-	disabled={disabled ?? false}
-	bind:elementRef={element}
-	bind:value={() => value, pick}
-	class="contents"
-	classes={{ select: `inline-block w-auto opacity-100 ${bare ? 'bare' : 'field'} ${more}` }}
-	>{@render children?.()}</Select
+<select {...rest} bind:this={element} bind:value={() => value, pick} class="{bare ? 'bare' : 'field'} {more}"
+	>{@render children?.()}</select
 >
