@@ -13,7 +13,7 @@ import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { saveCells } from '../../src/lib/server/changes/save-cells';
 import { asOne, type Context } from '../../src/lib/server/platform/context';
-import type { SavedAs } from '../../src/lib/server/scenarios/cells';
+import type { CellEdit } from '../../src/lib/core/inputs/cell';
 
 export { DEMO, PRAXIS };
 
@@ -120,21 +120,20 @@ interface Typed {
 	value: number | null;
 }
 
+/** Types cells of any blocks. */
+const typeCells = (context: Context, scenario: string, edits: readonly CellEdit[]): Promise<number> =>
+	asOne(context, (within) => saveCells(within, scenario, edits));
 /** Types accounts of a department, or of those that the cells name, as the page of its plan does. */
 export const typeInPlan = (
 	context: Context,
 	scenario: string,
 	department: string,
-	edits: readonly (Typed & { account: string; department?: string })[],
-	as?: SavedAs
+	edits: readonly (Typed & { account: string; department?: string })[]
 ): Promise<number> =>
-	asOne(context, (within) =>
-		saveCells(
-			within,
-			scenario,
-			edits.map((e) => accountCell({ department, ...e })),
-			as
-		)
+	typeCells(
+		context,
+		scenario,
+		edits.map((e) => accountCell({ department, ...e }))
 	);
 /** A cell of planned accounts. */
 export const accountCell = <T extends object>({
@@ -152,14 +151,10 @@ export const typeInModel = (
 	context: Context,
 	scenario: string,
 	block: string,
-	edits: readonly (Typed & { line: string; row: string })[],
-	as?: SavedAs
+	edits: readonly (Typed & { line: string; row: string })[]
 ): Promise<number> =>
-	asOne(context, (within) =>
-		saveCells(
-			within,
-			scenario,
-			edits.map((e) => ({ block, ...e })),
-			as
-		)
+	typeCells(
+		context,
+		scenario,
+		edits.map((e) => ({ block, ...e }))
 	);

@@ -395,15 +395,16 @@ describe('collecting', () => {
 	});
 });
 
+const close = {
+	month: OCT26,
+	from: FORECAST,
+	name: 'FY27 Forecast 7+5',
+	accounts: 'year-ago' as const,
+	followers: [] as string[],
+	despiteUnmapped: false
+};
+
 describe('closing a month', () => {
-	const close = {
-		month: OCT26,
-		from: FORECAST,
-		name: 'FY27 Forecast 7+5',
-		accounts: 'year-ago' as const,
-		followers: [] as string[],
-		despiteUnmapped: false
-	};
 	it('makes the next forecast: actuals, the rest as before, twelve months ahead', async () => {
 		await loadOctober();
 		const before = await row(FORECAST, 'kelpwick', 'revenue', OCT26 - 6, OCT26 + 5);
@@ -639,17 +640,7 @@ describe('what rests on a change', () => {
 			}
 		);
 		await loadOctober();
-		await closeMonth(
-			{ db, user: maren },
-			{
-				month: OCT26,
-				from: FORECAST,
-				name: 'Next',
-				accounts: 'last',
-				followers: ['fy28-budget'],
-				despiteUnmapped: false
-			}
-		);
+		await closeMonth({ db, user: maren }, { ...close, followers: ['fy28-budget'] });
 		expect(await budget()).toBe(before);
 	});
 });
@@ -679,17 +670,7 @@ describe('the journal', () => {
 		await copyScenario({ db, user: maren }, FORECAST, 'Copy', 'what-if');
 		await setLock({ db, user: maren }, 'fy27-budget', false, 'A correction.');
 		await loadOctober();
-		await closeMonth(
-			{ db, user: maren },
-			{
-				month: OCT26,
-				from: FORECAST,
-				name: 'Next',
-				accounts: 'last',
-				followers: ['fy28-budget'],
-				despiteUnmapped: false
-			}
-		);
+		await closeMonth({ db, user: maren }, { ...close, followers: ['fy28-budget'] });
 		await reopenMonth({ db, user: maren }, OCT26, 'A late invoice.');
 		const entries = (await db('journal').orderBy('id')) as {
 			kind: string;

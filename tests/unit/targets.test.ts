@@ -104,16 +104,12 @@ describe('targets made from a budget', () => {
 		expect(of('kelpwick', profit)).toBeCloseTo(sum, 4);
 	});
 	it('are all saved, or none of them', async () => {
-		const under = await readUnder(
-			{ db, user: maren },
-			{
-				scenario: targets,
-				department: 'sales',
-				account: '6240',
-				from: APR27,
-				to: APR27
-			}
-		);
+		const read = () =>
+			readUnder(
+				{ db, user: maren },
+				{ scenario: targets, department: 'sales', account: '6240', from: APR27, to: APR27 }
+			);
+		const under = await read();
 		expect(under.map((u) => u.department)).toEqual(['dealer-sales', 'direct-web']);
 		const edits = under.map((u, i) => ({
 			block: ACCOUNTS_BLOCK,
@@ -129,18 +125,7 @@ describe('targets made from a budget', () => {
 			)
 		);
 		expect(error.status).toBe(409);
-		expect(
-			await readUnder(
-				{ db, user: maren },
-				{
-					scenario: targets,
-					department: 'sales',
-					account: '6240',
-					from: APR27,
-					to: APR27
-				}
-			)
-		).toEqual(under);
+		expect(await read()).toEqual(under);
 	});
 });
 

@@ -134,6 +134,14 @@ describe('typing', () => {
 
 	it('names weeks in their own writing; months, closed weeks and those beyond the end are refused', async () => {
 		const save = (period: string) => saveSamples(edit(period, null, 1));
+		// To whom models are not open, not even their periods are told.
+		const urs = await userOf(db, 'urs');
+		for (const block of ['samples', 'nothing'])
+			expect(
+				await refused(
+					saveWritten({ db, user: urs }, F2, [{ block, ...edit('2026-03', null, 1) }], newBatch())
+				)
+			).toMatchObject({ status: 403, message: expect.stringMatching(/may not change driver models/) });
 		const month = await refused(save('2026-03'));
 		expect([month.status, month.faults]).toEqual([
 			400,

@@ -15,6 +15,8 @@ import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context, type Within } from '../platform/context';
 
+const LastOfSave = z.object({ id: stored.wholeOrNone, at: stored.textOrNone });
+
 const FOLDER = 'As it stood';
 
 /**
@@ -29,7 +31,7 @@ export async function copyAsItStood(context: Context, scenario: string, batch: s
 		const { calendar } = await companyFor(within, 'change scenarios');
 		await mustSee(within, scenario);
 		const save = await stored.row(
-			z.object({ id: stored.wholeOrNone, at: stored.textOrNone }),
+			LastOfSave,
 			trx('journal').where({ scenario, batch }).max({ id: 'id', at: 'at' }).first()
 		);
 		if (!batch || !save?.id || !save.at) throw new Refusal(404, 'There is no such save.');

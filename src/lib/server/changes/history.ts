@@ -17,6 +17,8 @@ import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const ChangeRow = JournalRow.pick({ subject: true, before: true, after: true, why: true });
+
 /** Changes that were saved together. */
 export interface Save {
 	batch: string;
@@ -65,7 +67,7 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 	return Promise.all(
 		groups.map(async (g) => {
 			const entries = await stored.rows(
-				JournalRow.pick({ subject: true, before: true, after: true, why: true }),
+				ChangeRow,
 				db('journal')
 					.where({ scenario, batch: g.batch, kind: g.kind, ...(g.batch ? {} : { at: g.at }) })
 					.orderBy('id')

@@ -16,6 +16,8 @@ import * as stored from '../platform/db/stored';
 import { AttachmentRow, ItemRow, NoteRow } from '../company/subjects/scenario/notes';
 import { asOne, type Context } from '../platform/context';
 
+const SignedNote = NoteRow.extend({ name: stored.text });
+
 export interface NoteView {
 	id: number;
 	answers: number | null;
@@ -41,6 +43,7 @@ export interface CellNotes {
 	mayWrite: boolean;
 }
 const OwnAttachment = AttachmentRow.omit({ at: true, content: true }).extend({ scenario: stored.text });
+const WholeAttachment = OwnAttachment.extend({ content: AttachmentRow.shape.content });
 
 /** Of an attachment. */
 export const MOST_BYTES = 10_000_000;
@@ -81,7 +84,7 @@ export async function readNotes(
 	const { subject } = await reached(context, scenario, written, 'period');
 	const at = { scenario, subject };
 	const notes = await stored.rows(
-		NoteRow.extend({ name: stored.text }),
+		SignedNote,
 		db('note')
 			.leftJoin('user', 'user.email', 'note.user')
 			.where(at)
@@ -228,10 +231,7 @@ export async function readAttachment(
 	id: number
 ): Promise<{ name: string; content: Uint8Array }> {
 	const { db } = context;
-	const row = await stored.row(
-		OwnAttachment.extend({ content: AttachmentRow.shape.content }),
-		db('attachment').where({ id }).first()
-	);
+	const row = await stored.row(WholeAttachment, db('attachment').where({ id }).first());
 	if (!row) throw notFound('The attachment');
 	await mustReachOr('The attachment', context, row);
 	return { name: row.name, content: row.content };

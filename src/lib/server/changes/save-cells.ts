@@ -3,15 +3,16 @@ import type { Knex } from 'knex';
 import type { BlockKind } from '../../core/blocks/block';
 import type { Structure } from '../../core/company/structure';
 import type { CellAddress, CellEdit, Written } from '../../core/inputs/cell';
-import { mustMay, mustRead } from '../platform/auth/policy';
+import { mustMay, mustRead, type Action } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
-import { companyState } from '../company/structure';
+import { companyFor, companyState } from '../company/structure';
 import { notFound } from '../platform/refusal';
 import { saveAccounts } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
 import { newBatch } from '../company/journal';
 import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
+import { mustSee } from '../scenarios/scenarios';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { asOne, type Context, type Within } from '../platform/context';
 
@@ -24,6 +25,8 @@ interface Door {
 	mustRead(user: User, structure: Structure, cell: Place): void;
 	/** As what the journal has it. */
 	kind: string;
+	/** Asked before anything of what is typed is read, since periods alone tell what there is. */
+	may: Action;
 	/** All of one block. */
 	save(within: Within, scenario: string, edits: readonly CellEdit[], as: SavedAs): Promise<number>;
 }
@@ -35,11 +38,13 @@ const DOORS: Record<BlockKind, Door> = {
 			mustRead(user, row, departments);
 		},
 		kind: 'plan',
+		may: 'plan figures',
 		save: saveAccounts
 	},
 	'driver-model': {
 		mustRead: (user, { departments }) => mustMay(user, 'see driver models', departments),
 		kind: 'driver',
+		may: 'change driver models',
 		save: (within, scenario, edits, as) => saveModelCells(within, scenario, edits[0].block, edits, as)
 	}
 };
@@ -90,6 +95,9 @@ export const saveWritten = (
 	written: readonly Written<CellEdit>[],
 	batch: string
 ): Promise<number> =>
-	asOne(context, async (within) =>
-		saveCells(within, scenario, await cellsRead(within, scenario, written), { batch })
-	);
+	asOne(context, async (within) => {
+		await mustSee(within, scenario);
+		for (const block of new Set(written.map((cell) => cell.block)))
+			await companyFor(within, (await doorOf(within.db, scenario, block)).may);
+		return saveCells(within, scenario, await cellsRead(within, scenario, written), { batch });
+	});

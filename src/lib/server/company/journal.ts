@@ -8,6 +8,8 @@ import { JournalRow, type JournalRecord } from './subjects/journal';
 import * as stored from '../platform/db/stored';
 import { Refusal } from '../platform/refusal';
 
+const SignedEntry = JournalRow.extend({ name: stored.text });
+
 export type Change = Omit<JournalRecord, 'at' | 'batch' | 'subject'> & { about: Changed };
 
 const COLUMNS = ['at', 'user', 'kind', 'scenario', 'subject', 'before', 'after', 'why', 'batch'] as const;
@@ -63,7 +65,7 @@ export async function historyOf(
 	things: readonly Changed[]
 ): Promise<(JournalRecord & { name: string })[]> {
 	return stored.rows(
-		JournalRow.extend({ name: stored.text }),
+		SignedEntry,
 		db('journal')
 			.leftJoin('user', 'user.email', 'journal.user')
 			.where({ scenario })

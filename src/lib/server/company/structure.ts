@@ -23,6 +23,8 @@ import { mustMay, type Action } from '../platform/auth/policy';
 import type { Context } from '../platform/context';
 import * as stored from '../platform/db/stored';
 
+const LoadedSpan = z.object({ first: stored.wholeOrNone, last: stored.wholeOrNone });
+
 export interface CompanyState {
 	revision: number;
 	company: Company;
@@ -101,7 +103,7 @@ async function readActuals(db: Knex, structure: Structure): Promise<CompanyState
 			.sum({ amount: 'ledger_total.amount' })
 	);
 	const span = await stored.one(
-		z.object({ first: stored.wholeOrNone, last: stored.wholeOrNone }),
+		LoadedSpan,
 		db('ledger_total').min({ first: 'period' }).max({ last: 'period' }).first()
 	);
 	const first = span.first ?? 0;

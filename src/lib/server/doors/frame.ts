@@ -8,6 +8,8 @@ import * as stored from '../platform/db/stored';
 import { SubmissionRow } from '../company/subjects/rounds';
 import type { Context } from '../platform/context';
 
+const StateRow = SubmissionRow.pick({ department: true, state: true });
+
 export const ACTIONS: readonly Action[] = [
 	'run feeds',
 	'map ledger accounts',
@@ -33,7 +35,7 @@ export async function stagesFor(context: Context, departments: Tree<Department>)
 	const seen = (await visibleScenarios(context)).map((s) => s.code);
 	const rows = (
 		await stored.rows(
-			SubmissionRow.pick({ department: true, state: true }),
+			StateRow,
 			db('submission')
 				.join('round', 'round.code', 'submission.round')
 				.whereIn('round.scenario', seen)

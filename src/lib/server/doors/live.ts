@@ -65,10 +65,11 @@ export function endSession(session: string): void {
 }
 
 const Revised = z.object({ code: stored.text, revision: stored.whole });
+const CompanyRevised = Revised.pick({ revision: true });
 
 async function revisions(db: Knex): Promise<Map<string, number>> {
 	const scenarios = await stored.rows(Revised, db('scenario').select('code', 'revision'));
-	const company = await stored.row(Revised.pick({ revision: true }), db('company').first('revision'));
+	const company = await stored.row(CompanyRevised, db('company').first('revision'));
 	return new Map([['', company?.revision ?? 0], ...scenarios.map((s) => [s.code, s.revision] as const)]);
 }
 

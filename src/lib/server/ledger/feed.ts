@@ -17,6 +17,8 @@ import { stage, type Staged } from './stage';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const SignedRun = FeedRunRow.extend({ name: stored.text });
+
 export type { FeedOptions } from './columns';
 
 export interface AccountTotal {
@@ -285,7 +287,7 @@ export async function listRuns(context: Context) {
 	const { db } = context;
 	await companyFor(context, 'run feeds');
 	return stored.rows(
-		FeedRunRow.extend({ name: stored.text }),
+		SignedRun,
 		db('feed_run')
 			.leftJoin('user', 'user.email', 'feed_run.user')
 			.orderBy('feed_run.id', 'desc')

@@ -7,6 +7,8 @@ import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const TotalRow = z.object({ ledger_account: stored.text, amount: stored.amount, entries: stored.whole });
+
 export interface MapRow {
 	code: string;
 	name: string;
@@ -25,7 +27,7 @@ export async function readMap(context: Context) {
 	const totals = new Map(
 		(
 			await stored.rows(
-				z.object({ ledger_account: stored.text, amount: stored.amount, entries: stored.whole }),
+				TotalRow,
 				db('ledger_entry')
 					.groupBy('ledger_account')
 					.select('ledger_account')

@@ -8,6 +8,8 @@ import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const LastPeriod = z.object({ last: stored.wholeOrNone });
+
 const LoadedMonth = z.object({ period: stored.whole, entries: stored.whole });
 export type LoadedMonth = z.output<typeof LoadedMonth>;
 const Loaded = stored.counted.extend({ sum: stored.amount.nullable() });
@@ -49,7 +51,7 @@ export async function takeOutMonth(context: Context, month: number): Promise<num
 		);
 		if (!n) throw notFound(`A ledger ${calendar.words.one} ${label} that is loaded`);
 		const { last } = await stored.one(
-			z.object({ last: stored.wholeOrNone }),
+			LastPeriod,
 			trx('ledger_entry').whereNot({ period: month }).max({ last: 'period' }).first()
 		);
 		// A scenario whose actuals reach further than the ledger would show nothing there.

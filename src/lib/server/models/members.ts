@@ -28,6 +28,8 @@ import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
 import { asOne, type Context, type Within } from '../platform/context';
 
+const FormRow = z.object({ content: Definition });
+
 /** Dimensions of the company with their members and where they are used. */
 export async function readDimensions(context: Context): Promise<DimensionView[]> {
 	const { db } = context;
@@ -266,7 +268,7 @@ async function figuresLike(
 		const series = await readSeries(trx, scenario);
 		for (const model of new Set(like.lines.map((l) => l.model))) {
 			const form = await stored.row(
-				z.object({ content: Definition }),
+				FormRow,
 				trx('scenario_model')
 					.join('definition', 'definition.id', 'scenario_model.definition')
 					.where({ scenario, model })

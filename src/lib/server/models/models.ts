@@ -38,6 +38,8 @@ import { type CompanyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const FormId = z.object({ definition: stored.text });
+
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
 	dimensions: DimensionView[];
@@ -244,7 +246,7 @@ function dimensionView(
 export async function sharedWith(context: Context, scenario: string, definition: ModelDefinition) {
 	const { db } = context;
 	const own = await stored.row(
-		z.object({ definition: stored.text }),
+		FormId,
 		db('scenario_model').where({ scenario, model: definition.code }).first('definition')
 	);
 	if (!own) return [];

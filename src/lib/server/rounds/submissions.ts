@@ -32,6 +32,10 @@ import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import type { Context, Within } from '../platform/context';
 
+const RunningRow = z.object({ department: stored.text, name: stored.text });
+
+const SignedEvent = EventRow.extend({ name: stored.text });
+
 export interface EditRight {
 	editable: boolean;
 	/** Why not, for people; empty when editable. */
@@ -164,7 +168,7 @@ export async function listRounds(context: Context, today: string): Promise<Round
 		const plan = await planOf(db, round.scenario);
 		const rows = await stored.rows(SubmissionRow, db('submission').where({ round: round.code }));
 		const events = await stored.rows(
-			EventRow.extend({ name: stored.text }),
+			SignedEvent,
 			db('submission_event')
 				.leftJoin('user', 'user.email', 'submission_event.user')
 				.where({ round: round.code })
@@ -301,7 +305,7 @@ export async function openRound(
 	if (unknown !== undefined) throw new Refusal(422, `“${unknown}” is no department that takes figures.`);
 	if (!input.departments.length) throw new Refusal(422, 'Choose at least one department.');
 	const running = await stored.row(
-		z.object({ department: stored.text, name: stored.text }),
+		RunningRow,
 		db('submission')
 			.join('round', 'round.code', 'submission.round')
 			.where({ scenario: input.scenario })

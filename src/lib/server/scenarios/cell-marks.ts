@@ -5,6 +5,10 @@ import type { Knex } from 'knex';
 import { calendarsIn } from './block-periods';
 import * as stored from '../platform/db/stored';
 
+const NewestNote = z.object({ subject: stored.text, text: stored.text });
+
+const CountRow = z.object({ subject: stored.text, count: stored.whole });
+
 /** What hangs on cells of a block, by cell; for lists and for marks in a grid. */
 export interface CellMark {
 	line: string;
@@ -41,7 +45,7 @@ export async function marksIn(
 	};
 	for (const table of ['note', 'item', 'attachment'] as const) {
 		const rows = await stored.rows(
-			z.object({ subject: stored.text, count: stored.whole }),
+			CountRow,
 			db(table)
 				.where({ scenario })
 				.whereLike('subject', `${block}/%`)
@@ -55,7 +59,7 @@ export async function marksIn(
 		}
 	}
 	const newest = await stored.rows(
-		z.object({ subject: stored.text, text: stored.text }),
+		NewestNote,
 		db('note')
 			.whereIn('id', db('note').where({ scenario }).groupBy('subject').max('id'))
 			.select('subject', 'text')

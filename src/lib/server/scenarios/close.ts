@@ -19,6 +19,8 @@ import { entriesIn } from '../company/subjects/entries';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
+const UnmappedRow = z.object({ code: stored.text, name: stored.text, amount: stored.amount });
+
 export interface CloseProposal {
 	/** The month to close; null when none is loaded beyond the last closed. */
 	month: number | null;
@@ -79,7 +81,7 @@ export async function proposeClose(context: Context): Promise<CloseProposal> {
 
 async function unmappedIn(db: Knex, month: number) {
 	return stored.rows(
-		z.object({ code: stored.text, name: stored.text, amount: stored.amount }),
+		UnmappedRow,
 		db('ledger_total')
 			.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
 			.where({ period: month })

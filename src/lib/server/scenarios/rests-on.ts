@@ -11,10 +11,14 @@ import * as stored from '../platform/db/stored';
 import { Definition } from '../company/subjects/models';
 import type { Within } from '../platform/context';
 
+const LeaningRow = z.object({ code: stored.text, follows: stored.textOrNone, target: stored.textOrNone });
+
+const FormRow = z.object({ scenario: stored.text, content: Definition });
+
 /** Scenarios whose formulas read others, with what they read. Only definitions that speak of others are parsed. */
 export async function readingOthers(db: Knex): Promise<{ scenario: string; others: string[] }[]> {
 	const speaking = await stored.rows(
-		z.object({ scenario: stored.text, content: Definition }),
+		FormRow,
 		db('scenario_model')
 			.join('definition', 'definition.id', 'scenario_model.definition')
 			.whereLike('content', '%scenario%')
@@ -31,10 +35,7 @@ export async function readingOthers(db: Knex): Promise<{ scenario: string; other
  * read, however far, and its targets.
  */
 export async function shownWith(db: Knex): Promise<Map<string, Set<string>>> {
-	const scenarios = await stored.rows(
-		z.object({ code: stored.text, follows: stored.textOrNone, target: stored.textOrNone }),
-		db('scenario').select('code', 'follows', 'target')
-	);
+	const scenarios = await stored.rows(LeaningRow, db('scenario').select('code', 'follows', 'target'));
 	const direct = new Map<string, string[]>(
 		scenarios.map((s) => [s.code, [s.follows, s.target].filter((c) => c !== null)])
 	);

@@ -9,6 +9,8 @@ import type { Scenario } from '../../core/scenario/schema';
 import * as stored from '../platform/db/stored';
 import type { Context } from '../platform/context';
 
+const AskedFor = z.object({ department: stored.text, scenario: stored.text });
+
 export interface Selection {
 	scenario: string;
 	department: string;
@@ -39,7 +41,7 @@ export async function selectionFrom(context: Context, url: URL): Promise<Selecti
 		// Begin where something is asked of them.
 		const leaves = own.flatMap((d) => structure.departments.leaves(d.code)).map((d) => d.code);
 		const row = await stored.row(
-			z.object({ department: stored.text, scenario: stored.text }),
+			AskedFor,
 			db('submission')
 				.join('round', 'round.code', 'submission.round')
 				.whereIn('department', leaves)

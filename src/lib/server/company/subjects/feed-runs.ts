@@ -18,6 +18,7 @@ export const FeedRunRow = z.object({
 	debits: stored.amount,
 	unmapped: stored.whole
 });
+const FeedRun = FeedRunRow.omit({ id: true });
 export type FeedRunRecord = Omit<z.output<typeof FeedRunRow>, 'id'>;
 
 const FORM = tableForm({
@@ -44,5 +45,5 @@ export const FEED_RUNS: Subject<'feedRuns', FeedRunRecord[]> = {
 			runs.map((r) => ({ ...r, period: folder.period(r.period) }))
 		),
 	store: (trx, runs) => insertRows(trx, 'feed_run', runs),
-	load: (db) => stored.rows(FeedRunRow.omit({ id: true }), db('feed_run').orderBy('id'))
+	load: (db) => stored.rows(FeedRun, db('feed_run').orderBy('id'))
 };

@@ -15,6 +15,7 @@ export const UserRow = z.object({
 	/** Departments whose subtrees the role covers. */
 	departments: stored.text.transform((list) => list.split(';'))
 });
+const SessionRow = UserRow.extend({ expires_at: stored.whole });
 export type User = z.output<typeof UserRow>;
 
 export const SESSION_COOKIE = 'yardstave_session';
@@ -58,7 +59,7 @@ export async function userOfSession(
 	const hash = digest(token);
 	const row = await readOnce(db, `session ${hash}`, async () =>
 		stored.row(
-			UserRow.extend({ expires_at: stored.whole }),
+			SessionRow,
 			db('session')
 				.join('user', 'user.email', 'session.email')
 				.where({ token_hash: hash })

@@ -7,6 +7,8 @@ import type { ScenarioPart } from '../../subject';
 import { checkForm, Definition, formFile, keepDefinition, MODELS, readForm } from '../models';
 import * as stored from '../../../platform/db/stored';
 
+const FormRow = z.object({ content: Definition });
+
 export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 	name: 'definitions',
 	files: [
@@ -68,7 +70,7 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 /** In the order of models. */
 async function readForms(db: Knex, scenario: string): Promise<ModelDefinition[]> {
 	const rows = await stored.rows(
-		z.object({ content: Definition }),
+		FormRow,
 		db('scenario_model')
 			.join('definition', 'definition.id', 'scenario_model.definition')
 			.join('model', 'model.code', 'scenario_model.model')
