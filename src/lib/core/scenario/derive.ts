@@ -45,13 +45,22 @@ export function derivedSeries(
 		.flatMap((model) => {
 			const { definition } = model;
 			const rowOf = new Map(coordinatesOf(model).map((row, r) => [rowKey(row), r]));
+			// Totals of the same members share them: which row they stand for is asked once.
+			const keys = new Map<TaggedTotal['members'], string>();
+			const keyOf = (members: TaggedTotal['members']) => {
+				const known = keys.get(members);
+				if (known !== undefined) return known;
+				const key = definition.dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
+				keys.set(members, key);
+				return key;
+			};
 			const found: Series[] = [];
 			for (const [account, inflows] of collectPostings([model], structure))
 				for (const { line, index } of inflows) {
 					if (definition.lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
 					const months = new Map<string, Map<Period, number>>();
 					for (const { period, members, value } of byAccount.get(account) ?? []) {
-						const key = definition.dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
+						const key = keyOf(members);
 						const row = rowOf.get(key);
 						if (row === undefined || index[row] < 0) continue;
 						const own = months.get(key) ?? new Map<Period, number>();

@@ -162,15 +162,21 @@ export async function taggedTotals(
 				.sum({ amount: 'ledger_entry.amount' })
 		);
 	// Another calendar's periods are found by the day.
-	const rows =
-		calendar === state.calendar
-			? (await totalsBy('period', 'number')).map((r) => ({ ...r, period: r.when }))
-			: (await totalsBy('date', 'text')).map((r) => ({ ...r, period: calendar.periodOf(r.when)! }));
-	const found = rows.map((r) => ({
-		period: r.period,
-		account: r.account,
-		members: { ...tagsFromText(r.tags), department: r.department },
-		value: naturalFromDebit(state.structure.accounts.get(r.account)!.type) * r.amount + 0
+	const byDay = calendar !== state.calendar;
+	const totals = await (byDay ? totalsBy('date', 'text') : totalsBy('period', 'number'));
+	// Very many totals are of few members: each text is read once, and all its totals share what it says.
+	const members = new Map<string, Readonly<Record<string, string>>>();
+	const membersOf = (tags: string, department: string) => {
+		const key = `${department};${tags}`;
+		const known = members.get(key) ?? { ...tagsFromText(tags), department };
+		members.set(key, known);
+		return known;
+	};
+	const found = totals.map((t) => ({
+		period: typeof t.when === 'string' ? calendar.periodOf(t.when)! : t.when,
+		account: t.account,
+		members: membersOf(t.tags, t.department),
+		value: naturalFromDebit(state.structure.accounts.get(t.account)!.type) * t.amount + 0
 	}));
 	all.set(calendar, found);
 	return found;
