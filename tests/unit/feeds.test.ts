@@ -7,9 +7,8 @@ import { openMonths, takeOutMonth } from '../../src/lib/server/ledger/months';
 import { companyState } from '../../src/lib/server/company/structure';
 import { mapAccount, readMap } from '../../src/lib/server/ledger/map';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
-import { Refusal } from '../../src/lib/server/platform/refusal';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
-import { contentOf, DEMO, loaded, PRAXIS, userOf } from '../support/company';
+import { contentOf, DEMO, loaded, PRAXIS, refusedIn, userOf } from '../support/company';
 
 const OCTOBER = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
 const OCT26 = 2026 * 12 + 9;
@@ -17,17 +16,7 @@ let db: Knex;
 let analyst: User;
 
 /** What a refused action says, and that it changed nothing. */
-async function refusal(action: () => Promise<unknown>): Promise<Refusal> {
-	const before = await contentOf(db);
-	try {
-		await action();
-	} catch (e) {
-		if (!(e instanceof Refusal)) throw e;
-		expect(await contentOf(db)).toBe(before);
-		return e;
-	}
-	throw new Error('It was not refused.');
-}
+const refusal = (action: () => Promise<unknown>) => refusedIn(db, action());
 async function load(content: string, map: Record<string, string | null> = {}) {
 	const preview = await previewFeed({ db, user: analyst }, 'october.csv', content, null, map);
 	return runFeed({ db, user: analyst }, 'october.csv', content, preview.options, preview.month!, map);

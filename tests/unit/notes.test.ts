@@ -18,7 +18,6 @@ import {
 	removeNote,
 	saveItems
 } from '../../src/lib/server/changes/notes';
-import { Refusal } from '../../src/lib/server/platform/refusal';
 import {
 	changeScenario,
 	deleteScenario,
@@ -29,7 +28,7 @@ import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { openFigure } from '../../src/lib/server/reports/traces';
-import { contentOf, DEMO, loaded, userOf, typeInPlan } from '../support/company';
+import { contentOf, DEMO, loaded, refusedIn, userOf, typeInPlan } from '../support/company';
 
 const APR27 = 2027 * 12 + 3;
 const BUDGET = 'fy28-budget';
@@ -47,16 +46,7 @@ beforeEach(async () => {
 	);
 });
 afterEach(() => db.destroy());
-async function refused(action: Promise<unknown>): Promise<Refusal> {
-	const before = await contentOf(db);
-	const error = await action.then(
-		() => new Error('It was not refused.'),
-		(e: unknown) => e
-	);
-	if (!(error instanceof Refusal)) throw error;
-	expect(await contentOf(db)).toBe(before);
-	return error;
-}
+const refused = (action: Promise<unknown>) => refusedIn(db, action);
 const planned = async (month = 0) => {
 	const { rows } = await readDepartmentPlan({ db, user: maren }, BUDGET, 'dealer-sales', APR27, APR27 + 11);
 	return rows.find((r) => r.account === '6240')!.cells[month];
