@@ -131,17 +131,17 @@ describe('the demo’s October', () => {
 	});
 
 	it('is taken out again, unless a scenario rests on it, and loaded again', async () => {
-		const before = await contentOf(db, ['ledger_entry', 'ledger_total']);
+		const before = await contentOf(db, ['ledger_entry', 'ledger_month']);
 		await load(OCTOBER, { '620040': '6200' });
-		const with_ = await contentOf(db, ['ledger_entry', 'ledger_total']);
+		const with_ = await contentOf(db, ['ledger_entry', 'ledger_month']);
 		expect(await openMonths({ db, user: analyst })).toEqual([{ period: OCT26, entries: await entries() }]);
 		const count = await entries();
 		expect(await takeOutMonth({ db, user: analyst }, OCT26)).toBe(count);
-		expect(await contentOf(db, ['ledger_entry', 'ledger_total'])).toBe(before);
+		expect(await contentOf(db, ['ledger_entry', 'ledger_month'])).toBe(before);
 		expect((await companyState(db)).actuals.last).toBe(OCT26 - 1);
 		await load(OCTOBER);
 		const amounts = (content: string) => content.replace(/"id\\*":\d+,/g, '');
-		expect(amounts(await contentOf(db, ['ledger_entry', 'ledger_total']))).toBe(amounts(with_));
+		expect(amounts(await contentOf(db, ['ledger_entry', 'ledger_month']))).toBe(amounts(with_));
 		await db('scenario').where({ code: 'fy28-budget' }).update({ actuals_through: OCT26 });
 		expect((await refusal(() => takeOutMonth({ db, user: analyst }, OCT26))).message).toMatch(
 			/“FY28 Budget” takes actuals through October 2026/

@@ -89,7 +89,7 @@ describe('the selection', () => {
 	it('works on a company without a single ledger month', async () => {
 		const bare = await loaded(PRAXIS);
 		await bare('ledger_entry').delete();
-		await bare('ledger_total').delete();
+		await bare('ledger_month').delete();
 		await bare('company').increment('revision', 1);
 		const s = await selectionFrom({ db: bare, user: await userOf(bare, 'ana') }, new URL('http://x/compare'));
 		expect(s.scenario).toBe('f2');

@@ -140,8 +140,8 @@ describe('closing a month', () => {
 					date: `2026-${String((m % 12) + 1).padStart(2, '0')}-15`
 				}))
 			);
-			await db('ledger_total').insert(
-				(await db('ledger_total').where({ period: month('2026-03') })).map((t) => ({ ...t, period: m }))
+			await db('ledger_month').insert(
+				(await db('ledger_month').where({ period: month('2026-03') })).map((t) => ({ ...t, period: m }))
 			);
 		}
 		await db.transaction(touchCompany);

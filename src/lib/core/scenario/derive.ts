@@ -4,19 +4,17 @@ import { beginOnto } from '../calendar/onto';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import { modelCalendar } from '../blocks/driver-model/periods';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
-import { withValues, type Series } from '../inputs/series';
+import { withValues, type Run, type Series } from '../inputs/series';
 import { ownValue } from '../text';
 import { coordinatesOf } from '../blocks/driver-model/compile';
 import { collectPostings } from '../blocks/driver-model/postings';
 import type { Plan } from './plan';
 import type { Structure } from '../company/structure';
 
-/** A month's actual value of an account, natural amount, for some members (dimension → member, departments too). */
-export interface TaggedTotal {
-	period: Period;
+/** Actual values of an account for some members (dimension → member, departments too), natural amounts. */
+export interface TaggedSeries extends Run {
 	account: string;
 	members: Readonly<Record<string, string>>;
-	value: number;
 }
 
 export const derivesActuals = (definition: ModelDefinition) =>
@@ -30,45 +28,39 @@ export const derivesActuals = (definition: ModelDefinition) =>
 export function derivedSeries(
 	models: readonly ScenarioModel[],
 	structure: Structure,
-	totals: readonly TaggedTotal[],
+	actuals: readonly TaggedSeries[],
 	through: Period
 ): Series[] {
-	const byAccount = new Map<string, TaggedTotal[]>();
-	for (const t of totals)
-		if (t.period <= through) {
-			const list = byAccount.get(t.account);
-			if (list) list.push(t);
-			else byAccount.set(t.account, [t]);
-		}
+	const byAccount = new Map<string, TaggedSeries[]>();
+	for (const a of actuals) {
+		const list = byAccount.get(a.account);
+		if (list) list.push(a);
+		else byAccount.set(a.account, [a]);
+	}
 	return models
 		.filter((m) => derivesActuals(m.definition))
 		.flatMap((model) => {
-			const { definition } = model;
+			const { code, dimensions, lines } = model.definition;
 			const rowOf = new Map(coordinatesOf(model).map((row, r) => [rowKey(row), r]));
-			// Totals of the same members share them: which row they stand for is asked once.
-			const keys = new Map<TaggedTotal['members'], string>();
-			const keyOf = (members: TaggedTotal['members']) => {
-				const known = keys.get(members);
-				if (known !== undefined) return known;
-				const key = definition.dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
-				keys.set(members, key);
-				return key;
-			};
+			const keyOf = (members: TaggedSeries['members']) =>
+				dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
 			const found: Series[] = [];
-			for (const [account, inflows] of collectPostings([model], structure))
+			for (const [account, inflows] of collectPostings([model], structure)) {
+				const booked = (byAccount.get(account) ?? []).map((a) => ({ ...a, key: keyOf(a.members) }));
 				for (const { line, index } of inflows) {
-					if (definition.lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
+					if (lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
 					const months = new Map<string, Map<Period, number>>();
-					for (const { period, members, value } of byAccount.get(account) ?? []) {
-						const key = keyOf(members);
+					for (const { key, first, values } of booked) {
 						const row = rowOf.get(key);
 						if (row === undefined || index[row] < 0) continue;
 						const own = months.get(key) ?? new Map<Period, number>();
-						months.set(key, own);
-						own.set(period, (own.get(period) ?? 0) + value);
+						for (let i = 0; i < values.length && first + i <= through; i++)
+							if (!Number.isNaN(values[i])) own.set(first + i, (own.get(first + i) ?? 0) + values[i]);
+						if (own.size) months.set(key, own);
 					}
-					for (const [row, own] of months) found.push(seriesFrom(definition.code, line, row, own));
+					for (const [row, own] of months) found.push(seriesFrom(code, line, row, own));
 				}
+			}
 			return found;
 		});
 }

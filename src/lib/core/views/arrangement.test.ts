@@ -6,7 +6,7 @@ import { ModelDefinition } from '../blocks/driver-model/schema';
 import type { Series } from '../inputs/series';
 import { EACH_ROW, LINES, nodesOf } from './arrangement';
 import { calculateScenario } from '../scenario/assemble';
-import { derivedSeries, followedSeries, type TaggedTotal } from '../scenario/derive';
+import { derivedSeries, followedSeries, type TaggedSeries } from '../scenario/derive';
 import { modelFigures, type ModelFigures, type ViewRow } from './model-view';
 import type { ScenarioData } from '../scenario/data';
 import { buildStructure } from '../company/structure';
@@ -239,11 +239,11 @@ describe('closed months of a driver', () => {
 		channel: string,
 		period: number,
 		value: number
-	): TaggedTotal => ({
+	): TaggedSeries => ({
 		account,
 		members: { product, channel, department: 'a' },
-		period,
-		value
+		first: period,
+		values: Float64Array.of(value)
 	});
 	const ledger = [
 		total('pieces', 'kayak', 'web', APR, 4),

@@ -4,8 +4,7 @@ import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
 import { ownValue } from '../../core/text';
 import { FeedRunRow } from '../company/subjects/feed-runs';
-import { ENTRY_COLUMNS, entriesIn, entryRow, totalEntries } from '../company/subjects/entries';
-import { insertMany } from '../platform/db/bulk';
+import { deleteEntries, entriesIn, insertEntries } from '../company/subjects/entries';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
@@ -258,15 +257,8 @@ export async function runFeed(
 				]);
 			}
 		}
-		const replaced = await trx('ledger_entry').where({ period: month }).delete();
-		const dimensions = [...structure.dimensions.keys()];
-		await insertMany(
-			trx,
-			'ledger_entry',
-			ENTRY_COLUMNS,
-			staged.entries.map((e) => entryRow(e, dimensions))
-		);
-		await totalEntries(trx, month);
+		const replaced = await deleteEntries(trx, month);
+		await insertEntries(trx, staged.entries, [...structure.dimensions.keys()]);
 		const sum = (list: readonly AccountTotal[]) => cents(list.reduce((s, a) => s + a.amount, 0));
 		await trx('feed_run').insert({
 			at: new Date().toISOString(),

@@ -1,6 +1,6 @@
 /** Months of the ledger that are loaded and open, and taking one out again. */
 import { z } from 'zod';
-import { totalEntries } from '../company/subjects/entries';
+import { deleteEntries } from '../company/subjects/entries';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { namedFor } from '../scenarios/scenarios';
@@ -66,8 +66,7 @@ export async function takeOutMonth(context: Context, month: number): Promise<num
 				409,
 				`${await namedFor(within, needing)} ${needing.length === 1 ? 'takes' : 'take'} actuals through ${label}. Load another file for the ${calendar.words.one} instead.`
 			);
-		await trx('ledger_entry').where({ period: month }).delete();
-		await totalEntries(trx, month);
+		await deleteEntries(trx, month);
 		await trx('feed_run').insert({
 			at: new Date().toISOString(),
 			user: user.email,

@@ -82,13 +82,13 @@ export async function proposeClose(context: Context): Promise<CloseProposal> {
 async function unmappedIn(db: Knex, month: number) {
 	return stored.rows(
 		UnmappedRow,
-		db('ledger_total')
-			.join('ledger_account', 'ledger_account.code', 'ledger_total.ledger_account')
+		db('ledger_entry')
+			.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
 			.where({ period: month })
 			.whereNull('ledger_account.account')
 			.groupBy('ledger_account.code', 'ledger_account.name')
 			.select('ledger_account.code', 'ledger_account.name')
-			.sum({ amount: 'ledger_total.amount' })
+			.sum({ amount: 'ledger_entry.amount' })
 	);
 }
 

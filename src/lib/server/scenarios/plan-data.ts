@@ -23,7 +23,7 @@ import { readOnce } from '../platform/db/kept';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readBases } from '../company/subjects/scenario/bases';
 import { ACTUALS, getScenario } from './scenarios';
-import { companyState, taggedTotals, type CompanyState } from '../company/structure';
+import { companyState, taggedActuals, type CompanyState } from '../company/structure';
 
 /** The forms of the scenario's blocks, which nobody changes; the same ones as long as they read the same. */
 export async function scenarioForms(db: Knex, code: string): Promise<Forms> {
@@ -97,7 +97,7 @@ async function actualSeries(
 	const found: Series[] = [];
 	for (const [calendar, own] of byCalendar(models, state.calendar)) {
 		const last = beginOnto(calendar, state.calendar, through + 1) - 1;
-		found.push(...derivedSeries(own, state.structure, await taggedTotals(db, state, calendar), last));
+		found.push(...derivedSeries(own, state.structure, await taggedActuals(db, state, calendar), last));
 	}
 	return found;
 }

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { ownValue } from '../../../core/text';
 import { insertMany } from '../../platform/db/bulk';
+import { keepLedgerMonths } from '../ledger-months';
 import { ledgerSpan } from '../../platform/settings';
 import type { Reading } from '../reading';
 import { tableForm } from '../form';
@@ -87,9 +88,7 @@ export const ENTRIES: Subject<'entries', Entry[]> = {
 	},
 	async store(trx, entries, company) {
 		const dimensions = company.of(DIMENSIONS).map((d) => d.code);
-		const rows = entries.map((e) => entryRow(e, dimensions));
-		await insertMany(trx, 'ledger_entry', ENTRY_COLUMNS, rows);
-		await totalEntries(trx, null);
+		await insertEntries(trx, entries, dimensions);
 	},
 	load: async (db) =>
 		(await readEntries(db('ledger_entry').orderBy('id'))).map((e) => ({
@@ -201,7 +200,7 @@ export const writeEntries = (entries: readonly Entry[], dimensions: readonly str
 		entries.map((e) => [...saidOf(e), ...dimensions.map((d) => ownValue(e.tags, d) ?? '')])
 	);
 
-export const ENTRY_COLUMNS = [
+const COLUMNS = [
 	'period',
 	'date',
 	'ledger_account',
@@ -212,23 +211,34 @@ export const ENTRY_COLUMNS = [
 	'description',
 	'tags'
 ] as const;
-export function entryRow(e: Entry, dimensions: readonly string[]): unknown[] {
-	return [e.period, ...saidOf(e), tagsToText(e.tags, dimensions)];
+
+/** Writes entries of periods that have none yet, and what they come to. */
+export async function insertEntries(
+	trx: Knex.Transaction,
+	entries: readonly Entry[],
+	dimensions: readonly string[]
+): Promise<void> {
+	const tags = entries.map((e) => tagsToText(e.tags, dimensions));
+	await insertMany(
+		trx,
+		'ledger_entry',
+		COLUMNS,
+		entries.map((e, i) => [e.period, ...saidOf(e), tags[i]])
+	);
+	await keepLedgerMonths(
+		trx,
+		entries.map(({ period, ledgerAccount, department, amount }, i) => ({
+			period,
+			ledgerAccount,
+			department,
+			amount,
+			tags: tags[i]
+		}))
+	);
 }
 
-/** Sums a month's entries by ledger account and department, from which actuals are read. */
-export async function totalEntries(trx: Knex.Transaction, period: number | null): Promise<void> {
-	const months = trx('ledger_total');
-	const entries = trx('ledger_entry')
-		.select('period', 'ledger_account', 'department')
-		.sum({ amount: 'amount' })
-		.groupBy('period', 'ledger_account', 'department');
-	if (period !== null) {
-		months.where({ period });
-		entries.where({ period });
-	}
-	await months.delete();
-	await trx(
-		trx.raw('?? (??, ??, ??, ??)', ['ledger_total', 'period', 'ledger_account', 'department', 'amount'])
-	).insert(entries);
+/** Takes a period's entries out; how many there were. */
+export async function deleteEntries(trx: Knex.Transaction, period: number): Promise<number> {
+	await trx('ledger_month').where({ period }).delete();
+	return trx('ledger_entry').where({ period }).delete();
 }

@@ -29,14 +29,20 @@ export async function deferForeignKeys(trx: Knex.Transaction): Promise<void> {
 	await trx.raw('PRAGMA defer_foreign_keys = ON');
 }
 
-/** A series' values as stored: doubles, little endian. */
-export function toBlob(values: Float64Array): Buffer {
+/** A series' values as stored: doubles or whole numbers, little endian. */
+export function toBlob(values: Float64Array | Int32Array): Buffer {
 	return Buffer.from(values.buffer, values.byteOffset, values.byteLength);
 }
 
 export function fromBlob(blob: Uint8Array): Float64Array {
 	// Copied, because the driver's buffer need not be aligned to 8 bytes.
 	const values = new Float64Array(blob.byteLength / 8);
+	new Uint8Array(values.buffer).set(blob);
+	return values;
+}
+
+export function wholesFromBlob(blob: Uint8Array): Int32Array {
+	const values = new Int32Array(blob.byteLength / 4);
 	new Uint8Array(values.buffer).set(blob);
 	return values;
 }

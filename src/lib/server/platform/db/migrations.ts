@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { renameLedgerBlock } from './accounts-block';
+import { sumLedgerMonths } from './ledger-months';
 
 interface Migration extends Knex.Migration {
 	name: string;
@@ -441,6 +442,30 @@ export const migrations: Migration[] = [
 				// From which fiscal year on periods are coarser than months; empty where they never are.
 				t.text('later_years').notNullable().defaultTo('');
 			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
+	},
+	{
+		name: '014_ledger_months',
+		async up(db) {
+			await db.schema
+				.createTable('ledger_key', (t) => {
+					t.integer('id').primary();
+					t.text('ledger_account').notNullable();
+					t.text('department').notNullable();
+					t.text('tags').notNullable();
+					t.unique(['ledger_account', 'department', 'tags']);
+				})
+				.createTable('ledger_month', (t) => {
+					t.integer('period').primary();
+					// Of each key that the period has, its id (32 bits) and what its entries come to (a double).
+					t.binary('keys').notNullable();
+					t.binary('amounts').notNullable();
+				})
+				.dropTable('ledger_total');
+			await sumLedgerMonths(db);
 		},
 		async down() {
 			throw new Error('Restore a backup instead.');
