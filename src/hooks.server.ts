@@ -6,7 +6,9 @@ import { SESSION_COOKIE, userOfSession } from '$lib/server/platform/auth/session
 import { database } from '$lib/server/platform/database';
 import { secured } from '$lib/server/platform/headers';
 import { inTurn } from '$lib/server/platform/page-turns';
+import { request } from '$lib/server/platform/quiet';
 import { Refusal } from '$lib/server/platform/refusal';
+import { warmUp } from '$lib/server/scenarios/warm';
 import { UPLOAD_LIMIT } from '$lib/server/platform/settings';
 
 const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
@@ -15,7 +17,9 @@ const log = pino({ level: process.env.YARDSTAVE_LOG ?? 'info' });
 export const init: ServerInit = async () => {
 	if (building || dev) return;
 	try {
-		await database();
+		const db = await database();
+		// A company that is not there yet has nothing to calculate.
+		void warmUp(db).catch(() => {});
 	} catch (e) {
 		console.error(
 			e instanceof Refusal ? e.message : `The database cannot be opened: ${(e as Error).message}`
@@ -27,7 +31,7 @@ export const init: ServerInit = async () => {
 /** Open to those who are not signed in. */
 const OPEN = new Set(['/signin']);
 
-export const handle: Handle = async (input) => secured(await answer(input), input.event.url);
+export const handle: Handle = (input) => request(async () => secured(await answer(input), input.event.url));
 
 const answer: Handle = async ({ event, resolve }) => {
 	const { pathname } = event.url;
