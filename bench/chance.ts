@@ -2,7 +2,6 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { accountSeries } from '../src/lib/core/statements/statement';
 import { Driver } from '../src/lib/core/analysis/driver';
 import { monteCarlo } from '../src/lib/core/analysis/monte-carlo';
 import { loadFolder } from '../src/lib/server/transfer/folder';
@@ -52,7 +51,7 @@ export async function benchChance(): Promise<void> {
 			{ trials: TRIALS, seed: 1, percentiles: [10, 50, 90] }
 		);
 		const ms = Number(process.hrtime.bigint() - start) / 1e6;
-		if (ranges.failed || !accountSeries(plan, []).size) throw new Error('A trial gave no number.');
+		if (ranges.failed) throw new Error('A trial gave no number.');
 		report(
 			'engine.chance',
 			ms,

@@ -2,7 +2,9 @@
 import { benchChance } from './chance';
 import { benchData } from './data';
 import { benchEngine } from './engine';
+import { benchReport } from './report';
 
 benchEngine();
+benchReport();
 await benchChance();
 await benchData();

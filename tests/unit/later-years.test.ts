@@ -5,7 +5,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Driver } from '../../src/lib/core/analysis/driver';
 import type { LaterYears } from '../../src/lib/core/calendar/spec';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
-import { accountSeries, overTime } from '../../src/lib/core/statements/statement';
+import { overTime } from '../../src/lib/core/statements/statement';
+import { totalsOf } from '../../src/lib/core/statements/totals';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import { previewWritten, readUnder } from '../../src/lib/server/accounts/plan-parts';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
@@ -51,7 +52,7 @@ const refused = (work: Promise<unknown>) => refusedIn(db, work);
 async function inYear(scenario: string, account: string, department: string, year: number) {
 	const plan = await planOf(db, scenario);
 	const { calendar } = plan.structure;
-	const series = accountSeries(plan, [department], account).get(account)!;
+	const series = totalsOf(plan).of(account, department);
 	return overTime(series, calendar.yearStart(year), calendar.yearStart(year + 1) - 1);
 }
 async function cell(account: string, department: string, key: string) {

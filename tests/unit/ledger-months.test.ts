@@ -9,7 +9,11 @@ const entry = fc.record({
 	ledgerAccount: fc.constantFrom('4000', '6000', '6010'),
 	department: fc.constantFrom('a', 'b'),
 	amount: fc.integer({ min: -1e9, max: 1e9 }).map((cents) => cents / 100),
-	tags: fc.constantFrom({}, { product: 'kayak' }, { product: 'kayak', region: 'lakes' })
+	tags: fc.constantFrom<Record<string, string>>(
+		{},
+		{ product: 'kayak' },
+		{ product: 'kayak', region: 'lakes' }
+	)
 });
 type Drawn = typeof entry extends fc.Arbitrary<infer T> ? T : never;
 const month = fc.record({
@@ -17,7 +21,7 @@ const month = fc.record({
 	// Nothing: the month is taken out.
 	entries: fc.option(fc.array(entry, { maxLength: 12 }))
 });
-const nameOf = (period: number, e: Pick<Drawn, 'ledgerAccount' | 'department'> & { tags: unknown }) =>
+const nameOf = (period: number, e: { ledgerAccount: string; department: string; tags: unknown }) =>
 	[period, e.ledgerAccount, e.department, JSON.stringify(e.tags)].join(' ');
 
 it('holds after any loading', async () => {

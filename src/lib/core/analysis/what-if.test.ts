@@ -2,7 +2,8 @@
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
 import { bridge, successiveEffects } from './bridge';
-import { accountSeries, overTime } from '../statements/statement';
+import { overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import { bareAxis } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { explainCell, explainTotal } from '../engine/explain';
@@ -127,7 +128,7 @@ function data(more: Partial<ScenarioData> = {}, definition = model()): ScenarioD
 const plan = (more: Partial<ScenarioData> = {}, definition = model()) =>
 	calculateScenario(structure, data(more, definition));
 const figure = (p: Plan, code: string, from = '2026-04', to = '2027-03') =>
-	overTime(accountSeries(p, ['a', 'b']).get(code)!, at(from), at(to)) as number;
+	overTime(totalsOf(p).of(code, null), at(from), at(to)) as number;
 const cell = (p: Plan, code: string, row: number, month: string) =>
 	p.calculation.cell('m', code, row, at(month));
 

@@ -1,6 +1,7 @@
 /** A scenario under adjustments, worked live: what each does, what value reaches a goal, what moves a result most. */
 import { periodsOf, type Span } from '../calendar/spans';
-import { accountSeries, overTime } from '../statements/statement';
+import { overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import { bridge, successiveEffects, type BridgeStep } from './bridge';
 import { axisCovering } from '../engine/axis';
 import { carried } from '../engine/carried';
@@ -191,18 +192,7 @@ export class WhatIf {
 	private measured(adjustments: readonly Adjustment[], measures: readonly Measure[], span: Span): Cell[] {
 		this.plan.inputs.use(this.plan.calculation, adjustments);
 		this.plan.calculation.recalculate();
-		// Accounts of one department are added up at once.
-		const trees = new Map<string, ReturnType<typeof accountSeries>>();
-		return measures.map((m) => {
-			if (m.kind === 'line') return measureOver(this.plan, m, [span])[0];
-			let tree = trees.get(m.department);
-			if (!tree) {
-				const leaves = this.structure.departments.leaves(m.department).map((d) => d.code);
-				trees.set(m.department, (tree = accountSeries(this.plan, leaves, undefined, companyOf(this.plan))));
-			}
-			const own = tree.get(m.account);
-			return own ? overTime(own, span.from, span.to) : null;
-		});
+		return measures.map((m) => measureOver(this.plan, m, [span])[0]);
 	}
 
 	private measure(measure: Measure, span: Span): Cell {
@@ -217,9 +207,10 @@ export const measured = (plan: Plan, measure: Measure, span: Span): number =>
 
 function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell[] {
 	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
-	const leaves = plan.structure.departments.leaves(measure.department).map((d) => d.code);
-	const own = accountSeries(plan, leaves, measure.account, companyOf(plan)).get(measure.account);
-	return spans.map(({ from, to }) => (own ? overTime(own, from, to) : null));
+	const { account, department } = measure;
+	if (!plan.structure.accounts.get(account)) return spans.map(() => null);
+	const own = totalsOf(plan, companyOf(plan)).of(account, department);
+	return spans.map(({ from, to }) => overTime(own, from, to));
 }
 
 /** In whose periods spans are named, also where the plan’s later years are coarser. */

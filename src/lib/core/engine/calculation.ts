@@ -30,6 +30,10 @@ export class Calculation {
 	private changed = new Map<number, Dirt>();
 	/** By line: what recalculations may have changed since everything was calculated. */
 	private readonly reached = new Map<number, Dirt>();
+	private times = 0;
+	/** At which time everything was calculated last, and by line when it may have changed after it. */
+	private wholeAt = 0;
+	private readonly changedAt = new Map<number, number>();
 
 	/**
 	 * @throws ModelError when a reference leads nowhere, a line that cannot be summed would have to be,
@@ -86,10 +90,26 @@ export class Calculation {
 		lines.forEach((line, i) => {
 			if (writers[i].length) line.matrix.errors = false;
 		});
-		this.changed.clear();
-		this.reached.clear();
+		this.begin();
 		for (const pass of this.passes) this.runPass(pass, null);
 		return this;
+	}
+
+	/** All values are new. */
+	private begin(): void {
+		this.changed.clear();
+		this.reached.clear();
+		this.changedAt.clear();
+		this.wholeAt = ++this.times;
+	}
+
+	/** Counts calculations: two equal numbers, and no value is another one. */
+	get revision(): number {
+		return this.times;
+	}
+	/** The revision at which a line's values may have changed last. */
+	revisionOf(block: string, line: string): number {
+		return this.changedAt.get(this.network.find(block, line)) ?? this.wholeAt;
 	}
 
 	/**
@@ -128,7 +148,9 @@ export class Calculation {
 		const touched = new Set<TouchedLine>();
 		if (!this.changed.size) return touched;
 		const dirt = spreadChanges(this.network, this.passes, this.changed);
+		this.times++;
 		const reach = (line: number, own: Dirt) => {
+			this.changedAt.set(line, this.times);
 			this.reached.set(line, join(this.reached.get(line), own));
 			touched.add(this.network.lines[line]);
 		};
@@ -315,8 +337,7 @@ export class Calculation {
 			matrix.marks = results[i].marks;
 			matrix.errors = results[i].errors;
 		});
-		this.changed.clear();
-		this.reached.clear();
+		this.begin();
 		return this;
 	}
 

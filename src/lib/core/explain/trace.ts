@@ -2,7 +2,8 @@
 import { operandsAt } from '../engine/explain';
 import { meeting } from '../engine/retime';
 import type { Cell } from '../engine/values';
-import { accountSeries, cellsOf, overTime } from '../statements/statement';
+import { cellsOf, overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import { print, walk, type Expr } from '../formula/ast';
 import type { Basis } from '../inputs/basis';
 import { rowKey } from '../engine/row-key';
@@ -151,16 +152,12 @@ function cellOf({ accounts }: Plan, ref: FigureRef): CellAddress | null {
 function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell'> {
 	const { structure, scenario } = plan;
 	const { accounts, departments, calendar } = structure;
-	const valueOf = (account: string, department: string, from: number, to: number): Cell => {
-		const series = accountSeries(
-			plan,
-			departments.leaves(department).map((d) => d.code)
-		).get(account);
-		return series ? overTime(series, from, to) : null;
-	};
-	const value = valueOf(ref.account, ref.department, ref.from, ref.to);
 	const account = accounts.get(ref.account);
-	if (!account) return { ref, value, explanations: [{ kind: 'nothing' }] };
+	if (!account) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
+	const totals = totalsOf(plan);
+	const valueOf = (of: string, department: string): Cell =>
+		overTime(totals.of(of, department), ref.from, ref.to);
+	const value = valueOf(ref.account, ref.department);
 	const explanations: Explanation[] = [];
 
 	if (!accounts.isLeaf(account.code))
@@ -169,7 +166,7 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 			parts: accounts.children(account.code).map((child) => ({
 				ref: { ...ref, account: child.code },
 				name: child.name,
-				value: valueOf(child.code, ref.department, ref.from, ref.to),
+				value: valueOf(child.code, ref.department),
 				format: child.format,
 				sign: signInParent(child.type, account.type)
 			}))
@@ -182,18 +179,14 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 				.map((child) => ({
 					ref: { ...ref, department: child.code },
 					name: child.name,
-					value: valueOf(account.code, child.code, ref.from, ref.to),
+					value: valueOf(account.code, child.code),
 					format: account.format,
 					sign: 1 as const
 				}))
 				.filter((part) => part.value !== null)
 		});
 	if (ref.to > ref.from) {
-		const series = accountSeries(
-			plan,
-			departments.leaves(ref.department).map((d) => d.code)
-		).get(account.code)!;
-		const cells = cellsOf(series, ref.from, ref.to);
+		const cells = cellsOf(totals.of(account.code, ref.department), ref.from, ref.to);
 		explanations.push({
 			kind: 'periods',
 			parts: cells.map((cell, i) => ({

@@ -6,7 +6,8 @@ import { buildStructure } from '../company/structure';
 import type { Account } from '../company/schema';
 import { newMatrix, setCell } from '../engine/values';
 import type { Basis } from '../inputs/basis';
-import { accountSeries, overTime } from '../statements/statement';
+import { overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import { calculateScenario } from './assemble';
 import { inOwnPeriods, scenarioCalendar, structureIn } from './calendar';
 import type { ScenarioData } from './data';
@@ -120,14 +121,14 @@ describe('a scenario that is coarser in later years', () => {
 	});
 
 	it('has the totals of each year that months give, whether last year or a run-rate says what they are', () => {
-		const [a, b] = [accountSeries(coarse, ['a']), accountSeries(fine, ['a'])];
+		const [a, b] = [totalsOf(coarse), totalsOf(fine)];
 		for (const year of [2027, 2028, 2029, 2030, 2031])
 			for (const code of ['wages', 'rent', 'heads', 'desks']) {
-				const total = (series: typeof a, of: typeof months) =>
-					overTime(series.get(code)!, of.yearStart(year), of.yearStart(year + 1) - 1);
+				const total = (totals: typeof a, of: typeof months) =>
+					overTime(totals.of(code, 'a'), of.yearStart(year), of.yearStart(year + 1) - 1);
 				expect(total(a, calendar), `${code} ${year}`).toBeCloseTo(total(b, months) as number, 8);
 			}
-		expect(overTime(a.get('wages')!, calendar.parse('2028-Q1')!, calendar.parse('2028-Q1')!)).toBeCloseTo(
+		expect(overTime(a.of('wages', 'a'), calendar.parse('2028-Q1')!, calendar.parse('2028-Q1')!)).toBeCloseTo(
 			(100 + 101 + 102) * 1.21,
 			8
 		);
@@ -137,22 +138,22 @@ describe('a scenario that is coarser in later years', () => {
 		const income = (key: string) => coarse.calculation.cell('orders', 'income', 0, calendar.parse(key)!);
 		// November 2028 lies in the second half of FY29.
 		expect(['2028-Q4', '2029-H1', '2029-H2', '2030-FY'].map(income)).toEqual([8 * 2, 9 * 2, 9 * 3, 10 * 3]);
-		const sales = accountSeries(coarse, ['a'], 'sales').get('sales')!;
+		const sales = totalsOf(coarse).of('sales', 'a');
 		expect(overTime(sales, calendar.yearStart(2029), calendar.yearStart(2030) - 1)).toBe(9 * 2 + 9 * 3);
 	});
 
 	it('is read in months by days, so that nothing is lost', () => {
-		const there = accountSeries(coarse, ['a'], undefined, months);
-		const wages = there.get('wages')!;
+		const there = totalsOf(coarse, months);
+		const wages = there.of('wages', 'a');
 		const may = overTime(wages, at('2027-05'), at('2027-05')) as number;
 		expect(may).toBeCloseTo((303 * 1.21 * 31) / 91, 8);
-		const own = accountSeries(coarse, ['a']).get('wages')!;
+		const own = totalsOf(coarse).of('wages', 'a');
 		for (const year of [2027, 2028, 2029, 2031])
 			expect(overTime(wages, months.yearStart(year), months.yearStart(year + 1) - 1)).toBeCloseTo(
 				overTime(own, calendar.yearStart(year), calendar.yearStart(year + 1) - 1) as number,
 				8
 			);
-		expect(overTime(there.get('heads')!, at('2030-07'), at('2030-07'))).toBe(12);
+		expect(overTime(there.of('heads', 'a'), at('2030-07'), at('2030-07'))).toBe(12);
 	});
 
 	it('belongs to a company of months', () => {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
 import { movesFrom, move, SUBMISSION_STATES } from '../rounds/submission';
-import { accountSeries, overTime } from '../statements/statement';
+import { overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import { newMatrix, setCell } from '../engine/values';
 import { ModelDefinition } from '../blocks/driver-model/schema';
 import type { Account } from '../company/schema';
@@ -170,9 +171,9 @@ describe('a scenario', () => {
 
 	it('adds accounts up with the sign of their type, over departments and time', () => {
 		const p = plan();
-		const s = accountSeries(p, ['a', 'b']).get('profit')!;
+		const s = totalsOf(p).of('profit', null);
 		expect(overTime(s, at('2026-04'), at('2026-04'))).toBe(0);
-		const sales = accountSeries(p, ['a', 'b']).get('sales')!;
+		const sales = totalsOf(p).of('sales', null);
 		expect(overTime(sales, at('2025-04'), at('2025-06'))).toBe(100 + 101 + 102 + 1000 + 1010 + 1020);
 	});
 });

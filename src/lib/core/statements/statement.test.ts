@@ -10,7 +10,8 @@ import { buildStructure } from '../company/structure';
 import { calculateScenario } from '../scenario/assemble';
 import type { Plan } from '../scenario/plan';
 import { nextForecast } from '../scenario/carry';
-import { accountSeries, cellsOf, overTime } from './statement';
+import { cellsOf, overTime } from './statement';
+import { totalsOf } from './totals';
 import { variance } from '../analysis/variance';
 
 const calendar = monthCalendar(4);
@@ -96,7 +97,6 @@ describe('totals', () => {
 				const { plan, value } = planOf(w);
 				const top = pick % w.departments.length;
 				const leaves = plan.structure.departments.leaves(`d${top}`).map((d) => d.code);
-				const series = accountSeries(plan, leaves);
 				const isLeaf = (a: number) => !w.accounts.includes(a);
 				for (let root = 0; root < w.accounts.length; root++)
 					for (let t = 0; t < MONTHS; t++) {
@@ -119,7 +119,7 @@ describe('totals', () => {
 								expected += sign * v;
 							}
 						}
-						const [cell] = cellsOf(series.get(`a${root}`)!, FIRST + t, FIRST + t);
+						const [cell] = cellsOf(totalsOf(plan).of(`a${root}`, `d${top}`), FIRST + t, FIRST + t);
 						expect(cell === null ? null : (cell as number) + 0).toBe(any ? expected + 0 : null);
 					}
 			})
@@ -130,10 +130,8 @@ describe('totals', () => {
 			fc.property(world, fc.nat(MONTHS - 1), fc.nat(MONTHS - 1), (w, x, y) => {
 				const { plan } = planOf(w);
 				const [from, to] = [FIRST + Math.min(x, y), FIRST + Math.max(x, y)];
-				for (const s of accountSeries(
-					plan,
-					plan.structure.departmentRows.map((d) => d.code)
-				).values()) {
+				for (const { code } of plan.structure.accounts.all) {
+					const s = totalsOf(plan).of(code, null);
 					const months = cellsOf(s, from, to).filter((c): c is number => c !== null);
 					expect(overTime(s, from, to)).toBe(months.length ? months.reduce((a, b) => a + b, 0) : null);
 				}
@@ -158,14 +156,15 @@ describe('totals', () => {
 			const i = (t + FIRST - plan.calculation.axis.first) * m.rows + row;
 			m.values[i] = NaN;
 			marksOf(m)[i] = DIV0;
+			m.errors = true;
 		}
-		const series = accountSeries(plan, ['d1', 'd2']);
-		const cells = (code: string) => cellsOf(series.get(code)!, FIRST, FIRST + 4);
+		const of = (account: string, department = 'd0') => totalsOf(plan).of(account, department);
+		const cells = (code: string) => cellsOf(of(code), FIRST, FIRST + 4);
 		expect(cells('a0')).toEqual([...Array(4).fill('#DIV/0!'), 4]);
 		expect(cells('a1')).toEqual(['#DIV/0!', '#DIV/0!', 2, 2, 2]);
-		expect(overTime(series.get('a0')!, FIRST, FIRST + 4)).toBe('#DIV/0!');
-		expect(overTime(series.get('a0')!, FIRST + 4, FIRST + 5)).toBe(8);
-		expect(cellsOf(accountSeries(plan, ['d2']).get('a0')!, FIRST, FIRST)).toEqual([2]);
+		expect(overTime(of('a0'), FIRST, FIRST + 4)).toBe('#DIV/0!');
+		expect(overTime(of('a0'), FIRST + 4, FIRST + 5)).toBe(8);
+		expect(cellsOf(of('a0', 'd2'), FIRST, FIRST)).toEqual([2]);
 	});
 	it('outside the axis are blank', () => {
 		const { plan } = planOf({
@@ -174,7 +173,7 @@ describe('totals', () => {
 			departments: [-1, 0],
 			values: Array(24).fill(1)
 		});
-		const s = accountSeries(plan, ['d1']).get('a0')!;
+		const s = totalsOf(plan).of('a0', 'd1');
 		expect(cellsOf(s, FIRST - 40, FIRST - 40)).toEqual([null]);
 		expect(overTime(s, FIRST + 90, FIRST + 95)).toBeNull();
 	});

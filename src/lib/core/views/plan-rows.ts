@@ -2,7 +2,8 @@
 import type { Calendar } from '../calendar/calendar';
 import { spanBefore } from '../calendar/last-year';
 import { quartersOf, type Span } from '../calendar/spans';
-import { accountSeries, cellsOf, overTime } from '../statements/statement';
+import { cellsOf, overTime } from '../statements/statement';
+import { totalsOf } from '../statements/totals';
 import type { Cell } from '../engine/values';
 import type { Account } from '../company/schema';
 import { isBalance } from '../company/sign';
@@ -75,19 +76,13 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 		known.set(code, found);
 		return found;
 	};
-	const few = accounts.length < 8;
-	const seriesIn = (of: Plan) => {
-		// Targets are read in the periods of the plan that they stand beside.
-		const read = (only?: string) => accountSeries(of, leaves, only, calendar);
-		const whole = few ? null : read();
-		return (code: string) => (whole ?? read(code)).get(code)!;
-	};
-	const [series, targets] = [seriesIn(plan), set && seriesIn(set)];
+	// Targets are read in the periods of the plan that they stand beside.
+	const [totals, targets] = [totalsOf(plan, calendar), set && totalsOf(set, calendar)];
 	const quarters = quartersOf(calendar, window);
 	const former = spanBefore(calendar, window);
 	return accounts.map((account): PlanRow => {
 		const { code } = account;
-		const s = series(code);
+		const s = totals.of(code, department);
 		const leaf = structure.accounts.isLeaf(code);
 		const cells = cellsOf(s, from, to);
 		return {
@@ -105,7 +100,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			total: overTime(s, from, to),
 			basisTotal: single && leaf && own ? basisTotal(plan, account, department, cells, from) : null,
 			lastYear: overTime(s, former.from, former.to),
-			target: set && targets ? overTime(targets(code), from, to) : null,
+			target: targets ? overTime(targets.of(code, department), from, to) : null,
 			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
 			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))

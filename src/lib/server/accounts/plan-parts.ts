@@ -1,7 +1,8 @@
 /** What the totals of a plan are made of, and what they would be with cells typed that are not saved yet. */
 import type { TypedCell, Written } from '../../core/inputs/cell';
 import { spanOnto } from '../../core/calendar/onto';
-import { accountSeries, cellsOf } from '../../core/statements/statement';
+import { cellsOf } from '../../core/statements/statement';
+import { totalsOf } from '../../core/statements/totals';
 import type { Cell } from '../../core/engine/values';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
@@ -114,13 +115,13 @@ export async function readUnder(
 	const own = calendar === plan.structure.calendar;
 	const { from, to } = spanOnto(calendar, structure.calendar, asked);
 	const rightTo = await editRights(context, scenario);
+	const totals = totalsOf(plan, calendar);
 	return departments.leaves(department).flatMap((d) => {
-		const series = accountSeries(plan, [d.code], account, calendar);
 		return accounts.leaves(account).map((a): UnderRow => ({
 			account: a.code,
 			department: d.code,
 			format: a.format,
-			cells: cellsOf(series.get(a.code)!, from, to),
+			cells: cellsOf(totals.of(a.code, d.code), from, to),
 			typed: own ? typedCells(plan, a.code, d.code, { from, to }) : [],
 			open: own && rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
 		}));

@@ -1,6 +1,7 @@
 /** Top-down targets beside the bottom-up plan. */
 import type { AnyCalendarSpec } from '../../core/calendar/spec';
-import { accountSeries, overTime } from '../../core/statements/statement';
+import { overTime } from '../../core/statements/statement';
+import { totalsOf } from '../../core/statements/totals';
 import type { Cell } from '../../core/engine/values';
 import { targetLines, type TargetLine } from '../../core/analysis/targets';
 import type { Plan } from '../../core/scenario/plan';
@@ -68,8 +69,8 @@ export async function readTargets(
 	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {
-			const series = accountSeries(of, [code], undefined, structure.calendar);
-			return lines.map(({ account }) => overTime(series.get(account)!, from, to));
+			const totals = totalsOf(of, structure.calendar);
+			return lines.map(({ account }) => overTime(totals.of(account, code), from, to));
 		};
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
 		leaves.set(code, {

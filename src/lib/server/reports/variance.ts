@@ -1,7 +1,8 @@
 /** The variance report: one scenario against another, or against last year. */
 import { yearFrom } from '../../core/calendar/spans';
 import { spanBefore, withoutLeapWeek } from '../../core/calendar/last-year';
-import { accountSeries, overTime } from '../../core/statements/statement';
+import { overTime } from '../../core/statements/statement';
+import { totalsOf } from '../../core/statements/totals';
 import { matters, variance, type Threshold, type Variance } from '../../core/analysis/variance';
 import type { Account } from '../../core/company/schema';
 import type { Plan } from '../../core/scenario/plan';
@@ -83,20 +84,15 @@ export async function varianceReport(context: Context, query: ReportQuery): Prom
 	const base = lastYear ? plan : await planOf(db, query.against);
 	const other = lastYear ? spanBefore(calendar, { from, to }) : { from, to };
 	const parts = departments.isLeaf(query.department) ? [] : departments.children(query.department);
-	const leaves = (department: string) => departments.leaves(department).map((d) => d.code);
-	const figures = (department: string) => {
-		const [a, b] = [plan, base].map((of) => accountSeries(of, leaves(department), undefined, calendar));
-		return (account: Account) =>
-			variance(
-				overTime(a.get(account.code)!, from, to),
-				overTime(b.get(account.code)!, other.from, other.to),
-				account.type
-			);
-	};
-	const whole = figures(query.department);
-	const byPart = parts.map((d) => ({ department: d.code, name: d.name, of: figures(d.code) }));
+	const [a, b] = [plan, base].map((of) => totalsOf(of, calendar));
+	const figures = ({ code, type }: Account, department: string) =>
+		variance(
+			overTime(a.of(code, department), from, to),
+			overTime(b.of(code, department), other.from, other.to),
+			type
+		);
 	const rows = plannedAccounts(plan).map((account): ReportRow => {
-		const v = whole(account);
+		const v = figures(account, query.department);
 		return {
 			account: account.code,
 			name: account.name,
@@ -107,8 +103,8 @@ export async function varianceReport(context: Context, query: ReportQuery): Prom
 			leaf: accounts.isLeaf(account.code),
 			marked: matters(v, query.threshold),
 			...v,
-			departments: byPart
-				.map((p) => ({ department: p.department, name: p.name, ...p.of(account) }))
+			departments: parts
+				.map((d) => ({ department: d.code, name: d.name, ...figures(account, d.code) }))
 				.filter((p) => p.a !== null || p.b !== null)
 				.map((p) => ({ ...p, marked: matters(p, query.threshold) }))
 		};

@@ -10,7 +10,8 @@ import {
 	type SubmissionAction,
 	type SubmissionState
 } from '../../core/rounds/submission';
-import { accountSeries, overTime } from '../../core/statements/statement';
+import { overTime } from '../../core/statements/statement';
+import { totalsOf } from '../../core/statements/totals';
 import { isBalance } from '../../core/company/sign';
 import { ownValue } from '../../core/text';
 import type { Plan } from '../../core/scenario/plan';
@@ -107,20 +108,14 @@ async function addEvent(trx: Knex.Transaction, event: SubmissionEvent): Promise<
 	await insertMany(trx, 'submission_event', Object.keys(event), [Object.values(event)]);
 }
 
-/**
- * Totals of every planned account of a department over the scenario's months, to the cent.
- * @param series its accounts, where they have been summed already
- */
-export function departmentFigures(
-	plan: Plan,
-	department: string,
-	series = accountSeries(plan, [department])
-): Record<string, number> {
+/** Totals of every planned account of a department over the scenario's months, to the cent. */
+export function departmentFigures(plan: Plan, department: string): Record<string, number> {
 	const { accounts } = plan.structure;
+	const totals = totalsOf(plan);
 	const figures: Record<string, number> = {};
 	for (const account of accounts.all) {
 		if (!accounts.isLeaf(account.code) || isBalance(account.type)) continue;
-		const total = overTime(series.get(account.code)!, plan.open, plan.scenario.last);
+		const total = overTime(totals.of(account.code, department), plan.open, plan.scenario.last);
 		if (typeof total === 'number') figures[account.code] = Math.round(total * 100) / 100;
 	}
 	return figures;
@@ -186,10 +181,9 @@ export async function listRounds(context: Context, today: string): Promise<Round
 			.filter((r) => mayRead(user, r.department, structure.departments))
 			.sort((a, b) => order.get(a.department)! - order.get(b.department)!)
 			.map((r): SubmissionView => {
-				const accounts = accountSeries(plan, [r.department]);
-				const figures = departmentFigures(plan, r.department, accounts);
+				const figures = departmentFigures(plan, r.department);
 				const submitted = r.figures;
-				const series = root ? accounts.get(root.code)! : null;
+				const series = root ? totalsOf(plan).of(root.code, r.department) : null;
 				const total = (from: number, to: number) => {
 					const cell = series ? overTime(series, from, to) : null;
 					return typeof cell === 'number' ? cell : null;

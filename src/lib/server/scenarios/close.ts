@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
-import { accountSeries, overTime } from '../../core/statements/statement';
+import { overTime } from '../../core/statements/statement';
+import { totalsOf, type Totals } from '../../core/statements/totals';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
 import { laterFrom } from '../../core/calendar/mixed';
@@ -231,17 +232,16 @@ export async function changesBetween(
 	const { structure } = await companyState(db);
 	const from = Math.max(now.first, was.first);
 	const to = Math.min(now.last, was.last);
-	const departments = structure.departmentRows.map((d) => d.code);
 	const [a, b] = [await planOf(db, now.code), await planOf(db, was.code)];
-	const [sa, sb] = [a, b].map((of) => accountSeries(of, departments, undefined, structure.calendar));
+	const [ta, tb] = [a, b].map((of) => totalsOf(of, structure.calendar));
 	const root = structure.accounts.roots.find((r) => r.type === 'revenue' || r.type === 'expense');
 	const shown = root
 		? structure.accounts
 				.subtree(root.code)
 				.filter((x) => structure.accounts.depth(x.code) <= 2 && !structure.accounts.isLeaf(x.code))
 		: [];
-	const value = (plan: typeof a, series: typeof sa, code: string) => {
-		const cell = overTime(series.get(code)!, from, to);
+	const value = (totals: Totals, code: string) => {
+		const cell = overTime(totals.of(code, null), from, to);
 		return typeof cell === 'number' ? cell : 0;
 	};
 	return {
@@ -250,8 +250,8 @@ export async function changesBetween(
 		rows: shown.map((x) => ({
 			account: x.code,
 			name: x.name,
-			was: value(b, sb, x.code),
-			now: value(a, sa, x.code)
+			was: value(tb, x.code),
+			now: value(ta, x.code)
 		}))
 	};
 }
