@@ -1,4 +1,6 @@
 /** The variance report as XLSX (ECMA-376) and CSV (RFC 4180). */
+import { PassThrough } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import ExcelJS from 'exceljs';
 import type { Cell } from '../../core/engine/values';
 import { writeTable } from '../company/table';
@@ -62,15 +64,22 @@ const FORMATS = {
 	percent: '0.0%'
 };
 
+/** Of the columns, in characters. */
+const WIDTHS = [38, 18, 18, 18, 15, 15, 15];
+
 /** The report as a workbook: numbers as numbers, grouping, frozen heads, a title that says what was chosen. */
 export async function varianceXlsx(report: Report, selection: string, currency: string): Promise<Uint8Array> {
-	const book = new ExcelJS.Workbook();
+	// Row by row: a workbook that is built up first takes twice the time, and four times the memory.
+	const stream = new PassThrough();
+	const written = buffer(stream);
+	const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream, useStyles: true });
 	book.creator = 'Yardstave';
 	const sheet = book.addWorksheet('Variance', {
 		views: [{ state: 'frozen', xSplit: 1, ySplit: 5 }],
 		properties: { outlineProperties: { summaryBelow: true, summaryRight: false } },
 		pageSetup: { orientation: 'landscape', fitToPage: true, fitToWidth: 1, fitToHeight: 0 }
 	});
+	sheet.columns = WIDTHS.map((width) => ({ width }));
 	sheet.addRow([neutral(`Variance: ${report.scenarioName} against ${report.againstName}`)]).font = {
 		bold: true,
 		size: 14
@@ -104,11 +113,11 @@ export async function varianceXlsx(report: Report, selection: string, currency: 
 			r.font = { bold: true };
 			r.eachCell((cell) => (cell.border = { top: { style: 'hair' } }));
 		}
+		r.commit();
 	}
-	sheet.getColumn(1).width = 38;
-	for (const c of [2, 3, 4]) sheet.getColumn(c).width = 18;
-	for (const c of [5, 6, 7]) sheet.getColumn(c).width = 15;
-	return new Uint8Array(await book.xlsx.writeBuffer());
+	sheet.commit();
+	const [content] = await Promise.all([written, book.commit()]);
+	return content;
 }
 
 /** The report as CSV: exact numbers, one row per account and department. */
