@@ -33,7 +33,9 @@ export class Calculation {
 	private times = 0;
 	/** At which time everything was calculated last, and by line when it may have changed after it. */
 	private wholeAt = 0;
-	private readonly changedAt = new Map<number, number>();
+	private readonly changedAt: Float64Array;
+	/** What the last changes touched: whoever moves a driver again and again touches the same. */
+	private touched: Touched | null = null;
 
 	/**
 	 * @throws ModelError when a reference leads nowhere, a line that cannot be summed would have to be,
@@ -44,6 +46,7 @@ export class Calculation {
 		this.axis = around.axis;
 		this.network = new Network(around, specs);
 		this.passes = this.order();
+		this.changedAt = new Float64Array(this.network.lines.length);
 		const registers = Math.max(
 			0,
 			...this.network.nodes.map((n) => ('program' in n ? n.program.views.length : 0))
@@ -99,7 +102,7 @@ export class Calculation {
 	private begin(): void {
 		this.changed.clear();
 		this.reached.clear();
-		this.changedAt.clear();
+		this.touched = null;
 		this.wholeAt = ++this.times;
 	}
 
@@ -109,7 +112,7 @@ export class Calculation {
 	}
 	/** The revision at which a line's values may have changed last. */
 	revisionOf(block: string, line: string): number {
-		return this.changedAt.get(this.network.find(block, line)) ?? this.wholeAt;
+		return Math.max(this.wholeAt, this.changedAt[this.network.find(block, line)]);
 	}
 
 	/**
@@ -145,20 +148,34 @@ export class Calculation {
 	 * @returns the lines that may hold other values now
 	 */
 	recalculate(): ReadonlySet<TouchedLine> {
-		const touched = new Set<TouchedLine>();
-		if (!this.changed.size) return touched;
-		const dirt = spreadChanges(this.network, this.passes, this.changed);
+		if (!this.changed.size) return new Set();
 		this.times++;
-		const reach = (line: number, own: Dirt) => {
-			this.changedAt.set(line, this.times);
-			this.reached.set(line, join(this.reached.get(line), own));
-			touched.add(this.network.lines[line]);
-		};
-		for (const [line, own] of this.changed) reach(line, own);
-		for (const [{ nodes }, own] of dirt) for (const n of nodes) reach(this.network.nodes[n].target, own);
+		if (!this.touched || !sameChanges(this.touched.changed, this.changed)) this.touched = this.touchedBy();
+		const { lines, dirt, passes, named } = this.touched;
+		for (const line of lines) this.changedAt[line] = this.times;
 		this.changed.clear();
-		for (const pass of this.passes) if (pass.components.some((c) => dirt.has(c))) this.runPass(pass, dirt);
-		return touched;
+		for (const pass of passes) this.runPass(pass, dirt);
+		return named;
+	}
+
+	/** What depends on the inputs that have changed. */
+	private touchedBy(): Touched {
+		const changed = new Map(this.changed);
+		const dirt = spreadChanges(this.network, this.passes, changed);
+		const lines = new Set<number>();
+		const reach = (line: number, own: Dirt) => {
+			this.reached.set(line, join(this.reached.get(line), own));
+			lines.add(line);
+		};
+		for (const [line, own] of changed) reach(line, own);
+		for (const [{ nodes }, own] of dirt) for (const n of nodes) reach(this.network.nodes[n].target, own);
+		return {
+			changed,
+			dirt,
+			lines: Int32Array.from(lines),
+			passes: this.passes.filter((pass) => pass.components.some((c) => dirt.has(c))),
+			named: new Set([...lines].map((line) => this.network.lines[line]))
+		};
 	}
 
 	/** `dirt` says which components, from when on and in which rows; all of everything when null. */
@@ -355,6 +372,24 @@ export class Calculation {
 		}
 		return time;
 	}
+}
+
+/** Inputs that have changed, by line, and all that has to be calculated for it. */
+interface Touched {
+	changed: ReadonlyMap<number, Dirt>;
+	dirt: ReadonlyMap<Component, Dirt>;
+	/** Places of lines that may hold other values then, and which they are. */
+	lines: Int32Array;
+	named: ReadonlySet<TouchedLine>;
+	passes: readonly Pass[];
+}
+function sameChanges(a: ReadonlyMap<number, Dirt>, b: ReadonlyMap<number, Dirt>): boolean {
+	if (a.size !== b.size) return false;
+	for (const [line, { from, lo, hi }] of a) {
+		const other = b.get(line);
+		if (!other || other.from !== from || other.lo !== lo || other.hi !== hi) return false;
+	}
+	return true;
 }
 
 /** A line by its block and code. */

@@ -6,17 +6,32 @@ export interface InflowSource {
 	line: number;
 	rows: Int32Array;
 	into: Int32Array;
-	/** The one row of ours into which all of a run of rows goes; null otherwise. */
-	total: { into: number; first: number } | null;
+	/** The same rows by where they go, each of our rows once and its own in their order. */
+	groups: readonly Group[];
+}
+interface Group {
+	into: number;
+	rows: Int32Array;
+	/** The first of them where they stand one behind the other; −1 elsewhere. */
+	run: number;
 }
 
 /** @param index for each source row the target row, −1 for none */
 export function inflowSource(line: number, index: Int32Array): InflowSource {
 	const rows = Int32Array.from(index.keys()).filter((r) => index[r] >= 0);
 	const into = rows.map((r) => index[r]);
-	const together =
-		rows.length > 0 && into.every((r) => r === into[0]) && rows.every((r, k) => r === rows[0] + k);
-	return { line, rows, into, total: together ? { into: into[0], first: rows[0] } : null };
+	const own = new Map<number, number[]>();
+	for (const r of rows) {
+		const list = own.get(index[r]);
+		if (list) list.push(r);
+		else own.set(index[r], [r]);
+	}
+	const groups = [...own].map(([to, list]) => ({
+		into: to,
+		rows: Int32Array.from(list),
+		run: list.every((r, k) => r === list[0] + k) ? list[0] : -1
+	}));
+	return { line, rows, into, groups };
 }
 
 /**
@@ -32,30 +47,19 @@ export function sumInto(
 	from: number,
 	to: number
 ): void {
-	const all = lo === 0 && hi >= target.rows;
 	for (let t = from; t < to; t++) {
 		target.values.fill(0, t * target.rows + lo, t * target.rows + hi);
 		target.marks?.fill(NUMBER, t * target.rows + lo, t * target.rows + hi);
 	}
 	const out = target.values;
-	for (const { line, rows, into, total } of sources) {
+	for (const { line, rows, into, groups } of sources) {
 		const { matrix } = lines[line];
-		const { values } = matrix;
+		for (const group of groups)
+			if (group.into >= lo && group.into < hi) addRows(out, target.rows, matrix, group, from, to);
+		if (!matrix.errors || !matrix.marks) continue;
 		for (let t = from; t < to; t++) {
-			const s = (matrix.timeless ? 0 : t * matrix.rows) | 0;
-			const d = (t * target.rows) | 0;
-			if (total) {
-				if (total.into < lo || total.into >= hi) continue;
-				let sum = out[d + total.into];
-				const first = (s + total.first) | 0;
-				for (let k = 0; k < rows.length; k++) sum += values[first + k];
-				out[d + total.into] = sum;
-			} else
-				for (let k = 0; k < rows.length; k++) {
-					const r = into[k];
-					if (all || (r >= lo && r < hi)) out[d + r] += values[s + rows[k]];
-				}
-			if (!matrix.errors || !matrix.marks) continue;
+			const s = matrix.timeless ? 0 : t * matrix.rows;
+			const d = t * target.rows;
 			for (let k = 0; k < rows.length; k++) {
 				const mark = matrix.marks[s + rows[k]];
 				if (mark <= BLANK || into[k] < lo || into[k] >= hi) continue;
@@ -64,5 +68,27 @@ export function sumInto(
 				target.errors = true;
 			}
 		}
+	}
+}
+
+/** What is summed up before is gone on from: the order of additions is that of the rows. */
+function addRows(
+	out: Float64Array,
+	width: number,
+	{ values, rows: height, timeless }: Matrix,
+	{ into, rows, run }: Group,
+	from: number,
+	to: number
+): void {
+	const n = rows.length | 0;
+	for (let t = from; t < to; t++) {
+		const s = (timeless ? 0 : t * height) | 0;
+		const at = (t * width + into) | 0;
+		let sum = out[at];
+		if (run >= 0) {
+			const first = (s + run) | 0;
+			for (let k = 0; k < n; k++) sum += values[first + k];
+		} else for (let k = 0; k < n; k++) sum += values[(s + rows[k]) | 0];
+		out[at] = sum;
 	}
 }

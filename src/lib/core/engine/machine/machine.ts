@@ -495,7 +495,22 @@ export class Machine {
 
 	private coalesce(out: View, a: View, b: View): void {
 		this.clearMarks(out);
-		this.eachCell(out, (o, t, r) => this.putFrom(out, o, markAt(a, t, r) === BLANK ? b : a, t, r));
+		if (a.errors || b.errors || !a.step || !b.step || !a.marks) {
+			this.eachCell(out, (o, t, r) => this.putFrom(out, o, markAt(a, t, r) === BLANK ? b : a, t, r));
+			return;
+		}
+		// Every planned account is typed or else by its basis, so this is the loop that plans are made of.
+		const blank = b.marks;
+		for (let t = 0; t < this.periods; t++) {
+			const k = (out.base + t * out.stride) | 0;
+			const i = (a.base + t * a.stride) | 0;
+			const j = (b.base + t * b.stride) | 0;
+			for (let r = 0; r < this.rows; r++) {
+				if (a.marks[i + r] !== BLANK) out.values[k + r] = a.values[i + r];
+				else if (blank !== null && blank[j + r] === BLANK) this.put(out, k + r, 0, BLANK);
+				else out.values[k + r] = b.values[j + r];
+			}
+		}
 	}
 
 	private isBlank(out: View, a: View): void {
