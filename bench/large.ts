@@ -1,11 +1,15 @@
-/** Ten times the demo company in a real browser: each main page, typing, saving, loading a month. Prints JSON lines. */
+/**
+ * Ten times the demo company in a real browser, against the demo itself in the same run: each main page, typing, saving,
+ * loading a month. Prints a JSON line for each.
+ */
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readFolder } from '../src/lib/server/transfer/folder';
 import { readCompany } from '../src/lib/server/company/subjects';
 import { Key, type Person } from '../tests/support/browser';
-import { at, cellAt, opening, print, since, stands, typing, withCompany } from './browser';
+import { at, cellAt, opening, since, stands, typing, withCompany } from './browser';
+import { report } from './measure';
 import { multiplied } from './multiply';
 
 const TIMES = Number(process.argv[2] ?? 10);
@@ -41,65 +45,71 @@ const PAGES: [name: string, path: string, css: string][] = [
 	['collect', 'collect', 'main table td'],
 	['members', 'drivers/members?scenario=fy28-budget', 'main h1']
 ];
-const GOAL = 1000;
 
-async function pages(p: Person, url: string) {
+/** By metric: milliseconds, and what was measured. */
+type Taken = Map<string, { ms: number; note: string }>;
+
+async function pages(p: Person, url: string, taken: Taken) {
 	for (const [name, path, css] of PAGES) {
-		const taken: number[] = [];
-		for (let i = 0; i < 3; i++) taken.push(await opening(p, `${url}/${path}`, css));
-		print(`large.${name}`, at(taken, 0.5), GOAL, 'median of 3, from the address to figures');
+		const times: number[] = [];
+		for (let i = 0; i < 3; i++) times.push(await opening(p, `${url}/${path}`, css));
+		taken.set(name, { ms: at(times, 0.5), note: 'median of 3, from the address to figures' });
 	}
 }
 /** Types and saves: the first figure that follows, those after it, and the save. */
-async function edits(p: Person, name: string, address: string, cell: string, total: string) {
+async function edits(p: Person, name: string, address: string, cell: string, total: string, taken: Taken) {
 	await opening(p, address, `${cell} .value`);
 	const first = await typing(p, 1, cell, total);
-	print(`large.${name}.first`, first[0], GOAL, 'from Enter to the total, at once after opening');
-	const taken = await typing(p, 15, cell, total);
-	print(`large.${name}.edit`, at(taken, 0.95), 200, '95th percentile of 15 after it');
+	taken.set(`${name}.first`, { ms: first[0], note: 'from Enter to the total, at once after opening' });
+	const times = await typing(p, 15, cell, total);
+	taken.set(`${name}.edit`, { ms: at(times, 0.95), note: '95th percentile of 15 after it' });
 	const start = performance.now();
 	await p.chord(Key.CONTROL, 's');
-	print(
-		`large.${name}.save`,
-		await since(start, p, `/saved/.test(document.querySelector('.notice')?.textContent ?? '')`),
-		GOAL,
-		'from Ctrl+S to the word that it is saved'
-	);
+	const saved = `/saved/.test(document.querySelector('.notice')?.textContent ?? '')`;
+	taken.set(`${name}.save`, {
+		ms: await since(start, p, saved),
+		note: 'from Ctrl+S to the word that it is saved'
+	});
 }
-async function targets(p: Person, url: string) {
+async function targets(p: Person, url: string, taken: Taken) {
 	const address = `${url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`;
 	await opening(p, address, 'main button');
 	const start = performance.now();
 	await p.click('main button', 'Make targets');
 	const css = figure('kelpwick', 'revenue/target');
-	print('large.targets.make', await since(start, p, stands(css)), GOAL, 'a scenario of targets is made');
-	const taken: number[] = [];
-	for (let i = 0; i < 3; i++) taken.push(await opening(p, address, css));
-	print('large.targets', at(taken, 0.5), GOAL, 'median of 3, from the address to figures');
+	taken.set('targets.make', {
+		ms: await since(start, p, stands(css)),
+		note: 'a scenario of targets is made'
+	});
+	const times: number[] = [];
+	for (let i = 0; i < 3; i++) times.push(await opening(p, address, css));
+	taken.set('targets', { ms: at(times, 0.5), note: 'median of 3, from the address to figures' });
 }
 /** A month's file, from choosing it to the word that it is loaded. */
-async function load(p: Person, url: string) {
+async function load(p: Person, url: string, times: number, taken: Taken) {
 	const [head, ...rows] = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8').trimEnd().split('\n');
 	const folder = mkdtempSync(join(tmpdir(), 'bench-'));
 	const file = join(folder, 'ledger-2026-10.csv');
-	writeFileSync(file, [head, ...Array.from({ length: TIMES }, () => rows).flat(), ''].join('\n'));
+	writeFileSync(file, [head, ...Array.from({ length: times }, () => rows).flat(), ''].join('\n'));
 	try {
 		await opening(p, `${url}/setup/feed`, '#file');
 		const start = performance.now();
 		await (await p.find('#file')).sendKeys(file);
 		await p.says('section h2', /not mapped/);
-		print('large.feed.preview', performance.now() - start, 5000, `${rows.length * TIMES} entries`);
+		taken.set('feed.preview', { ms: performance.now() - start, note: `${rows.length * times} entries` });
 		const loading = performance.now();
 		await p.click('button', /^Load Oct/);
 		await p.says('.notice', /loaded/);
-		print('large.feed.load', performance.now() - loading, 5000, 'the same entries');
+		taken.set('feed.load', { ms: performance.now() - loading, note: 'the same entries' });
 	} finally {
 		rmSync(folder, { recursive: true, force: true });
 	}
 }
 
-async function main() {
-	const data = multiplied(readCompany(readFolder('demo/company')), TIMES);
+async function measured(times: number): Promise<Taken> {
+	const demo = readCompany(readFolder('demo/company'));
+	const data = times === 1 ? demo : multiplied(demo, times);
+	const taken: Taken = new Map();
 	console.log(
 		JSON.stringify({
 			company: `${data.entries.length} entries, ${data.departments.length} departments, ${data.models.reduce((n, m) => n + m.rows.length, 0)} model rows`
@@ -108,24 +118,33 @@ async function main() {
 	await withCompany(data, EMAIL, async (p, url) => {
 		const start = performance.now();
 		await p.go(`${url}/plan?scenario=fy28-budget&department=kelpwick&${WINDOW}`);
-		print('large.first', performance.now() - start, 5000, 'the first page after the server has started');
-		await pages(p, url);
+		taken.set('first', {
+			ms: performance.now() - start,
+			note: 'the first page after the server has started'
+		});
+		await pages(p, url, taken);
 		await edits(
 			p,
 			'model',
 			`${url}/drivers/boat_sales?scenario=${FORECAST}&open=units`,
 			cellAt('units@tern-9|dealer|south', '2026-12'),
-			`${cellAt('units', '2026-12')} .value`
+			`${cellAt('units', '2026-12')} .value`,
+			taken
 		);
 		await edits(
 			p,
 			'plan',
 			`${url}/plan?scenario=fy28-budget&department=dealer-sales&${WINDOW}`,
 			cellAt('6240', '2027-04'),
-			`${cellAt('6240', 'total')} .value`
+			`${cellAt('6240', 'total')} .value`,
+			taken
 		);
-		await targets(p, url);
-		await load(p, url);
+		await targets(p, url, taken);
+		await load(p, url, times, taken);
 	});
+	return taken;
 }
-await main();
+
+const demo = await measured(1);
+for (const [name, { ms, note }] of await measured(TIMES))
+	report(`large.${name}`, ms, demo.get(name)!.ms, 'ms', note);
