@@ -17,7 +17,7 @@ const FEWEST = 8;
  * hide itself. Null where there is too little history to say.
  */
 export function usualSize(amounts: readonly number[]): Usual | null {
-	const logs = amounts.map((a) => Math.log(Math.abs(a))).filter(Number.isFinite);
+	const logs = Float64Array.from(amounts, (a) => Math.log(Math.abs(a))).filter(Number.isFinite);
 	if (logs.length < FEWEST) return null;
 	const middle = median(logs);
 	const spread = 1.4826 * median(logs.map((l) => Math.abs(l - middle)));
@@ -30,8 +30,8 @@ export function isUnusual(amount: number, usual: Usual | null): boolean {
 	return usual !== null && Math.abs(amount) > usual.high;
 }
 
-function median(values: readonly number[]): number {
-	const sorted = [...values].sort((a, b) => a - b);
+function median(values: Float64Array): number {
+	const sorted = values.toSorted();
 	const m = sorted.length >> 1;
 	return sorted.length % 2 ? sorted[m] : (sorted[m - 1] + sorted[m]) / 2;
 }

@@ -1,9 +1,14 @@
 /** Usual sizes of ledger entries, from the year before a month. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Calendar, Period } from '../../core/calendar/calendar';
 import { yearBefore } from '../../core/calendar/last-year';
 import { usualSize, type Usual } from '../../core/analysis/unusual';
+import { listOf } from '../platform/db/rows';
 import * as stored from '../platform/db/stored';
+
+const Texts = z.array(z.string());
+const Amounts = z.array(z.number());
 
 /**
  * Answers the usual size of an entry on a ledger account in a department; where the department has too little history,
@@ -16,22 +21,37 @@ export async function usualSizes(
 	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
 	const history = await stored.many(
-		{ ledger_account: 'text', department: 'text', amount: 'number' },
+		{ ledger_account: 'text', departments: 'text', amounts: 'text' },
 		db('ledger_entry')
 			.whereIn('ledger_account', ledgerAccounts as string[])
 			.whereBetween('period', [yearBefore(calendar, month), month - 1])
-			.select('ledger_account', 'department', 'amount')
+			.groupBy('ledger_account')
+			.select({
+				ledger_account: 'ledger_account',
+				departments: listOf(db, 'department'),
+				amounts: listOf(db, 'amount')
+			})
 	);
-	const amounts = new Map<string, number[]>();
-	const add = (key: string, amount: number) => {
-		const list = amounts.get(key);
-		if (list) list.push(amount);
-		else amounts.set(key, [amount]);
+	const entries = new Map(
+		history.map((h) => [
+			h.ledger_account,
+			{ departments: Texts.parse(JSON.parse(h.departments)), amounts: Amounts.parse(JSON.parse(h.amounts)) }
+		])
+	);
+	const sizes = new Map<string, Usual | null>();
+	const sizeOf = (account: string, department: string | null): Usual | null => {
+		const key = department === null ? account : `${account} ${department}`;
+		const known = sizes.get(key);
+		if (known !== undefined) return known;
+		const own = entries.get(account);
+		const amounts = own
+			? department === null
+				? own.amounts
+				: own.amounts.filter((_, i) => own.departments[i] === department)
+			: [];
+		const size = usualSize(amounts);
+		sizes.set(key, size);
+		return size;
 	};
-	for (const h of history) {
-		add(h.ledger_account, h.amount);
-		add(`${h.ledger_account} ${h.department}`, h.amount);
-	}
-	const sizes = new Map([...amounts].map(([key, list]) => [key, usualSize(list)]));
-	return (account, department) => sizes.get(`${account} ${department}`) ?? sizes.get(account) ?? null;
+	return (account, department) => sizeOf(account, department) ?? sizeOf(account, null);
 }
