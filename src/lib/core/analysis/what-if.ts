@@ -1,6 +1,7 @@
 /** A scenario under adjustments, worked live: what each does, what value reaches a goal, what moves a result most. */
 import { periodsOf, type Span } from '../calendar/spans';
 import { overTime } from '../statements/statement';
+import { ACCOUNTS_BLOCK } from '../engine/spec';
 import { totalsOf } from '../statements/totals';
 import { bridge, successiveEffects, type BridgeStep } from './bridge';
 import { axisCovering } from '../engine/axis';
@@ -161,6 +162,7 @@ export class WhatIf {
 	): Ranges {
 		const moved = uncertain.map((u) => new Driver(this.plan, u.driver));
 		const spans = [...periodsOf(span), span];
+		const only = this.leadingTo(measure);
 		let done = 0;
 		try {
 			return monteCarlo(
@@ -168,7 +170,7 @@ export class WhatIf {
 				spans.length,
 				(drawn) => {
 					moved.forEach((d, i) => d.move('multiply', drawn[i]));
-					this.plan.calculation.recalculate();
+					this.plan.calculation.recalculate(only);
 					told(++done);
 					return measureOver(this.plan, measure, spans).map(number);
 				},
@@ -193,6 +195,20 @@ export class WhatIf {
 		this.plan.inputs.use(this.plan.calculation, adjustments);
 		this.plan.calculation.recalculate();
 		return measures.map((m) => measureOver(this.plan, m, [span])[0]);
+	}
+
+	/** What has to be calculated to have a measure. */
+	private leadingTo(measure: Measure) {
+		const { calculation, structure } = this.plan;
+		const lines =
+			measure.kind === 'account'
+				? structure.accounts.leaves(measure.account).map((a) => ({ block: ACCOUNTS_BLOCK, code: a.code }))
+				: // Its totals may be made of any of the others.
+					(this.plan.models.get(measure.model)?.definition.lines ?? []).map((l) => ({
+						block: measure.model,
+						code: l.code
+					}));
+		return calculation.leadingTo(lines.filter((l) => calculation.has(l.block, l.code)));
 	}
 
 	private measure(measure: Measure, span: Span): Cell {

@@ -36,6 +36,8 @@ export class Calculation {
 	private readonly changedAt: Float64Array;
 	/** What the last changes touched: whoever moves a driver again and again touches the same. */
 	private touched: Touched | null = null;
+	/** What has been left out so far, because nobody needed it. */
+	private owed = new Map<Component, Dirt>();
 
 	/**
 	 * @throws ModelError when a reference leads nowhere, a line that cannot be summed would have to be,
@@ -103,6 +105,7 @@ export class Calculation {
 		this.changed.clear();
 		this.reached.clear();
 		this.touched = null;
+		this.owed.clear();
 		this.wholeAt = ++this.times;
 	}
 
@@ -143,15 +146,36 @@ export class Calculation {
 		this.changed.set(at, join(this.changed.get(at), dirt));
 	}
 
+	/** All that these lines are made of, themselves among it: what has to be calculated to have them. */
+	leadingTo(lines: Iterable<TouchedLine>): ReadonlySet<Component> {
+		const { network } = this;
+		const wanted = new Set([...lines].map(({ block, code }) => network.find(block, code)));
+		const found = new Set<Component>();
+		for (const { components } of this.passes.toReversed())
+			for (const component of components.toReversed()) {
+				const nodes = component.nodes.map((n) => network.nodes[n]);
+				if (!nodes.some((node) => wanted.has(node.target))) continue;
+				found.add(component);
+				for (const node of nodes) for (const { line } of network.readsOf(node)) wanted.add(line);
+			}
+		return found;
+	}
+
 	/**
 	 * Calculates what depends on inputs set since the last time; nothing else can have changed.
+	 * @param only what `leadingTo` answered: the rest is owed, and calculated when this is called without
 	 * @returns the lines that may hold other values now
 	 */
-	recalculate(): ReadonlySet<TouchedLine> {
-		if (!this.changed.size) return new Set();
+	recalculate(only: ReadonlySet<Component> | null = null): ReadonlySet<TouchedLine> {
+		if (!this.changed.size && (only !== null || !this.owed.size)) return new Set();
 		this.times++;
-		if (!this.touched || !sameChanges(this.touched.changed, this.changed)) this.touched = this.touchedBy();
-		const { lines, dirt, passes, named } = this.touched;
+		const same =
+			this.touched !== null &&
+			this.touched.only === only &&
+			(only !== null || !this.owed.size) &&
+			sameChanges(this.touched.changed, this.changed);
+		if (!same) this.touched = this.touchedBy(only);
+		const { lines, dirt, passes, named } = this.touched!;
 		for (const line of lines) this.changedAt[line] = this.times;
 		this.changed.clear();
 		for (const pass of passes) this.runPass(pass, dirt);
@@ -159,9 +183,14 @@ export class Calculation {
 	}
 
 	/** What depends on the inputs that have changed. */
-	private touchedBy(): Touched {
+	private touchedBy(only: ReadonlySet<Component> | null): Touched {
 		const changed = new Map(this.changed);
-		const dirt = spreadChanges(this.network, this.passes, changed);
+		const all = spreadChanges(this.network, this.passes, changed);
+		for (const [component, own] of this.owed) all.set(component, join(all.get(component), own));
+		this.owed.clear();
+		const dirt = new Map<Component, Dirt>();
+		for (const [component, own] of all)
+			(only === null || only.has(component) ? dirt : this.owed).set(component, own);
 		const lines = new Set<number>();
 		const reach = (line: number, own: Dirt) => {
 			this.reached.set(line, join(this.reached.get(line), own));
@@ -171,6 +200,7 @@ export class Calculation {
 		for (const [{ nodes }, own] of dirt) for (const n of nodes) reach(this.network.nodes[n].target, own);
 		return {
 			changed,
+			only,
 			dirt,
 			lines: Int32Array.from(lines),
 			passes: this.passes.filter((pass) => pass.components.some((c) => dirt.has(c))),
@@ -377,6 +407,7 @@ export class Calculation {
 /** Inputs that have changed, by line, and all that has to be calculated for it. */
 interface Touched {
 	changed: ReadonlyMap<number, Dirt>;
+	only: ReadonlySet<Component> | null;
 	dirt: ReadonlyMap<Component, Dirt>;
 	/** Places of lines that may hold other values then, and which they are. */
 	lines: Int32Array;
