@@ -591,7 +591,7 @@
 								{@render figureCell(row, r, column, c)}
 							{/each}
 						</div>
-						{#each layout.columns as { column, c } (column.key)}
+						{#each layout.columns as { column, c }, place (place)}
 							{@render figureCell(row, r, column, c)}
 						{/each}
 					</div>

@@ -11,7 +11,7 @@ import { EditBatch } from './editing/edits.svelte';
 import { continued } from './editing/fill';
 import { classesOf } from './cell-view';
 import { paceAfter, stepTo } from './pace.svelte';
-import { rowsInPlaces } from './places';
+import { inPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
 
@@ -258,7 +258,7 @@ describe('places of drawn rows', () => {
 		]) {
 			let before = new Map<number, number>();
 			for (let first = 0; first < count; first++) {
-				const rows = rowsInPlaces(first, places, count);
+				const rows = inPlaces(first, places, count);
 				const shown = Math.min(places, count);
 				const start = Math.max(0, Math.min(first, count - places));
 				expect([...rows].sort((a, b) => a - b)).toEqual(Array.from({ length: shown }, (_, i) => start + i));
@@ -273,8 +273,8 @@ describe('places of drawn rows', () => {
 describe('the pace of drawing', () => {
 	const near = (centre: number) => (row: number) => Math.abs(row - centre);
 	it('draws what is nearest first, and all of it in the end', () => {
-		const wanted = rowsInPlaces(40, 20, 1000);
-		let shown: readonly number[] = rowsInPlaces(0, 20, 1000);
+		const wanted = inPlaces(40, 20, 1000);
+		let shown: readonly number[] = inPlaces(0, 20, 1000);
 		shown = stepTo(shown, wanted, 3, near(50));
 		expect(wanted.filter((r) => shown.includes(r)).sort()).toEqual([49, 50, 51]);
 		let steps = 1;
@@ -287,9 +287,9 @@ describe('the pace of drawing', () => {
 				fc.array(fc.integer({ min: 0, max: 300 }), { minLength: 1, maxLength: 30 }),
 				fc.integer({ min: 1, max: 9 }),
 				(scrolled, most) => {
-					let shown: readonly number[] = rowsInPlaces(0, 25, 400);
+					let shown: readonly number[] = inPlaces(0, 25, 400);
 					for (const first of scrolled) {
-						shown = stepTo(shown, rowsInPlaces(first, 25, 400), most, near(first + 12));
+						shown = stepTo(shown, inPlaces(first, 25, 400), most, near(first + 12));
 						expect(new Set(shown).size).toBe(25);
 					}
 				}

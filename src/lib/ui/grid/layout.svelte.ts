@@ -3,7 +3,7 @@ import { createVirtualizer } from '@tanstack/svelte-virtual';
 import { onDestroy, untrack } from 'svelte';
 import { get } from 'svelte/store';
 import { Pace } from './pace.svelte';
-import { rowsInPlaces } from './places';
+import { inPlaces } from './places';
 import { scrollWatch } from './scroll-watch';
 import type { GridColumn, Place } from './types';
 
@@ -113,7 +113,7 @@ export function gridLayout(source: LayoutSource) {
 	let places = 0;
 	const wantedRows = $derived.by(() => {
 		places = Math.max(places, sight.bottom - sight.top + 1);
-		return rowsInPlaces(sight.top, places, source.rowCount);
+		return inPlaces(sight.top, places, source.rowCount);
 	});
 	const pace = new Pace();
 	$effect(() => () => pace.stop());
@@ -128,11 +128,21 @@ export function gridLayout(source: LayoutSource) {
 	const drawnRows = $derived(pace.rows.length === wantedRows.length ? pace.rows : wantedRows);
 	const placed = $derived(source.columns.map((column, c) => ({ column, c })));
 	const frozen = $derived(placed.filter(({ column }) => column.frozen));
-	const drawn = $derived(
-		placed.filter(
-			({ column, c }) => !column.frozen && ((c >= firstDrawn && c <= lastDrawn) || c === source.active.c)
-		)
-	);
+	const moving = $derived(placed.filter(({ column }) => !column.frozen));
+	/** As many as were ever in sight at once. */
+	let columnPlaces = 0;
+	const inSight = $derived.by(() => {
+		const first = moving.findIndex(({ c }) => c >= firstDrawn);
+		const last = moving.findLastIndex(({ c }) => c <= lastDrawn);
+		if (first < 0 || last < first) return [];
+		columnPlaces = Math.max(columnPlaces, last - first + 1);
+		return inPlaces(first, columnPlaces, moving.length).map((i) => moving[i]);
+	});
+	/** The chosen cell's column is drawn wherever it is; out of sight it comes last. */
+	const drawn = $derived.by(() => {
+		const active = placed[source.active.c];
+		return !active || active.column.frozen || inSight.includes(active) ? inSight : [...inSight, active];
+	});
 	/** The leftmost column that is not hidden behind the frozen ones. */
 	const leftmost = $derived(
 		source.columns.findIndex((column, c) => !column.frozen && lefts[c] + widths[c] > left + frozenWidth + 24)
@@ -163,7 +173,7 @@ export function gridLayout(source: LayoutSource) {
 		get frozen() {
 			return frozen;
 		},
-		/** Columns that are drawn besides the frozen ones. */
+		/** Columns that are drawn besides the frozen ones, by their places, which lie in no order. */
 		get columns() {
 			return drawn;
 		},

@@ -83,7 +83,7 @@
 			{@render title(column, c)}
 		{/each}
 	</div>
-	{#each layout.columns as { column, c } (column.key)}
+	{#each layout.columns.toSorted((a, b) => a.c - b.c) as { column, c } (column.key)}
 		{@render title(column, c)}
 	{/each}
 </div>
