@@ -1,7 +1,7 @@
 /** What months of the ledger come to is what their entries come to, whatever was loaded, replaced and taken out. */
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { readLedgerMonths } from '../../src/lib/server/company/ledger-months';
+import { keepLedgerMonths, readLedgerMonths } from '../../src/lib/server/company/ledger-months';
 import { deleteEntries, insertEntries } from '../../src/lib/server/company/subjects/entries';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 
@@ -58,4 +58,21 @@ it('holds after any loading', async () => {
 		}),
 		{ numRuns: 25 }
 	);
+});
+it('keeps very many tags, and adds a month to them', async () => {
+	const db = await openDatabase(':memory:');
+	const entries = (period: number) =>
+		Array.from({ length: 150_000 }, (_, n) => ({
+			period,
+			ledgerAccount: '4000',
+			department: 'a',
+			tags: `document=${n}`,
+			amount: n
+		}));
+	for (const period of [24_000, 24_001])
+		await db.transaction((trx) => keepLedgerMonths(trx, entries(period)));
+	const { keys, months } = await readLedgerMonths(db);
+	expect(keys.size).toBe(150_000);
+	expect(months.map((m) => m.amounts[149_999])).toEqual([149_999, 149_999]);
+	await db.destroy();
 });

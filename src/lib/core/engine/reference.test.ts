@@ -393,25 +393,34 @@ it('agrees on random models, circles included', () => {
 	expect(refused).toBeGreaterThan(10);
 });
 
+/** Null for a model that cannot be calculated. */
+function calculated(given: Given[]): Calculation | null {
+	try {
+		return build(given, 'plain').calculation();
+	} catch (e) {
+		if (!(e instanceof ModelError)) throw e;
+		return null;
+	}
+}
+const edit = fc.record({
+	block: fc.nat(SHAPES.length - 1),
+	line: fc.constantFrom('u', 'v'),
+	row: fc.nat(3),
+	t: fc.nat(PERIODS - 1),
+	value,
+	/** Whether it is calculated at once. */
+	calculate: fc.boolean(),
+	/** What is asked for, and how often the same input is moved on the way. */
+	towards: fc.record({ block: fc.nat(SHAPES.length - 1), line: fc.constantFrom(...LINES) }),
+	times: fc.integer({ min: 1, max: 3 })
+});
+
 it('gives the same bits after any edits, in any order, in both kinds of memory, as when calculated anew', () => {
-	const edit = fc.record({
-		block: fc.nat(SHAPES.length - 1),
-		line: fc.constantFrom('u', 'v'),
-		row: fc.nat(3),
-		t: fc.nat(PERIODS - 1),
-		value,
-		calculate: fc.boolean()
-	});
 	let sound = 0;
 	fc.assert(
 		fc.property(models, fc.array(edit, { minLength: 1, maxLength: 8 }), (given, edits) => {
-			let edited: Calculation;
-			try {
-				edited = build(given, 'plain').calculation();
-			} catch (e) {
-				if (!(e instanceof ModelError)) throw e;
-				return;
-			}
+			const edited = calculated(given);
+			if (!edited) return;
 			sound++;
 			const after = structuredClone(given.map((g) => g.inputs));
 			for (const { block, line, row: any, t, value: v, calculate } of edits) {
@@ -441,25 +450,11 @@ it('gives the same bits after any edits, in any order, in both kinds of memory, 
 });
 
 it('has a line right when only what leads to it is calculated, and all of them once nothing is left out', () => {
-	const edit = fc.record({
-		block: fc.nat(SHAPES.length - 1),
-		line: fc.constantFrom('u', 'v'),
-		row: fc.nat(3),
-		t: fc.nat(PERIODS - 1),
-		value,
-		towards: fc.record({ block: fc.nat(SHAPES.length - 1), line: fc.constantFrom(...LINES) }),
-		times: fc.integer({ min: 1, max: 3 })
-	});
 	let sound = 0;
 	fc.assert(
 		fc.property(models, fc.array(edit, { minLength: 1, maxLength: 5 }), (given, edits) => {
-			let edited: Calculation;
-			try {
-				edited = build(given, 'plain').calculation();
-			} catch (e) {
-				if (!(e instanceof ModelError)) throw e;
-				return;
-			}
+			const edited = calculated(given);
+			if (!edited) return;
 			sound++;
 			const after = structuredClone(given.map((g) => g.inputs));
 			const anew = () =>

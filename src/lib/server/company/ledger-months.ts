@@ -15,7 +15,7 @@ export interface LedgerKey {
 }
 export interface LedgerMonth {
 	period: number;
-	/** Places in the list of keys, and what the entries of each come to: debit positive. */
+	/** Ids of keys, and what the entries of each come to: debit positive. */
 	keys: Int32Array;
 	amounts: Float64Array;
 }
@@ -26,19 +26,23 @@ export interface LedgerMonths {
 	months: readonly LedgerMonth[];
 }
 
-export async function readLedgerMonths(db: Knex): Promise<LedgerMonths> {
+async function readKeys(db: Knex): Promise<Map<number, LedgerKey>> {
 	const keys = await stored.many(
 		{ id: 'number', ledger_account: 'text', department: 'text', tags: 'text' },
-		db('ledger_key')
+		db('ledger_key').orderBy('id')
 	);
+	return new Map(
+		keys.map((k) => [k.id, { ledgerAccount: k.ledger_account, department: k.department, tags: k.tags }])
+	);
+}
+
+export async function readLedgerMonths(db: Knex): Promise<LedgerMonths> {
 	const months = await stored.many(
 		{ period: 'number', keys: 'bytes', amounts: 'bytes' },
 		db('ledger_month').orderBy('period')
 	);
 	return {
-		keys: new Map(
-			keys.map((k) => [k.id, { ledgerAccount: k.ledger_account, department: k.department, tags: k.tags }])
-		),
+		keys: await readKeys(db),
 		months: months.map((m) => ({
 			period: m.period,
 			keys: wholesFromBlob(m.keys),
@@ -56,8 +60,11 @@ export interface Booked extends LedgerKey {
 /** Keeps what months come to that have no entries yet. */
 export async function keepLedgerMonths(trx: Knex.Transaction, entries: Iterable<Booked>): Promise<void> {
 	const ids = new Map<string, number>();
-	for (const [id, key] of (await readLedgerMonths(trx)).keys) ids.set(nameOf(key), id);
-	let next = Math.max(0, ...ids.values()) + 1;
+	let next = 1;
+	for (const [id, key] of await readKeys(trx)) {
+		ids.set(nameOf(key), id);
+		next = id + 1;
+	}
 	const added: unknown[][] = [];
 	const months = new Map<
 		number,

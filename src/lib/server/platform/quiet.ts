@@ -20,6 +20,7 @@ const PAUSE_MS = 150;
 
 /** Resolves when nothing has been asked for a moment. */
 export async function whenQuiet(): Promise<void> {
-	do await setTimeout(PAUSE_MS);
+	// A server that ends does not wait for it.
+	do await setTimeout(PAUSE_MS, undefined, { ref: false });
 	while (underWay || performance.now() - lastEnd < PAUSE_MS);
 }
