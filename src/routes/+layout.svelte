@@ -1,8 +1,7 @@
 <script lang="ts">
 	import '../app.css';
-	import { ThemeProvider } from 'flowbite-svelte';
 	import { onMount } from 'svelte';
-	import { theme } from '$lib/ui/kit/theme';
+	import Themed from '$lib/ui/kit/Themed.svelte';
 
 	let { children } = $props();
 	// Says that the page answers to keys and clicks now.
@@ -12,4 +11,4 @@
 </script>
 
 <svelte:head><title>Yardstave</title></svelte:head>
-<ThemeProvider {theme}>{@render children()}</ThemeProvider>
+<Themed>{@render children()}</Themed>

@@ -11,7 +11,7 @@
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { userStyle } from '$lib/ui/writing/user-style.svelte';
 	import SideSheet from '$lib/ui/figure/SideSheet.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 	import Notices from '$lib/ui/kit/Notices.svelte';
 
 	let { data, children } = $props();

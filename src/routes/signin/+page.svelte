@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { Button, Input, Label } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Input from '$lib/ui/kit/form/Input.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
 
 	let { data, form } = $props();
 </script>
@@ -28,6 +30,7 @@
 					<input type="hidden" name="to" value={form?.to ?? data.to} />
 					<Label for="email">E-mail</Label>
 					<Input
+						size="md"
 						id="email"
 						name="email"
 						type="email"
@@ -38,6 +41,7 @@
 					/>
 					<Label for="password">Password</Label>
 					<Input
+						size="md"
 						id="password"
 						name="password"
 						type="password"
@@ -45,7 +49,7 @@
 						maxlength={1024}
 						required
 					/>
-					<Button type="submit">Sign in</Button>
+					<Button size="md" type="submit">Sign in</Button>
 				</form>
 			{/if}
 			{#if form?.message}<p class="problem" role="alert">{form.message}</p>{/if}

@@ -1,6 +1,9 @@
 <script lang="ts">
 	import { useCompany } from '../shell/company';
-	import { Input, Label, Radio, Select } from 'flowbite-svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Radio from '../kit/form/Radio.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { untrack } from 'svelte';
 	import type { Basis } from '../../core/inputs/basis';
@@ -69,7 +72,7 @@
 		>
 		{#if kind === 'last-year'}
 			<div class="more">
-				<Label for="rise">Change, %</Label><Input id="rise" bind:value={rise} size="sm" />
+				<Label for="rise">Change, %</Label><Input id="rise" bind:value={rise} />
 			</div>
 		{/if}
 		<Radio name="kind" value="percent-of" bind:group={kind}
@@ -77,12 +80,11 @@
 		>
 		{#if kind === 'percent-of'}
 			<div class="more">
-				<Label for="part">Share, %</Label><Input id="part" bind:value={part} size="sm" />
+				<Label for="part">Share, %</Label><Input id="part" bind:value={part} />
 				<Label for="of">of</Label><Select
 					id="of"
 					items={others}
 					bind:value={of}
-					size="sm"
 					placeholder="Choose an account"
 				/>
 			</div>
@@ -90,7 +92,7 @@
 		<Radio name="kind" value="run-rate" bind:group={kind}>The average of the last closed {words.many}</Radio>
 		{#if kind === 'run-rate'}
 			<div class="more">
-				<Label for="months">{words.Many}</Label><Input id="months" bind:value={months} size="sm" />
+				<Label for="months">{words.Many}</Label><Input id="months" bind:value={months} />
 			</div>
 		{/if}
 		{#if drivers.length || kind === 'driver'}
@@ -101,13 +103,11 @@
 						id="driver"
 						items={drivers.map((d) => ({ value: d.code, name: d.name }))}
 						bind:value={driver}
-						size="sm"
 						placeholder="Choose a driver"
 					/>
 					<Label for="rate">for one</Label><Input
 						id="rate"
 						bind:value={rate}
-						size="sm"
 						placeholder="an amount, such as 120"
 					/>
 				</div>

@@ -2,7 +2,7 @@
 	import type { Beside } from './beside.svelte';
 	import { useCompany, type FrameData } from '../shell/company';
 	import ScenarioOptions from '../shell/ScenarioOptions.svelte';
-	import Choice from '../kit/Choice.svelte';
+	import Choice from '../kit/form/Choice.svelte';
 
 	/** Chooses another scenario to stand beside the grid's own, as figures or as the difference. */
 	interface Props {

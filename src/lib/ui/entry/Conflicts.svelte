@@ -9,7 +9,8 @@
 </script>
 
 <script lang="ts">
-	import { Button, Modal } from 'flowbite-svelte';
+	import Dialog from '../kit/Dialog.svelte';
+	import Button from '../kit/form/Button.svelte';
 	import { moment } from '../writing/format';
 	import Listing from '../kit/Listing.svelte';
 
@@ -19,38 +20,33 @@
 		onkeep,
 		ontake
 	}: { list: ConflictView[]; onkeep: () => void; ontake: () => void } = $props();
-	const open = $derived(list.length > 0);
 </script>
 
-<Modal
-	title="Somebody else has changed {list.length === 1 ? 'this cell' : 'these cells'}"
-	bind:open={
-		() => open,
-		(v) => {
-			if (!v) list = [];
-		}
-	}
-	size="lg"
->
-	<p>Nothing has been saved yet. Your figures are still in the grid.</p>
-	<Listing>
-		<thead>
-			<tr><th>Cell</th><th class="num">Yours</th><th class="num">Theirs</th><th>By</th></tr>
-		</thead>
-		<tbody>
-			{#each list as c (c.name)}
-				<tr>
-					<td>{c.name}</td>
-					<td class="num">{c.mine}</td>
-					<td class="num">{c.theirs}</td>
-					<td>{c.user}{c.at ? `, ${moment(c.at)}` : ''}</td>
-				</tr>
-			{/each}
-		</tbody>
-	</Listing>
-	{#snippet footer()}
-		<Button onclick={onkeep}>Keep mine and save</Button>
-		<Button color="light" onclick={ontake}>Take theirs</Button>
-		<Button color="light" onclick={() => (list = [])}>Decide later</Button>
-	{/snippet}
-</Modal>
+{#if list.length}
+	<Dialog
+		title="Somebody else has changed {list.length === 1 ? 'this cell' : 'these cells'}"
+		action="Keep mine and save"
+		leave="Decide later"
+		size="lg"
+		onaction={onkeep}
+		onclose={() => (list = [])}
+	>
+		<p>Nothing has been saved yet. Your figures are still in the grid.</p>
+		<Listing>
+			<thead>
+				<tr><th>Cell</th><th class="num">Yours</th><th class="num">Theirs</th><th>By</th></tr>
+			</thead>
+			<tbody>
+				{#each list as c (c.name)}
+					<tr>
+						<td>{c.name}</td>
+						<td class="num">{c.mine}</td>
+						<td class="num">{c.theirs}</td>
+						<td>{c.user}{c.at ? `, ${moment(c.at)}` : ''}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</Listing>
+		{#snippet also()}<Button quiet size="md" onclick={ontake}>Take theirs</Button>{/snippet}
+	</Dialog>
+{/if}

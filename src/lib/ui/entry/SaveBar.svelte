@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { counted } from '../writing/count';
 	import { beforeNavigate } from '$app/navigation';
-	import { Button } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
 	import type { EditBatch } from '../grid/editing/edits.svelte';
 
@@ -43,8 +43,7 @@
 <div class="bar">
 	{#if edits.count}<span class="count" role="status">{words}</span>{/if}
 	<Button
-		size="xs"
-		color="light"
+		quiet
 		class="px-2"
 		aria-label="Undo"
 		title="Undo, Ctrl+Z"
@@ -52,18 +51,15 @@
 		onclick={() => edits.undo()}><UndoOutline class="h-4 w-4" /></Button
 	>
 	<Button
-		size="xs"
-		color="light"
+		quiet
 		class="px-2"
 		aria-label="Redo"
 		title="Redo, Ctrl+Y"
 		disabled={!edits.canRedo}
 		onclick={() => edits.redo()}><RedoOutline class="h-4 w-4" /></Button
 	>
-	<Button size="xs" color="light" disabled={!edits.count || saving} onclick={() => edits.clear()}
-		>Discard</Button
-	>
-	<Button size="xs" disabled={!edits.count || saving} onclick={onsave}>{saving ? 'Saving …' : 'Save'}</Button>
+	<Button quiet disabled={!edits.count || saving} onclick={() => edits.clear()}>Discard</Button>
+	<Button disabled={!edits.count || saving} onclick={onsave}>{saving ? 'Saving …' : 'Save'}</Button>
 </div>
 
 <style>

@@ -1,7 +1,10 @@
 <script lang="ts">
 	import { digits } from '../writing/count';
 	import type { Calendar } from '../../core/calendar/calendar';
-	import { Input, Label, Radio, Select } from 'flowbite-svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Radio from '../kit/form/Radio.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import { onMount, untrack } from 'svelte';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { Profile } from '../../core/inputs/schema';
@@ -13,9 +16,9 @@
 	import type { Edit } from '../grid/editing/edits.svelte';
 	import { exact, readFigure } from '../writing/format';
 	import type { SpreadRow } from './spread';
-	import Field from '../kit/Field.svelte';
+	import Field from '../kit/form/Field.svelte';
 	import Listing from '../kit/Listing.svelte';
-	import TextButton from '../kit/TextButton.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
 
 	/** Turns a total that was typed into the cells under it, with a preview. */
 	interface Props {
@@ -170,11 +173,10 @@
 			<Label for="amount"
 				>{kind === 'to' ? 'Total' : kind === 'by' ? 'Amount, − for less' : 'Percent, − for less'}</Label
 			>
-			<Input id="amount" size="sm" bind:value={text} />
+			<Input id="amount" bind:value={text} />
 			<Label for="how">How</Label>
 			<Select
 				id="how"
-				size="sm"
 				bind:value={how}
 				onchange={choose}
 				items={[

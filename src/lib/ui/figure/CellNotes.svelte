@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { digits } from '../writing/count';
-	import { Button, Input, Textarea } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Textarea from '../kit/form/Textarea.svelte';
 	import { TrashBinOutline } from 'flowbite-svelte-icons';
 	import { onMount, untrack } from 'svelte';
 	import type { NumberFormat } from '../../core/company/schema';
@@ -10,9 +12,9 @@
 	import { notices } from '../kit/notices.svelte';
 	import { sheet } from './sheet.svelte';
 	import { reread } from '../kit/reread';
-	import TextButton from '../kit/TextButton.svelte';
-	import IconButton from '../kit/IconButton.svelte';
-	import FileButton from '../kit/FileButton.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
+	import IconButton from '../kit/form/IconButton.svelte';
+	import FileButton from '../kit/form/FileButton.svelte';
 
 	/** Notes with answers, the items behind the figure, and attachments of one cell. */
 	interface Props {
@@ -158,13 +160,12 @@
 		{#if found.mayWrite}
 			<Textarea
 				rows={2}
-				class="w-full"
 				aria-label={answering === null ? 'A note' : 'An answer'}
 				placeholder={answering === null ? 'Why it is so, or a question' : 'Your answer'}
 				bind:value={text}
 			/>
 			<div class="row">
-				<Button size="xs" disabled={busy || !text.trim()} onclick={write}
+				<Button disabled={busy || !text.trim()} onclick={write}
 					>{answering === null ? 'Write' : 'Answer'}</Button
 				>
 				{#if answering !== null}<TextButton class="text-xs" onclick={() => (answering = null)}
@@ -181,7 +182,6 @@
 			{#each drafts as d, i (i)}
 				<div class="item">
 					<Input
-						size="sm"
 						class="py-1"
 						placeholder="What"
 						aria-label="Description of item {i + 1}"
@@ -189,24 +189,16 @@
 					/>
 					<div class="numbers">
 						<Input
-							size="sm"
 							class="py-1"
 							placeholder="Quantity"
 							aria-label="Quantity of item {i + 1}"
 							bind:value={d.quantity}
 						/>
 						<span>×</span>
-						<Input
-							size="sm"
-							class="py-1"
-							placeholder="Rate"
-							aria-label="Rate of item {i + 1}"
-							bind:value={d.rate}
-						/>
+						<Input class="py-1" placeholder="Rate" aria-label="Rate of item {i + 1}" bind:value={d.rate} />
 						<span>=</span>
 						{#if multiplied(d)}<b>{exact(amountOf(d) ?? null, 'money')}</b>
 						{:else}<Input
-								size="sm"
 								class="py-1"
 								placeholder="Amount"
 								aria-label="Amount of item {i + 1}"
@@ -222,8 +214,8 @@
 			{/each}
 			<p class="sum">Together <b>{exact(draftSum, 'money')}</b></p>
 			<div class="row">
-				<Button size="xs" disabled={busy} onclick={saveItems}>Save items</Button>
-				<Button size="xs" color="light" onclick={addDraft}>Add an item</Button>
+				<Button disabled={busy} onclick={saveItems}>Save items</Button>
+				<Button quiet onclick={addDraft}>Add an item</Button>
 				<TextButton class="text-xs" onclick={() => (editing = false)}>Cancel</TextButton>
 			</div>
 		{:else}
@@ -241,7 +233,7 @@
 			{#if found.items.length && typed !== null && Math.abs(sum - typed) > 0.005}
 				<p class="attention">The cell holds {exact(typed, format)}; it was typed over since.</p>
 			{/if}
-			{#if found.mayWrite}<Button size="xs" color="light" onclick={startItems}
+			{#if found.mayWrite}<Button quiet onclick={startItems}
 					>{found.items.length ? 'Change items' : 'Make it up of items'}</Button
 				>{/if}
 		{/if}

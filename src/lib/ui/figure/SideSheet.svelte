@@ -11,9 +11,10 @@
 	import { trail } from './trail.svelte';
 	import { calendarFor, openedFigure } from './written';
 	import { sheet, type Opened } from './sheet.svelte';
-	import TextButton from '../kit/TextButton.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
 	import Tabs from '../kit/Tabs.svelte';
-	import IconButton from '../kit/IconButton.svelte';
+	import { tabPanel } from '../kit/tab-panel';
+	import IconButton from '../kit/form/IconButton.svelte';
 
 	const company = useCompany();
 	/** In whose periods the open figure is named. */
@@ -144,162 +145,165 @@
 				</p>
 			{/if}
 			<div class="tabs">
-				<Tabs label="What is known of it" {tabs} chosen={tab} onchoose={(key) => (tab = key)} />
+				<Tabs label="What is known of it" panel="known" {tabs} chosen={tab} onchoose={(key) => (tab = key)} />
 			</div>
-			{#if tab === 'trace'}
-				{#each t.explanations as e, i (i)}
-					{#if e.kind === 'actual' && view.ledger}
-						{@const odd = view.ledger.lines.filter((l) => l.unusual)}
-						<section>
-							{#if odd.length}<p class="alarm">
-									{counted(odd.length, 'entry', 'entries')} far from the usual size
-								</p>{/if}
-							<h3>
-								Ledger entries <small>{view.ledger.count}, together {exact(view.ledger.total, 'money')}</small
-								>
-							</h3>
-							<ul class="ledger">
-								{#each view.ledger.lines as l (l.document + l.ledgerAccount + l.amount + l.date)}
-									<li class:odd={l.unusual}>
-										<span class="when">{day(l.date).slice(0, -5)}</span>
-										<span class="what">{l.party || l.description}</span>
-										<b>{exact(l.amount, 'money')}</b>
-										<span class="about">
-											<small>{l.description} · document {l.document} · {l.department}</small>
-											<small>{l.ledgerAccount} {l.ledgerName}</small>
-											{#if l.unusual && l.usual}<small
-													>usual up to {exact(Math.round(l.usual.high), 'number')}</small
-												>{/if}
-										</span>
-									</li>
-								{/each}
-							</ul>
-							{#if view.ledger.count > view.ledger.lines.length}<p class="muted">
-									The largest {view.ledger.lines.length} are shown.
-								</p>{/if}
-						</section>
-					{:else if e.kind === 'typed'}
-						<section>
-							<h3>Typed</h3>
-							{#if e.basis}
+			<div {...tabPanel('known', tab)}>
+				{#if tab === 'trace'}
+					{#each t.explanations as e, i (i)}
+						{#if e.kind === 'actual' && view.ledger}
+							{@const odd = view.ledger.lines.filter((l) => l.unusual)}
+							<section>
+								{#if odd.length}<p class="alarm">
+										{counted(odd.length, 'entry', 'entries')} far from the usual size
+									</p>{/if}
+								<h3>
+									Ledger entries <small
+										>{view.ledger.count}, together {exact(view.ledger.total, 'money')}</small
+									>
+								</h3>
+								<ul class="ledger">
+									{#each view.ledger.lines as l (l.document + l.ledgerAccount + l.amount + l.date)}
+										<li class:odd={l.unusual}>
+											<span class="when">{day(l.date).slice(0, -5)}</span>
+											<span class="what">{l.party || l.description}</span>
+											<b>{exact(l.amount, 'money')}</b>
+											<span class="about">
+												<small>{l.description} · document {l.document} · {l.department}</small>
+												<small>{l.ledgerAccount} {l.ledgerName}</small>
+												{#if l.unusual && l.usual}<small
+														>usual up to {exact(Math.round(l.usual.high), 'number')}</small
+													>{/if}
+											</span>
+										</li>
+									{/each}
+								</ul>
+								{#if view.ledger.count > view.ledger.lines.length}<p class="muted">
+										The largest {view.ledger.lines.length} are shown.
+									</p>{/if}
+							</section>
+						{:else if e.kind === 'typed'}
+							<section>
+								<h3>Typed</h3>
+								{#if e.basis}
+									<p>
+										Typed over its basis, {basisWords(e.basis)}, which gives
+										<b>{exact(e.basisValue, 'money')}</b>.
+									</p>
+								{:else}<p>Typed for this {calendar.words.one}.</p>{/if}
+								{#if view.history[0]}<p class="muted">
+										Last by {view.history[0].name}, {moment(view.history[0].at)}.
+									</p>
+								{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+							</section>
+						{:else if e.kind === 'basis'}
+							<section>
+								<h3>Basis</h3>
+								<p>This is {basisWords(e.basis)}.</p>
+								<ul>
+									{#each e.operands as o (o.name + o.period)}{@render row(
+											o.name,
+											o.value,
+											o.format,
+											o.ref,
+											1,
+											calendar.label(o.period)
+										)}{/each}
+								</ul>
+							</section>
+						{:else if e.kind === 'formula'}
+							<section>
+								<h3>{e.scope ? `Formula for ${e.scope}` : 'Formula'}</h3>
+								<code>{e.formula}</code>
+								<h3>with</h3>
+								<ul>
+									{#each e.operands as o (o.name + o.period)}{@render row(
+											o.name,
+											o.value,
+											o.format,
+											o.ref,
+											1,
+											isHere(o) ? '' : calendar.label(o.period)
+										)}{/each}
+								</ul>
+							</section>
+						{:else if e.kind === 'input'}
+							<section>
+								<h3>Typed in</h3>
+								{#if view.history[0]}<p class="muted">
+										Last by {view.history[0].name}, {moment(view.history[0].at)}.
+									</p>
+								{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+							</section>
+						{:else if e.kind === 'derived'}
+							<section>
+								<h3>From the ledger</h3>
 								<p>
-									Typed over its basis, {basisWords(e.basis)}, which gives
-									<b>{exact(e.basisValue, 'money')}</b>.
+									The sum of entries on the account that this row posts to, as far as they are tagged with its
+									members.
 								</p>
-							{:else}<p>Typed for this {calendar.words.one}.</p>{/if}
-							{#if view.history[0]}<p class="muted">
-									Last by {view.history[0].name}, {moment(view.history[0].at)}.
+							</section>
+						{:else if e.kind === 'followed'}
+							<section>
+								<p>
+									This {calendar.words.one} comes from {view.followedName ?? 'actuals'}, which this scenario
+									follows.
 								</p>
-							{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
-						</section>
-					{:else if e.kind === 'basis'}
-						<section>
-							<h3>Basis</h3>
-							<p>This is {basisWords(e.basis)}.</p>
-							<ul>
-								{#each e.operands as o (o.name + o.period)}{@render row(
-										o.name,
-										o.value,
-										o.format,
-										o.ref,
-										1,
-										calendar.label(o.period)
-									)}{/each}
-							</ul>
-						</section>
-					{:else if e.kind === 'formula'}
-						<section>
-							<h3>{e.scope ? `Formula for ${e.scope}` : 'Formula'}</h3>
-							<code>{e.formula}</code>
-							<h3>with</h3>
-							<ul>
-								{#each e.operands as o (o.name + o.period)}{@render row(
-										o.name,
-										o.value,
-										o.format,
-										o.ref,
-										1,
-										isHere(o) ? '' : calendar.label(o.period)
-									)}{/each}
-							</ul>
-						</section>
-					{:else if e.kind === 'input'}
-						<section>
-							<h3>Typed in</h3>
-							{#if view.history[0]}<p class="muted">
-									Last by {view.history[0].name}, {moment(view.history[0].at)}.
-								</p>
-							{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
-						</section>
-					{:else if e.kind === 'derived'}
-						<section>
-							<h3>From the ledger</h3>
-							<p>
-								The sum of entries on the account that this row posts to, as far as they are tagged with its
-								members.
-							</p>
-						</section>
-					{:else if e.kind === 'followed'}
-						<section>
-							<p>
-								This {calendar.words.one} comes from {view.followedName ?? 'actuals'}, which this scenario
-								follows.
-							</p>
-						</section>
-					{:else if e.kind === 'nothing'}
-						<section><p>Nothing has been entered here.</p></section>
-					{:else if 'parts' in e && parts(e).length}
-						<section>
-							<h3>
-								{e.kind === 'days' ? `${BY_DAYS[e.how]} ${calendar.words.one}` : HEADINGS[e.kind]}
-							</h3>
-							<ul>
-								{#each parts(e) as p (p.name)}{@render row(
-										p.name,
-										p.value,
-										p.format,
-										p.ref,
-										p.sign,
-										e.kind === 'days' && e.how !== 'last' ? shareWords(p) : ''
-									)}{/each}
-							</ul>
-						</section>
-					{/if}
-				{/each}
-			{:else if tab === 'history' || !cell}
-				<section>
-					{#each view.history as h (h.at + h.after)}
-						<div class="change">
-							<p><b>{h.name}</b> <span class="muted">{moment(h.at)}</span></p>
-							<p>
-								{h.kind === 'basis' ? 'Basis' : h.kind === 'formula' ? 'Formula' : 'Typed'}:
-								<s>{h.before || 'blank'}</s>
-								→ <b>{h.after || 'blank'}</b>
-							</p>
-							{#if h.why}<p class="muted">{h.why}</p>{/if}
-						</div>
-					{:else}
-						<p class="muted">
-							{isMonth(t.ref)
-								? 'Nobody has changed this since the company was loaded.'
-								: `Open a single ${calendar.words.one} to see who changed it.`}
-						</p>
+							</section>
+						{:else if e.kind === 'nothing'}
+							<section><p>Nothing has been entered here.</p></section>
+						{:else if 'parts' in e && parts(e).length}
+							<section>
+								<h3>
+									{e.kind === 'days' ? `${BY_DAYS[e.how]} ${calendar.words.one}` : HEADINGS[e.kind]}
+								</h3>
+								<ul>
+									{#each parts(e) as p (p.name)}{@render row(
+											p.name,
+											p.value,
+											p.format,
+											p.ref,
+											p.sign,
+											e.kind === 'days' && e.how !== 'last' ? shareWords(p) : ''
+										)}{/each}
+								</ul>
+							</section>
+						{/if}
 					{/each}
-				</section>
-			{/if}
-			{#if cell}
-				<div class:away={tab !== 'notes'}>
-					{#key JSON.stringify(cell)}
-						<CellNotes
-							scenario={sheet.current.scenario}
-							{cell}
-							format={t.format}
-							{typed}
-							oncount={(n) => (noteCount = n)}
-						/>
-					{/key}
-				</div>
-			{/if}
+				{:else if tab === 'history' || !cell}
+					<section>
+						{#each view.history as h (h.at + h.after)}
+							<div class="change">
+								<p><b>{h.name}</b> <span class="muted">{moment(h.at)}</span></p>
+								<p>
+									{h.kind === 'basis' ? 'Basis' : h.kind === 'formula' ? 'Formula' : 'Typed'}:
+									<s>{h.before || 'blank'}</s>
+									→ <b>{h.after || 'blank'}</b>
+								</p>
+								{#if h.why}<p class="muted">{h.why}</p>{/if}
+							</div>
+						{:else}
+							<p class="muted">
+								{isMonth(t.ref)
+									? 'Nobody has changed this since the company was loaded.'
+									: `Open a single ${calendar.words.one} to see who changed it.`}
+							</p>
+						{/each}
+					</section>
+				{/if}
+				{#if cell}
+					<div class:away={tab !== 'notes'}>
+						{#key JSON.stringify(cell)}
+							<CellNotes
+								scenario={sheet.current.scenario}
+								{cell}
+								format={t.format}
+								{typed}
+								oncount={(n) => (noteCount = n)}
+							/>
+						{/key}
+					</div>
+				{/if}
+			</div>
 		{:else}
 			<p class="muted">Opening …</p>
 		{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
-	import { Button, Modal } from 'flowbite-svelte';
+	import { Modal } from 'flowbite-svelte';
 	import type { Snippet } from 'svelte';
+	import Button from './form/Button.svelte';
 
 	/** A dialog that stands while its component does: one action, or a way out. */
 	interface Props {
@@ -14,6 +15,10 @@
 		reads?: boolean;
 		size?: 'sm' | 'md' | 'lg' | 'xl';
 		problem?: string;
+		/** Words of the way out. */
+		leave?: string;
+		/** Other ways on, between the main button and the way out. */
+		also?: Snippet;
 		onaction?: () => void;
 		onclose: () => void;
 		children: Snippet;
@@ -26,6 +31,8 @@
 		reads = false,
 		size = 'sm',
 		problem = '',
+		leave = 'Cancel',
+		also,
 		onaction,
 		onclose,
 		children
@@ -50,8 +57,9 @@
 	{@render children()}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	{#snippet footer()}
-		<Button type={form ? 'submit' : 'button'} {form} {disabled} onclick={onaction}>{action}</Button>
-		{#if !reads}<Button color="light" onclick={onclose}>Cancel</Button>{/if}
+		<Button size="md" type={form ? 'submit' : 'button'} {form} {disabled} onclick={onaction}>{action}</Button>
+		{@render also?.()}
+		{#if !reads}<Button size="md" quiet onclick={onclose}>{leave}</Button>{/if}
 	{/snippet}
 </Modal>
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Toast } from 'flowbite-svelte';
 	import { notices } from './notices.svelte';
-	import TextButton from './TextButton.svelte';
+	import TextButton from './form/TextButton.svelte';
 </script>
 
 <!-- Read out where it stands, politely: a notice itself is no alert. -->

@@ -1,15 +1,18 @@
 <script lang="ts" generics="Key extends string">
 	import { roving } from './roving';
+	import { tabId } from './tab-panel';
 
 	/** Several views of one thing, one at a time: the arrow keys choose, Tab leads on into what is shown. */
 	interface Props {
 		/** What the views are of, for those who cannot see where they stand. */
 		label: string;
+		/** The id of what shows the chosen one; it wears `tabPanel` of the same. */
+		panel: string;
 		tabs: readonly { key: Key; name: string; count?: number }[];
 		chosen: Key;
 		onchoose: (key: Key) => void;
 	}
-	let { label, tabs, chosen, onchoose }: Props = $props();
+	let { label, panel, tabs, chosen, onchoose }: Props = $props();
 </script>
 
 <div
@@ -20,6 +23,8 @@
 	{#each tabs as t (t.key)}<button
 			type="button"
 			role="tab"
+			id={tabId(panel, t.key)}
+			aria-controls={t.key === chosen ? panel : undefined}
 			data-key={t.key}
 			aria-selected={t.key === chosen}
 			tabindex={t.key === chosen ? 0 : -1}

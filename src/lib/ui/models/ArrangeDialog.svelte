@@ -1,5 +1,9 @@
 <script lang="ts">
-	import { Button, Checkbox, Label, Radio, Select } from 'flowbite-svelte';
+	import IconButton from '../kit/form/IconButton.svelte';
+	import Tick from '../kit/form/Tick.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Radio from '../kit/form/Radio.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import { ArrowDownOutline, ArrowUpOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
 	import type { PeriodWords } from '../../core/calendar/calendar';
@@ -7,7 +11,7 @@
 	import type { Line } from '../../core/blocks/driver-model/schema';
 	import Dialog from '../kit/Dialog.svelte';
 	import Listing from '../kit/Listing.svelte';
-	import Choice from '../kit/Choice.svelte';
+	import Choice from '../kit/form/Choice.svelte';
 
 	/** What stands on rows, in which order, and what across. */
 	interface Props {
@@ -111,21 +115,13 @@
 					</td>
 					<td class="moves">
 						{#if way === 'tree'}
-							<Button
-								size="xs"
-								color="light"
-								class="p-1"
-								disabled={i === 0}
-								aria-label="Move {a.name} outwards"
-								onclick={() => move(i, -1)}><ArrowUpOutline class="h-3 w-3" /></Button
+							<IconButton disabled={i === 0} label="Move {a.name} outwards" onclick={() => move(i, -1)}
+								><ArrowUpOutline class="h-3 w-3" /></IconButton
 							>
-							<Button
-								size="xs"
-								color="light"
-								class="p-1"
+							<IconButton
 								disabled={i === axes.length - 1}
-								aria-label="Move {a.name} inwards"
-								onclick={() => move(i, 1)}><ArrowDownOutline class="h-3 w-3" /></Button
+								label="Move {a.name} inwards"
+								onclick={() => move(i, 1)}><ArrowDownOutline class="h-3 w-3" /></IconButton
 							>
 						{/if}
 					</td>
@@ -137,7 +133,7 @@
 		<legend>Lines shown</legend>
 		<div class="lines">
 			{#each lines as line (line.code)}
-				<Checkbox value={line.code} bind:group={shown}>{line.label}</Checkbox>
+				<Tick value={line.code} bind:group={shown}>{line.label}</Tick>
 			{/each}
 		</div>
 	</fieldset>
@@ -147,7 +143,6 @@
 				<Label for="attribute">Only members with</Label>
 				<Select
 					id="attribute"
-					size="sm"
 					bind:value={attribute}
 					placeholder="any attribute"
 					onchange={() => (value = '')}
@@ -158,7 +153,6 @@
 				<Label for="attribute-value">being</Label>
 				<Select
 					id="attribute-value"
-					size="sm"
 					bind:value
 					placeholder="anything"
 					disabled={!attribute}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Checkbox } from 'flowbite-svelte';
+	import Tick from '../kit/form/Tick.svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import type { FormulaError } from '../../core/formula/ast';
@@ -14,7 +14,7 @@
 	import FormulaField from './FormulaField.svelte';
 	import { notices } from '../kit/notices.svelte';
 	import { reread } from '../kit/reread';
-	import Choice from '../kit/Choice.svelte';
+	import Choice from '../kit/form/Choice.svelte';
 
 	interface Props {
 		/** In whose periods the model is kept. */
@@ -148,7 +148,7 @@
 		{:else if also.length}
 			<fieldset>
 				<legend>It changes in {scenarioName}. Change it also in</legend>
-				{#each also as s (s.code)}<Checkbox value={s.code} bind:group={chosen}>{s.name}</Checkbox>{/each}
+				{#each also as s (s.code)}<Tick value={s.code} bind:group={chosen}>{s.name}</Tick>{/each}
 			</fieldset>
 		{/if}
 	</div>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { digits } from '../writing/count';
-	import Field from '../kit/Field.svelte';
-	import Choice from '../kit/Choice.svelte';
+	import Field from '../kit/form/Field.svelte';
+	import Choice from '../kit/form/Choice.svelte';
 	/** One member of a dimension, or all: a list to choose from, and a field to search where the list would be long. */
 	interface Props {
 		members: readonly { code: string; name: string; depth: number }[];

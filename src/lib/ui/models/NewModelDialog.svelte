@@ -1,5 +1,9 @@
 <script lang="ts">
-	import { Checkbox, Input, Label, Radio, Select } from 'flowbite-svelte';
+	import Tick from '../kit/form/Tick.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Radio from '../kit/form/Radio.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import { untrack } from 'svelte';
 	import { MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
 	import type { CalendarSpec } from '../../core/calendar/spec';
@@ -83,7 +87,7 @@
 	<div class="form">
 		<div>
 			<Label for="model-name">Name</Label>
-			<Input id="model-name" size="sm" bind:value={name} placeholder="Refit jobs" />
+			<Input id="model-name" bind:value={name} placeholder="Refit jobs" />
 		</div>
 		<fieldset>
 			<legend>Start from</legend>
@@ -94,7 +98,6 @@
 			</div>
 			{#if kind === 'template'}
 				<Select
-					size="sm"
 					aria-label="Template"
 					placeholder=""
 					bind:value={template}
@@ -103,13 +106,12 @@
 				<p class="muted">{MODEL_TEMPLATES.find((t) => t.code === template)?.description}</p>
 			{:else if kind === 'copy'}
 				<Select
-					size="sm"
 					aria-label="Copy of"
 					placeholder=""
 					bind:value={copied}
 					items={models.map((m) => ({ value: m.code, name: m.name }))}
 				/>
-				<Checkbox bind:checked={withValues}>with its typed figures</Checkbox>
+				<Tick bind:checked={withValues}>with its typed figures</Tick>
 				<p class="muted">A copy posts to no account, so that nothing counts twice.</p>
 			{/if}
 		</fieldset>
@@ -117,8 +119,7 @@
 			<fieldset>
 				<legend>By dimension; none makes one table</legend>
 				<div class="ways">
-					{#each dimensions as d (d.code)}<Checkbox value={d.code} bind:group={chosen}>{d.name}</Checkbox
-						>{/each}
+					{#each dimensions as d (d.code)}<Tick value={d.code} bind:group={chosen}>{d.name}</Tick>{/each}
 				</div>
 			</fieldset>
 			{#if chosen.length}
@@ -126,7 +127,6 @@
 					<Label for="model-rows">Rows</Label>
 					<Select
 						id="model-rows"
-						size="sm"
 						placeholder=""
 						bind:value={() => rowsFrom, (v) => (rows = v)}
 						items={[
@@ -141,18 +141,13 @@
 		{#if kind !== 'copy'}<PeriodsPick {calendar} onchange={(c) => (calendar = c)} />{/if}
 		<div>
 			<Label for="model-description">Description</Label>
-			<Input
-				id="model-description"
-				size="sm"
-				bind:value={description}
-				placeholder="What it works out, for others"
-			/>
+			<Input id="model-description" bind:value={description} placeholder="What it works out, for others" />
 		</div>
 		{#if others.length}
 			<fieldset>
 				<legend>Also in</legend>
 				<div class="ways">
-					{#each others as s (s.code)}<Checkbox value={s.code} bind:group={also}>{s.name}</Checkbox>{/each}
+					{#each others as s (s.code)}<Tick value={s.code} bind:group={also}>{s.name}</Tick>{/each}
 				</div>
 			</fieldset>
 		{/if}

@@ -1,5 +1,9 @@
 <script lang="ts">
-	import { Checkbox, Input, Label, Select, Textarea } from 'flowbite-svelte';
+	import Tick from '../kit/form/Tick.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
+	import Textarea from '../kit/form/Textarea.svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { ApiError, post } from '../kit/api';
 	import { useCompany } from '../shell/company';
@@ -31,21 +35,20 @@
 <Dialog title="Open a round" action="Open round" form="round" size="md" {problem} {onclose}>
 	<form id="round" class="form" onsubmit={make}>
 		<Label for="round-name">Name</Label>
-		<Input id="round-name" size="sm" required bind:value={name} placeholder="FY28 Budget, second pass" />
+		<Input id="round-name" required bind:value={name} placeholder="FY28 Budget, second pass" />
 		<Label for="round-scenario">Scenario to plan in</Label>
 		<Select
 			id="round-scenario"
-			size="sm"
 			items={scenarios.map((s) => ({ value: s.code, name: s.name }))}
 			bind:value={scenario}
 		/>
 		<Label for="round-due">Due</Label>
-		<Input id="round-due" size="sm" type="date" required bind:value={due} />
+		<Input id="round-due" type="date" required bind:value={due} />
 		<Label for="round-text">Instructions</Label>
-		<Textarea id="round-text" rows={2} class="w-full" bind:value={instructions} />
+		<Textarea id="round-text" rows={2} bind:value={instructions} />
 		<fieldset>
 			<legend>Departments</legend>
-			{#each departments as d (d.code)}<Checkbox value={d.code} bind:group={chosen}>{d.name}</Checkbox>{/each}
+			{#each departments as d (d.code)}<Tick value={d.code} bind:group={chosen}>{d.name}</Tick>{/each}
 		</fieldset>
 	</form>
 </Dialog>

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Label, Textarea } from 'flowbite-svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Textarea from '../kit/form/Textarea.svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import { ApiError, post } from '../kit/api';
 	import { reread } from '../kit/reread';
@@ -45,7 +46,7 @@
 	<form id="move" class="form" onsubmit={submit}>
 		<p>{words}</p>
 		<Label for="comment">{reason ? 'Why' : 'Comment (optional)'}</Label>
-		<Textarea id="comment" rows={3} bind:value={comment} class="w-full" />
+		<Textarea id="comment" rows={3} bind:value={comment} />
 	</form>
 </Dialog>
 

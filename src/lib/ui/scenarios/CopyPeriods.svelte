@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Label, Select } from 'flowbite-svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import type { Grain, LaterYears } from '../../core/calendar/spec';
 	import { useCompany } from '../shell/company';
 
@@ -50,7 +51,6 @@
 <Label for="copy-last">Reaches to</Label>
 <Select
 	id="copy-last"
-	size="sm"
 	placeholder=""
 	items={[{ value: ALIKE, name: `${calendar.longLabel(scenario.last)}, as it does` }, ...reaches]}
 	bind:value={last}
@@ -59,7 +59,6 @@
 	<Label for="copy-through">In months through</Label>
 	<Select
 		id="copy-through"
-		size="sm"
 		placeholder=""
 		items={[{ value: ALIKE, name: alike }, ...years]}
 		bind:value={through}
@@ -68,7 +67,6 @@
 		<Label for="copy-way">Later years</Label>
 		<Select
 			id="copy-way"
-			size="sm"
 			placeholder=""
 			items={WAYS.map(({ value, name }) => ({ value, name }))}
 			bind:value={way}

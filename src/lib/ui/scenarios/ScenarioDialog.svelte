@@ -1,5 +1,10 @@
 <script lang="ts">
-	import { Checkbox, Input, Label, Radio, Select, Textarea } from 'flowbite-svelte';
+	import Tick from '../kit/form/Tick.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Radio from '../kit/form/Radio.svelte';
+	import Select from '../kit/form/Select.svelte';
+	import Textarea from '../kit/form/Textarea.svelte';
 	import { untrack } from 'svelte';
 	import { ApiError, patch } from '../kit/api';
 	import { useCompany } from '../shell/company';
@@ -58,18 +63,18 @@
 	<div class="form">
 		<div>
 			<Label for="scenario-name">Name</Label>
-			<Input id="scenario-name" size="sm" bind:value={name} />
+			<Input id="scenario-name" bind:value={name} />
 		</div>
 		<div>
 			<Label for="scenario-folder">Folder</Label>
-			<Input id="scenario-folder" size="sm" list="folders" bind:value={folder} placeholder="none" />
+			<Input id="scenario-folder" list="folders" bind:value={folder} placeholder="none" />
 			<datalist id="folders"
 				>{#each folders as f (f)}<option value={f}></option>{/each}</datalist
 			>
 		</div>
 		<div class="wide">
 			<Label for="scenario-description">Description</Label>
-			<Textarea id="scenario-description" rows={2} bind:value={description} class="w-full" />
+			<Textarea id="scenario-description" rows={2} bind:value={description} />
 		</div>
 		<fieldset>
 			<legend>Who sees it</legend>
@@ -81,19 +86,18 @@
 			{#if visibility === 'people'}
 				<div class="people">
 					{#each users.filter((u) => u.email !== scenario.owner) as u (u.email)}
-						<Checkbox value={u.email} bind:group={people}>{u.name}</Checkbox>
+						<Tick value={u.email} bind:group={people}>{u.name}</Tick>
 					{/each}
 				</div>
 			{/if}
 		</fieldset>
 		<div>
 			<Label for="scenario-last">Reaches to</Label>
-			<Select id="scenario-last" size="sm" items={months} bind:value={last} disabled={scenario.locked} />
+			<Select id="scenario-last" items={months} bind:value={last} disabled={scenario.locked} />
 			<p class="muted">Made longer, typed lines go on as each says; typed accounts as the year before.</p>
 			<Label for="scenario-target" class="mt-3">Targets</Label>
 			<Select
 				id="scenario-target"
-				size="sm"
 				placeholder=""
 				items={[{ value: '', name: 'none' }, ...others.map((o) => ({ value: o.code, name: o.name }))]}
 				bind:value={target}

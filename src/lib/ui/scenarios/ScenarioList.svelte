@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { Button } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { ScenarioKind } from '../../core/scenario/schema';
 	import { ApiError, post, remove } from '../kit/api';
@@ -10,10 +10,10 @@
 	import { notices } from '../kit/notices.svelte';
 	import ScenarioDialog from './ScenarioDialog.svelte';
 	import { reread } from '../kit/reread';
-	import Field from '../kit/Field.svelte';
+	import Field from '../kit/form/Field.svelte';
 	import Listing from '../kit/Listing.svelte';
-	import TextButton from '../kit/TextButton.svelte';
-	import IconButton from '../kit/IconButton.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
+	import IconButton from '../kit/form/IconButton.svelte';
 
 	/** All scenarios by folder; what can be done with each is in its menu. */
 	export interface Entry {
@@ -129,7 +129,7 @@
 	</div>
 	{#if deleted}
 		<p class="deleted" role="status">
-			{deleted.name} is deleted. <Button size="xs" color="light" onclick={bringBack}>Bring it back</Button>
+			{deleted.name} is deleted. <Button quiet onclick={bringBack}>Bring it back</Button>
 		</p>
 	{/if}
 	<Listing>
@@ -151,7 +151,7 @@
 								onclick={() => (folded.has(folder) ? folded.delete(folder) : folded.add(folder))}
 								>{folded.has(folder) ? '▸' : '▾'}
 								{folder}
-								<span class="muted">{entries.length}</span></TextButton
+								<span class="count">· {entries.length}</span></TextButton
 							>
 						</th>
 					</tr>
@@ -218,6 +218,10 @@
 	}
 	.find {
 		margin-left: auto;
+	}
+	.count {
+		color: var(--ink-2);
+		font-weight: 400;
 	}
 	.folder th {
 		text-align: left;

@@ -10,7 +10,7 @@
 	import { reread } from '../kit/reread';
 	import ScenarioOptions from './ScenarioOptions.svelte';
 	import WindowDialog from './WindowDialog.svelte';
-	import Choice from '../kit/Choice.svelte';
+	import Choice from '../kit/form/Choice.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();

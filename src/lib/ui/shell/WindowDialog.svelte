@@ -1,6 +1,7 @@
 <!-- Any months as the window: from one to another. -->
 <script lang="ts">
-	import { Label, Select } from 'flowbite-svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import { untrack } from 'svelte';
 	import { type Span, MOST_MONTHS } from '../../core/calendar/spans';
 	import { useCompany } from './company';
@@ -40,11 +41,11 @@
 	<form id="window" onsubmit={choose}>
 		<div>
 			<Label for="window-from">From</Label>
-			<Select id="window-from" size="sm" items={months} placeholder="" bind:value={from} />
+			<Select id="window-from" items={months} placeholder="" bind:value={from} />
 		</div>
 		<div>
 			<Label for="window-to">To</Label>
-			<Select id="window-to" size="sm" items={months} placeholder="" bind:value={to} />
+			<Select id="window-to" items={months} placeholder="" bind:value={to} />
 		</div>
 	</form>
 </Dialog>

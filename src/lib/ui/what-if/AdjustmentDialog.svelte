@@ -1,5 +1,8 @@
 <script lang="ts">
-	import { Button, Input, Label, Select } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import { untrack } from 'svelte';
 	import { codeFor } from '../../core/company/code';
 	import type { Calendar } from '../../core/calendar/calendar';
@@ -7,7 +10,7 @@
 	import Dialog from '../kit/Dialog.svelte';
 	import { plain, readFigure } from '../writing/format';
 	import type { Adjustable } from './words';
-	import TextButton from '../kit/TextButton.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
 
 	/** Names an adjustment and says what it does, step by step. */
 	interface Props {
@@ -132,7 +135,7 @@
 	{onclose}
 >
 	<Label for="adjustment-name">Name</Label>
-	<Input id="adjustment-name" size="sm" bind:value={name} placeholder="What would be done, in a few words" />
+	<Input id="adjustment-name" bind:value={name} placeholder="What would be done, in a few words" />
 	{#each drafts as draft, i (i)}
 		<fieldset>
 			<legend
@@ -146,7 +149,6 @@
 					<Label for="line-{i}">Line or account</Label>
 					<Select
 						id="line-{i}"
-						size="sm"
 						items={lineItems}
 						value={`${draft.block}.${draft.line}`}
 						onchange={(e) => {
@@ -160,7 +162,7 @@
 				</div>
 				<div>
 					<Label for="kind-{i}">What is done</Label>
-					<Select id="kind-{i}" size="sm" items={KINDS} bind:value={draft.kind} />
+					<Select id="kind-{i}" items={KINDS} bind:value={draft.kind} />
 				</div>
 				<div>
 					<Label for="amount-{i}"
@@ -170,7 +172,7 @@
 								? `${calendar.words.Many} later, − for earlier`
 								: 'Amount'}</Label
 					>
-					<Input id="amount-{i}" size="sm" bind:value={draft.amount} />
+					<Input id="amount-{i}" bind:value={draft.amount} />
 				</div>
 			</div>
 			<div class="line">
@@ -179,7 +181,6 @@
 						<Label for="where-{i}-{d.code}">{d.name}</Label>
 						<Select
 							id="where-{i}-{d.code}"
-							size="sm"
 							placeholder="all"
 							items={[
 								{ value: '', name: 'all' },
@@ -194,7 +195,6 @@
 					<Label for="from-{i}">From</Label>
 					<Select
 						id="from-{i}"
-						size="sm"
 						placeholder="first open {calendar.words.one}"
 						items={[{ value: '', name: `first open ${calendar.words.one}` }, ...months]}
 						bind:value={draft.from}
@@ -204,7 +204,6 @@
 					<Label for="to-{i}">To</Label>
 					<Select
 						id="to-{i}"
-						size="sm"
 						placeholder="the end"
 						items={[{ value: '', name: 'the end' }, ...months]}
 						bind:value={draft.to}
@@ -213,7 +212,7 @@
 			</div>
 		</fieldset>
 	{/each}
-	<Button size="xs" color="light" onclick={() => (drafts = [...drafts, fresh()])}>Add a step</Button>
+	<Button quiet onclick={() => (drafts = [...drafts, fresh()])}>Add a step</Button>
 </Dialog>
 
 <style>

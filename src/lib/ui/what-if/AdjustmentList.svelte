@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
 	import {
 		ArrowDownOutline,
 		ArrowUpOutline,
@@ -10,9 +10,9 @@
 	import type { AdjustmentDefinition } from '../../core/inputs/schema';
 	import { useCompany } from '../shell/company';
 	import { operationWords, scopeWords } from './words';
-	import IconButton from '../kit/IconButton.svelte';
-	import Switch from '../kit/Switch.svelte';
-	import Slider from '../kit/Slider.svelte';
+	import IconButton from '../kit/form/IconButton.svelte';
+	import Switch from '../kit/form/Switch.svelte';
+	import Slider from '../kit/form/Slider.svelte';
 
 	/** A scenario's adjustments in their order, each with its switch, its slider and what it does to one figure. */
 	interface Props {
@@ -118,9 +118,7 @@
 					<IconButton label="Take out {a.name}" title="Take out" onclick={() => onremove(a)}
 						><TrashBinOutline class="h-4 w-4" /></IconButton
 					>
-					<Button size="xs" color="light" class="px-2 py-1" disabled={busy} onclick={() => onadopt(a)}
-						>Adopt</Button
-					>
+					<Button quiet class="px-2 py-1" disabled={busy} onclick={() => onadopt(a)}>Adopt</Button>
 				{/if}
 			</div>
 		{/if}

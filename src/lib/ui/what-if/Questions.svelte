@@ -1,6 +1,9 @@
 <script lang="ts">
 	import { digits } from '../writing/count';
-	import { Button, Input, Label, Select } from 'flowbite-svelte';
+	import Button from '../kit/form/Button.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
 	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
 	import type { AdjustmentDefinition } from '../../core/inputs/schema';
@@ -18,9 +21,10 @@
 	import { CalledOff } from '../../core/thread';
 	import { type Bridge, type DriverName, type WhatIfThread } from './what-if';
 	import { operationWords } from './words';
-	import Choice from '../kit/Choice.svelte';
-	import TextButton from '../kit/TextButton.svelte';
+	import Choice from '../kit/form/Choice.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
 	import Tabs from '../kit/Tabs.svelte';
+	import { tabPanel } from '../kit/tab-panel';
 
 	/** Questions about one figure: what each adjustment does, what reaches a goal, what matters, its range, why it differs. */
 	interface Props {
@@ -246,7 +250,7 @@
 </script>
 
 <div class="watch">
-	<Tabs label="Questions" tabs={TOOLS} chosen={tool} onchoose={(key) => (tool = key)} />
+	<Tabs label="Questions" panel="questions" tabs={TOOLS} chosen={tool} onchoose={(key) => (tool = key)} />
 	<label
 		>of
 		<Choice
@@ -260,137 +264,141 @@
 		</Choice>
 	</label>
 </div>
-{#if tool === 'bridge'}
-	{#if bridge}
-		<BridgeChart
-			start={{ name: 'Without adjustments', value: bridge.start }}
-			steps={bridge.steps}
-			end={{ name: 'With adjustments', value: bridge.end }}
-			{upIsGood}
-			{neutral}
-			{show}
-		/>
-	{:else}<p class="muted">Working it out …</p>{/if}
-{:else if tool === 'goal'}
-	{#if goals.length}
+<div {...tabPanel('questions', tool)}>
+	{#if tool === 'bridge'}
+		{#if bridge}
+			<BridgeChart
+				start={{ name: 'Without adjustments', value: bridge.start }}
+				steps={bridge.steps}
+				end={{ name: 'With adjustments', value: bridge.end }}
+				{upIsGood}
+				{neutral}
+				{show}
+			/>
+		{:else}<p class="muted">Working it out …</p>{/if}
+	{:else if tool === 'goal'}
+		{#if goals.length}
+			<div class="form">
+				<div>
+					<Label for="goal-figure">{watchedName} is to be</Label>
+					<Input
+						id="goal-figure"
+						bind:value={goalText}
+						placeholder={bridge ? plain(Math.round(bridge.end)) : ''}
+					/>
+				</div>
+				<div>
+					<Label for="goal-of">by changing</Label>
+					<Select
+						id="goal-of"
+						items={goals.map((a) => ({ value: a.code, name: a.name }))}
+						value={goalOf || goals[0].code}
+						onchange={(e) => (goalOf = (e.currentTarget as HTMLSelectElement).value)}
+					/>
+				</div>
+				<Button size="sm" disabled={asking} onclick={seek}>{asking ? 'Looking …' : 'Find'}</Button>
+			</div>
+			{#if goal}
+				{@const own = list.find((a) => a.code === goal!.code)!}
+				{@const step = own.steps.find((s) => s.operation !== 'shift')!}
+				<p class="answer">
+					{#if goal.answer.found}
+						<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, calendar)}</b>
+						instead of {operationWords(step, calendar)} gives {show(goal.answer.result)}.
+						{#if whatIf.editable}<Button quiet onclick={useGoal}>Use it</Button>{/if}
+					{:else}
+						{GOAL_WORDS[goal.answer.reason]}
+						{#if Number.isFinite(goal.answer.result)}The nearest is {show(goal.answer.result)}.{/if}
+					{/if}
+				</p>
+			{/if}
+		{:else}<p class="muted">Add an adjustment whose value is to be found.</p>{/if}
+	{:else if tool === 'drivers'}
 		<div class="form">
 			<div>
-				<Label for="goal-figure">{watchedName} is to be</Label>
-				<Input
-					id="goal-figure"
-					size="sm"
-					bind:value={goalText}
-					placeholder={bridge ? plain(Math.round(bridge.end)) : ''}
+				<Label for="move-by">Each driver lower and higher by, percent</Label>
+				<Input id="move-by" bind:value={moveBy} />
+			</div>
+			<Button size="sm" disabled={asking} onclick={findDrivers}>{asking ? 'Working …' : 'Compare'}</Button>
+		</div>
+		{#if tornado}
+			{#if tornado.rows.length}<TornadoChart
+					base={tornado.base}
+					rows={tornado.rows}
+					move="{moveBy} %"
+					{show}
 				/>
+			{:else}<p class="muted">No driver of the plan moves this figure in this window.</p>{/if}
+		{/if}
+	{:else if tool === 'range'}
+		<div class="form">
+			<div>
+				<Label for="uncertain-by">Every driver is off by about, percent</Label>
+				<Input id="uncertain-by" bind:value={uncertainBy} />
 			</div>
 			<div>
-				<Label for="goal-of">by changing</Label>
-				<Select
-					id="goal-of"
-					size="sm"
-					items={goals.map((a) => ({ value: a.code, name: a.name }))}
-					value={goalOf || goals[0].code}
-					onchange={(e) => (goalOf = (e.currentTarget as HTMLSelectElement).value)}
-				/>
+				<Label for="trials">Trials</Label>
+				<Input id="trials" bind:value={trials} />
 			</div>
-			<Button size="sm" disabled={asking} onclick={seek}>{asking ? 'Looking …' : 'Find'}</Button>
+			<Button size="sm" disabled={asking} onclick={findRange}>{asking ? 'Drawing …' : 'Draw'}</Button>
 		</div>
-		{#if goal}
-			{@const own = list.find((a) => a.code === goal!.code)!}
-			{@const step = own.steps.find((s) => s.operation !== 'shift')!}
+		{#if ranges}
+			{@const total = (p: number) => ranges!.percentiles.find((x) => x.percentile === p)!.values.at(-1)!}
 			<p class="answer">
-				{#if goal.answer.found}
-					<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, calendar)}</b>
-					instead of {operationWords(step, calendar)} gives {show(goal.answer.result)}.
-					{#if whatIf.editable}<Button size="xs" color="light" onclick={useGoal}>Use it</Button>{/if}
-				{:else}
-					{GOAL_WORDS[goal.answer.reason]}
-					{#if Number.isFinite(goal.answer.result)}The nearest is {show(goal.answer.result)}.{/if}
-				{/if}
+				Over the window: half of {digits(ranges.trials)} trials lie between
+				<b>{show(total(25))}</b> and <b>{show(total(75))}</b>, nine in ten between
+				{show(total(5))} and {show(total(95))}; the middle is {show(total(50))}.
+			</p>
+			<RangeChart {ranges} {labels} {show} />
+			<p class="muted small">
+				Each driver of the plan is multiplied by a factor of its own, drawn from a normal distribution around
+				1, the same over all its open {calendar.words.many}.
 			</p>
 		{/if}
-	{:else}<p class="muted">Add an adjustment whose value is to be found.</p>{/if}
-{:else if tool === 'drivers'}
-	<div class="form">
-		<div>
-			<Label for="move-by">Each driver lower and higher by, percent</Label>
-			<Input id="move-by" size="sm" bind:value={moveBy} />
+	{:else}
+		<div class="form">
+			<div>
+				<Label for="against">compared with</Label>
+				<Select
+					id="against"
+					items={others.map((s) => ({ value: s.code, name: s.name }))}
+					value={against || others[0]?.code}
+					onchange={(e) => {
+						against = (e.currentTarget as HTMLSelectElement).value;
+						why = null;
+					}}
+				/>
+			</div>
+			<Button size="sm" disabled={asking || !others.length} onclick={findWhy}
+				>{asking ? 'Working …' : 'Explain'}</Button
+			>
 		</div>
-		<Button size="sm" disabled={asking} onclick={findDrivers}>{asking ? 'Working …' : 'Compare'}</Button>
-	</div>
-	{#if tornado}
-		{#if tornado.rows.length}<TornadoChart base={tornado.base} rows={tornado.rows} move="{moveBy} %" {show} />
-		{:else}<p class="muted">No driver of the plan moves this figure in this window.</p>{/if}
-	{/if}
-{:else if tool === 'range'}
-	<div class="form">
-		<div>
-			<Label for="uncertain-by">Every driver is off by about, percent</Label>
-			<Input id="uncertain-by" size="sm" bind:value={uncertainBy} />
-		</div>
-		<div>
-			<Label for="trials">Trials</Label>
-			<Input id="trials" size="sm" bind:value={trials} />
-		</div>
-		<Button size="sm" disabled={asking} onclick={findRange}>{asking ? 'Drawing …' : 'Draw'}</Button>
-	</div>
-	{#if ranges}
-		{@const total = (p: number) => ranges!.percentiles.find((x) => x.percentile === p)!.values.at(-1)!}
-		<p class="answer">
-			Over the window: half of {digits(ranges.trials)} trials lie between
-			<b>{show(total(25))}</b> and <b>{show(total(75))}</b>, nine in ten between
-			{show(total(5))} and {show(total(95))}; the middle is {show(total(50))}.
-		</p>
-		<RangeChart {ranges} {labels} {show} />
-		<p class="muted small">
-			Each driver of the plan is multiplied by a factor of its own, drawn from a normal distribution around 1,
-			the same over all its open {calendar.words.many}.
-		</p>
-	{/if}
-{:else}
-	<div class="form">
-		<div>
-			<Label for="against">compared with</Label>
-			<Select
-				id="against"
-				size="sm"
-				items={others.map((s) => ({ value: s.code, name: s.name }))}
-				value={against || others[0]?.code}
-				onchange={(e) => {
-					against = (e.currentTarget as HTMLSelectElement).value;
-					why = null;
+		{#if why}
+			<BridgeChart
+				start={{
+					name: others.find((s) => s.code === (against || others[0]?.code))?.name ?? '',
+					value: whyStart
 				}}
+				steps={whySteps}
+				end={{ name: scenario.name, value: whyStart + why.difference }}
+				{upIsGood}
+				{neutral}
+				{show}
 			/>
-		</div>
-		<Button size="sm" disabled={asking || !others.length} onclick={findWhy}
-			>{asking ? 'Working …' : 'Explain'}</Button
-		>
-	</div>
-	{#if why}
-		<BridgeChart
-			start={{
-				name: others.find((s) => s.code === (against || others[0]?.code))?.name ?? '',
-				value: whyStart
-			}}
-			steps={whySteps}
-			end={{ name: scenario.name, value: whyStart + why.difference }}
-			{upIsGood}
-			{neutral}
-			{show}
-		/>
-		<p class="muted small">
-			The average over {why.exact ? 'all orders' : 'a fixed sample of orders'} in which the drivers change from
-			one scenario’s to the other’s; the steps sum exactly.
+			<p class="muted small">
+				The average over {why.exact ? 'all orders' : 'a fixed sample of orders'} in which the drivers change from
+				one scenario’s to the other’s; the steps sum exactly.
+			</p>
+		{/if}
+	{/if}
+	{#if asking && done}
+		<p class="muted" role="status">
+			{digits(done)}
+			{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
+			<TextButton onclick={() => thread?.cancel()}>Cancel</TextButton>
 		</p>
 	{/if}
-{/if}
-{#if asking && done}
-	<p class="muted" role="status">
-		{digits(done)}
-		{tool === 'range' ? `of ${trials} trials` : 'calculations'} …
-		<TextButton onclick={() => thread?.cancel()}>Cancel</TextButton>
-	</p>
-{/if}
+</div>
 
 <style>
 	.small {

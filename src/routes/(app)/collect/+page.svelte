@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { page } from '$app/state';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { day, exact, figure, moment } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -89,8 +89,7 @@
 		<h1>{round ? round.name : 'Collect'}</h1>
 		{#if round}<p class="muted">{round.scenarioName} · due <b>{day(round.due)}</b></p>{/if}
 	</div>
-	{#if company.data.may['manage rounds']}<Button size="xs" color="light" onclick={() => (making = true)}
-			>Open a round …</Button
+	{#if company.data.may['manage rounds']}<Button quiet onclick={() => (making = true)}>Open a round …</Button
 		>{/if}
 </div>
 
@@ -154,12 +153,11 @@
 							{/if}
 						</td>
 						<td class="buttons">
-							{#if main(s)}<Button size="xs" onclick={() => (moving = { submission: s, action: main(s)! })}
+							{#if main(s)}<Button onclick={() => (moving = { submission: s, action: main(s)! })}
 									>{MOVES[main(s)!].name} …</Button
 								>{/if}
 							<Button
-								size="xs"
-								color="light"
+								quiet
 								aria-expanded={opened === s.department}
 								onclick={() => (opened = opened === s.department ? null : s.department)}
 								>{opened === s.department ? 'Less' : 'More'}</Button
@@ -198,10 +196,8 @@
 										<p class="muted">Reviewers: {s.reviewers.join(', ') || 'analysts'}</p>
 										<div class="buttons">
 											{#each s.moves.filter((m) => m !== main(s)) as m (m)}
-												<Button
-													size="xs"
-													color="light"
-													onclick={() => (moving = { submission: s, action: m })}>{MOVES[m].name} …</Button
+												<Button quiet onclick={() => (moving = { submission: s, action: m })}
+													>{MOVES[m].name} …</Button
 												>
 											{/each}
 										</div>

@@ -4,7 +4,7 @@
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { useCompany } from '$lib/ui/shell/company';
 	import { share } from '$lib/ui/writing/format';
@@ -12,9 +12,9 @@
 	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { layOut } from '$lib/ui/entry/statement';
-	import Field from '$lib/ui/kit/Field.svelte';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import Tick from '$lib/ui/kit/Tick.svelte';
+	import Field from '$lib/ui/kit/form/Field.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
 	import Segments from '$lib/ui/kit/Segments.svelte';
 
 	let { data } = $props();
@@ -195,8 +195,8 @@
 			</p>
 		</div>
 		<div class="actions">
-			<Button size="xs" color="light" href={exportTo('xlsx')} download>Download XLSX</Button>
-			<Button size="xs" color="light" href={exportTo('csv')} download>CSV</Button>
+			<Button quiet href={exportTo('xlsx')} download>Download XLSX</Button>
+			<Button quiet href={exportTo('csv')} download>CSV</Button>
 		</div>
 	</div>
 	<div class="controls">

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import NewModelDialog from '$lib/ui/models/NewModelDialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -34,10 +34,10 @@
 		</p>
 	</div>
 	<div class="actions">
-		<Button size="xs" color="light" href={href('/drivers/members')}>Members</Button>
-		<Button size="xs" color="light" href={href('/drivers/profiles')}>Seasonal profiles</Button>
-		<Button size="xs" color="light" href={href('/drivers/combinations')}>Combination rules</Button>
-		{#if mayMake}<Button size="xs" onclick={() => (making = true)}>New driver model …</Button>{/if}
+		<Button quiet href={href('/drivers/members')}>Members</Button>
+		<Button quiet href={href('/drivers/profiles')}>Seasonal profiles</Button>
+		<Button quiet href={href('/drivers/combinations')}>Combination rules</Button>
+		{#if mayMake}<Button onclick={() => (making = true)}>New driver model …</Button>{/if}
 	</div>
 </div>
 {#if data.list.length}

@@ -1,15 +1,18 @@
 <script lang="ts">
 	import { digits } from '$lib/ui/writing/count';
-	import { yearFrom } from '$lib/core/calendar/spans';
-	import { goto } from '$app/navigation';
-	import { Button, Checkbox, Input, Label, Modal, Select } from 'flowbite-svelte';
-	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
+	import Input from '$lib/ui/kit/form/Input.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
+	import Select from '$lib/ui/kit/form/Select.svelte';
+	import { ApiError, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import Faults from '$lib/ui/kit/Faults.svelte';
 	import type { ComponentProps } from 'svelte';
+	import Dialog from '$lib/ui/kit/Dialog.svelte';
+	import CloseDialog from '$lib/ui/scenarios/CloseDialog.svelte';
 	import CopyPeriods from '$lib/ui/scenarios/CopyPeriods.svelte';
 	import ScenarioList from '$lib/ui/scenarios/ScenarioList.svelte';
-	import { exact, figure } from '$lib/ui/writing/format';
+	import { figure } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';
@@ -20,59 +23,12 @@
 	const proposal = $derived(data.proposal);
 	type Scenario = (typeof data.list)[number];
 	let closing = $state(false);
-	let name = $state('');
-	let from = $state('');
-	let accounts = $state('year-ago');
-	let despite = $state(false);
-	let following: string[] = $state([]);
-	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
-	let busy = $state(false);
 	let asking = $state<{ scenario: Scenario; what: 'copy' | 'unlock' } | { what: 'reopen' } | null>(null);
 	let answer = $state('');
 	let kind = $state('what-if');
 	let withNotes = $state(false);
 	let periods: ComponentProps<typeof CopyPeriods>['value'] = $state.raw({});
-	const followers = $derived(proposal?.followers.filter((f) => f.follows === from) ?? []);
-	const nameOf = (code: string | null) => data.list.find((s) => s.code === code)?.name ?? '';
 
-	function startClosing() {
-		if (!proposal) return;
-		name = proposal.name;
-		from = proposal.from[0]?.code ?? '';
-		despite = false;
-		following = [];
-		problem = null;
-		closing = true;
-	}
-	async function close(event: SubmitEvent) {
-		event.preventDefault();
-		if (!proposal?.month) return;
-		busy = true;
-		problem = null;
-		try {
-			const { scenario } = await post<{ scenario: string }>('close', {
-				month: calendar.key(proposal.month),
-				from,
-				name,
-				accounts,
-				followers: following.filter((code) => followers.some((f) => f.code === code)),
-				despiteUnmapped: despite
-			});
-			closing = false;
-			notices.say(`${calendar.longLabel(proposal.month)} is closed; ${name} is the new forecast.`);
-			const year = yearFrom(calendar, calendar.yearStart(calendar.fiscalYear(proposal.month)));
-			await goto(withSelection('/plan', company.data.selection, calendar, { scenario, ...year }), {
-				invalidateAll: true
-			});
-		} catch (e) {
-			problem =
-				e instanceof ApiError
-					? { message: e.message, faults: e.faults }
-					: { message: `The ${calendar.words.one} was not closed.`, faults: [] };
-		} finally {
-			busy = false;
-		}
-	}
 	async function act(path: string, value: unknown, done: string) {
 		try {
 			await post(path, value);
@@ -117,11 +73,6 @@
 			);
 	}
 	const KINDS = ['what-if', 'forecast', 'budget', 'long-range', 'target'].map((k) => ({ value: k, name: k }));
-	const METHODS = [
-		{ value: 'year-ago', name: `as the same ${calendar.words.one} a year before` },
-		{ value: 'last', name: `as the ${calendar.words.one} before` },
-		{ value: 'blank', name: 'left blank' }
-	];
 </script>
 
 <svelte:head><title>Forecast · Yardstave</title></svelte:head>
@@ -143,7 +94,7 @@
 					as before, reaching a year ahead.
 				</p>
 			</div>
-			<Button disabled={!proposal.from.length} onclick={startClosing}
+			<Button size="md" disabled={!proposal.from.length} onclick={() => (closing = true)}
 				>Close {calendar.label(proposal.month)} …</Button
 			>
 		{:else}
@@ -161,7 +112,7 @@
 			</div>
 		{/if}
 		{#if company.data.closedThrough !== null}
-			<Button size="xs" color="light" onclick={() => ask({ what: 'reopen' })}
+			<Button quiet onclick={() => ask({ what: 'reopen' })}
 				>Reopen {calendar.label(company.data.closedThrough)} …</Button
 			>
 		{/if}
@@ -179,7 +130,8 @@
 		<section>
 			<h2>What changed against {data.changes.against}</h2>
 			<p class="muted">
-				{calendar.label(data.changes.from)} – {calendar.label(data.changes.to)}, the months both have
+				{calendar.label(data.changes.from)} – {calendar.label(data.changes.to)}, the {calendar.words.many} both
+				have
 			</p>
 			<Listing>
 				<thead
@@ -201,101 +153,36 @@
 	{/if}
 </div>
 
-{#if proposal?.month}
-	<Modal title="Close {calendar.longLabel(proposal.month)}" bind:open={closing} size="md">
-		<form id="close" class="form" onsubmit={close}>
-			<Label for="close-from">Continue from</Label>
-			<Select
-				id="close-from"
-				size="sm"
-				items={proposal.from.map((s) => ({ value: s.code, name: s.name }))}
-				bind:value={from}
-			/>
-			<Label for="close-name">Name of the new forecast</Label>
-			<Input id="close-name" size="sm" required bind:value={name} />
-			<p class="muted">
-				It takes actuals through {calendar.longLabel(proposal.month)} and reaches {calendar.longLabel(
-					Math.max(proposal.reaches, proposal.from.find((s) => s.code === from)?.last ?? 0)
-				)}. Driver models come along; each of their lines says how it is carried on.
-			</p>
-			<Label for="close-accounts">Accounts typed by hand, in {calendar.words.many} that are new</Label>
-			<Select id="close-accounts" size="sm" items={METHODS} bind:value={accounts} />
-			{#if followers.length}
-				<fieldset>
-					<legend
-						>Plans that look back through {nameOf(from)}; tick those that shall look back through the new
-						forecast</legend
-					>
-					{#each followers as f (f.code)}<Checkbox value={f.code} bind:group={following}>{f.name}</Checkbox
-						>{/each}
-				</fieldset>
-			{/if}
-			{#if proposal.unmapped.length}
-				<div class="unmapped">
-					<b>Not mapped, so missing from the figures:</b>
-					<ul>
-						{#each proposal.unmapped as u (u.code)}<li>
-								{u.code}
-								{u.name}: {exact(u.amount, 'money')}
-							</li>{/each}
-					</ul>
-					<p>
-						<a class="plain" href={withSelection('/setup/map', company.data.selection, calendar)}
-							>Map {proposal.unmapped.length === 1 ? 'it' : 'them'} first</a
-						>, or
-					</p>
-					<Checkbox bind:checked={despite}>close all the same</Checkbox>
-				</div>
-			{/if}
-			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
-		</form>
-		{#snippet footer()}
-			<Button type="submit" form="close" disabled={busy}
-				>{busy ? 'Closing …' : `Close the ${calendar.words.one}`}</Button
-			>
-			<Button color="light" onclick={() => (closing = false)}>Cancel</Button>
-		{/snippet}
-	</Modal>
+{#if proposal?.month && closing}
+	<CloseDialog {proposal} onclose={() => (closing = false)} />
 {/if}
-<Modal
-	title={asking?.what === 'reopen'
-		? `Reopen the last closed ${calendar.words.one}`
-		: asking?.what === 'unlock'
-			? `Unlock ${asking.scenario.name}`
-			: asking
-				? `Copy ${asking.scenario.name}`
-				: ''}
-	bind:open={
-		() => asking !== null,
-		(v) => {
-			if (!v) asking = null;
-		}
-	}
-	size="sm"
->
-	<form id="ask" class="form" onsubmit={confirmAsked}>
-		{#if asking?.what === 'reopen'}<p>
-				Its ledger file can then be replaced. Every scenario that takes its actuals from it will follow.
-			</p>{/if}
-		<Label for="answer">{asking?.what === 'copy' ? 'Name of the copy' : 'Why'}</Label>
-		<Input id="answer" size="sm" required bind:value={answer} />
-		{#if asking?.what === 'copy'}
-			<Label for="kind">Kind</Label>
-			<Select id="kind" size="sm" items={KINDS} bind:value={kind} />
-			{#if kind === 'target'}<p class="muted">
-					Targets hold the figures of every account, typed; driver models stay behind.
+{#if asking}
+	<Dialog
+		title={asking.what === 'reopen'
+			? `Reopen the last closed ${calendar.words.one}`
+			: `${asking.what === 'unlock' ? 'Unlock' : 'Copy'} ${asking.scenario.name}`}
+		action={asking.what === 'copy' ? 'Copy' : asking.what === 'unlock' ? 'Unlock' : 'Reopen'}
+		form="ask"
+		onclose={() => (asking = null)}
+	>
+		<form id="ask" class="form" onsubmit={confirmAsked}>
+			{#if asking.what === 'reopen'}<p>
+					Its ledger file can then be replaced. Every scenario that takes its actuals from it will follow.
 				</p>{/if}
-			{#if kind !== 'target'}<CopyPeriods scenario={asking.scenario} bind:value={periods} />{/if}
-			<Checkbox bind:checked={withNotes}>take notes, items and attachments along</Checkbox>
-		{/if}
-	</form>
-	{#snippet footer()}
-		<Button type="submit" form="ask"
-			>{asking?.what === 'copy' ? 'Copy' : asking?.what === 'unlock' ? 'Unlock' : 'Reopen'}</Button
-		>
-		<Button color="light" onclick={() => (asking = null)}>Cancel</Button>
-	{/snippet}
-</Modal>
+			<Label for="answer">{asking.what === 'copy' ? 'Name of the copy' : 'Why'}</Label>
+			<Input id="answer" required bind:value={answer} />
+			{#if asking.what === 'copy'}
+				<Label for="kind">Kind</Label>
+				<Select id="kind" items={KINDS} bind:value={kind} />
+				{#if kind === 'target'}<p class="muted">
+						Targets hold the figures of every account, typed; driver models stay behind.
+					</p>{/if}
+				{#if kind !== 'target'}<CopyPeriods scenario={asking.scenario} bind:value={periods} />{/if}
+				<Tick bind:checked={withNotes}>take notes, items and attachments along</Tick>
+			{/if}
+		</form>
+	</Dialog>
+{/if}
 
 <style>
 	.close {
@@ -319,16 +206,6 @@
 	.form {
 		display: grid;
 		gap: 8px;
-	}
-	legend {
-		font-size: 14px;
-		font-weight: 500;
-		padding-bottom: 4px;
-	}
-	.unmapped {
-		background: var(--clay-tint);
-		padding: 10px 12px;
-		border-radius: 4px;
 	}
 	.odd {
 		color: var(--clay);

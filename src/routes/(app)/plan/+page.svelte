@@ -2,7 +2,7 @@
 	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { untrack } from 'svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import type { Basis } from '$lib/core/inputs/basis';
@@ -50,8 +50,8 @@
 	} from '$lib/ui/accounts/rows';
 	import type { PlanRow } from '$lib/core/views/plan-rows';
 	import { gatherTotals, shapeOf, type PlanSpread } from '$lib/ui/accounts/spreading';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -420,15 +420,10 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
-			<Button size="xs" color="light" href={withSelection('/plan/targets', selection, company.calendar)}
-				>Targets</Button
-			>
+			<Button quiet href={withSelection('/plan/targets', selection, company.calendar)}>Targets</Button>
 			{#if plan.plans}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
-			{#if canSubmit}<Button
-					size="xs"
-					color="light"
-					disabled={edits.count > 0}
-					onclick={() => (submitting = true)}>Submit …</Button
+			{#if canSubmit}<Button quiet disabled={edits.count > 0} onclick={() => (submitting = true)}
+					>Submit …</Button
 				>{/if}
 		</div>
 	</div>

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Radio } from 'flowbite-svelte';
+	import Radio from '../../kit/form/Radio.svelte';
 	import { useCompany } from '../../shell/company';
 	import type { Names } from '../../../core/formula/check';
 	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
@@ -9,8 +9,8 @@
 	import LineProofs from './LineProofs.svelte';
 	import Postings from './Postings.svelte';
 	import ScopedFormulas from './ScopedFormulas.svelte';
-	import Field from '../../kit/Field.svelte';
-	import Choice from '../../kit/Choice.svelte';
+	import Field from '../../kit/form/Field.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
 
 	/** All that makes a line. */
 	interface Props {

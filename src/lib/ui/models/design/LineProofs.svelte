@@ -1,6 +1,9 @@
 <script lang="ts">
 	import { counted } from '../../writing/count';
-	import { Button, Input, Label, Textarea } from 'flowbite-svelte';
+	import Button from '../../kit/form/Button.svelte';
+	import Input from '../../kit/form/Input.svelte';
+	import Label from '../../kit/form/Label.svelte';
+	import Textarea from '../../kit/form/Textarea.svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { untrack } from 'svelte';
 	import type { PeriodWords } from '../../../core/calendar/calendar';
@@ -9,8 +12,8 @@
 	import { readFigure } from '../../writing/format';
 	import { readExpected, writeExpected, type DesignDimension } from './design';
 	import WherePick from './WherePick.svelte';
-	import Choice from '../../kit/Choice.svelte';
-	import TextButton from '../../kit/TextButton.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
+	import TextButton from '../../kit/form/TextButton.svelte';
 
 	/** Expected figures of a line, compared with what it gives at every calculation. */
 	interface Props {
@@ -71,8 +74,7 @@
 		<span class="muted">{counted(proof.expected.length, 'figure')} from {monthOf(proof.first)}</span>
 		{#if !disabled}
 			<Button
-				size="xs"
-				color="light"
+				quiet
 				class="p-1"
 				aria-label="Remove the proof {proof.name}"
 				onclick={() => onchange(proofs.toSpliced(i, 1))}><CloseOutline class="h-3 w-3" /></Button
@@ -81,7 +83,7 @@
 	</div>
 {/each}
 {#if !disabled}
-	<Button size="xs" color="light" onclick={() => edit(proofs.length)}>Add expected figures …</Button>
+	<Button quiet onclick={() => edit(proofs.length)}>Add expected figures …</Button>
 {/if}
 {#if at !== null}
 	<Dialog
@@ -95,7 +97,7 @@
 		<div class="form">
 			<div>
 				<Label for="proof-name">Name</Label>
-				<Input id="proof-name" size="sm" bind:value={name} />
+				<Input id="proof-name" bind:value={name} />
 			</div>
 			<div class="row">
 				<div>
@@ -106,7 +108,7 @@
 				</div>
 				<div>
 					<Label for="proof-tolerance">May differ by</Label>
-					<Input id="proof-tolerance" size="sm" bind:value={tolerance} class="w-24" />
+					<Input id="proof-tolerance" bind:value={tolerance} class="w-24" />
 				</div>
 			</div>
 			{#if dimensions.length}
@@ -121,13 +123,7 @@
 				<Label for="proof-figures"
 					>Figures, one a {words.one}; paste a row or a column from a spreadsheet</Label
 				>
-				<Textarea
-					id="proof-figures"
-					rows={8}
-					bind:value={text}
-					class="field w-full"
-					classes={{ div: 'contents' }}
-				/>
+				<Textarea id="proof-figures" rows={8} bind:value={text} class="field" />
 			</div>
 		</div>
 	</Dialog>

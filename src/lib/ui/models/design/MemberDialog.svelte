@@ -1,14 +1,17 @@
 <script lang="ts">
 	import { digits } from '../../writing/count';
 	import { ownValue } from '$lib/core/text';
-	import { Checkbox, Input, Label, Select } from 'flowbite-svelte';
+	import Tick from '../../kit/form/Tick.svelte';
+	import Input from '../../kit/form/Input.svelte';
+	import Label from '../../kit/form/Label.svelte';
+	import Select from '../../kit/form/Select.svelte';
 	import { untrack } from 'svelte';
 	import type { DimensionView } from '../../../core/views/dimension-view';
 	import { ApiError, patch, post } from '../../kit/api';
 	import Dialog from '../../kit/Dialog.svelte';
 	import { readFigure } from '../../writing/format';
-	import Field from '../../kit/Field.svelte';
-	import TextButton from '../../kit/TextButton.svelte';
+	import Field from '../../kit/form/Field.svelte';
+	import TextButton from '../../kit/form/TextButton.svelte';
 
 	/** Adds a member like another, or changes one. */
 	interface Props {
@@ -122,7 +125,6 @@
 				<Label for="member-like">Like</Label>
 				<Select
 					id="member-like"
-					size="sm"
 					placeholder=""
 					value={like}
 					onchange={(e) => choose((e.currentTarget as HTMLSelectElement).value)}
@@ -136,13 +138,12 @@
 		<div class="two">
 			<div>
 				<Label for="member-name">Name</Label>
-				<Input id="member-name" size="sm" bind:value={name} />
+				<Input id="member-name" bind:value={name} />
 			</div>
 			<div>
 				<Label for="member-parent">Belongs to</Label>
 				<Select
 					id="member-parent"
-					size="sm"
 					placeholder=""
 					bind:value={parent}
 					items={[
@@ -191,8 +192,7 @@
 				</div>
 				<p class="muted">Nothing typed leaves a line blank.</p>
 				<div class="ways">
-					{#each scenarios as s (s.code)}<Checkbox value={s.code} bind:group={chosen}>{s.name}</Checkbox
-						>{/each}
+					{#each scenarios as s (s.code)}<Tick value={s.code} bind:group={chosen}>{s.name}</Tick>{/each}
 				</div>
 			</fieldset>
 		{/if}

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import type { MemberSet } from '../../../core/inputs/schema';
 	import type { DesignDimension } from './design';
-	import Choice from '../../kit/Choice.svelte';
-	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 
 	/** Some subtrees of a dimension without others: a tree of members with ticks. */
 	interface Props {

@@ -1,5 +1,5 @@
 <script lang="ts" generics="T">
-	import { Button } from 'flowbite-svelte';
+	import IconButton from '../../kit/form/IconButton.svelte';
 	import { ArrowUpOutline, CloseOutline } from 'flowbite-svelte-icons';
 	import { moved } from './design';
 
@@ -16,21 +16,13 @@
 </script>
 
 <div>
-	<Button
-		size="xs"
-		color="light"
-		class="p-1"
+	<IconButton
 		disabled={disabled || at === 0}
-		aria-label="Try {about} earlier"
-		onclick={() => onchange(moved(list, at, at - 1))}><ArrowUpOutline class="h-3 w-3" /></Button
+		label="Try {about} earlier"
+		onclick={() => onchange(moved(list, at, at - 1))}><ArrowUpOutline class="h-3 w-3" /></IconButton
 	>
-	<Button
-		size="xs"
-		color="light"
-		class="p-1"
-		{disabled}
-		aria-label="Remove {about}"
-		onclick={() => onchange(list.toSpliced(at, 1))}><CloseOutline class="h-3 w-3" /></Button
+	<IconButton {disabled} label="Remove {about}" onclick={() => onchange(list.toSpliced(at, 1))}
+		><CloseOutline class="h-3 w-3" /></IconButton
 	>
 </div>
 

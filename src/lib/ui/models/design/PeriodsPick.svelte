@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Label, Select } from 'flowbite-svelte';
+	import Label from '../../kit/form/Label.svelte';
+	import Select from '../../kit/form/Select.svelte';
 	import { keptIn } from '../../../core/blocks/driver-model/periods';
 	import type { CalendarSpec } from '../../../core/calendar/spec';
 	import { useCompany } from '../../shell/company';
@@ -25,7 +26,6 @@
 	<Label for={id}>Kept in</Label>
 	<Select
 		{id}
-		size="sm"
 		placeholder=""
 		{disabled}
 		items={ways.map(({ name }, i) => ({ value: i, name }))}

@@ -1,10 +1,10 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import Button from '../../kit/form/Button.svelte';
 	import type { Line, Posting } from '../../../core/blocks/driver-model/schema';
 	import { targetFrom, targetText, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
-	import Choice from '../../kit/Choice.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
 
 	/** Where a line's values go: an account and a department, fixed or by an attribute of a member. */
 	interface Props {
@@ -74,8 +74,7 @@
 {/each}
 {#if !disabled}
 	<Button
-		size="xs"
-		color="light"
+		quiet
 		onclick={() =>
 			onchange([
 				...postings,

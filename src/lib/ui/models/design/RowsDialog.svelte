@@ -5,7 +5,7 @@
 	import { ApiError, get, post } from '../../kit/api';
 	import { useCompany } from '../../shell/company';
 	import Dialog from '../../kit/Dialog.svelte';
-	import Tick from '../../kit/Tick.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 
 	/** Adds rows to a model: every combination of the members that are ticked. */
 	interface Props {

@@ -1,5 +1,8 @@
 <script lang="ts">
-	import { Button, Input, Label, Radio } from 'flowbite-svelte';
+	import Button from '../../kit/form/Button.svelte';
+	import Input from '../../kit/form/Input.svelte';
+	import Label from '../../kit/form/Label.svelte';
+	import Radio from '../../kit/form/Radio.svelte';
 	import { untrack } from 'svelte';
 	import { codeFor } from '../../../core/company/code';
 	import type { CombinationRule } from '../../../core/inputs/schema';
@@ -91,7 +94,7 @@
 	<div class="form">
 		<div>
 			<Label for="rule-name">Name</Label>
-			<Input id="rule-name" size="sm" bind:value={name} placeholder="Dinghies are not sold on the web" />
+			<Input id="rule-name" bind:value={name} placeholder="Dinghies are not sold on the web" />
 		</div>
 		<div class="sides" class:three={others.length > 1}>
 			<div>
@@ -115,8 +118,7 @@
 			<Radio name="effect" value="allow" bind:group={way}>may hold data only with those</Radio>
 			{#if others.length < dimensions.length - 1 && others.length < 3}
 				<Button
-					size="xs"
-					color="light"
+					quiet
 					onclick={() =>
 						(others = [
 							...others,
@@ -131,9 +133,7 @@
 				>
 			{/if}
 			{#if others.length > 1}
-				<Button size="xs" color="light" onclick={() => (others = others.slice(0, -1))}
-					>Without the last</Button
-				>
+				<Button quiet onclick={() => (others = others.slice(0, -1))}>Without the last</Button>
 			{/if}
 		</div>
 		{#if twice}<p class="off">Each part speaks of another dimension.</p>

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import Button from '../../kit/form/Button.svelte';
 	import type { PeriodWords } from '../../../core/calendar/calendar';
 	import type { Names } from '../../../core/formula/check';
 	import type { Quantity } from '../../../core/formula/units';
@@ -8,8 +8,8 @@
 	import { omit, type DesignDimension } from './design';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
-	import Choice from '../../kit/Choice.svelte';
-	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 
 	/** Other formulas of a line for some members or months; the first that fits applies. */
 	interface Props {
@@ -92,10 +92,7 @@
 	</div>
 {/each}
 {#if !disabled}
-	<Button
-		size="xs"
-		color="light"
-		onclick={() => onchange([...list, { where: {}, formula: line.formula ?? '0' }])}
+	<Button quiet onclick={() => onchange([...list, { where: {}, formula: line.formula ?? '0' }])}
 		>Add an exception …</Button
 	>
 {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { omit, type DesignDimension } from './design';
-	import Choice from '../../kit/Choice.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
 
 	/** Members that something is limited to, one choice a dimension. */
 	interface Props {

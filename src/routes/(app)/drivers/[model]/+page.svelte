@@ -2,7 +2,7 @@
 	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { endOnto } from '$lib/core/calendar/onto';
@@ -33,8 +33,8 @@
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { LANDING, landingIn, trail } from '$lib/ui/figure/trail.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import Tick from '$lib/ui/kit/Tick.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -343,9 +343,8 @@
 		{#if model.dimensions.length}
 			<span class="end">
 				<Tick checked={data.hideEmpty} onpick={(on) => show({ empty: on ? 'hide' : '' })}>hide empty</Tick>
-				<Button size="xs" color="light" onclick={() => (arranging = true)}>Arrange …</Button>
-				{#if mayDesign}<Button size="xs" color="light" onclick={() => (addingRows = true)}>Add rows …</Button
-					>{/if}
+				<Button quiet onclick={() => (arranging = true)}>Arrange …</Button>
+				{#if mayDesign}<Button quiet onclick={() => (addingRows = true)}>Add rows …</Button>{/if}
 			</span>
 		{/if}
 	</div>

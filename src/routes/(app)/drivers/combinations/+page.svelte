@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Button, Toggle } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import type { CombinationRule } from '$lib/core/inputs/schema';
 	import { ApiError, patch, post, remove } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -8,7 +8,8 @@
 	import { ruleWords } from '$lib/ui/models/design/rule-words';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Switch from '$lib/ui/kit/form/Switch.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -48,7 +49,7 @@
 		</p>
 	</div>
 	{#if editable && data.dimensions.length > 1}
-		<Button size="xs" onclick={() => (editing = { rule: null })}>New rule …</Button>
+		<Button onclick={() => (editing = { rule: null })}>New rule …</Button>
 	{/if}
 </div>
 <div class="rules">
@@ -58,12 +59,8 @@
 			<div class="head">
 				<h2>{rule.name}</h2>
 				{#if editable}
-					<Toggle
-						checked={rule.on}
-						aria-label="Switch {rule.name}"
-						onchange={(e) => turn(rule, (e.currentTarget as HTMLInputElement).checked)}
-						>{rule.on ? 'on' : 'off'}</Toggle
-					>
+					<Switch label="Switch {rule.name}" on={rule.on} onswitch={(on) => turn(rule, on)} />
+					<span class="muted">{rule.on ? 'on' : 'off'}</span>
 					<TextButton onclick={() => (editing = { rule })}
 						>change<span class="sr-only"> {rule.name}</span></TextButton
 					>

@@ -2,17 +2,20 @@
 	import { ownValue } from '$lib/core/text';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { Button, Input, Label } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Input from '$lib/ui/kit/form/Input.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
 	import { ApiError, post, remove } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import MemberDialog from '$lib/ui/models/design/MemberDialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Field from '$lib/ui/kit/Field.svelte';
+	import Field from '$lib/ui/kit/form/Field.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 	import Tabs from '$lib/ui/kit/Tabs.svelte';
+	import { tabPanel } from '$lib/ui/kit/tab-panel';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -82,14 +85,13 @@
 	{#if editable}
 		<div class="actions">
 			<Button
-				size="xs"
-				color="light"
+				quiet
 				onclick={() => {
 					name = '';
 					naming = true;
 				}}>New dimension …</Button
 			>
-			{#if dimension}<Button size="xs" onclick={() => (editing = { member: null, parent: null })}
+			{#if dimension}<Button onclick={() => (editing = { member: null, parent: null })}
 					>Add a {dimension.name.toLowerCase()} …</Button
 				>{/if}
 		</div>
@@ -99,13 +101,14 @@
 	<div class="tools">
 		<Tabs
 			label="Dimensions"
+			panel="members"
 			tabs={data.dimensions.map((d) => ({ key: d.code, name: d.name, count: d.members.length }))}
 			chosen={dimension.code}
 			onchoose={show}
 		/>
 		<Field placeholder="Find a member" aria-label="Find a member" bind:value={text} />
 	</div>
-	<div class="scroll">
+	<div class="scroll" {...tabPanel('members', dimension.code)}>
 		<Listing>
 			<thead
 				><tr
@@ -179,7 +182,7 @@
 		onclose={() => (naming = false)}
 	>
 		<Label for="dimension-name">Name</Label>
-		<Input id="dimension-name" size="sm" bind:value={name} placeholder="Boat yard" />
+		<Input id="dimension-name" bind:value={name} placeholder="Boat yard" />
 	</Dialog>
 {/if}
 

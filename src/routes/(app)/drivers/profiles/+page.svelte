@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { Button, Input, Label } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Input from '$lib/ui/kit/form/Input.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
 	import { untrack } from 'svelte';
 	import type { Profile } from '$lib/core/inputs/schema';
 	import { ApiError, post, remove } from '$lib/ui/kit/api';
@@ -131,9 +133,7 @@
 	{#if editable}
 		<div class="actions">
 			{#if data.profiles.length}<SaveBar {edits} {saving} onsave={save} />{/if}
-			<Button size="xs" color="light" onclick={() => (naming = { profile: null, name: '', problem: '' })}
-				>New profile …</Button
-			>
+			<Button quiet onclick={() => (naming = { profile: null, name: '', problem: '' })}>New profile …</Button>
 		</div>
 	{/if}
 </div>
@@ -178,7 +178,7 @@
 			}}
 		>
 			<Label for="profile-name">Name</Label>
-			<Input id="profile-name" size="sm" maxlength={80} bind:value={naming.name} />
+			<Input id="profile-name" maxlength={80} bind:value={naming.name} />
 			{#if !naming.profile}<p class="muted">
 					Every {calendar.words.one} begins with the same weight; type your own.
 				</p>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { counted, digits } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { ApiError, get, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -9,7 +9,7 @@
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const { calendar } = useCompany();
@@ -127,17 +127,11 @@
 						{/if}
 					</td>
 					<td class="end"
-						>{#if save.batch && mayCopy}<Button
-								size="xs"
-								color="light"
-								disabled={busy !== ''}
-								onclick={() => asItStood(save)}>As it stood then</Button
+						>{#if save.batch && mayCopy}<Button quiet disabled={busy !== ''} onclick={() => asItStood(save)}
+								>As it stood then</Button
 							>{/if}
-						{#if save.undoable && editable}<Button
-								size="xs"
-								color="light"
-								disabled={busy !== ''}
-								onclick={() => takeBack(save)}>{busy === save.batch ? 'Taking back …' : 'Take back'}</Button
+						{#if save.undoable && editable}<Button quiet disabled={busy !== ''} onclick={() => takeBack(save)}
+								>{busy === save.batch ? 'Taking back …' : 'Take back'}</Button
 							>{/if}</td
 					>
 				</tr>
@@ -145,7 +139,7 @@
 		</tbody>
 	</Listing>
 	{#if more && saves.length >= 50}<p>
-			<Button size="xs" color="light" onclick={load}>Earlier saves</Button>
+			<Button quiet onclick={load}>Earlier saves</Button>
 		</p>{/if}
 {:else}
 	<p class="muted empty">Nothing has been changed here since the company was loaded.</p>

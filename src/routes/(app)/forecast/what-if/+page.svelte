@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import type { AdjustmentDefinition } from '$lib/core/inputs/schema';
 	import type { NumberFormat } from '$lib/core/company/schema';
@@ -19,8 +19,8 @@
 	import { CalledOff } from '$lib/core/thread';
 	import { WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
 	import { reread } from '$lib/ui/kit/reread';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -261,21 +261,20 @@
 		<div class="actions">
 			{#if whatIf.editable}
 				{#if active.some((a) => a.on)}<Button
-						size="xs"
-						color="light"
+						quiet
 						disabled={busy}
 						onclick={() => adopt(active.filter((a) => a.on).map((a) => a.code))}>Adopt all that are on</Button
 					>{/if}
-				<Button size="xs" onclick={() => (dialog = { adjustment: null })}>Add adjustment …</Button>
+				<Button onclick={() => (dialog = { adjustment: null })}>Add adjustment …</Button>
 			{:else if data.may['change scenarios'] && scenario.kind !== 'actuals'}
-				<Button size="xs" onclick={copyAsWhatIf}>Copy as a what-if</Button>
+				<Button onclick={copyAsWhatIf}>Copy as a what-if</Button>
 			{/if}
 		</div>
 	</div>
 	{#if lastAdoption}
 		<div class="adopted" role="status">
 			<span>{lastAdoption.words}</span>
-			<Button size="xs" color="light" disabled={busy} onclick={takeBack}>Take it back</Button>
+			<Button quiet disabled={busy} onclick={takeBack}>Take it back</Button>
 			<TextButton onclick={() => (lastAdoption = null)}>Dismiss</TextButton>
 		</div>
 	{/if}

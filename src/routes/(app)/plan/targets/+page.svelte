@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { digits } from '$lib/ui/writing/count';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { gapTo } from '$lib/core/analysis/targets';
@@ -19,7 +19,7 @@
 	import { CannotSpread } from '$lib/ui/entry/spread';
 	import SpreadDialog from '$lib/ui/entry/SpreadDialog.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Choice from '$lib/ui/kit/Choice.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -214,7 +214,7 @@
 				</Choice></label
 			>
 		{/if}
-		<Button size="xs" color="light" href={withSelection('/plan', selection, calendar)}>To the plan</Button>
+		<Button quiet href={withSelection('/plan', selection, calendar)}>To the plan</Button>
 	</div>
 </div>
 {#if !view || !scenario || scenario.kind === 'actuals'}
@@ -228,7 +228,7 @@
 				account by account; then type what a department is to reach. A scenario that is there already is
 				chosen under Forecast, in the menu of {scenario.name}.
 			</p>
-			<Button disabled={busy} onclick={make}>{busy ? 'Making …' : 'Make targets'}</Button>
+			<Button size="md" disabled={busy} onclick={make}>{busy ? 'Making …' : 'Make targets'}</Button>
 		{/if}
 	</div>
 {:else}

@@ -2,7 +2,7 @@
 	import { fromWriting, type Written } from '$lib/core/calendar/writing';
 	import { FEED_PERIODS } from '$lib/core/views/written';
 	import { counted, digits } from '$lib/ui/writing/count';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import type { FeedOptions, FeedPreview } from '$lib/server/ledger/feed';
 	import { ApiError, remove, send, type Fault } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -12,8 +12,8 @@
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import FileDrop from '$lib/ui/kit/FileDrop.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import FileDrop from '$lib/ui/kit/form/FileDrop.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -156,8 +156,14 @@
 	A {calendar.words.one}’s file replaces what was loaded for that {calendar.words.one}.
 </p>
 
-<FileDrop bind:this={picker} label="Ledger file" accept=".csv,.txt,text/csv" onfile={choose}>
-	<b>{file ? file.name : `Choose a ${calendar.words.one}’s ledger file (CSV)`}</b>{#if !file}, or drop it here{/if}
+<FileDrop
+	bind:this={picker}
+	label="Ledger file"
+	accept=".csv,.txt,text/csv"
+	chosen={file?.name}
+	onfile={choose}
+>
+	Choose a {calendar.words.one}’s ledger file (CSV)
 	{#snippet after()}{#if busy}<span role="status">{busy}</span>{/if}{/snippet}
 </FileDrop>
 
@@ -186,7 +192,7 @@
 				<b>{money(preview.total)} = {money(preview.mapped)} mapped + {money(preview.unmapped)} unmapped</b>
 			</div>
 		</div>
-		<Button disabled={!ready || busy !== ''} onclick={run}
+		<Button size="md" disabled={!ready || busy !== ''} onclick={run}
 			>Load {preview.month === null ? '' : calendar.label(preview.month)}</Button
 		>
 	</div>
@@ -206,7 +212,8 @@
 			<div class="answers">
 				{#each ['.', ','] as const as decimal (decimal)}
 					<Button
-						color={signSaid && preview.options.decimal === decimal ? 'primary' : 'light'}
+						size="md"
+						quiet={!(signSaid && preview.options.decimal === decimal)}
 						aria-pressed={signSaid && preview.options.decimal === decimal}
 						onclick={() => saySign(decimal)}>{meaning(preview.doubtful, decimal)}</Button
 					>
@@ -263,7 +270,7 @@
 							</td>
 							<td>
 								{#if a.suggestion && !map[a.code]}
-									<Button size="xs" color="light" onclick={() => mapTo(a.code, a.suggestion!.account)}>
+									<Button quiet onclick={() => mapTo(a.code, a.suggestion!.account)}>
 										Map to {accountName(a.suggestion.account)}
 									</Button>
 									<small class="muted">
@@ -423,8 +430,7 @@
 							<td class="num">{counted(m.entries, 'entry', 'entries')}</td>
 							<td
 								><Button
-									size="xs"
-									color="light"
+									quiet
 									aria-label="Take {calendar.longLabel(m.period)} out"
 									onclick={() => (takingOut = { ...m, problem: '' })}>Take out …</Button
 								></td

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { digits } from '$lib/ui/writing/count';
 	import { useCompany } from '$lib/ui/shell/company';
-	import { Button } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { exact } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Field from '$lib/ui/kit/Field.svelte';
+	import Field from '$lib/ui/kit/form/Field.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
-	import Choice from '$lib/ui/kit/Choice.svelte';
-	import Tick from '$lib/ui/kit/Tick.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
 
 	const { calendar } = useCompany();
 	let { data } = $props();
@@ -95,7 +95,7 @@
 					</td>
 					<td>
 						{#if row.suggestion}
-							<Button size="xs" color="light" onclick={() => mapTo(row.code, row.suggestion!.account)}
+							<Button quiet onclick={() => mapTo(row.code, row.suggestion!.account)}
 								>Map to {nameOf(row.suggestion.account)}</Button
 							>
 						{/if}

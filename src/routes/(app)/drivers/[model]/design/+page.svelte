@@ -4,7 +4,10 @@
 	import { spanOnto } from '$lib/core/calendar/onto';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { beforeNavigate, goto } from '$app/navigation';
-	import { Button, Checkbox, Textarea } from 'flowbite-svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import IconButton from '$lib/ui/kit/form/IconButton.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
+	import Textarea from '$lib/ui/kit/form/Textarea.svelte';
 	import { ArrowDownOutline, ArrowUpOutline, CloseOutline, PlusOutline } from 'flowbite-svelte-icons';
 	import { onDestroy, untrack } from 'svelte';
 	import { attributesOf } from '$lib/core/company/attributes';
@@ -34,8 +37,8 @@
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Field from '$lib/ui/kit/Field.svelte';
-	import TextButton from '$lib/ui/kit/TextButton.svelte';
+	import Field from '$lib/ui/kit/form/Field.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -236,8 +239,8 @@
 	{#if design.editable}
 		<div class="actions">
 			{#if changed}<span class="unsaved" role="status">not saved</span>{/if}
-			<Button size="xs" color="light" disabled={!changed || busy} onclick={discard}>Discard</Button>
-			<Button size="xs" disabled={!changed || busy || faults.length > 0} onclick={() => save(draft)}
+			<Button quiet disabled={!changed || busy} onclick={discard}>Discard</Button>
+			<Button disabled={!changed || busy || faults.length > 0} onclick={() => save(draft)}
 				>{busy ? 'Calculating …' : 'Save'} <kbd class="key">Ctrl S</kbd></Button
 			>
 		</div>
@@ -256,31 +259,22 @@
 					</button>
 					{#if !disabled && l.code === line.code}
 						<span class="moves">
-							<Button
-								size="xs"
-								color="light"
-								class="p-1"
+							<IconButton
 								disabled={i === 0}
-								aria-label="Move {l.label} up"
+								label="Move {l.label} up"
 								onclick={() => (draft = { ...draft, lines: moved(draft.lines, i, i - 1) })}
-								><ArrowUpOutline class="h-3 w-3" /></Button
+								><ArrowUpOutline class="h-3 w-3" /></IconButton
 							>
-							<Button
-								size="xs"
-								color="light"
-								class="p-1"
+							<IconButton
 								disabled={i === draft.lines.length - 1}
-								aria-label="Move {l.label} down"
+								label="Move {l.label} down"
 								onclick={() => (draft = { ...draft, lines: moved(draft.lines, i, i + 1) })}
-								><ArrowDownOutline class="h-3 w-3" /></Button
+								><ArrowDownOutline class="h-3 w-3" /></IconButton
 							>
-							<Button
-								size="xs"
-								color="light"
-								class="p-1"
+							<IconButton
 								disabled={draft.lines.length === 1}
-								aria-label="Remove {l.label}"
-								onclick={() => removeLine(l.code)}><CloseOutline class="h-3 w-3" /></Button
+								label="Remove {l.label}"
+								onclick={() => removeLine(l.code)}><CloseOutline class="h-3 w-3" /></IconButton
 							>
 						</span>
 					{/if}
@@ -288,7 +282,7 @@
 			{/each}
 		</ol>
 		{#if !disabled}
-			<Button size="xs" color="light" onclick={add}><PlusOutline class="mr-1 h-3 w-3" />Add a line</Button>
+			<Button quiet onclick={add}><PlusOutline class="mr-1 h-3 w-3" />Add a line</Button>
 		{/if}
 		<details>
 			<summary>Name, description, periods</summary>
@@ -303,8 +297,7 @@
 			<label
 				>Description
 				<Textarea
-					class="field w-full"
-					classes={{ div: 'contents' }}
+					class="field"
 					rows={4}
 					{disabled}
 					value={draft.description}
@@ -313,14 +306,13 @@
 			>
 			<PeriodsPick calendar={draft.calendar} {disabled} onchange={keep} />
 			{#if !disabled}
-				<Button size="xs" color="light" onclick={() => (removing = true)}>Take the model out …</Button>
+				<Button quiet onclick={() => (removing = true)}>Take the model out …</Button>
 			{/if}
 		</details>
 		{#if design.alsoUsedBy.length && !disabled}
 			<fieldset>
 				<legend>Save it also in</legend>
-				{#each design.alsoUsedBy as s (s.code)}<Checkbox value={s.code} bind:group={also}>{s.name}</Checkbox
-					>{/each}
+				{#each design.alsoUsedBy as s (s.code)}<Tick value={s.code} bind:group={also}>{s.name}</Tick>{/each}
 			</fieldset>
 		{/if}
 	</nav>

@@ -8,13 +8,15 @@
 		/** The id of the field. */
 		id?: string;
 		accept: string;
+		/** The name of the file that is chosen. */
+		chosen?: string;
 		onfile: (file: File | undefined) => void;
 		/** The words of the field. */
 		children: Snippet;
 		/** What stands behind it, as how far the reading is. */
 		after?: Snippet;
 	}
-	let { label, id = 'file', accept, onfile, children, after }: Props = $props();
+	let { label, id = 'file', accept, chosen, onfile, children, after }: Props = $props();
 	let over = $state(false);
 	let picker: HTMLInputElement | undefined = $state();
 
@@ -39,8 +41,19 @@
 		onfile(e.dataTransfer?.files[0]);
 	}}
 >
-	<label for={id}>{@render children()}</label>
-	<input {id} bind:this={picker} type="file" {accept} onchange={(e) => onfile(e.currentTarget.files?.[0])} />
+	<label for={id}
+		>{#if chosen}<b>{chosen}</b> <span class="plain">choose another</span>{:else}<b class="plain"
+				>{@render children()}</b
+			>, or drop it here{/if}</label
+	>
+	<input
+		{id}
+		bind:this={picker}
+		class="sr-only"
+		type="file"
+		{accept}
+		onchange={(e) => onfile(e.currentTarget.files?.[0])}
+	/>
 	{@render after?.()}
 </div>
 
@@ -59,7 +72,14 @@
 	.over {
 		background: var(--green-tint);
 	}
-	input {
+	label {
+		cursor: pointer;
+	}
+	div:focus-within {
+		outline: 2px solid var(--green);
+		outline-offset: 2px;
+	}
+	div > :global(:last-child:not(input)) {
 		margin-left: auto;
 	}
 </style>
