@@ -234,7 +234,7 @@ describe('what formulas may refer to', () => {
 			line({ code: 'more', formula: 'units - scenario("budget", units)' }),
 			line({ code: 'then', unit: 'GBP', formula: 'scenario("budget", account("sales"))' })
 		]);
-		const references = foreignReferences([{ definition: reading, rows: ROWS }]);
+		const references = foreignReferences({ models: [{ definition: reading, rows: ROWS }] });
 		expect(references).toEqual([
 			{ scenario: 'budget', block: 'm', line: 'units' },
 			{ scenario: 'budget', block: 'accounts', line: 'sales' }

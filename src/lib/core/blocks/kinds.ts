@@ -8,14 +8,22 @@ import { accountsBlock, type AccountsBlock } from './accounts/accounts';
 import type { History } from './accounts/schema';
 import type { Block, Inflow, Inflows } from './block';
 import { driverModelBlock } from './driver-model/driver-model';
-import type { ScenarioModel } from './driver-model/schema';
+import { formulasOf, type ScenarioModel } from './driver-model/schema';
 
 /** What a scenario has of each kind that posts, in the form in which it is kept. */
 export interface Forms {
 	readonly models: readonly ScenarioModel[];
 }
-const KINDS: { [K in keyof Forms]: (form: Forms[K][number], structure: Structure) => Block } = {
-	models: driverModelBlock
+interface Kind<Form> {
+	block(form: Form, structure: Structure): Block;
+	/** The code of its block, and all that is written in its formulas. */
+	formulas(form: Form): { block: string; texts: string[] };
+}
+const KINDS: { [K in keyof Forms]: Kind<Forms[K][number]> } = {
+	models: {
+		block: driverModelBlock,
+		formulas: ({ definition }) => ({ block: definition.code, texts: definition.lines.flatMap(formulasOf) })
+	}
 };
 const names = Object.keys(KINDS) as (keyof Forms)[];
 
@@ -53,7 +61,11 @@ export function blocksOf(structure: Structure, forms: Partial<Forms>): ReadonlyM
 }
 
 const postingBlocks = (structure: Structure, forms: Partial<Forms>): Block[] =>
-	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind](form as never, structure)));
+	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind].block(form, structure)));
+
+/** What the formulas of these forms say, block by block. */
+export const formulasIn = (forms: Partial<Forms>): { block: string; texts: string[] }[] =>
+	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind].formulas(form)));
 
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();

@@ -6,7 +6,7 @@ import { foreignBlock, type BlockSpec, ACCOUNTS_BLOCK } from '../engine/spec';
 import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
-import { formulasOf, type ScenarioModel } from '../blocks/driver-model/schema';
+import { formulasIn, type Forms } from '../blocks/kinds';
 import type { OtherLines } from './data';
 import type { Plan } from './plan';
 
@@ -17,21 +17,25 @@ export interface ForeignReference {
 	line: string;
 }
 
-/** What formulas of these models read from other scenarios, each once. */
-export function foreignReferences(models: readonly ScenarioModel[]): ForeignReference[] {
+/** What formulas in these forms read from other scenarios, each once. */
+export function foreignReferences(forms: Partial<Forms>): ForeignReference[] {
 	const found = new Map<string, ForeignReference>();
-	for (const { definition } of models)
-		for (const line of definition.lines)
-			for (const text of formulasOf(line)) {
-				const expr = /scenario/i.test(text) ? parseFormula(text).expr : null;
-				if (!expr) continue;
-				walk(expr, (e) => {
-					const reference = referenceOf(e, definition.code);
-					if (reference) found.set(Object.values(reference).join('\u0000'), reference);
-				});
-			}
+	for (const { block, texts } of formulasIn(forms))
+		for (const text of texts) {
+			const expr = /scenario/i.test(text) ? parseFormula(text).expr : null;
+			if (!expr) continue;
+			walk(expr, (e) => {
+				const reference = referenceOf(e, block);
+				if (reference) found.set(Object.values(reference).join('\u0000'), reference);
+			});
+		}
 	return [...found.values()];
 }
+
+/** The scenarios that formulas in these forms read, each once. */
+export const scenariosRead = (forms: Partial<Forms>): string[] => [
+	...new Set(foreignReferences(forms).map((r) => r.scenario))
+];
 
 function referenceOf(e: Expr, own: string): ForeignReference | null {
 	if (e.kind !== 'call' || e.name !== 'scenario' || e.args[0]?.kind !== 'text') return null;

@@ -52,7 +52,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const path = [...waiting, code];
 	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
 	const forms = await scenarioForms(db, code);
-	const references = foreignReferences(forms.models);
+	const references = foreignReferences(forms);
 	const others = new Map<string, Kept>();
 	const there = await scenarioCodes(db);
 	for (const other of new Set(references.map((r) => r.scenario)))

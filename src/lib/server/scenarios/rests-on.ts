@@ -1,33 +1,24 @@
 /** Which scenarios a scenario's figures rest on, and who is shown them with it. */
 import { z } from 'zod';
 import type { Knex } from 'knex';
-import { foreignReferences } from '../../core/scenario/foreign';
+import { scenariosRead } from '../../core/scenario/foreign';
 import { reachFrom, shownThrough, type ShownThrough } from '../platform/auth/shown-through';
 import { allUsers } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';
 import { listScenarios, namedFor, visibleScenarios } from './scenarios';
 import * as stored from '../platform/db/stored';
-import { Definition } from '../company/subjects/models';
+import { speakingForms } from '../company/subjects/scenario/block-forms';
 import type { Within } from '../platform/context';
 
 const LeaningRow = z.object({ code: stored.text, follows: stored.textOrNone, target: stored.textOrNone });
 
-const FormRow = z.object({ scenario: stored.text, content: Definition });
-
-/** Scenarios whose formulas read others, with what they read. Only definitions that speak of others are parsed. */
+/** Scenarios whose formulas read others, with what they read. */
 export async function readingOthers(db: Knex): Promise<{ scenario: string; others: string[] }[]> {
-	const speaking = await stored.rows(
-		FormRow,
-		db('scenario_model')
-			.join('definition', 'definition.id', 'scenario_model.definition')
-			.whereLike('content', '%scenario%')
-			.select('scenario', 'content')
-	);
-	return speaking.map(({ scenario, content: definition }) => {
-		const read = foreignReferences([{ definition, rows: [] }]).map((r) => r.scenario);
-		return { scenario, others: [...new Set(read)] };
-	});
+	return [...(await speakingForms(db))].map(([scenario, forms]) => ({
+		scenario,
+		others: scenariosRead(forms)
+	}));
 }
 
 /**

@@ -100,7 +100,7 @@ export async function brokenScenarios(db: Knex): Promise<{ scenario: string; fau
 			return { message: `these scenarios need each other's figures: ${path}` };
 		}
 		const forms = await scenarioForms(db, code);
-		const references = foreignReferences(forms.models);
+		const references = foreignReferences(forms);
 		const others = new Map<string, OtherLines>();
 		for (const other of new Set(references.map((r) => r.scenario))) {
 			if (!codes.includes(other)) continue;

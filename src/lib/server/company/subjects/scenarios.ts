@@ -143,11 +143,7 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 			})
 		);
 		for (const record of records) {
-			const at: ScenarioFolder = {
-				folder: `scenarios/${record.scenario.code}`,
-				scenario: record.scenario,
-				of: <T>({ name }: Kept<T>) => record[name as keyof ScenarioParts] as T
-			};
+			const at = folderOf(record);
 			for (const part of PARTS as readonly AnyPart[]) part.write(record[part.name], at, folder);
 		}
 	},
@@ -174,6 +170,13 @@ const rowsOf = oncePer((folder) => folder.table(FORM));
 /** Row of a scenario in its table. */
 export const rowOfScenario = (folder: Reading, code: string): number | undefined =>
 	rowsOf(folder).find((s) => s.code === code)?.rowNumber;
+
+/** A scenario that has been read, as its parts see it. */
+export const folderOf = (record: ScenarioRecord): ScenarioFolder => ({
+	folder: `scenarios/${record.scenario.code}`,
+	scenario: record.scenario,
+	of: <T>({ name }: Kept<T>) => record[name as keyof ScenarioParts] as T
+});
 
 type AnyPart = ScenarioPart<keyof ScenarioParts, unknown>;
 

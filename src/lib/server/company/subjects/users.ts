@@ -1,5 +1,5 @@
 /** People who sign in, what they may do, and for which departments. Passwords and sessions are not of the company. */
-import { foreignReferences } from '../../../core/scenario/foreign';
+import { scenariosRead } from '../../../core/scenario/foreign';
 import { insertRows, numbered } from '../../platform/db/rows';
 import { Role } from '../../platform/auth/roles';
 import { UserRow, type User } from '../../platform/auth/sessions';
@@ -9,7 +9,8 @@ import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
 import { departmentTreeOf } from './departments';
-import { rowOfScenario, SCENARIOS } from './scenarios';
+import { heldForms } from './scenario/block-forms';
+import { folderOf, rowOfScenario, SCENARIOS } from './scenarios';
 import * as stored from '../../platform/db/stored';
 
 export type UserRecord = User;
@@ -56,12 +57,7 @@ export const USERS: Subject<'users', UserRecord[]> = {
 /** Nobody sees a scenario whose figures rest on one that they may not see. */
 function keepHidden(folder: Reading, users: readonly UserRecord[]): void {
 	const records = folder.of(SCENARIOS);
-	const reads = new Map(
-		records.map(({ scenario, definitions }) => [
-			scenario.code,
-			foreignReferences(definitions.map((definition) => ({ definition, rows: [] }))).map((r) => r.scenario)
-		])
-	);
+	const reads = new Map(records.map((r) => [r.scenario.code, scenariosRead(heldForms(folder, folderOf(r)))]));
 	const list = records.map((r) => r.scenario);
 	for (const { scenario, through, user } of shownThrough(list, reads, users, departmentTreeOf(folder)))
 		folder.faults.push({

@@ -8,11 +8,13 @@ import type { Reading } from '../../reading';
 import type { ScenarioFolder } from '../../subject';
 import { MODELS } from '../models';
 import { FORMS } from './forms';
-import { readScenarioModels } from './models-in-use';
+import { modelsSpeakingOfOthers, readScenarioModels } from './models-in-use';
 
 interface FormsOf<Form> {
 	/** As they stand in the database; the same value as long as they read the same. */
 	read(db: Knex, scenario: string): Promise<readonly Form[]>;
+	/** Those whose formulas may read other scenarios; no others are looked into. */
+	speaking(db: Knex): Promise<{ scenario: string; form: Form }[]>;
 	/** As a folder that is being read has them. */
 	held(folder: Reading, at: ScenarioFolder): readonly Form[];
 }
@@ -20,6 +22,7 @@ interface FormsOf<Form> {
 const KINDS: { [K in keyof Forms]: FormsOf<Forms[K][number]> } = {
 	models: {
 		read: readScenarioModels,
+		speaking: modelsSpeakingOfOthers,
 		held(folder, at) {
 			const rowsOf = new Map(folder.of(MODELS).map((m) => [m.definition.code, m.rows]));
 			return at.of(FORMS).map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }));
@@ -39,3 +42,14 @@ export const heldForms = (folder: Reading, at: ScenarioFolder): Forms =>
 	allOf(each.map(([kind, { held }]) => [kind, held(folder, at)]));
 export const readForms = async (db: Knex, scenario: string): Promise<Forms> =>
 	allOf(await Promise.all(each.map(async ([kind, { read }]) => [kind, await read(db, scenario)] as const)));
+
+/** Forms whose formulas may read other scenarios, by scenario. */
+export async function speakingForms(db: Knex): Promise<Map<string, Forms>> {
+	const found = new Map<string, Forms>();
+	for (const [kind, { speaking }] of each)
+		for (const { scenario, form } of await speaking(db)) {
+			const forms = found.get(scenario) ?? noForms();
+			found.set(scenario, { ...forms, [kind]: [...forms[kind], form] });
+		}
+	return found;
+}

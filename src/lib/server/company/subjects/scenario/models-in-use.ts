@@ -1,4 +1,5 @@
 /** The driver models of a scenario, in the form it uses. */
+import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { ScenarioModel } from '../../../../core/blocks/driver-model/schema';
 import { sharedBy } from '../../../platform/db/kept';
@@ -34,6 +35,20 @@ export async function readScenarioModels(db: Knex, code: string): Promise<readon
 	if (list.size >= MOST_MODELS) list.delete(list.keys().next().value!);
 	list.set(code, { form, models });
 	return models;
+}
+
+const Speaking = z.object({ scenario: stored.text, content: Definition });
+
+/** Driver models whose formulas may read other scenarios, without their rows, which say nothing of that. */
+export async function modelsSpeakingOfOthers(db: Knex): Promise<{ scenario: string; form: ScenarioModel }[]> {
+	const speaking = await stored.rows(
+		Speaking,
+		db('scenario_model')
+			.join('definition', 'definition.id', 'scenario_model.definition')
+			.whereLike('content', '%scenario%')
+			.select('scenario', 'content')
+	);
+	return speaking.map(({ scenario, content }) => ({ scenario, form: { definition: content, rows: [] } }));
 }
 
 /** Whoever would change what others read too is stopped. */
