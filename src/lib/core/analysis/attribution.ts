@@ -16,6 +16,8 @@ const PROBES = 4;
 export interface Attribution {
 	/** One effect a group; they sum exactly to the difference. */
 	effects: number[];
+	/** The result in B, from which the effects lead. */
+	start: number;
 	difference: number;
 	/** Whether all orders of the groups that bear on one another were taken. */
 	exact: boolean;
@@ -57,8 +59,9 @@ export function attribute(
 	});
 	// In half of the orders the pivot comes first, in half the steady group does.
 	if (pivot !== null) for (const { off, on } of steady.values()) effects[pivot] += (on - off) / 2;
-	const { parts, total } = tie(effects, at(all.map(() => true)) - at(none));
-	return { effects: parts, difference: total, exact, evaluations: known.size };
+	const start = at(none);
+	const { parts, total } = tie(effects, at(all.map(() => true)) - start);
+	return { effects: parts, start, difference: total, exact, evaluations: known.size };
 }
 
 /** What a group's switch changes while the pivot is off, and while it is on. */

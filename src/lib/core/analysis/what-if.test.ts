@@ -565,6 +565,7 @@ describe('why a result changed', () => {
 		// Two more kayaks at the mean of 80 and 88, twelve months, a tenth to travel.
 		expect(of('units')).toBeCloseTo(2 * 84 * 12 * 0.9, 9);
 		expect(why.effects.reduce((x, y) => x + y, 0)).toBe(why.difference);
+		expect(why.start).toBe(profit(calculateScenario(structure, b)));
 		expect(why.difference).toBeCloseTo(
 			profit(plan({ series: after })) - profit(calculateScenario(structure, b)),
 			6

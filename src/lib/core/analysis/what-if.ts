@@ -67,6 +67,11 @@ export class WhatIf {
 		this.plan.calculation.recalculate();
 	}
 
+	/** What is calculated now, with the adjustments it is worked with. */
+	get current(): { structure: Structure; data: ScenarioData } {
+		return { structure: this.structure, data: this.data };
+	}
+
 	/** Each measure without and with the adjustments that are on, and what each of them does. */
 	effects(measures: readonly Measure[], span: Span): MeasureEffect[] {
 		const all = this.data.adjustments ?? [];

@@ -132,6 +132,7 @@ function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
 		JSON.stringify([
 			scenario.first,
 			scenario.last,
+			scenario.laterYears ?? null,
 			scenario.actualsThrough,
 			scenario.follows,
 			models.map((m) => m.definition),

@@ -6,7 +6,6 @@ import { treeOf } from '../../core/company/structure';
 import { may } from '../platform/auth/policy';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { plannedAccounts } from '../../core/views/plan-rows';
-import {} from './plan-data';
 import { planOf } from './plans';
 import { mustSee } from './scenarios';
 import { companyFor } from '../company/structure';

@@ -5,9 +5,9 @@
 	import Select from '../kit/form/Select.svelte';
 	import { untrack } from 'svelte';
 	import { codeFor } from '../../core/company/code';
-	import type { Calendar } from '../../core/calendar/calendar';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import Dialog from '../kit/Dialog.svelte';
+	import { useCompany } from '../shell/company';
 	import { plain, readFigure } from '../writing/format';
 	import type { Adjustable } from './words';
 	import TextButton from '../kit/form/TextButton.svelte';
@@ -17,7 +17,6 @@
 		/** Null for a new one. */
 		adjustment: AdjustmentDefinition | null;
 		adjustables: readonly Adjustable[];
-		calendar: Calendar;
 		/** Open periods (ordinals). */
 		open: number;
 		last: number;
@@ -25,7 +24,11 @@
 		onkeep: (adjustment: AdjustmentDefinition) => void;
 		onclose: () => void;
 	}
-	let { adjustment, adjustables, calendar, open, last, taken, onkeep, onclose }: Props = $props();
+	let { adjustment, adjustables, open, last, taken, onkeep, onclose }: Props = $props();
+	const company = useCompany();
+	const { calendar } = company;
+	/** In what a line is shifted: a weekly one by weeks. */
+	const periods = (block: string) => company.calendarOf(block).words;
 
 	type Kind = 'percent' | 'multiply' | 'add' | 'set' | 'shift';
 	interface Draft {
@@ -37,13 +40,13 @@
 		from: string;
 		to: string;
 	}
-	const KINDS: { value: Kind; name: string }[] = $derived([
+	const kinds = (block: string): { value: Kind; name: string }[] => [
 		{ value: 'percent', name: 'change by percent' },
 		{ value: 'add', name: 'add an amount' },
 		{ value: 'multiply', name: 'multiply by' },
 		{ value: 'set', name: 'set to' },
-		{ value: 'shift', name: `shift by ${calendar.words.many}` }
-	]);
+		{ value: 'shift', name: `shift by ${periods(block).many}` }
+	];
 	const fresh = (): Draft => ({
 		block: adjustables[0].block,
 		line: adjustables[0].lines[0].code,
@@ -98,7 +101,7 @@
 			...(d.to ? { to: d.to } : {})
 		};
 		if (d.kind === 'shift') {
-			if (!Number.isInteger(amount)) return `${at}${calendar.words.Many} are shifted by a whole number.`;
+			if (!Number.isInteger(amount)) return `${at}${periods(d.block).Many} are shifted by a whole number.`;
 			return { operation: 'shift', periods: amount, ...scope };
 		}
 		if (d.kind === 'percent')
@@ -162,14 +165,14 @@
 				</div>
 				<div>
 					<Label for="kind-{i}">What is done</Label>
-					<Select id="kind-{i}" items={KINDS} bind:value={draft.kind} />
+					<Select id="kind-{i}" items={kinds(draft.block)} bind:value={draft.kind} />
 				</div>
 				<div>
 					<Label for="amount-{i}"
 						>{draft.kind === 'percent'
 							? 'Percent, − for less'
 							: draft.kind === 'shift'
-								? `${calendar.words.Many} later, − for earlier`
+								? `${periods(draft.block).Many} later, − for earlier`
 								: 'Amount'}</Label
 					>
 					<Input id="amount-{i}" bind:value={draft.amount} />

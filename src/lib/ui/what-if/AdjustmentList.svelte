@@ -49,7 +49,8 @@
 		onremove,
 		onadopt
 	}: Props = $props();
-	const { calendar } = useCompany();
+	const company = useCompany();
+	const { calendar } = company;
 
 	/** A single step with a number can be slid. */
 	const slides = (a: AdjustmentDefinition) => a.steps.length === 1 && a.steps[0].operation === 'multiply';
@@ -81,7 +82,7 @@
 		</div>
 		{#each a.steps as step, s (s)}
 			<p class="words">
-				<b>{operationWords(step, calendar)}</b>
+				<b>{operationWords(step, company.calendarOf(step.lines[0].block))}</b>
 				{scopeWords(step, adjustables, calendar)}
 			</p>
 		{/each}

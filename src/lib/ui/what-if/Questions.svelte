@@ -6,7 +6,7 @@
 	import Select from '../kit/form/Select.svelte';
 	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
-	import type { AdjustmentDefinition } from '../../core/inputs/schema';
+	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { Measure } from '../../core/analysis/what-if';
 	import type { WhyItChanged } from '../../core/explain/why';
@@ -30,8 +30,6 @@
 	interface Props {
 		thread: WhatIfThread | null;
 		bridge: Bridge | null;
-		/** The figure with all that is on. */
-		end: Cell;
 		list: readonly AdjustmentDefinition[];
 		drivers: readonly DriverName[];
 		/** Figures that can be watched, and which one is. */
@@ -62,7 +60,6 @@
 	let {
 		thread,
 		bridge,
-		end,
 		list,
 		drivers,
 		measureItems,
@@ -82,7 +79,9 @@
 		onbegin,
 		onuse
 	}: Props = $props();
-	const { calendar } = useCompany();
+	const company = useCompany();
+	const { calendar } = company;
+	const periodsOf = (step: AdjustmentStepDefinition) => company.calendarOf(step.lines[0].block);
 
 	type Tool = 'bridge' | 'goal' | 'drivers' | 'range' | 'why';
 	const TOOLS: { key: Tool; name: string }[] = [
@@ -231,7 +230,7 @@
 					.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount))
 			: []
 	);
-	const whyStart = $derived(why && typeof end === 'number' ? end - why.difference : 0);
+	const whyStart = $derived(why?.start ?? 0);
 	const whySteps = $derived.by(() => {
 		let at = whyStart;
 		const most = whyRows.slice(0, 9);
@@ -303,8 +302,8 @@
 				{@const step = own.steps.find((s) => s.operation !== 'shift')!}
 				<p class="answer">
 					{#if goal.answer.found}
-						<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, calendar)}</b>
-						instead of {operationWords(step, calendar)} gives {show(goal.answer.result)}.
+						<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, periodsOf(step))}</b>
+						instead of {operationWords(step, periodsOf(step))} gives {show(goal.answer.result)}.
 						{#if whatIf.editable}<Button quiet onclick={useGoal}>Use it</Button>{/if}
 					{:else}
 						{GOAL_WORDS[goal.answer.reason]}

@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import type { Span } from '../../core/calendar/spans';
 import type { Adjustment } from '../../core/inputs/adjust';
 import type { DriverScope } from '../../core/analysis/driver';
-import { packageFromJson, unpackScenario, type ScenarioPackage } from '../../core/scenario/package';
+import { packageFromJson, unpackScenario } from '../../core/scenario/package';
 import { measured, WhatIf, type Measure, type Uncertain } from '../../core/analysis/what-if';
 import { whyItChanged } from '../../core/explain/why';
 
@@ -12,7 +12,7 @@ export type Told = (done: number) => void;
 /** After so many steps it is said how far the work is. */
 const OFTEN = 50;
 
-let held: { parcel: ScenarioPackage; whatIf: WhatIf } | null = null;
+let held: WhatIf | null = null;
 
 function own() {
 	if (!held) throw new Error('No scenario is loaded.');
@@ -21,29 +21,28 @@ function own() {
 
 const work = {
 	load(json: string): void {
-		const parcel = packageFromJson(json);
-		held = { parcel, whatIf: new WhatIf(parcel) };
+		held = new WhatIf(packageFromJson(json));
 	},
 	/** Drivers that can be moved. */
-	drivers: () => own().whatIf.drivers(),
+	drivers: () => own().drivers(),
 	/** Works with these adjustments from here on. */
-	adjust: (adjustments: Adjustment[]) => own().whatIf.adjust(adjustments),
-	effects: (measures: Measure[], span: Span) => own().whatIf.effects(measures, span),
-	bridge: (measure: Measure, span: Span) => own().whatIf.bridge(measure, span),
+	adjust: (adjustments: Adjustment[]) => own().adjust(adjustments),
+	effects: (measures: Measure[], span: Span) => own().effects(measures, span),
+	bridge: (measure: Measure, span: Span) => own().bridge(measure, span),
 	seek: (code: string, step: number, measure: Measure, span: Span, goal: number) =>
-		own().whatIf.seek(code, step, measure, span, goal),
+		own().seek(code, step, measure, span, goal),
 	tornado: (drivers: DriverScope[], share: number, measure: Measure, span: Span) =>
-		own().whatIf.tornado(drivers, share, measure, span),
+		own().tornado(drivers, share, measure, span),
 	ranges: (
 		uncertain: Uncertain[],
 		measure: Measure,
 		span: Span,
 		chance: { trials: number; seed: number },
 		told: Told
-	) => own().whatIf.ranges(uncertain, measure, span, chance, (done) => done % OFTEN === 0 && told(done)),
+	) => own().ranges(uncertain, measure, span, chance, (done) => done % OFTEN === 0 && told(done)),
 	/** Why a measure differs from what it is in another scenario, given as JSON. */
 	why(other: string, measure: Measure, span: Span, told: Told) {
-		const { structure, data } = unpackScenario(own().parcel);
+		const { structure, data } = own().current;
 		const b = unpackScenario(packageFromJson(other)).data;
 		let done = 0;
 		return whyItChanged(structure, data, b, (plan) => {

@@ -302,7 +302,6 @@
 				<Questions
 					{thread}
 					{bridge}
-					end={effects[0]?.with ?? null}
 					{list}
 					{drivers}
 					{measureItems}
@@ -362,7 +361,6 @@
 		<AdjustmentDialog
 			adjustment={dialog.adjustment}
 			adjustables={whatIf.adjustables}
-			{calendar}
 			open={whatIf.open}
 			last={whatIf.last}
 			taken={list.map((a) => a.code)}
