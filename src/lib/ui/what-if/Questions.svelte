@@ -244,7 +244,7 @@
 	});
 	const watchedName = $derived(measureItems.find((m) => m.value === watched)?.name.trim() ?? watched);
 	const labels = $derived(
-		Array.from({ length: span.to - span.from + 1 }, (_, i) => calendar.shortLabel(span.from + i))
+		Array.from({ length: span.to - span.from + 1 }, (_, i) => calendar.label(span.from + i))
 	);
 </script>
 

@@ -31,6 +31,9 @@
 		)(of(50)) ?? ''
 	);
 	const end = $derived(labels.length - 1);
+	/** Room for a label each (pixels). */
+	const LABEL = 52;
+	const every = $derived(Math.ceil((LABEL * labels.length) / (width - 160)));
 </script>
 
 <div bind:clientWidth={width}>
@@ -43,7 +46,7 @@
 		<path class="narrow" d={band(25, 75)} />
 		<path class="middle" d={middle} />
 		{#each labels as label, i (i)}
-			{#if labels.length <= 12 || i % 3 === 0}<text class="month" x={x(i)} y={H - 4}>{label}</text>{/if}
+			{#if i % every === 0}<text class="month" x={x(i)} y={H - 4}>{label}</text>{/if}
 		{/each}
 		{#if end >= 0}
 			<text class="direct" x={x(end) + 6} y={y(of(95)[end]) + 4}>19 of 20 below</text>
