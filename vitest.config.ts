@@ -11,6 +11,9 @@ export default defineConfig({
 		env: { YARDSTAVE_TODAY: '2026-11-16' },
 		// Left to itself the runner keeps one core idle.
 		maxWorkers: '100%',
+		// Modules are read, and the engine's loops made fast, once a worker instead of once a file: half of the time.
+		// A file leaves nothing behind in a module or in the environment.
+		isolate: false,
 		testTimeout: 60_000,
 		hookTimeout: 60_000
 	}

@@ -24,6 +24,7 @@ const home = mkdtempSync(join(tmpdir(), 'commands-'));
 const database = join(home, 'company.sqlite');
 const at = (name: string) => join(home, name);
 
+const before = process.env.YARDSTAVE_DATABASE;
 process.env.YARDSTAVE_DATABASE = database;
 
 const company = (...args: string[]) => run(args, '');
@@ -38,6 +39,8 @@ beforeEach(() => {
 	for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
 });
 afterAll(() => {
+	if (before === undefined) delete process.env.YARDSTAVE_DATABASE;
+	else process.env.YARDSTAVE_DATABASE = before;
 	rmSync(home, { recursive: true, force: true });
 });
 
