@@ -8,6 +8,7 @@ import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { readOnce } from '../../src/lib/server/platform/db/kept';
 import { scenarioModels } from '../../src/lib/server/scenarios/plan-data';
 import { planOf } from '../../src/lib/server/scenarios/plans';
+import { warmUp } from '../../src/lib/server/scenarios/warm';
 import { touchScenario, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { companyState } from '../../src/lib/server/company/structure';
 import { DEMO, loaded } from '../support/company';
@@ -115,6 +116,12 @@ describe('a company under many', () => {
 		const models = await read();
 		queries.length = 0;
 		expect(await read()).toBe(models);
+		expect(queries).toEqual([]);
+	});
+	it('is calculated ahead, what is begun with first', async () => {
+		await warmUp(db);
+		queries.length = 0;
+		for (const code of ['actuals', 'fy27-forecast-6-6', 'fy28-budget']) await planOf(db, code);
 		expect(queries).toEqual([]);
 	});
 	it('hands out models that nobody can change for the others', async () => {

@@ -20,6 +20,9 @@ const whole = (name: string, otherwise: number): number => {
 	return text !== undefined && /^\d{1,4}$/.test(text) ? Number(text) : otherwise;
 };
 
+/** How many scenarios a server that starts calculates ahead (YARDSTAVE_AHEAD, 8); the others when somebody opens them. */
+export const scenariosAhead = (): number => whole('YARDSTAVE_AHEAD', 8);
+
 /** Months (ordinals, both included). */
 export interface MonthSpan {
 	from: number;
