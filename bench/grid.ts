@@ -6,6 +6,8 @@ import { scenarioOf } from '../src/lib/server/company/subjects/scenarios';
 import type { Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
 import { report } from './measure';
+import { withPeer } from './peer';
+import { OURS, PEER, scrolled, type Scrolled } from './scrolling';
 
 const APR26 = 2026 * 12 + 3;
 const EMAIL = 'a@bench.example';
@@ -108,72 +110,48 @@ function withModel(rows: number, months: number, run: (p: Person, url: string) =
 	);
 }
 
-/**
- * In the page: scrolls by so many pixels a frame, and says how long each frame took and which share of the cells in sight
- * was there when it had been painted.
- */
-const SCROLLING = `
-const [frames, down, along, done] = arguments;
-const grid = document.querySelector('[role=treegrid]');
-const head = grid.querySelector('.head');
-const taken = [];
-const covered = [];
-const row0 = grid.querySelector('.body > .row');
-const height = row0.getBoundingClientRect().height;
-const pinned = row0.querySelector('.pinned').getBoundingClientRect().width;
-const sight = { down: grid.clientHeight - head.getBoundingClientRect().height, along: grid.clientWidth - pinned };
-const share = (from, size, low, room) => Math.max(0, Math.min(from + size, low + room) - Math.max(from, low)) / room;
-// By what is written in the page, so that looking lays nothing out.
-const look = () => {
-	const [top, left] = [grid.scrollTop, grid.scrollLeft];
-	let rows = 0;
-	let columns = 0;
-	for (const row of grid.querySelectorAll('.body > .row')) rows += share(Number(row.dataset.r) * height, height, top, sight.down);
-	for (const cell of grid.querySelectorAll('.body > .row:first-child > [role=gridcell]'))
-		columns += share(parseFloat(cell.style.left), parseFloat(cell.style.width), left + pinned, sight.along);
-	covered.push(Math.min(1, rows) * Math.min(1, columns));
-};
-const after = new MessageChannel();
-let last = performance.now();
-let n = 0;
-let sign = 1;
-const step = (now) => {
-	taken.push(now - last);
-	last = now;
-	if (++n > frames) return done({ taken: taken.slice(1), covered });
-	grid.scrollTop += down;
-	const before = grid.scrollLeft;
-	grid.scrollLeft += along * sign;
-	if (along && grid.scrollLeft === before) sign = -sign;
-	after.port2.postMessage(null);
-	requestAnimationFrame(step);
-};
-after.port1.onmessage = look;
-requestAnimationFrame(step);`;
+/** Pixels a frame. */
+const DOWN = 180;
+const ALONG = 60;
 
-async function scrolling(p: Person, name: string, down: number, along: number) {
-	await p.driver.executeScript(`document.querySelector('[role=treegrid]').scrollTo(0, 0)`);
-	const { taken, covered }: { taken: number[]; covered: number[] } = await p.driver.executeAsyncScript(
-		SCROLLING,
-		300,
-		down,
-		along
-	);
-	const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / list.length;
-	report(
-		`grid.scroll.${name}.covered`,
-		mean(covered),
-		1,
-		'share',
-		'of the cells in sight, when a frame is painted'
-	);
-	print(
-		`grid.scroll.${name}`,
-		mean(taken),
-		20,
-		`mean frame of 300, ${down || along} pixels a frame, 10,000 × 60`
-	);
-	print(`grid.scroll.${name}.p95`, at(taken, 0.95), 20, 'the same, 95th percentile');
+/** Scrolls our grid and the other one, in turn, and prints the better of two times each. */
+async function scrolling(p: Person, ours: () => Promise<unknown>, other: () => Promise<unknown>) {
+	for (const [name, down, along] of [
+		['down', DOWN, 0],
+		['along', 0, ALONG]
+	] as const) {
+		const mean = ({ frames }: Scrolled) => frames.reduce((a, b) => a + b, 0) / frames.length;
+		const best = (list: Scrolled[]) => list.reduce((a, b) => (mean(a) < mean(b) ? a : b));
+		const taken: { ours: Scrolled[]; other: Scrolled[] } = { ours: [], other: [] };
+		for (let i = 0; i < 2; i++) {
+			await ours();
+			taken.ours.push(await scrolled(p, OURS, down, along));
+			await other();
+			taken.other.push(await scrolled(p, PEER, down, along));
+		}
+		const [own, peer] = [best(taken.ours), best(taken.other)];
+		const what = `${down || along} pixels a frame, 10,000 × 60`;
+		report(
+			`grid.scroll.${name}.covered`,
+			own.covered,
+			1,
+			'share',
+			`of the cells in sight when a frame is painted, ${what}`
+		);
+		report(`grid.scroll.${name}.covered.other`, peer.covered, 1, 'share', 'the same of the other grid');
+		print(
+			`grid.scroll.${name}`,
+			mean(own),
+			mean(peer),
+			`mean frame of 300 against the other grid’s, ${what}`
+		);
+		print(
+			`grid.scroll.${name}.p95`,
+			at(own.frames, 0.95),
+			at(peer.frames, 0.95),
+			'the same, 95th percentile'
+		);
+	}
 }
 
 /** Opens a page: how long until its grid answers, and until it has all its rows. */
@@ -191,6 +169,9 @@ async function openingWhole(
 	);
 	return { answers, whole };
 }
+
+/** Opens the page of the other grid: milliseconds until cells of it are painted. */
+const openingPeer = (p: Person, url: string) => opening(p, url, '.rgRow .rgCell', false);
 
 async function main() {
 	await withModel(2000, 36, async (p, url) => {
@@ -218,8 +199,13 @@ async function main() {
 			'median of 5, 10,000 × 60, from the address to a grid that answers'
 		);
 		print('grid.open.whole', median('whole'), 5000, 'the same, until all rows can be scrolled to');
-		await scrolling(p, 'down', 180, 0);
-		await scrolling(p, 'along', 0, 60);
+		await withPeer({ rows: 10_000, columns: 60, height: 27, name: 200, figure: 84 }, (peer) =>
+			scrolling(
+				p,
+				() => openingWhole(p, url, 10_000),
+				() => openingPeer(p, peer)
+			)
+		);
 	});
 }
 await main();

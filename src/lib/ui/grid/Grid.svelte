@@ -551,21 +551,22 @@
 			{onwindow}
 		/>
 		<div class="body" role="presentation" style:height="{layout.height}px" style:width="{layout.width}px">
-			{#each layout.rows as r, at (at)}
-				{@const entry = rows[r]}
-				{#if entry}
-					{@const row = entry.row}
-					<div
-						class="row {row.kind}"
-						role="row"
-						aria-rowindex={r + 2}
-						aria-level={(row.indent ?? entry.depth) + 1}
-						aria-expanded={row.toggle ? row.toggle === 'open' : undefined}
-						style:transform="translateY({r * ROW}px)"
-						data-row={row.key}
-						data-r={r}
-					>
-						<div class="pinned" role="presentation" style:width="{layout.frozenWidth}px">
+			<!-- Names and figures in two groups: one that stays at the left costs less to scroll than a part of every row. -->
+			<div class="names" role="rowgroup" style:width="{layout.frozenWidth}px">
+				{#each layout.rows as r, at (at)}
+					{@const entry = rows[r]}
+					{#if entry}
+						{@const row = entry.row}
+						<div
+							class="row {row.kind}"
+							role="row"
+							aria-rowindex={r + 2}
+							aria-level={(row.indent ?? entry.depth) + 1}
+							aria-expanded={row.toggle ? row.toggle === 'open' : undefined}
+							style:transform="translateY({r * ROW}px)"
+							data-row={row.key}
+							data-r={r}
+						>
 							<div
 								class="name"
 								role="rowheader"
@@ -591,12 +592,28 @@
 								{@render figureCell(row, r, column, c)}
 							{/each}
 						</div>
-						{#each layout.columns as { column, c }, place (place)}
-							{@render figureCell(row, r, column, c)}
-						{/each}
-					</div>
-				{/if}
-			{/each}
+					{/if}
+				{/each}
+			</div>
+			<div class="cells" role="rowgroup">
+				{#each layout.rows as r, at (at)}
+					{@const row = rows[r]?.row}
+					{#if row}
+						<div
+							class="row {row.kind}"
+							role="row"
+							aria-rowindex={r + 2}
+							style:transform="translateY({r * ROW}px)"
+							data-row={row.key}
+							data-r={r}
+						>
+							{#each layout.columns as { column, c }, place (place)}
+								{@render figureCell(row, r, column, c)}
+							{/each}
+						</div>
+					{/if}
+				{/each}
+			</div>
 		</div>
 	</div>
 	<p class="none" role="status">
@@ -657,7 +674,7 @@
 	<div
 		id={view.id}
 		class={view.classes}
-		style="left:{layout.lefts[c]}px;width:{layout.widths[c]}px"
+		style="transform:translateX({layout.lefts[c]}px);width:{layout.widths[c]}px"
 		role="gridcell"
 		aria-colindex={c + 2}
 		aria-selected={view.chosen}
@@ -719,13 +736,17 @@
 	.scroller:focus-visible {
 		box-shadow: inset 0 0 0 1px var(--green);
 	}
-	/** The name and the frozen columns: in sight however far it is scrolled to the right. */
-	.pinned {
+	/** The names and the frozen columns: in sight however far it is scrolled to the right. */
+	.names {
 		position: sticky;
 		left: 0;
 		z-index: 2;
 		height: 100%;
 		background: var(--ground);
+	}
+	.cells {
+		position: absolute;
+		inset: 0;
 	}
 	/* In the place of the rows that are not there. */
 	.none {
@@ -736,8 +757,6 @@
 	}
 	.body {
 		position: relative;
-		/* Rows that are not drawn yet while it is scrolled fast. */
-		background-image: repeating-linear-gradient(0deg, var(--rule) 0 1px, transparent 1px var(--row));
 	}
 	.row {
 		/* Each row is laid out by itself. Clipping rows and cells would cost more than all else while scrolling. */
@@ -789,7 +808,7 @@
 		color: var(--ink-2);
 		line-height: 1;
 	}
-	.pinned .cell {
+	.names .cell {
 		border-right: 1px solid var(--rule-strong);
 	}
 	.heading .name,

@@ -10,7 +10,6 @@ import { nested, spanKey } from './columns';
 import { EditBatch } from './editing/edits.svelte';
 import { continued } from './editing/fill';
 import { classesOf } from './cell-view';
-import { paceAfter, stepTo } from './pace.svelte';
 import { inPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
@@ -267,46 +266,6 @@ describe('places of drawn rows', () => {
 				before = now;
 			}
 		}
-	});
-});
-
-describe('the pace of drawing', () => {
-	const near = (centre: number) => (row: number) => Math.abs(row - centre);
-	it('draws what is nearest first, and all of it in the end', () => {
-		const wanted = inPlaces(40, 20, 1000);
-		let shown: readonly number[] = inPlaces(0, 20, 1000);
-		shown = stepTo(shown, wanted, 3, near(50));
-		expect(wanted.filter((r) => shown.includes(r)).sort()).toEqual([49, 50, 51]);
-		let steps = 1;
-		for (; shown !== wanted; steps++) shown = stepTo(shown, wanted, 3, near(50));
-		expect(steps).toBe(7);
-	});
-	it('never shows a row in two places', () => {
-		fc.assert(
-			fc.property(
-				fc.array(fc.integer({ min: 0, max: 300 }), { minLength: 1, maxLength: 30 }),
-				fc.integer({ min: 1, max: 9 }),
-				(scrolled, most) => {
-					let shown: readonly number[] = inPlaces(0, 25, 400);
-					for (const first of scrolled) {
-						shown = stepTo(shown, inPlaces(first, 25, 400), most, near(first + 12));
-						expect(new Set(shown).size).toBe(25);
-					}
-				}
-			)
-		);
-	});
-	it('takes what is wanted at once when the grid has become larger or smaller', () => {
-		expect(stepTo([0, 1, 2], [10, 11], 1, near(10))).toEqual([10, 11]);
-	});
-	it('falls after a frame that was dropped, rises while all goes well, and never comes to a stop', () => {
-		expect(paceAfter(Infinity, 28, 60)).toBe(21);
-		expect(paceAfter(8, 8, 16.7)).toBe(8.25);
-		// Nothing is learnt from a frame in which there was little to draw.
-		expect(paceAfter(8, 3, 16.7)).toBe(8);
-		let most = 100;
-		for (let n = 0; n < 50; n++) most = paceAfter(most, Math.floor(most), 50);
-		expect(most).toBe(2);
 	});
 });
 

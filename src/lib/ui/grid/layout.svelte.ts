@@ -2,7 +2,6 @@
 import { createVirtualizer } from '@tanstack/svelte-virtual';
 import { onDestroy, untrack } from 'svelte';
 import { get } from 'svelte/store';
-import { Pace } from './pace.svelte';
 import { inPlaces } from './places';
 import { scrollWatch } from './scroll-watch';
 import type { GridColumn, Place } from './types';
@@ -111,21 +110,10 @@ export function gridLayout(source: LayoutSource) {
 
 	/** As many as were ever in sight at once. */
 	let places = 0;
-	const wantedRows = $derived.by(() => {
+	const drawnRows = $derived.by(() => {
 		places = Math.max(places, sight.bottom - sight.top + 1);
 		return inPlaces(sight.top, places, source.rowCount);
 	});
-	const pace = new Pace();
-	$effect(() => () => pace.stop());
-	$effect.pre(() => {
-		const wanted = wantedRows;
-		untrack(() => {
-			const middle = (sight.top + sight.bottom) / 2;
-			pace.show(wanted, (r) => (r === source.active.r ? -1 : Math.abs(r - middle)));
-		});
-	});
-	/** More at once than can be drawn in a frame are drawn in several. */
-	const drawnRows = $derived(pace.rows.length === wantedRows.length ? pace.rows : wantedRows);
 	const placed = $derived(source.columns.map((column, c) => ({ column, c })));
 	const frozen = $derived(placed.filter(({ column }) => column.frozen));
 	const moving = $derived(placed.filter(({ column }) => !column.frozen));
