@@ -6,6 +6,7 @@ import { scenarioOf } from '../src/lib/server/company/subjects/scenarios';
 import type { Person } from '../tests/support/browser';
 import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
 import { report } from './measure';
+import { typedInto, type Typed } from './keys';
 import { withPeer } from './peer';
 import { OURS, PEER, scrolled, type Scrolled } from './scrolling';
 
@@ -170,6 +171,41 @@ async function openingWhole(
 	return { answers, whole };
 }
 
+const OUR_CELL = cellAt('units@p1', key(APR26 + 3));
+const OUR_TYPED: Typed = {
+	cell: OUR_CELL,
+	editor: 'input.typing',
+	text: `document.querySelector('${OUR_CELL} .value')?.textContent`
+};
+const PEER_CELL = 'revogr-viewport-scroll.rgCol .rgRow[data-rgrow="1"] .rgCell[data-rgcol="3"]';
+const PEER_TYPED: Typed = {
+	cell: PEER_CELL,
+	editor: 'revogr-edit input',
+	text: `document.querySelector('${PEER_CELL}')?.textContent`
+};
+
+/** Keys in our grid and in the other one, in turn. */
+async function keys(p: Person, url: string, peer: string) {
+	await openingWhole(p, url, 2000);
+	await typedInto(p, 3, OUR_TYPED);
+	const own = await typedInto(p, 20, OUR_TYPED);
+	await openingPeer(p, peer);
+	await typedInto(p, 3, PEER_TYPED);
+	const other = await typedInto(p, 20, PEER_TYPED);
+	print(
+		'grid.key.first',
+		at(own.first, 0.5),
+		at(other.first, 0.5),
+		'median of 20 against the other grid’s: from the first key to the editor, 2,000 × 36'
+	);
+	print(
+		'grid.key.enter',
+		at(own.enter, 0.5),
+		at(other.enter, 0.5),
+		'the same: from Enter to the painted cell'
+	);
+}
+
 /** Opens the page of the other grid: milliseconds until cells of it are painted. */
 const openingPeer = (p: Person, url: string) => opening(p, url, '.rgRow .rgCell', false);
 
@@ -183,6 +219,9 @@ async function main() {
 		print('grid.edit', at(taken, 0.95), 100, '95th percentile of 40, 2,000 × 36, 5 formula lines');
 		print('grid.edit.median', at(taken, 0.5), 100, 'the same, median');
 	});
+	await withModel(2000, 36, (p, url) =>
+		withPeer({ rows: 2000, columns: 36, height: 27, name: 200, figure: 84 }, (peer) => keys(p, url, peer))
+	);
 	await withModel(10_000, 60, async (p, url) => {
 		await openingWhole(p, url, 10_000);
 		const opened: Awaited<ReturnType<typeof openingWhole>>[] = [];
