@@ -23,10 +23,11 @@
 	import Menu from '../kit/Menu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
+	import { marksIn, steady, type RowMarks } from './marks';
 	import { menuOf } from './menu';
 	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
-	import { contains, heightOf, widthOfBlock } from './range';
+	import { heightOf, widthOfBlock } from './range';
 	import Shape from './Shape.svelte';
 	import { formatOf, reasonOf, Sheet, typable } from './sheet.svelte';
 	import { gridTable, NAME } from './table.svelte';
@@ -473,36 +474,43 @@
 		return () => watch.disconnect();
 	});
 
-	/** All that is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
-	function viewOf(row: GridRow, r: number, column: GridColumn, c: number) {
-		const cell = sheet.cellOf(row, column);
-		const place = { r, c };
-		const { active, range, several } = sheet;
-		const isActive = active.r === r && active.c === c;
-		const chosen = contains(range, place);
-		const last = range.bottom === r && range.right === c;
-		const unsaved = sheet.pending(row, column, cell) !== undefined;
-		const { fills } = pointer;
-		const classes = classesOf(column, cell, {
-			unsaved,
-			chosen: several && chosen,
-			drawnOver: fills !== null && !chosen && contains(fills, place),
-			active: isActive,
-			focused
+	const marksOf = (r: number) =>
+		marksIn(r, {
+			active: sheet.active,
+			range: sheet.range,
+			several: sheet.several,
+			fills: pointer.fills,
+			typed: typing.at
 		});
-		const typed = typing.at !== null && typing.at.r === r && typing.at.c === c;
+	/** All that is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
+	function viewOf(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks) {
+		const cell = sheet.cellOf(row, column);
+		const isActive = marks.active === c;
+		const chosen = c >= marks.left && c <= marks.right;
+		const last = marks.foot && marks.right === c;
+		const unsaved = sheet.pending(row, column, cell) !== undefined;
+		const here = isActive && focused;
 		return {
-			cell,
-			classes,
+			classes: classesOf(column, cell, {
+				unsaved,
+				chosen: marks.several && chosen,
+				drawnOver: !chosen && c >= marks.fillLeft && c <= marks.fillRight,
+				active: isActive,
+				focused: here
+			}),
 			chosen,
 			id: isActive ? `${id}-${r}-${c}` : undefined,
 			readonly: cell?.editable ? undefined : (true as const),
-			draws: typed ? 'typing' : !cell ? 'nothing' : column.kind,
+			draws: marks.typed === c ? 'typing' : !cell ? 'nothing' : column.kind,
 			text: cell ? sheet.shown(row, column, cell) : '',
+			glyphs: cell?.glyphs,
+			values: column.kind === 'shape' ? cell?.values : undefined,
+			bar: column.kind === 'bar' && typeof cell?.value === 'number' ? cell.value : 0,
+			bad: cell?.tone === 'bad',
 			/** There is more in it than its figure. */
 			more: isActive || last || cell?.glyphs !== undefined,
-			words: isActive && focused && cell ? describe(column, cell, { unsaved, open }) : '',
-			handle: last && edits !== undefined && focused && sheet.writable(place)
+			words: here && cell ? describe(column, cell, { unsaved, open }) : '',
+			handle: last && edits !== undefined && focused && sheet.writable({ r, c })
 		};
 	}
 </script>
@@ -557,6 +565,7 @@
 					{@const entry = rows[r]}
 					{#if entry}
 						{@const row = entry.row}
+						{@const marks = marksOf(r)}
 						<div
 							class="row {row.kind}"
 							role="row"
@@ -589,7 +598,7 @@
 									></span>{/if}
 							</div>
 							{#each layout.frozen as { column, c } (column.key)}
-								{@render figureCell(row, r, column, c)}
+								{@render figureCell(row, r, column, c, marks)}
 							{/each}
 						</div>
 					{/if}
@@ -599,6 +608,7 @@
 				{#each layout.rows as r, at (at)}
 					{@const row = rows[r]?.row}
 					{#if row}
+						{@const marks = marksOf(r)}
 						<div
 							class="row {row.kind}"
 							role="row"
@@ -608,7 +618,7 @@
 							data-r={r}
 						>
 							{#each layout.columns as { column, c }, place (place)}
-								{@render figureCell(row, r, column, c)}
+								{@render figureCell(row, r, column, c, marks)}
 							{/each}
 						</div>
 					{/if}
@@ -669,8 +679,9 @@
 	/>
 {/if}
 
-{#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number)}
-	{@const view = viewOf(row, r, column, c)}
+{#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks)}
+	{@const same = steady<ReturnType<typeof viewOf>>()}
+	{@const view = same(viewOf(row, r, column, c, marks))}
 	<div
 		id={view.id}
 		class={view.classes}
@@ -686,8 +697,8 @@
 			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
 			<span class="value">{view.text}</span>
 			{#if view.more}
-				{#if view.cell?.glyphs?.length}<span class="glyphs" aria-hidden="true"
-						>{#each view.cell.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
+				{#if view.glyphs?.length}<span class="glyphs" aria-hidden="true"
+						>{#each view.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
 							></i>{/each}</span
 					>{/if}
 				{#if view.words}<span class="sr-only">{view.words}</span>{/if}
@@ -696,12 +707,9 @@
 				{/if}
 			{/if}
 		{:else if view.draws === 'shape'}
-			<Shape values={view.cell?.values ?? []} />
+			<Shape values={view.values ?? []} />
 		{:else if view.draws === 'bar'}
-			<Bar
-				value={typeof view.cell?.value === 'number' ? view.cell.value : 0}
-				bad={view.cell?.tone === 'bad'}
-			/>
+			<Bar value={view.bar} bad={view.bad} />
 		{:else if view.draws === 'typing' && typing.at}
 			<input
 				class="typing"

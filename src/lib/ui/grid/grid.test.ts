@@ -10,6 +10,7 @@ import { nested, spanKey } from './columns';
 import { EditBatch } from './editing/edits.svelte';
 import { continued } from './editing/fill';
 import { classesOf } from './cell-view';
+import { marksIn, steady, UNMARKED } from './marks';
 import { inPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
@@ -281,5 +282,31 @@ describe('the look of a cell', () => {
 	it('is focused only where it is the active one', () => {
 		expect(classesOf(column, undefined, state)).toBe('cell figure');
 		expect(classesOf(column, undefined, { ...state, active: true })).toBe('cell figure active focused');
+	});
+});
+
+describe('what is marked in a row', () => {
+	const grid = {
+		active: { r: 4, c: 3 },
+		range: { top: 2, bottom: 4, left: 1, right: 3 },
+		several: true,
+		fills: { top: 5, bottom: 6, left: 1, right: 3 },
+		typed: null
+	};
+	it('is what of the chosen cell, the block and the filling lies in it', () => {
+		expect(marksIn(2, grid)).toMatchObject({ active: -1, left: 1, right: 3, several: true, foot: false });
+		expect(marksIn(4, grid)).toMatchObject({ active: 3, foot: true, fillRight: -1 });
+		expect(marksIn(6, grid)).toMatchObject({ left: 0, right: -1, several: false, fillLeft: 1, fillRight: 3 });
+		expect(marksIn(9, { ...grid, typed: { r: 9, c: 7 } }).typed).toBe(7);
+	});
+	it('is the same for every row that nothing is marked in', () => {
+		for (const r of [0, 1, 7, 100]) expect(marksIn(r, grid)).toBe(UNMARKED);
+	});
+	it('stays what it was as long as nothing of it changes', () => {
+		const same = steady<{ a: number; b?: string }>();
+		const first = same({ a: 1, b: 'x' });
+		expect(same({ a: 1, b: 'x' })).toBe(first);
+		expect(same({ a: 1, b: 'y' })).toEqual({ a: 1, b: 'y' });
+		expect(same({ a: 1, b: 'x' })).not.toBe(first);
 	});
 });
