@@ -4,7 +4,6 @@
 	import Input from '../kit/form/Input.svelte';
 	import Label from '../kit/form/Label.svelte';
 	import Select from '../kit/form/Select.svelte';
-	import type { Cell } from '../../core/engine/values';
 	import type { Span } from '../../core/calendar/spans';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import type { NumberFormat } from '../../core/company/schema';
