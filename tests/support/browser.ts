@@ -2,7 +2,7 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 export { By, Key };
@@ -19,6 +19,8 @@ const SWITCHES = [
 	'--force-device-scale-factor=1'
 ];
 const WAIT = 15_000;
+/** Longer than any page takes on a slow machine (milliseconds). */
+const LOADS = 60_000;
 /** Between two looks (milliseconds): most of what is waited for is there soon. */
 const OFTEN = 20;
 
@@ -57,6 +59,7 @@ export class Person {
 			return wait.call(driver, condition, timeout, message, poll);
 		} as typeof wait;
 		const person = new Person(driver, profile, downloads);
+		await driver.manage().setTimeouts({ pageLoad: LOADS });
 		await person.size(1280, 800);
 		return person;
 	}
@@ -75,16 +78,26 @@ export class Person {
 	}
 	async signIn(url: string, email: string) {
 		// The page of whoever was here is left first: what it still asks would be refused, and told as a complaint.
-		await this.driver.get('about:blank');
+		await this.load('about:blank');
 		await (this.driver as chrome.Driver).sendDevToolsCommand('Network.clearBrowserCookies', {});
-		await this.driver.get(`${url}/signin`);
+		await this.load(`${url}/signin`);
 		await (await this.find(`button[value="${email}"]`)).click();
 		await this.find('main');
 		await this.settled();
 	}
 	async go(url: string) {
-		await this.driver.get(url);
+		await this.load(url);
 		await this.settled();
+	}
+	/** Once in thousands of addresses the browser never ends loading one; it is asked for once more, and that is said. */
+	private async load(url: string) {
+		try {
+			await this.driver.get(url);
+		} catch (e) {
+			if (!(e instanceof error.TimeoutError)) throw e;
+			console.warn(`${url} was not loaded and is asked for again: ${e.message}`);
+			await this.driver.get(url);
+		}
 	}
 	/** Waits until the page has taken over from the server's picture of it. */
 	async settled() {
