@@ -122,6 +122,25 @@
 	</li>
 {/snippet}
 
+{#snippet operands(list: readonly Operand[], always: boolean)}
+	<ul>
+		{#each list as o (o.name + o.period)}{@render row(
+				o.name,
+				o.value,
+				o.format,
+				o.ref,
+				1,
+				!always && isHere(o) ? '' : calendar.label(o.period)
+			)}{/each}
+	</ul>
+{/snippet}
+
+{#snippet lastTyped(change: { name: string; at: string } | undefined)}
+	<p class="muted">
+		{change ? `Last by ${change.name}, ${moment(change.at)}.` : 'It was there when the company was loaded.'}
+	</p>
+{/snippet}
+
 {#if sheet.current}
 	<aside aria-label="What this figure is made of">
 		<div class="top">
@@ -190,49 +209,25 @@
 										<b>{exact(e.basisValue, 'money')}</b>.
 									</p>
 								{:else}<p>Typed for this {calendar.words.one}.</p>{/if}
-								{#if view.history[0]}<p class="muted">
-										Last by {view.history[0].name}, {moment(view.history[0].at)}.
-									</p>
-								{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+								{@render lastTyped(view.history[0])}
 							</section>
 						{:else if e.kind === 'basis'}
 							<section>
 								<h3>Basis</h3>
 								<p>This is {basisWords(e.basis)}.</p>
-								<ul>
-									{#each e.operands as o (o.name + o.period)}{@render row(
-											o.name,
-											o.value,
-											o.format,
-											o.ref,
-											1,
-											calendar.label(o.period)
-										)}{/each}
-								</ul>
+								{@render operands(e.operands, true)}
 							</section>
 						{:else if e.kind === 'formula'}
 							<section>
 								<h3>{e.scope ? `Formula for ${e.scope}` : 'Formula'}</h3>
 								<code>{e.formula}</code>
 								<h3>with</h3>
-								<ul>
-									{#each e.operands as o (o.name + o.period)}{@render row(
-											o.name,
-											o.value,
-											o.format,
-											o.ref,
-											1,
-											isHere(o) ? '' : calendar.label(o.period)
-										)}{/each}
-								</ul>
+								{@render operands(e.operands, false)}
 							</section>
 						{:else if e.kind === 'input'}
 							<section>
 								<h3>Typed in</h3>
-								{#if view.history[0]}<p class="muted">
-										Last by {view.history[0].name}, {moment(view.history[0].at)}.
-									</p>
-								{:else}<p class="muted">It was there when the company was loaded.</p>{/if}
+								{@render lastTyped(view.history[0])}
 							</section>
 						{:else if e.kind === 'derived'}
 							<section>
