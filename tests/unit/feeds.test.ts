@@ -200,10 +200,11 @@ describe('the demo’s October', () => {
 			const cells = long[3998].split(',');
 			cells[4] = '12,5x'.replace(',', '');
 			long[3998] = cells.join(',');
-			const r = await refusal(() => load([head, ...long].join('\n')));
+			// Empty lines are passed over, and counted.
+			const r = await refusal(() => load([head, '', ...long].join('\n')));
 			expect(r.faults).toEqual([
 				expect.objectContaining({
-					row: 4000,
+					row: 4001,
 					column: 'Amount',
 					message: expect.stringContaining('“125x” is no number')
 				})

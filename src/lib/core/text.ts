@@ -19,9 +19,12 @@ export function textFault(text: string, lines = false): string | null {
 		: `has the character U+${code} (place ${found.index + 1}), which cannot be seen or belongs to no text`;
 }
 
+/** Nearly all text there is, told at once. */
+const PLAIN = /^[ -~]*$/;
+
 /** Another system's text, made fit: line breaks become spaces, what cannot stand in it goes. */
 export const cleaned = (text: string): string =>
-	UNFIT.test(text) || BREAKS.test(text)
+	!PLAIN.test(text) && (UNFIT.test(text) || BREAKS.test(text))
 		? text.replace(/[\t\n\r]+/g, ' ').replace(new RegExp(UNFIT, 'gu'), '')
 		: text;
 

@@ -1,10 +1,10 @@
 /** CSV tables (RFC 4180) read against a list of columns; every fault is collected with its place. */
-import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import type { Calendar, Period } from '../../core/calendar/calendar';
 import { fromIsoDate } from '../../core/calendar/dates';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import { cleaned, isNoKey, textFault } from '../../core/text';
+import { NotCsv, readCsv, type Csv } from '../platform/csv';
 import type { Fault } from '../platform/refusal';
 import { companySpan, type MonthSpan } from '../platform/settings';
 
@@ -96,13 +96,13 @@ export type Row<C extends Columns> = { [K in keyof C]: ReturnType<C[K]> } & {
 };
 
 /** The raw records of a CSV text, with a fault where it cannot be read. */
-export function records(file: string, content: string, faults: Fault[]): string[][] {
+function records(file: string, content: string, faults: Fault[]): Csv {
 	try {
-		return parse(content, { bom: true, relax_column_count: true, skip_empty_lines: true }) as string[][];
+		return readCsv(content);
 	} catch (e) {
-		const at = e as { message: string; lines?: number };
-		faults.push({ file, row: at.lines, message: `is not readable as CSV: ${at.message}` });
-		return [];
+		if (!(e instanceof NotCsv)) throw e;
+		faults.push({ file, row: e.row, message: `is not readable as CSV: ${e.message}` });
+		return { records: [], rows: [] };
 	}
 }
 
@@ -125,7 +125,8 @@ export function readTable<C extends Columns>(
 	calendar: Calendar,
 	options: TableOptions = {}
 ): Row<C>[] {
-	const [heading, ...body] = records(file, content, faults);
+	const read = records(file, content, faults);
+	const [heading, ...body] = read.records;
 	if (!heading) {
 		if (!faults.some((f) => f.file === file))
 			faults.push({ file, row: 1, message: 'is empty; a heading row was expected' });
@@ -162,7 +163,7 @@ export function readTable<C extends Columns>(
 	const readers = names.map((name) => [name, columns[name], place.get(name)] as const);
 	const rows: Row<C>[] = [];
 	body.forEach((record, i) => {
-		const rowNumber = i + 2;
+		const rowNumber = read.rows[i + 1];
 		if (record.length !== heading.length) {
 			faults.push({
 				file,
@@ -173,9 +174,9 @@ export function readTable<C extends Columns>(
 		}
 		const row: Record<string, unknown> = { rowNumber, more: {} };
 		let good = true;
-		for (const [name, read, at] of readers)
+		for (const [name, reader, at] of readers)
 			try {
-				row[name] = read(at === undefined ? '' : record[at], calendar);
+				row[name] = reader(at === undefined ? '' : record[at], calendar);
 			} catch (expected) {
 				good = false;
 				const found = cleaned(at === undefined ? '' : record[at]).slice(0, 100);

@@ -22,12 +22,16 @@ const PATTERNS = Object.fromEntries(
 	])
 ) as Record<DecimalSign, RegExp[]>;
 
+const PLAIN = /^\d+(?:\.\d+)?$/;
+
 /**
  * A number in the decimal sign's habit: digits in threes where they are grouped, by one sign alone; brackets round it or
  * a minus behind it make it negative.
  * @returns null when it is none
  */
 export function readAmount(text: string, decimal: DecimalSign): number | null {
+	// Most amounts are digits and a point, which is how numbers are written here too.
+	if (decimal === '.' && PLAIN.test(text)) return Number(text);
 	const t = text.trim();
 	const form = /^\(([^()+-]+)\)$/.exec(t) ?? /^([^()+-]+)-$/.exec(t) ?? /^-\s?([^()+-]+)$/.exec(t);
 	const negative = form !== null;

@@ -1,6 +1,6 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
-import { parse } from 'csv-parse/sync';
 import { ownValue } from '../../core/text';
+import { NotCsv, readCsv } from '../platform/csv';
 import { Refusal } from '../platform/refusal';
 import type { CompanyState } from '../company/structure';
 import { habitOf } from './amounts';
@@ -61,6 +61,8 @@ const normal = (heading: string) =>
 export interface Sheet {
 	heading: string[];
 	body: string[][];
+	/** The row of each of them in the file, as a spreadsheet counts. */
+	rows: number[];
 }
 
 /** The file's rows as text. @throws Refusal when it is empty or no CSV */
@@ -70,18 +72,12 @@ export function readSheet(file: string, content: string): Sheet {
 		.map((d) => ({ d, n: firstLine.split(d).length }))
 		.sort((a, b) => b.n - a.n)[0].d;
 	try {
-		const [heading, ...body] = parse(content, {
-			bom: true,
-			delimiter,
-			relax_column_count: true,
-			skip_empty_lines: true
-		}) as string[][];
-		if (!heading) throw new Refusal(422, `${file} is empty.`);
-		return { heading, body };
+		const { records, rows } = readCsv(content, delimiter);
+		if (!records.length) throw new Refusal(422, `${file} is empty.`);
+		return { heading: records[0], body: records.slice(1), rows: rows.slice(1) };
 	} catch (e) {
-		if (e instanceof Refusal) throw e;
-		const at = e as { message: string; lines?: number };
-		throw new Refusal(422, `${file} cannot be read as CSV.`, [{ file, row: at.lines, message: at.message }]);
+		if (!(e instanceof NotCsv)) throw e;
+		throw new Refusal(422, `${file} cannot be read as CSV.`, [{ file, row: e.row, message: e.message }]);
 	}
 }
 

@@ -26,7 +26,6 @@ export function stage(
 	state: CompanyState,
 	month: number | null
 ): Staged {
-	const { structure, calendar } = state;
 	const faults: Fault[] = [];
 	const { columns } = options;
 	const placeOf = (field: string) => ownValue(columns, field);
@@ -42,42 +41,30 @@ export function stage(
 	const result: Staged = { entries: [], rows: [], names: new Map(), faults, months: new Map() };
 	if (needed.length) return result;
 
-	const departmentOf = new Map<string, string>();
-	for (const d of structure.departmentRows) {
-		departmentOf.set(d.name.toLowerCase(), d.code);
-		departmentOf.set(d.code.toLowerCase(), d.code);
-	}
-	const memberOf = new Map<string, Map<string, string>>();
-	for (const [code, { dimension }] of structure.dimensions) {
-		if (placeOf(code) === undefined) continue;
-		const map = new Map<string, string>();
-		for (const m of dimension.members) {
-			map.set(m.name.toLowerCase(), m.code);
-			map.set(m.code.toLowerCase(), m.code);
-		}
-		memberOf.set(code, map);
-	}
+	const {
+		date: dateOf,
+		account: accountOf,
+		department: departmentOf,
+		members
+	} = readers(options, state, month);
+	const dimensions = [...members.keys()].filter((code) => placeOf(code) !== undefined);
 	const at = (record: string[], field: string) => cleaned(record[placeOf(field) ?? -1] ?? '').trim();
+	const amounts = AMOUNTS.filter((field) => placeOf(field) !== undefined);
 	const mixed = new Set(
-		AMOUNTS.filter((field) => {
-			const place = placeOf(field);
-			return (
-				place !== undefined &&
-				mixesHabits(
-					sheet.body.map((record) => record[place] ?? ''),
-					options.decimal
-				)
-			);
-		})
+		amounts.filter((field) =>
+			mixesHabits(
+				sheet.body.map((record) => record[placeOf(field)!] ?? ''),
+				options.decimal
+			)
+		)
 	);
-	const monthOfDate = new Map<string, number | null>();
-	const span = ledgerSpan(calendar);
+	const signs = { amount: options.positive === 'debit' ? 1 : -1, debit: 1, credit: -1 };
 
 	sheet.body.forEach((record, i) => {
-		const row = i + 2;
+		const row = sheet.rows[i];
 		const before = faults.length;
 		const fault = (field: string, message: string) =>
-			faults.push({ file, row, column: headingOf(field), message });
+			void faults.push({ file, row, column: headingOf(field), message });
 		if (record.length !== sheet.heading.length) {
 			faults.push({
 				file,
@@ -86,95 +73,57 @@ export function stage(
 			});
 			return;
 		}
-		const dateText = at(record, 'date');
-		const date = readDate(dateText, options.dates);
-		if (date !== null && !monthOfDate.has(date)) monthOfDate.set(date, calendar.periodOf(date));
-		const period = date === null ? null : (monthOfDate.get(date) ?? null);
-		if (period === null)
-			fault('date', `“${dateText}” is no date; one like ${DATE_EXAMPLE[options.dates]} was expected`);
-		else if (period < span.from || period > span.to)
-			fault(
-				'date',
-				`${date} does not lie between ${calendar.longLabel(span.from)} and ${calendar.longLabel(span.to)}, the ${calendar.words.many} that can be loaded (docs/operations.md says how to change that)`
-			);
-		else if (month !== null && period !== month)
-			fault(
-				'date',
-				`${date} does not lie in ${calendar.longLabel(month)}; a file holds one ${calendar.words.one}`
-			);
-		const ledgerAccount = at(record, 'ledger_account');
-		if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(ledgerAccount))
-			fault('ledger_account', `“${ledgerAccount}” is no ledger account code`);
-		const departmentText = at(record, 'department');
-		const department = departmentOf.get(departmentText.toLowerCase());
-		if (department === undefined) {
-			const group = structure.departments.all.find(
-				(d) => d.code === departmentText || d.name === departmentText
-			);
-			fault(
-				'department',
-				group
-					? `“${departmentText}” is a sum of departments; post to one of ${structure.departments
-							.leaves(group.code)
-							.map((d) => d.code)
-							.join(', ')}`
-					: `there is no department “${departmentText}”`
-			);
-		}
-		let amount: number | null = 0;
-		for (const [field, sign] of [
-			['amount', options.positive === 'debit' ? 1 : -1],
-			['debit', 1],
-			['credit', -1]
-		] as const) {
-			if (placeOf(field) === undefined) continue;
+		const date = dateOf(at(record, 'date'));
+		if (date.fault) fault('date', date.fault);
+		const ledgerAccount = accountOf(at(record, 'ledger_account'));
+		if (ledgerAccount.fault) fault('ledger_account', ledgerAccount.fault);
+		const department = departmentOf(at(record, 'department'));
+		if (department.fault) fault('department', department.fault);
+		let amount = 0;
+		for (const field of amounts) {
 			const text = at(record, field);
 			if (text === '' && field !== 'amount') continue;
 			const value = readAmount(text, options.decimal);
-			if (value === null) {
+			if (value === null)
 				fault(
 					field,
 					`“${text}” is no number; one like ${options.decimal === ',' ? '1.234,56' : '1,234.56'} was expected`
 				);
-				amount = null;
-			} else if (mixed.has(field) && value !== readAmount(text, options.decimal === ',' ? '.' : ',')) {
+			else if (mixed.has(field) && value !== readAmount(text, options.decimal === ',' ? '.' : ','))
 				fault(
 					field,
 					`“${text}” stands in a column that uses both . and , before three digits; which of them is the decimal sign cannot be told. Write its amounts in one way`
 				);
-				amount = null;
-			} else if (amount !== null) amount += sign * value;
+			else amount += signs[field] * value;
 		}
-		if (amount !== null && isTooLarge(amount)) {
-			fault('amount', `${amount} is larger than any amount that is kept, 10^15`);
-			amount = null;
-		}
+		if (isTooLarge(amount)) fault('amount', `${amount} is larger than any amount that is kept, 10^15`);
 		const tags: Record<string, string> = {};
-		for (const [code, members] of memberOf) {
+		for (const code of dimensions) {
 			const text = at(record, code);
 			if (text === '') continue;
-			const member = members.get(text.toLowerCase());
-			if (member === undefined)
-				fault(code, `there is no ${structure.dimensions.get(code)!.dimension.name.toLowerCase()} “${text}”`);
-			else tags[code] = member;
+			const member = members.get(code)!(text);
+			if (member.value === undefined) fault(code, member.fault);
+			else tags[code] = member.value;
 		}
-		const rule = state.blocking({ ...tags, ...(department === undefined ? {} : { department }) });
+		const rule = state.blocking(
+			department.value === undefined ? tags : { ...tags, department: department.value }
+		);
 		if (rule)
 			fault(
 				Object.keys(tags).includes(rule.lead.dimension) ? rule.lead.dimension : rule.others[0].dimension,
 				`these members may not hold data together, by the combination rule “${rule.name}”`
 			);
-		if (period !== null) result.months.set(period, (result.months.get(period) ?? 0) + 1);
+		if (date.period !== undefined) result.months.set(date.period, (result.months.get(date.period) ?? 0) + 1);
 		if (faults.length > before) return;
 		const name = at(record, 'ledger_account_name');
-		if (name) result.names.set(ledgerAccount, name);
+		if (name) result.names.set(ledgerAccount.value!, name);
 		result.rows.push(row);
 		result.entries.push({
-			period: period!,
-			date: date!,
-			ledgerAccount,
-			department: department!,
-			amount: amount!,
+			period: date.period!,
+			date: date.value!,
+			ledgerAccount: ledgerAccount.value!,
+			department: department.value!,
+			amount,
 			document: at(record, 'document'),
 			party: at(record, 'party'),
 			description: at(record, 'description'),
@@ -185,3 +134,79 @@ export function stage(
 }
 
 const DATE_EXAMPLE = { 'year-first': '2026-10-31', 'day-first': '31/10/2026', 'month-first': '10/31/2026' };
+
+/** What a text says, or what is wrong with it. */
+type Said<T> = { value: T; fault?: undefined } | { value?: undefined; fault: string };
+
+/** Different texts of a column that are remembered. */
+const REMEMBERED = 10_000;
+
+/** A column repeats itself: each text is read once. */
+function once<T>(read: (text: string) => T): (text: string) => T {
+	const known = new Map<string, T>();
+	return (text) => {
+		let said = known.get(text);
+		if (said === undefined) {
+			said = read(text);
+			if (known.size < REMEMBERED) known.set(text, said);
+		}
+		return said;
+	};
+}
+
+/** How each column of names is read: by code or name, in any case. */
+function readers({ dates }: FeedOptions, { structure, calendar }: CompanyState, month: number | null) {
+	const span = ledgerSpan(calendar);
+	const { words } = calendar;
+	const codeOf = (all: readonly { code: string; name: string }[]) =>
+		new Map(
+			all.flatMap(({ code, name }) => [
+				[name.toLowerCase(), code],
+				[code.toLowerCase(), code]
+			])
+		);
+	/** A date; its period is known also where the date is of no use. */
+	const date = (text: string): Said<string> & { period?: number } => {
+		const value = readDate(text, dates);
+		const period = value === null ? null : calendar.periodOf(value);
+		if (value === null || period === null)
+			return { fault: `“${text}” is no date; one like ${DATE_EXAMPLE[dates]} was expected` };
+		if (period < span.from || period > span.to)
+			return {
+				period,
+				fault: `${value} does not lie between ${calendar.longLabel(span.from)} and ${calendar.longLabel(span.to)}, the ${words.many} that can be loaded (docs/operations.md says how to change that)`
+			};
+		if (month !== null && period !== month)
+			return {
+				period,
+				fault: `${value} does not lie in ${calendar.longLabel(month)}; a file holds one ${words.one}`
+			};
+		return { period, value };
+	};
+	const account = (text: string): Said<string> =>
+		/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(text)
+			? { value: text }
+			: { fault: `“${text}” is no ledger account code` };
+	const departments = codeOf(structure.departmentRows);
+	const department = (text: string): Said<string> => {
+		const value = departments.get(text.toLowerCase());
+		if (value !== undefined) return { value };
+		const group = structure.departments.all.find((d) => d.code === text || d.name === text);
+		if (!group) return { fault: `there is no department “${text}”` };
+		const leaves = structure.departments.leaves(group.code).map((d) => d.code);
+		return { fault: `“${text}” is a sum of departments; post to one of ${leaves.join(', ')}` };
+	};
+	const members = new Map(
+		[...structure.dimensions].map(([code, { dimension }]) => {
+			const known = codeOf(dimension.members);
+			const member = (text: string): Said<string> => {
+				const value = known.get(text.toLowerCase());
+				return value === undefined
+					? { fault: `there is no ${dimension.name.toLowerCase()} “${text}”` }
+					: { value };
+			};
+			return [code, once(member)] as const;
+		})
+	);
+	return { date: once(date), account: once(account), department: once(department), members };
+}

@@ -223,11 +223,11 @@ export async function insertEntries(
 		trx,
 		'ledger_entry',
 		COLUMNS,
-		entries.map((e, i) => [e.period, ...saidOf(e), tags[i]])
+		mapped(entries, (e, i) => [e.period, ...saidOf(e), tags[i]])
 	);
 	await keepLedgerMonths(
 		trx,
-		entries.map(({ period, ledgerAccount, department, amount }, i) => ({
+		mapped(entries, ({ period, ledgerAccount, department, amount }, i) => ({
 			period,
 			ledgerAccount,
 			department,
@@ -235,6 +235,11 @@ export async function insertEntries(
 			tags: tags[i]
 		}))
 	);
+}
+
+/** One after the other: of a million rows none has to be kept. */
+function* mapped<T, R>(list: readonly T[], each: (item: T, i: number) => R): Iterable<R> {
+	for (const [i, item] of list.entries()) yield each(item, i);
 }
 
 /** Takes a period's entries out; how many there were. */

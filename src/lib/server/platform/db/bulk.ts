@@ -2,13 +2,16 @@
 import type { Knex } from 'knex';
 
 interface Statement {
-	run(...values: unknown[]): unknown;
+	run(values: readonly unknown[]): unknown;
 }
 interface RawConnection {
 	prepare(sql: string): Statement;
 }
 
-/** Inserts rows given as arrays in the order of `columns`, inside the transaction. */
+/** Values bound in one statement: more rows a statement are hardly quicker. */
+const BOUND = 200;
+
+/** Inserts rows given as arrays in the order of `columns`, inside the transaction; many in one statement. */
 export async function insertMany(
 	trx: Knex.Transaction,
 	table: string,
@@ -18,10 +21,19 @@ export async function insertMany(
 	// Inside a transaction this hands out the transaction's own connection.
 	const connection = (await trx.client.acquireConnection()) as RawConnection;
 	const names = columns.map((c) => `"${c}"`).join(', ');
-	const statement = connection.prepare(
-		`INSERT INTO "${table}" (${names}) VALUES (${columns.map(() => '?').join(', ')})`
-	);
-	for (const row of rows) statement.run(...row);
+	const row = `(${columns.map(() => '?').join(', ')})`;
+	const inserting = (count: number) =>
+		connection.prepare(`INSERT INTO "${table}" (${names}) VALUES ${Array(count).fill(row).join(', ')}`);
+	const together = Math.max(1, Math.floor(BOUND / columns.length));
+	const whole = inserting(together);
+	let values: unknown[] = [];
+	for (const each of rows) {
+		for (const value of each) values.push(value);
+		if (values.length < together * columns.length) continue;
+		whole.run(values);
+		values = [];
+	}
+	if (values.length) inserting(values.length / columns.length).run(values);
 }
 
 /** References between rows are checked when the transaction ends, not row by row. */

@@ -1,0 +1,38 @@
+/** Reading CSV (RFC 4180), by any sign between cells. */
+import Papa from 'papaparse';
+
+export interface Csv {
+	/** Cells as text, row by row; the heading is the first. Empty lines are left out. */
+	records: string[][];
+	/** The row of each record in the file, as a spreadsheet counts: 1 is the first. */
+	rows: number[];
+}
+
+/** Why a text is no CSV, and in which row. */
+export class NotCsv extends Error {
+	constructor(
+		message: string,
+		readonly row: number
+	) {
+		super(message);
+	}
+}
+
+const WORDS: Partial<Record<Papa.ParseError['code'], string>> = {
+	MissingQuotes: 'a quotation mark opens a cell that none closes',
+	InvalidQuotes: 'something stands behind the quotation mark that closes a cell'
+};
+
+/** @throws NotCsv where quotation marks do not pair */
+export function readCsv(content: string, delimiter = ','): Csv {
+	const { data, errors } = Papa.parse<string[]>(content, { delimiter });
+	const [wrong] = errors.filter((e) => e.type === 'Quotes');
+	if (wrong) throw new NotCsv(WORDS[wrong.code] ?? wrong.message, (wrong.row ?? 0) + 1);
+	const csv: Csv = { records: [], rows: [] };
+	for (const [i, record] of data.entries()) {
+		if (record.length === 1 && record[0] === '') continue;
+		csv.records.push(record);
+		csv.rows.push(i + 1);
+	}
+	return csv;
+}
