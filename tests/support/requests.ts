@@ -65,7 +65,8 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	'scenarios/[code]/package': [
-		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 }
+		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },
+		{ method: 'GET', path: 'scenarios/fy28-budget/package?model=none', open: COMPANY, status: 404 }
 	],
 	'scenarios/[code]/lock': [
 		{ method: 'POST', path: 'scenarios/none/lock', body: { locked: true }, open: ['analyst'], status: 404 }

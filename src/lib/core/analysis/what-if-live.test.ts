@@ -7,7 +7,7 @@ import type { Account } from '../company/schema';
 import type { Series } from '../inputs/series';
 import type { Adjustment, AdjustmentStep } from '../inputs/adjust';
 import { calculateScenario } from '../scenario/assemble';
-import { packageFromJson, packageToJson, packScenario } from '../scenario/package';
+import { packageFromBytes, packageToBytes, packScenario } from '../scenario/package';
 import type { ScenarioData } from '../scenario/data';
 import { buildStructure } from '../company/structure';
 import { measured, WhatIf, type Measure } from './what-if';
@@ -143,7 +143,7 @@ const busier = adjustment(
 );
 const cheaper = adjustment('cheaper', step('rent', { value: 0.5, from: JAN + 6 }));
 const live = (adjustments: Adjustment[] = []) =>
-	new WhatIf(packageFromJson(packageToJson(packScenario(structure, { ...data, adjustments }))));
+	new WhatIf(packageFromBytes(packageToBytes(packScenario(structure, { ...data, adjustments }))));
 const anew = (adjustments: Adjustment[], measure = profit) =>
 	measured(calculateScenario(structure, { ...data, adjustments }), measure, span);
 

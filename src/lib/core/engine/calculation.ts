@@ -146,6 +146,22 @@ export class Calculation {
 		this.changed.set(at, join(this.changed.get(at), dirt));
 	}
 
+	/** Blocks that a block is made of, whatever of it is asked for; itself among them. */
+	blocksLeadingTo(block: string): ReadonlySet<string> {
+		const { nodes, lines } = this.network;
+		const reads = new Map<string, Set<string>>();
+		for (const node of nodes) {
+			const own = lines[node.target].block;
+			const others = reads.get(own) ?? new Set();
+			reads.set(own, others);
+			for (const { line } of this.network.readsOf(node)) others.add(lines[line].block);
+		}
+		// What is added to a set while it is gone through is gone through as well.
+		const found = new Set([block]);
+		for (const each of found) for (const other of reads.get(each) ?? []) found.add(other);
+		return found;
+	}
+
 	/** All that these lines are made of, themselves among it: what has to be calculated to have them. */
 	leadingTo(lines: Iterable<TouchedLine>): ReadonlySet<Component> {
 		const { network } = this;

@@ -70,7 +70,8 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		axes.set(nameOf(own), have);
 		return have;
 	};
-	const compiled = [...all.values()].map((block) => {
+	const wanted = [...all.values()].filter(({ code }) => data.part?.includes(code) ?? true);
+	const compiled = wanted.map((block) => {
 		const own = periodsOf(block.calendar);
 		const spec = block.compile({ ...parts, axis: own });
 		return { block, spec: own === axis ? spec : { ...spec, axis: own } };

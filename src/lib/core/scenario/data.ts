@@ -31,6 +31,8 @@ export interface ScenarioData extends BlockData {
 	derived?: readonly Series[];
 	/** Applied in their order to inputs, before formulas. */
 	adjustments?: readonly Adjustment[];
+	/** Codes of the blocks that are calculated, where others are of no concern; all when absent. */
+	part?: readonly string[];
 	/** What formulas read from other scenarios. */
 	others?: ReadonlyMap<string, OtherLines>;
 }

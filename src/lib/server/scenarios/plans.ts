@@ -5,6 +5,7 @@ import type { Scenario } from '../../core/scenario/schema';
 import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
+import { partFor } from '../../core/scenario/part';
 import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
@@ -14,7 +15,7 @@ import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
 import { sharedBy } from '../platform/db/kept';
 import { scenarioData, scenarioForms } from './plan-data';
-import { Refusal } from '../platform/refusal';
+import { notFound, Refusal } from '../platform/refusal';
 import { getScenario, mustSee, scenarioCodes } from './scenarios';
 import { companyState, type CompanyState, companyFor } from '../company/structure';
 import { typedSince } from './typed-since';
@@ -244,14 +245,21 @@ async function orRefuse<T>(name: string, work: () => Promise<T>): Promise<T> {
 
 /**
  * All that is needed to calculate a scenario elsewhere, for those who may see all of it.
+ * @param model only what this driver model is made of
  * @throws Refusal 403, 404
  */
-export async function scenarioPackage(context: Context, code: string): Promise<ScenarioPackage> {
+export async function scenarioPackage(
+	context: Context,
+	code: string,
+	model: string | null = null
+): Promise<ScenarioPackage> {
 	const { db } = context;
 	const state = await companyFor(context, 'see driver models');
 	await mustSee(context, code);
-	const { data } = await keyedPlan(db, code, []);
-	return packScenario(structureIn(state.structure, data.scenario), data);
+	const { plan, data } = await keyedPlan(db, code, []);
+	if (model !== null && !plan.models.has(model)) throw notFound(`A driver model “${model}”`);
+	const wanted = model === null ? data : partFor(plan, data, model);
+	return packScenario(structureIn(state.structure, data.scenario), wanted);
 }
 
 /** What a scenario is calculated from. */

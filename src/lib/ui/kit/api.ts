@@ -56,8 +56,8 @@ export const TAB = Math.random().toString(36).slice(2);
 const own = { 'x-tab': TAB };
 
 export const get = <T>(path: string) => answer<T>(fetch(`/api/v1/${path}`));
-/** What the server answers, as it is written. */
-export const text = (path: string) => answer<string>(fetch(`/api/v1/${path}`), (r) => r.text());
+/** What the server answers, as it is sent. */
+export const bytes = (path: string) => answer<ArrayBuffer>(fetch(`/api/v1/${path}`), (r) => r.arrayBuffer());
 const withBody =
 	(method: 'POST' | 'PATCH') =>
 	<T>(path: string, value: unknown) =>

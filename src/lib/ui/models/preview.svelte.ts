@@ -27,7 +27,10 @@ export class LivePreview {
 		}
 		this.#newest.run(async () => {
 			try {
-				const changes = await this.#thread.ask(scenario, version, (work) => work.changes(edits, query));
+				const { model } = query;
+				const changes = await this.#thread.ask({ scenario, model }, version, (work) =>
+					work.changes(edits, query)
+				);
 				if (wanted === this.#wanted) this.changes = changes;
 			} catch {
 				// Without a preview the saved figures stand; saving calculates anew.
@@ -40,7 +43,10 @@ export class LivePreview {
 	/** Makes the thread ready before anything is typed, so that the first answer does not wait for it. */
 	warm(scenario: string, version: unknown, query: ModelQuery): void {
 		this.#newest.run(async () => {
-			await this.#thread.ask(scenario, version, (work) => work.changes([], query)).catch(() => this.close());
+			const { model } = query;
+			await this.#thread
+				.ask({ scenario, model }, version, (work) => work.changes([], query))
+				.catch(() => this.close());
 		});
 	}
 

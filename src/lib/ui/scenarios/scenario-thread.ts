@@ -1,16 +1,24 @@
 /** Threads of the browser that hold a scenario and calculate on the same core as the server. */
 import type { Remote } from 'comlink';
 import { CalledOff, Thread } from '../../core/thread';
-import { text } from '../kit/api';
+import { bytes } from '../kit/api';
 import { browserThread } from '../kit/browser-thread';
 
-/** A scenario as it is saved, as JSON; another thread may unpack it. */
-export const parcelOf = (scenario: string): Promise<string> =>
-	text(`scenarios/${encodeURIComponent(scenario)}/package`);
+/** What is calculated: a scenario by its code, or what one driver model of it is made of. */
+export interface Calculated {
+	scenario: string;
+	model?: string;
+}
+
+/** It as it is saved, as bytes; another thread may unpack it. */
+export function parcelOf({ scenario, model }: Calculated): Promise<ArrayBuffer> {
+	const part = model === undefined ? '' : `?model=${encodeURIComponent(model)}`;
+	return bytes(`scenarios/${encodeURIComponent(scenario)}/package${part}`);
+}
 
 /** What each such thread does first. */
 export interface HoldsScenario {
-	load(parcel: string): void;
+	load(parcel: ArrayBuffer): void;
 }
 
 export class ScenarioThread<Work extends HoldsScenario> {
@@ -24,16 +32,16 @@ export class ScenarioThread<Work extends HoldsScenario> {
 
 	/**
 	 * Asks the thread, which first takes the scenario when it does not hold it.
-	 * @param scenario its code
+	 * @param what the scenario, or the part of it, that the question is about
 	 * @param version changes whenever the saved figures may have changed
 	 * @throws CalledOff when the thread is ended meanwhile; Error when the scenario cannot be had or calculated
 	 */
-	async ask<T>(scenario: string, version: unknown, question: (work: Remote<Work>) => Promise<T>): Promise<T> {
-		const wanted = `${scenario}/${version}`;
+	async ask<T>(what: Calculated, version: unknown, question: (work: Remote<Work>) => Promise<T>): Promise<T> {
+		const wanted = JSON.stringify([what, version]);
 		if (this.#held?.wanted !== wanted) {
 			// What is still worked out from another is of no use any more.
 			this.close();
-			this.#held = { wanted, loaded: this.#load(scenario) };
+			this.#held = { wanted, loaded: this.#load(what) };
 		}
 		const held = this.#held;
 		try {
@@ -53,8 +61,8 @@ export class ScenarioThread<Work extends HoldsScenario> {
 		this.#thread.end();
 	}
 
-	async #load(scenario: string): Promise<void> {
-		const parcel = await parcelOf(scenario);
+	async #load(what: Calculated): Promise<void> {
+		const parcel = await parcelOf(what);
 		await this.#thread.ask((work) => (work as unknown as Remote<HoldsScenario>).load(parcel));
 	}
 }

@@ -64,7 +64,7 @@ export class WhatIfThread {
 		this.#ask((work) => work.ranges(uncertain, measure, span, { trials, seed }, proxy(this.told)));
 	/** Why a measure differs from what it is in another scenario. */
 	async why(other: string, measure: Measure, span: Span): Promise<WhyItChanged> {
-		const parcel = await parcelOf(other);
+		const parcel = await parcelOf({ scenario: other });
 		return this.#ask((work) => work.why(parcel, measure, span, proxy(this.told)));
 	}
 	/** Breaks off what is being worked out; the next question takes the scenario anew. */
@@ -74,7 +74,7 @@ export class WhatIfThread {
 
 	#ask<T>(question: (work: Remote<WhatIfWork>) => Promise<T>): Promise<T> {
 		const adjustments = this.#adjustments;
-		return this.#thread.ask(this.#scenario, this.#version, async (work) => {
+		return this.#thread.ask({ scenario: this.#scenario }, this.#version, async (work) => {
 			if (adjustments) await work.adjust(adjustments);
 			return question(work);
 		});

@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import type { Span } from '../../core/calendar/spans';
 import type { Adjustment } from '../../core/inputs/adjust';
 import type { DriverScope } from '../../core/analysis/driver';
-import { packageFromJson, unpackScenario } from '../../core/scenario/package';
+import { packageFromBytes, unpackScenario } from '../../core/scenario/package';
 import { measured, WhatIf, type Measure, type Uncertain } from '../../core/analysis/what-if';
 import { whyItChanged } from '../../core/explain/why';
 
@@ -20,8 +20,8 @@ function own() {
 }
 
 const work = {
-	load(json: string): void {
-		held = new WhatIf(packageFromJson(json));
+	load(parcel: ArrayBuffer): void {
+		held = new WhatIf(packageFromBytes(parcel));
 	},
 	/** Drivers that can be moved. */
 	drivers: () => own().drivers(),
@@ -40,10 +40,10 @@ const work = {
 		chance: { trials: number; seed: number },
 		told: Told
 	) => own().ranges(uncertain, measure, span, chance, (done) => done % OFTEN === 0 && told(done)),
-	/** Why a measure differs from what it is in another scenario, given as JSON. */
-	why(other: string, measure: Measure, span: Span, told: Told) {
+	/** Why a measure differs from what it is in another scenario, given as a parcel. */
+	why(other: ArrayBuffer, measure: Measure, span: Span, told: Told) {
 		const { structure, data } = own().current;
-		const b = unpackScenario(packageFromJson(other)).data;
+		const b = unpackScenario(packageFromBytes(other)).data;
 		let done = 0;
 		return whyItChanged(structure, data, b, (plan) => {
 			if (++done % OFTEN === 0) told(done);
