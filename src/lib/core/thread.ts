@@ -31,6 +31,11 @@ export class Thread<Work extends object> {
 		return this.#running !== null;
 	}
 
+	/** Starts the thread, so that it is ready when what it is to be asked is. */
+	begin(): void {
+		this.#running ??= this.#begin();
+	}
+
 	/**
 	 * Asks the thread. Who calls off, or waits `longest`, ends it: it is busy, and hears nothing meanwhile.
 	 * @param limits `longest` in milliseconds

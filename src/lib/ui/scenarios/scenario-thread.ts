@@ -62,6 +62,8 @@ export class ScenarioThread<Work extends HoldsScenario> {
 	}
 
 	async #load(what: Calculated): Promise<void> {
+		// It starts while the scenario is on its way.
+		this.#thread.begin();
 		const parcel = await parcelOf(what);
 		await this.#thread.ask((work) => (work as unknown as Remote<HoldsScenario>).load(parcel));
 	}
