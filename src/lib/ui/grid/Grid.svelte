@@ -23,7 +23,7 @@
 	import Menu from '../kit/Menu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
-	import { marksIn, steady, type RowMarks } from './marks';
+	import { ACTIVE, CHOSEN, DRAWN_OVER, LAST, marksAt, marksIn, SEVERAL, TYPED, type RowMarks } from './marks';
 	import { menuOf } from './menu';
 	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
@@ -483,25 +483,24 @@
 			typed: typing.at
 		});
 	/** All that is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
-	function viewOf(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks) {
+	function viewOf(row: GridRow, r: number, column: GridColumn, c: number, marks: number) {
 		const cell = sheet.cellOf(row, column);
-		const isActive = marks.active === c;
-		const chosen = c >= marks.left && c <= marks.right;
-		const last = marks.foot && marks.right === c;
+		const isActive = (marks & ACTIVE) !== 0;
+		const last = (marks & LAST) !== 0;
 		const unsaved = sheet.pending(row, column, cell) !== undefined;
 		const here = isActive && focused;
 		return {
 			classes: classesOf(column, cell, {
 				unsaved,
-				chosen: marks.several && chosen,
-				drawnOver: !chosen && c >= marks.fillLeft && c <= marks.fillRight,
+				chosen: (marks & SEVERAL) !== 0,
+				drawnOver: (marks & DRAWN_OVER) !== 0,
 				active: isActive,
 				focused: here
 			}),
-			chosen,
+			chosen: (marks & CHOSEN) !== 0,
 			id: isActive ? `${id}-${r}-${c}` : undefined,
 			readonly: cell?.editable ? undefined : (true as const),
-			draws: marks.typed === c ? 'typing' : !cell ? 'nothing' : column.kind,
+			draws: marks & TYPED ? 'typing' : !cell ? 'nothing' : column.kind,
 			text: cell ? sheet.shown(row, column, cell) : '',
 			glyphs: cell?.glyphs,
 			values: column.kind === 'shape' ? cell?.values : undefined,
@@ -680,8 +679,9 @@
 {/if}
 
 {#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks)}
-	{@const same = steady<ReturnType<typeof viewOf>>()}
-	{@const view = same(viewOf(row, r, column, c, marks))}
+	<!-- A derived value of its own, so that a cell hears nothing of its row’s marks while its own stay the same. -->
+	{@const own = marksAt(c, marks)}
+	{@const view = viewOf(row, r, column, c, own)}
 	<div
 		id={view.id}
 		class={view.classes}

@@ -10,7 +10,7 @@ import { nested, spanKey } from './columns';
 import { EditBatch } from './editing/edits.svelte';
 import { continued } from './editing/fill';
 import { classesOf } from './cell-view';
-import { marksIn, steady, UNMARKED } from './marks';
+import { ACTIVE, CHOSEN, DRAWN_OVER, LAST, marksAt, marksIn, SEVERAL, TYPED, UNMARKED } from './marks';
 import { inPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
@@ -302,11 +302,18 @@ describe('what is marked in a row', () => {
 	it('is the same for every row that nothing is marked in', () => {
 		for (const r of [0, 1, 7, 100]) expect(marksIn(r, grid)).toBe(UNMARKED);
 	});
-	it('stays what it was as long as nothing of it changes', () => {
-		const same = steady<{ a: number; b?: string }>();
-		const first = same({ a: 1, b: 'x' });
-		expect(same({ a: 1, b: 'x' })).toBe(first);
-		expect(same({ a: 1, b: 'y' })).toEqual({ a: 1, b: 'y' });
-		expect(same({ a: 1, b: 'x' })).not.toBe(first);
+	it('is told cell by cell as one number, 0 where there is nothing', () => {
+		const at = (r: number) => [0, 1, 2, 3, 4].map((c) => marksAt(c, marksIn(r, grid)));
+		expect(at(0)).toEqual([0, 0, 0, 0, 0]);
+		const inside = CHOSEN | SEVERAL;
+		expect(at(2)).toEqual([0, inside, inside, inside, 0]);
+		expect(at(4)).toEqual([0, inside, inside, inside | ACTIVE | LAST, 0]);
+		expect(at(6)).toEqual([0, DRAWN_OVER, DRAWN_OVER, DRAWN_OVER, 0]);
+		const one = { ...grid, range: { top: 4, bottom: 4, left: 3, right: 3 }, several: false, fills: null };
+		expect(marksAt(3, marksIn(4, { ...one, typed: { r: 4, c: 3 } }))).toBe(ACTIVE | CHOSEN | LAST | TYPED);
+		// What is chosen already is not drawn over.
+		const over = { ...grid, fills: { top: 4, bottom: 4, left: 1, right: 4 } };
+		expect(marksAt(2, marksIn(4, over))).toBe(inside);
+		expect(marksAt(4, marksIn(4, over))).toBe(DRAWN_OVER);
 	});
 });

@@ -60,15 +60,28 @@ export function marksIn(r: number, { active, range, several, fills, typed }: Gri
 	};
 }
 
-/** Keeps the last of what it is given, and gives it back as long as what comes has the same in it. */
-export function steady<T extends object>(): (next: T) => T {
-	let last: T | undefined;
-	return (next) => {
-		if (last) {
-			let same = true;
-			for (const key in next) if (next[key] !== last[key]) same = false;
-			if (same) return last;
-		}
-		return (last = next);
-	};
+/** What is marked in one cell. As one number, so that a cell hears nothing while its own marks stay the same. */
+export const ACTIVE = 1;
+/** In the chosen block. */
+export const CHOSEN = 2;
+/** In a chosen block of more than one cell. */
+export const SEVERAL = 4;
+/** The last cell of the chosen block. */
+export const LAST = 8;
+/** The fill handle is drawn over it. */
+export const DRAWN_OVER = 16;
+export const TYPED = 32;
+
+/** What of a row's marks lies in a column: the sum of the numbers above that hold. */
+export function marksAt(c: number, row: RowMarks): number {
+	if (row === UNMARKED) return 0;
+	const chosen = c >= row.left && c <= row.right;
+	return (
+		(row.active === c ? ACTIVE : 0) |
+		(chosen ? CHOSEN : 0) |
+		(chosen && row.several ? SEVERAL : 0) |
+		(row.foot && row.right === c ? LAST : 0) |
+		(!chosen && c >= row.fillLeft && c <= row.fillRight ? DRAWN_OVER : 0) |
+		(row.typed === c ? TYPED : 0)
+	);
 }
