@@ -6,7 +6,7 @@
 	import { userStyle } from '../writing/user-style.svelte';
 	import Bar from './Bar.svelte';
 	import './cells.css';
-	import { classesOf, describe } from './cell-view';
+	import { classesOf, describe, markClasses } from './cell-view';
 	import {
 		carryOut,
 		clearChosen,
@@ -23,7 +23,7 @@
 	import Menu from '../kit/Menu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
-	import { ACTIVE, CHOSEN, DRAWN_OVER, LAST, marksAt, marksIn, SEVERAL, TYPED, type RowMarks } from './marks';
+	import { ACTIVE, CHOSEN, LAST, marksAt, marksIn, steady, TYPED, type RowMarks } from './marks';
 	import { menuOf } from './menu';
 	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
@@ -482,33 +482,45 @@
 			fills: pointer.fills,
 			typed: typing.at
 		});
-	/** All that is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
-	function viewOf(row: GridRow, r: number, column: GridColumn, c: number, marks: number) {
+	/** What is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
+	function contentOf(row: GridRow, column: GridColumn) {
 		const cell = sheet.cellOf(row, column);
-		const isActive = (marks & ACTIVE) !== 0;
-		const last = (marks & LAST) !== 0;
-		const unsaved = sheet.pending(row, column, cell) !== undefined;
-		const here = isActive && focused;
 		return {
-			classes: classesOf(column, cell, {
-				unsaved,
-				chosen: (marks & SEVERAL) !== 0,
-				drawnOver: (marks & DRAWN_OVER) !== 0,
-				active: isActive,
-				focused: here
-			}),
-			chosen: (marks & CHOSEN) !== 0,
-			id: isActive ? `${id}-${r}-${c}` : undefined,
+			classes: classesOf(column, cell, sheet.pending(row, column, cell) !== undefined),
 			readonly: cell?.editable ? undefined : (true as const),
-			draws: marks & TYPED ? 'typing' : !cell ? 'nothing' : column.kind,
+			draws: cell ? column.kind : 'nothing',
 			text: cell ? sheet.shown(row, column, cell) : '',
 			glyphs: cell?.glyphs,
 			values: column.kind === 'shape' ? cell?.values : undefined,
 			bar: column.kind === 'bar' && typeof cell?.value === 'number' ? cell.value : 0,
-			bad: cell?.tone === 'bad',
+			bad: cell?.tone === 'bad'
+		};
+	}
+	const PLAIN = {
+		classes: '',
+		chosen: false,
+		id: undefined,
+		typed: false,
+		more: false,
+		words: '',
+		handle: false
+	};
+	/** How a cell is marked. Apart from what stands in it, so that neither is looked at when the other changes. */
+	function markedOf(row: GridRow, r: number, column: GridColumn, c: number, marks: number) {
+		if (marks === 0) return PLAIN;
+		const active = (marks & ACTIVE) !== 0;
+		const last = (marks & LAST) !== 0;
+		const here = active && focused;
+		const cell = here ? sheet.cellOf(row, column) : undefined;
+		const unsaved = here && sheet.pending(row, column, cell) !== undefined;
+		return {
+			classes: markClasses(marks, here),
+			chosen: (marks & CHOSEN) !== 0,
+			id: active ? `${id}-${r}-${c}` : undefined,
+			typed: (marks & TYPED) !== 0,
 			/** There is more in it than its figure. */
-			more: isActive || last || cell?.glyphs !== undefined,
-			words: here && cell ? describe(column, cell, { unsaved, open }) : '',
+			more: active || last,
+			words: cell ? describe(column, cell, { unsaved, open }) : '',
 			handle: last && edits !== undefined && focused && sheet.writable({ r, c })
 		};
 	}
@@ -679,38 +691,23 @@
 {/if}
 
 {#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks)}
-	<!-- A derived value of its own, so that a cell hears nothing of its row’s marks while its own stay the same. -->
+	{@const same = steady<ReturnType<typeof contentOf>>()}
+	{@const content = same(contentOf(row, column))}
+	<!-- A number: what is made of it is made anew only when it changes. -->
 	{@const own = marksAt(c, marks)}
-	{@const view = viewOf(row, r, column, c, own)}
+	{@const marked = markedOf(row, r, column, c, own)}
 	<div
-		id={view.id}
-		class={view.classes}
+		id={marked.id}
+		class={content.classes + marked.classes}
 		style="transform:translateX({layout.lefts[c]}px);width:{layout.widths[c]}px"
 		role="gridcell"
 		aria-colindex={c + 2}
-		aria-selected={view.chosen}
-		aria-readonly={view.readonly}
+		aria-selected={marked.chosen}
+		aria-readonly={content.readonly}
 		data-c={c}
 		data-column={column.key}
 	>
-		{#if view.draws === 'figure' || view.draws === 'text'}
-			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
-			<span class="value">{view.text}</span>
-			{#if view.more}
-				{#if view.glyphs?.length}<span class="glyphs" aria-hidden="true"
-						>{#each view.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
-							></i>{/each}</span
-					>{/if}
-				{#if view.words}<span class="sr-only">{view.words}</span>{/if}
-				{#if view.handle}
-					<span class="handle" title="Draw over neighbours to fill them"></span>
-				{/if}
-			{/if}
-		{:else if view.draws === 'shape'}
-			<Shape values={view.values ?? []} />
-		{:else if view.draws === 'bar'}
-			<Bar value={view.bar} bad={view.bad} />
-		{:else if view.draws === 'typing' && typing.at}
+		{#if marked.typed && typing.at}
 			<input
 				class="typing"
 				aria-label="{row.label}, {column.label}"
@@ -719,6 +716,23 @@
 				onkeydown={onInputKey}
 				onblur={() => commit(null)}
 			/>
+		{:else if content.draws === 'figure' || content.draws === 'text'}
+			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
+			<span class="value">{content.text}</span>
+			{#if marked.more || content.glyphs !== undefined}
+				{#if content.glyphs?.length}<span class="glyphs" aria-hidden="true"
+						>{#each content.glyphs as glyph (glyph.shape)}<i class={glyph.shape} title={glyph.words}
+							></i>{/each}</span
+					>{/if}
+				{#if marked.words}<span class="sr-only">{marked.words}</span>{/if}
+				{#if marked.handle}
+					<span class="handle" title="Draw over neighbours to fill them"></span>
+				{/if}
+			{/if}
+		{:else if content.draws === 'shape'}
+			<Shape values={content.values ?? []} />
+		{:else if content.draws === 'bar'}
+			<Bar value={content.bar} bad={content.bad} />
 		{/if}
 	</div>
 {/snippet}

@@ -1,42 +1,33 @@
 /** How a cell looks, as plain values: a cell that scrolls into sight is drawn from one of these, in one step. */
+import { ACTIVE, DRAWN_OVER, SEVERAL } from './marks';
 import type { GridCell, GridColumn } from './types';
 
-/** What the grid knows of a cell besides what stands in it. */
-export interface CellState {
-	/** Typed and not saved. */
-	unsaved: boolean;
-	/** In a block of several chosen cells. */
-	chosen: boolean;
-	/** The fill handle is being drawn over it. */
-	drawnOver: boolean;
-	active: boolean;
-	focused: boolean;
-}
-
-/** The classes of a cell, as one text. */
-export function classesOf(column: GridColumn, cell: GridCell | undefined, state: CellState): string {
+/** The classes of a cell by what stands in it, as one text. @param unsaved typed and not saved */
+export function classesOf(column: GridColumn, cell: GridCell | undefined, unsaved: boolean): string {
 	let list = `cell ${column.kind}`;
 	const add = (name: string, on: unknown) => {
 		if (on) list += ` ${name}`;
 	};
 	add('apart', column.apart);
 	add('rightward', column.align === 'right');
-	add('unsaved', state.unsaved);
-	add('chosen', state.chosen);
-	add('drawnover', state.drawnOver);
-	add('active', state.active);
-	add('focused', state.active && state.focused);
+	add('unsaved', unsaved);
 	if (!cell) return list;
 	add('editable', cell.editable);
 	add('spreads', cell.spreads && !cell.editable);
-	add('preview', cell.preview && !state.unsaved);
-	add('override', cell.override && !state.unsaved);
+	add('preview', cell.preview && !unsaved);
+	add('override', cell.override && !unsaved);
 	add('blocked', cell.blocked);
 	add('error', typeof cell.value === 'string');
 	add(cell.tone ?? '', cell.tone);
 	add('action', cell.action);
 	return list;
 }
+
+/** The classes that a cell's marks add, with a space before each. */
+export const markClasses = (marks: number, focused: boolean): string =>
+	(marks & SEVERAL ? ' chosen' : '') +
+	(marks & DRAWN_OVER ? ' drawnover' : '') +
+	(marks & ACTIVE ? (focused ? ' active focused' : ' active') : '');
 
 /** What is special about a cell, for those who do not see it. @param open first open period */
 export function describe(

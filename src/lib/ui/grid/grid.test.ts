@@ -9,8 +9,19 @@ import { planPaste, readBlock, writeBlock, type PasteTarget } from './editing/cl
 import { nested, spanKey } from './columns';
 import { EditBatch } from './editing/edits.svelte';
 import { continued } from './editing/fill';
-import { classesOf } from './cell-view';
-import { ACTIVE, CHOSEN, DRAWN_OVER, LAST, marksAt, marksIn, SEVERAL, TYPED, UNMARKED } from './marks';
+import { classesOf, markClasses } from './cell-view';
+import {
+	ACTIVE,
+	CHOSEN,
+	DRAWN_OVER,
+	LAST,
+	marksAt,
+	marksIn,
+	SEVERAL,
+	steady,
+	TYPED,
+	UNMARKED
+} from './marks';
 import { inPlaces } from './places';
 import { blockOf, edgeFrom, placesOf } from './range';
 import type { GridRow } from './types';
@@ -272,16 +283,18 @@ describe('places of drawn rows', () => {
 
 describe('the look of a cell', () => {
 	const column = { key: 'm', label: 'Jan', width: 60, kind: 'figure' } as const;
-	const state = { unsaved: false, chosen: false, drawnOver: false, active: false, focused: true };
 	it('says what can be typed, and what is not saved rather than what it rests on', () => {
 		const cell = { value: 1, editable: true, spreads: true, preview: true, override: true };
-		expect(classesOf(column, cell, state)).toBe('cell figure editable preview override');
-		expect(classesOf(column, cell, { ...state, unsaved: true })).toBe('cell figure unsaved editable');
-		expect(classesOf(column, { value: '#DIV/0', tone: 'bad' }, state)).toBe('cell figure error bad');
+		expect(classesOf(column, cell, false)).toBe('cell figure editable preview override');
+		expect(classesOf(column, cell, true)).toBe('cell figure unsaved editable');
+		expect(classesOf(column, { value: '#DIV/0', tone: 'bad' }, false)).toBe('cell figure error bad');
+		expect(classesOf(column, undefined, false)).toBe('cell figure');
 	});
 	it('is focused only where it is the active one', () => {
-		expect(classesOf(column, undefined, state)).toBe('cell figure');
-		expect(classesOf(column, undefined, { ...state, active: true })).toBe('cell figure active focused');
+		expect(markClasses(CHOSEN | LAST, true)).toBe('');
+		expect(markClasses(CHOSEN | ACTIVE, true)).toBe(' active focused');
+		expect(markClasses(CHOSEN | SEVERAL | ACTIVE, false)).toBe(' chosen active');
+		expect(markClasses(DRAWN_OVER, true)).toBe(' drawnover');
 	});
 });
 
@@ -315,5 +328,12 @@ describe('what is marked in a row', () => {
 		const over = { ...grid, fills: { top: 4, bottom: 4, left: 1, right: 4 } };
 		expect(marksAt(2, marksIn(4, over))).toBe(inside);
 		expect(marksAt(4, marksIn(4, over))).toBe(DRAWN_OVER);
+	});
+	it('stays what it was as long as nothing of it changes', () => {
+		const same = steady<{ a: number; b?: string }>();
+		const first = same({ a: 1, b: 'x' });
+		expect(same({ a: 1, b: 'x' })).toBe(first);
+		expect(same({ a: 1, b: 'y' })).toEqual({ a: 1, b: 'y' });
+		expect(same({ a: 1, b: 'x' })).not.toBe(first);
 	});
 });

@@ -85,3 +85,16 @@ export function marksAt(c: number, row: RowMarks): number {
 		(row.typed === c ? TYPED : 0)
 	);
 }
+
+/** Keeps the last of what it is given, and gives it back as long as what comes has the same in it. */
+export function steady<T extends object>(): (next: T) => T {
+	let last: T | undefined;
+	return (next) => {
+		if (last) {
+			let same = true;
+			for (const key in next) if (next[key] !== last[key]) same = false;
+			if (same) return last;
+		}
+		return (last = next);
+	};
+}
