@@ -231,7 +231,12 @@ async function main() {
 				opened.map((o) => o[of]),
 				0.5
 			);
-		print('grid.open.whole', median('whole'), 5000, 'median of 5, 10,000 × 60, from the address until all rows can be scrolled to');
+		print(
+			'grid.open.whole',
+			median('whole'),
+			5000,
+			'median of 5, 10,000 × 60, from the address until all rows can be scrolled to'
+		);
 		await withPeer({ rows: 10_000, columns: 60, height: 27, name: 200, figure: 84 }, async (peer) => {
 			const others: number[] = [];
 			for (let i = 0; i < 5; i++) others.push(await openingPeer(p, peer));

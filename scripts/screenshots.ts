@@ -11,6 +11,7 @@ async function main() {
 	mkdirSync(folder, { recursive: true });
 	const app = await startApp('demo/company');
 	const p = await Person.open();
+	const empty = await startApp(null);
 	const take = async (name: string) => {
 		// Notices and blinking carets are not what the picture is about.
 		await p.driver.executeScript("document.querySelectorAll('.notice button').forEach((b) => b.click())");
@@ -18,8 +19,16 @@ async function main() {
 		await p.picture(join(folder, `${name}.png`));
 	};
 	try {
-		await p.go(`${app.url}/signin`);
-		await take('sign-in');
+		await p.go(/http\S+\/begin\?key=\S+/.exec(empty.said())![0]);
+		for (const [field, text] of [
+			['name', 'Ada Lind'],
+			['email', 'ada@lind.example'],
+			['company', 'Lind & Partner'],
+			['currency', 'CHF']
+		])
+			await (await p.find(`#${field}`)).sendKeys(text);
+		await take('begin');
+		await empty.stop();
 		await p.signIn(app.url, at('maren.holt'));
 		await p.go(`${app.url}/setup/feed`);
 		await (await p.find('#file')).sendKeys(resolve('demo/inbox/ledger-2026-10.csv'));

@@ -61,6 +61,7 @@ export function build() {
 	const sources = Math.max(
 		newestIn('src'),
 		newestIn('static'),
+		newestIn('templates'),
 		changedAt('package-lock.json'),
 		changedAt('svelte.config.js'),
 		changedAt('vite.config.ts')

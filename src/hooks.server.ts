@@ -4,6 +4,8 @@ import pino from 'pino';
 import { discard } from '$lib/server/platform/bodies';
 import { SESSION_COOKIE, userOfSession } from '$lib/server/platform/auth/sessions';
 import { database } from '$lib/server/platform/database';
+import { hasCompany } from '$lib/server/company/subjects/company';
+import { makeKey } from '$lib/server/founding/key';
 import { secured } from '$lib/server/platform/headers';
 import { inTurn } from '$lib/server/platform/page-turns';
 import { request } from '$lib/server/platform/quiet';
@@ -18,8 +20,11 @@ export const init: ServerInit = async () => {
 	if (building || dev) return;
 	try {
 		const db = await database();
-		// A company that is not there yet has nothing to calculate.
-		void warmUp(db).catch(() => {});
+		if (await hasCompany(db)) void warmUp(db).catch(() => {});
+		else
+			console.log(
+				`There is no company here yet. Set it up at\n\n  ${here()}/begin?key=${makeKey()}\n\nThis address works once, until the server is started again; whoever has it becomes the first analyst.`
+			);
 	} catch (e) {
 		console.error(
 			e instanceof Refusal ? e.message : `The database cannot be opened: ${(e as Error).message}`
@@ -28,8 +33,15 @@ export const init: ServerInit = async () => {
 	}
 };
 
-/** Open to those who are not signed in. */
+/** Where this server is reached. */
+const here = () =>
+	process.env.ORIGIN ?? `http://${process.env.HOST ?? '127.0.0.1'}:${process.env.PORT ?? '3000'}`;
+
+/** Open to those who are not signed in; setting up asks for its own key, and only while there is no company. */
 const OPEN = new Set(['/signin']);
+const SETTING_UP = new Set(['/begin', '/api/v1/founding']);
+const isOpen = async (pathname: string) =>
+	OPEN.has(pathname) || (SETTING_UP.has(pathname) && !(await hasCompany(await database())));
 
 export const handle: Handle = (input) => request(async () => secured(await answer(input), input.event.url));
 
@@ -48,7 +60,7 @@ const answer: Handle = async ({ event, resolve }) => {
 		);
 	event.locals.within = event.isDataRequest;
 	event.locals.user = await userOfSession(await database(), event.cookies.get(SESSION_COOKIE));
-	if (!event.locals.user && !OPEN.has(pathname)) {
+	if (!event.locals.user && !(await isOpen(pathname))) {
 		discard(event.request);
 		if (pathname.startsWith('/api/'))
 			return json(

@@ -18,17 +18,6 @@ afterAll(async () => {
 	await app?.stop();
 });
 
-/** Tabs until the focused element fits. */
-async function tabTo(fits: RegExp, most = 60) {
-	for (let i = 0; i < most; i++) {
-		await p.keys(Key.TAB);
-		const label = (await p.driver.executeScript(
-			`const e = document.activeElement; return (e.getAttribute('aria-label') || e.innerText || e.labels?.[0]?.innerText || '') + '|' + e.tagName + '|' + (e.getAttribute('role') || '')`
-		)) as string;
-		if (fits.test(label)) return;
-	}
-	throw new Error(`Tab does not lead to ${fits}`);
-}
 const activeCell = () =>
 	p.driver.executeScript(
 		`const g = document.activeElement; const c = document.getElementById(g.getAttribute('aria-activedescendant')); return c.closest('[data-row]').dataset.row + ' ' + c.dataset.column`
@@ -45,7 +34,7 @@ async function downTo(row: string) {
 describe('by keyboard alone', () => {
 	it('signs in', async () => {
 		await p.go(`${app.url}/signin`);
-		await tabTo(/Maren Holt/);
+		await p.tabTo(/Maren Holt/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Variance/);
 		await p.settled();
@@ -57,34 +46,34 @@ describe('by keyboard alone', () => {
 		await p.says('[role=option]', /Load a ledger file/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Ledger feed$/);
-		await tabTo(/Choose a month/);
+		await p.tabTo(/Choose a month/);
 		// The file is named to the focused field; the system's own dialog is not the page's part.
 		await (await p.driver.switchTo().activeElement()).sendKeys(resolve('demo/inbox/ledger-2026-10.csv'));
 		await p.says('section h2', /1 ledger account is not mapped/);
-		await tabTo(/^Map to Online marketing/);
+		await p.tabTo(/^Map to Online marketing/);
 		await p.keys(Key.ENTER);
 		await p.says('section h2', /All ledger accounts are mapped/);
-		await tabTo(/^Load Oct 26/);
+		await p.tabTo(/^Load Oct 26/);
 		await p.keys(Key.ENTER);
 		await p.told(/October 2026: \d+ entries loaded/);
-		await tabTo(/^See the variances/);
+		await p.tabTo(/^See the variances/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Variance.*October 2026/);
 	});
 
 	it('takes the report out', async () => {
-		await tabTo(/^Download XLSX/);
+		await p.tabTo(/^Download XLSX/);
 		await p.keys(Key.ENTER);
 		await p.driver.wait(async () => readdirSync(p.downloads).some((f) => f.endsWith('.xlsx')), 10_000);
 	});
 
 	it('opens the mis-keyed invoice from the variance report, and closes the side sheet', async () => {
-		await tabTo(/\|treegrid$/);
+		await p.tabTo(/\|treegrid$/);
 		await downTo('5050');
 		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, ' ');
 		await p.says('aside .alarm', /1 entry far from the usual size/);
 		// One of the tabs is reached by Tab; the arrows choose among them, round at the ends, and Tab leads on.
-		await tabTo(/^Trace\|BUTTON\|tab$/);
+		await p.tabTo(/^Trace\|BUTTON\|tab$/);
 		const chosen = 'aside [role=tab][aria-selected=true]';
 		await p.keys(Key.ARROW_RIGHT);
 		await p.says(chosen, /^Notes and items/);
@@ -101,7 +90,7 @@ describe('by keyboard alone', () => {
 	});
 
 	it('chooses the span of the report with the arrow keys', async () => {
-		await tabTo(/^Month\|BUTTON/);
+		await p.tabTo(/^Month\|BUTTON/);
 		await p.keys(Key.ARROW_RIGHT, Key.ENTER);
 		await p.says('[aria-label=Span] [aria-pressed=true]', /^Year to date$/);
 		await p.keys(Key.ARROW_LEFT, ' ');
@@ -117,7 +106,7 @@ describe('by keyboard alone', () => {
 	});
 
 	it('changes an assumption and saves with Ctrl+S', async () => {
-		await tabTo(/\|treegrid$/);
+		await p.tabTo(/\|treegrid$/);
 		await p.keys(Key.END);
 		await p.keys(Key.ARROW_LEFT, '2', Key.ENTER);
 		await p.says('.count', /1 cell not saved/);
@@ -131,7 +120,7 @@ describe('by keyboard alone', () => {
 		await p.says('[role=option]', /Boat sales/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Boat sales$/);
-		await tabTo(/\|treegrid$/);
+		await p.tabTo(/\|treegrid$/);
 		await downTo('revenue');
 		await p.keys(Key.HOME, Key.ENTER);
 		await p.find('.cm-focused');
@@ -144,7 +133,7 @@ describe('by keyboard alone', () => {
 	it('plans a department: types, fills right, undoes, saves, changes a basis, submits', async () => {
 		await p.signIn(app.url, at('tom.aldous'));
 		await p.says('h1', /Dealer Sales/);
-		await tabTo(/\|treegrid$/);
+		await p.tabTo(/\|treegrid$/);
 		await downTo('6240');
 		await p.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, '900', Key.ENTER, Key.ARROW_UP);
 		await p.driver
@@ -164,10 +153,10 @@ describe('by keyboard alone', () => {
 		await p.says('dialog h3', /Basis of Dealer support/);
 		await p.keys(Key.ESCAPE);
 		await p.gone('dialog[open] #basis');
-		await tabTo(/^Submit …/, 80);
+		await p.tabTo(/^Submit …/, 80);
 		await p.keys(Key.ENTER);
 		await p.find('#comment');
-		await tabTo(/^Submit\|/);
+		await p.tabTo(/^Submit\|/);
 		await p.keys(Key.ENTER);
 		await p.says('.top p', /has been submitted/);
 	});
@@ -175,15 +164,15 @@ describe('by keyboard alone', () => {
 	it('returns it as reviewer, with a reason', async () => {
 		await p.signIn(app.url, at('oliver.strand'));
 		await p.says('h1', /FY28 Budget, first pass/);
-		await tabTo(/^Dealer Sales\|A/);
-		await tabTo(/^More/);
+		await p.tabTo(/^Dealer Sales\|A/);
+		await p.tabTo(/^More/);
 		await p.keys(Key.ENTER);
-		await tabTo(/^Return …/);
+		await p.tabTo(/^Return …/);
 		await p.keys(Key.ENTER);
 		await p.find('#comment');
-		await tabTo(/^Why\|/);
+		await p.tabTo(/^Why\|/);
 		await p.keys('Too much.');
-		await tabTo(/^Return\|/);
+		await p.tabTo(/^Return\|/);
 		await p.keys(Key.ENTER);
 		await p.says('tr', /^Dealer Sales returned/);
 	});
@@ -195,10 +184,10 @@ describe('by keyboard alone', () => {
 		await p.says('[role=option]', /Close a month/);
 		await p.keys(Key.ENTER);
 		await p.says('h1', /^Forecast$/);
-		await tabTo(/^Close Oct 26 …/);
+		await p.tabTo(/^Close Oct 26 …/);
 		await p.keys(Key.ENTER);
 		await p.find('#close-name');
-		await tabTo(/^Close the month/);
+		await p.tabTo(/^Close the month/);
 		await p.keys(Key.ENTER);
 		await p.says('.top p', /actuals through October 2026/);
 	});

@@ -26,7 +26,7 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }]
 };
 /** Pages that only lead on, or are open to all. */
-const LEADING = ['', '(app)/setup', 'signin'];
+const LEADING = ['', '(app)/setup', 'begin', 'signin'];
 
 function routes(folder: string, file: string): string[] {
 	const found: string[] = [];

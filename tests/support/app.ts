@@ -12,6 +12,8 @@ export interface App {
 	url: string;
 	database: string;
 	process: ChildProcess;
+	/** What the server has printed so far. */
+	said(): string;
 	stop(): Promise<void>;
 	/** Starts a server on the same database again. */
 	restart(): Promise<App>;
@@ -48,7 +50,7 @@ export async function serve(home: string, database: string, env: Record<string, 
 	const port = await freePort();
 	const url = `http://127.0.0.1:${port}`;
 	const child = spawn(process.execPath, ['build/index.js'], {
-		stdio: ['ignore', 'inherit', 'inherit'],
+		stdio: ['ignore', 'pipe', 'inherit'],
 		env: {
 			...process.env,
 			HOST: '127.0.0.1',
@@ -63,6 +65,8 @@ export async function serve(home: string, database: string, env: Record<string, 
 			...env
 		}
 	});
+	let said = '';
+	child.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
 	const ended = new Promise<void>((done) => child.once('exit', () => done()));
 	for (let i = 0; ; i++) {
 		try {
@@ -81,6 +85,7 @@ export async function serve(home: string, database: string, env: Record<string, 
 		url,
 		database,
 		process: child,
+		said: () => said,
 		async stop() {
 			await halt();
 			rmSync(home, { recursive: true, force: true });

@@ -128,6 +128,17 @@ export class Person {
 	async says(css: string, words: RegExp) {
 		await this.named(css, words);
 	}
+	/** Tabs until the focused element’s label, tag and role fit. */
+	async tabTo(fits: RegExp, most = 60) {
+		for (let i = 0; i < most; i++) {
+			await this.keys(Key.TAB);
+			const label = (await this.driver.executeScript(
+				`const e = document.activeElement; return (e.getAttribute('aria-label') || e.innerText || e.labels?.[0]?.innerText || '') + '|' + e.tagName + '|' + (e.getAttribute('role') || '')`
+			)) as string;
+			if (fits.test(label)) return;
+		}
+		throw new Error(`Tab does not lead to ${fits}`);
+	}
 	/** Waits to be told this at the foot of the screen and puts it away, so that it is not taken for the next word. */
 	async told(words: RegExp) {
 		const notice = await this.named('.notice', words);

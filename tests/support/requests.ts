@@ -64,6 +64,7 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	founding: [{ method: 'POST', path: 'founding', body: {}, open: ALL, status: 409 }],
 	'scenarios/[code]/package': [
 		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },
 		{ method: 'GET', path: 'scenarios/fy28-budget/package?model=none', open: COMPANY, status: 404 }

@@ -1,11 +1,6 @@
 import { fail, redirect } from '@sveltejs/kit';
-import {
-	closeSession,
-	openSession,
-	SESSION_COOKIE,
-	SESSION_SECONDS,
-	signIn
-} from '$lib/server/platform/auth/sessions';
+import { signIn } from '$lib/server/platform/auth/sessions';
+import { enter } from '$lib/server/doors/entering';
 import { hasCompany } from '$lib/server/company/subjects/company';
 import { pathHere } from '$lib/server/platform/auth/after-sign-in';
 import { readForm } from '$lib/server/platform/bodies';
@@ -35,24 +30,8 @@ export const load = async ({ locals, url }) => {
 	};
 };
 
-type Cookies = import('@sveltejs/kit').Cookies;
-
 /** No sign-in is larger. */
 const FORM_SIZE = 16 * 1024;
-
-async function enter(email: string, to: string, cookies: Cookies, url: URL): Promise<never> {
-	const old = cookies.get(SESSION_COOKIE);
-	const db = await database();
-	if (old) await closeSession(db, old);
-	cookies.set(SESSION_COOKIE, await openSession(db, email), {
-		path: '/',
-		httpOnly: true,
-		sameSite: 'lax',
-		secure: url.protocol === 'https:',
-		maxAge: SESSION_SECONDS
-	});
-	redirect(303, to);
-}
 
 /** Runs a sign-in; what cannot be is said on the page, and the way to go afterwards is kept. */
 async function signingIn(request: Request, work: (form: FormData, email: string) => Promise<never>) {
@@ -70,17 +49,21 @@ async function signingIn(request: Request, work: (form: FormData, email: string)
 }
 
 export const actions = {
-	password: ({ request, cookies, url, getClientAddress }) =>
+	password: ({ request, getClientAddress, ...event }) =>
 		signingIn(request, async (form, email) => {
 			const password = String(form.get('password') ?? '');
-			const user = await signIn(await database(), email, password, getClientAddress());
-			return enter(user.email, pathHere(form.get('to')), cookies, url);
+			const db = await database();
+			const user = await signIn(db, email, password, getClientAddress());
+			await enter(db, user.email, event);
+			redirect(303, pathHere(form.get('to')));
 		}),
-	demo: ({ request, cookies, url }) =>
+	demo: ({ request, ...event }) =>
 		signingIn(request, async (form, email) => {
 			if (!isDemo()) throw new Refusal(403, 'One-click sign-in is open on the demo alone.');
-			const user = await (await database())('user').where({ email }).first('email');
+			const db = await database();
+			const user = await db('user').where({ email }).first('email');
 			if (!user) throw new Refusal(404, 'There is no such user.');
-			return enter(user.email, pathHere(form.get('to')), cookies, url);
+			await enter(db, user.email, event);
+			redirect(303, pathHere(form.get('to')));
 		})
 };

@@ -10,9 +10,13 @@
 	<div class="card">
 		<h1>Yardstave</h1>
 		{#if !data.ready}
-			<p>No company has been loaded yet. On the server, run</p>
-			<code>npm run company -- load &lt;folder&gt;</code>
-			<p>and give its users passwords; see the README.</p>
+			<p>There is no company here yet.</p>
+			<p>
+				Whoever runs the server sets it up: the address to do that, with a key that works once, was printed
+				when the server started. Or a company folder is loaded with <code
+					>npm run company -- load &lt;folder&gt;</code
+				>.
+			</p>
 		{:else}
 			<p class="muted">{data.company}</p>
 			{#if data.demo.length}

@@ -11,6 +11,8 @@ export function codeFor(name: string, joined: Joined, taken: Iterable<string>, o
 	const words = name
 		.toLowerCase()
 		.normalize('NFKD')
+		// A letter with an accent is that letter.
+		.replace(/\p{Mark}/gu, '')
 		.split(/[^a-z0-9]+/)
 		.filter(Boolean)
 		.join(joined)

@@ -1,5 +1,6 @@
 /** Thin faces for routes: parse with Zod, answer JSON, turn refusals into clear errors. */
 import { error, json, type RequestEvent } from '@sveltejs/kit';
+import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Action } from '../platform/auth/policy';
@@ -42,14 +43,33 @@ export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) =
 	});
 
 /** An API route: what the handler answers is sent as JSON, or as it is when it is a Response. */
-export function api(handler: (call: Call) => Promise<unknown>) {
+export const api = (handler: (call: Call) => Promise<unknown>) =>
+	answering(async (event) => {
+		const context = await contextOf(event);
+		const answer = await handler({ context, event });
+		if (event.request.method !== 'GET')
+			// What is saved is saved, whether others can be told or not.
+			await tellChanges(context, event.request.headers.get('x-tab') ?? '').catch(() => {});
+		return answer;
+	});
+
+/**
+ * A route that asks for something else than a session; hooks say when it is open at all.
+ * @param size most bytes of its JSON body
+ */
+export const takesFromAnyone = (
+	size: number,
+	handler: (call: { db: Knex; event: RequestEvent; body: unknown }) => Promise<unknown>
+) =>
+	answering(async (event) =>
+		handler({ db: await database(), event, body: parseJson(await readBytes(event.request, size)) })
+	);
+
+/** Sends what is answered; a refusal becomes its sentence and places. */
+function answering(work: (event: RequestEvent) => Promise<unknown>) {
 	return async (event: RequestEvent): Promise<Response> => {
 		try {
-			const context = await contextOf(event);
-			const answer = await handler({ context, event });
-			if (event.request.method !== 'GET')
-				// What is saved is saved, whether others can be told or not.
-				await tellChanges(context, event.request.headers.get('x-tab') ?? '').catch(() => {});
+			const answer = await work(event);
 			return answer instanceof Response ? answer : json(answer ?? { done: true });
 		} catch (e) {
 			const refusal = refusalOf(e);

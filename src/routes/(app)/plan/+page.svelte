@@ -66,7 +66,13 @@
 	/** Words that rows are searched for: folded ones too. */
 	let sought = $state('');
 	const NONE: ReadonlySet<string> = new Set();
-	let showEmpty = $state(false);
+	/** Where nothing stands yet, all accounts are shown: one of them has to be the first. */
+	const nothingYet = () =>
+		plan !== null && plan.rows.every((r) => r.total === null && r.lastYear === null && !hasBasis(r.origin));
+	let showEmpty = $state(untrack(nothingYet));
+	$effect(() => {
+		if (nothingYet()) showEmpty = true;
+	});
 	let choosing = $state.raw<{ account: string; department: string; name: string; basis: Basis } | null>(null);
 	let submitting = $state(false);
 	/** The department's notes are listed. */

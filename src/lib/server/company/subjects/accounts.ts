@@ -1,10 +1,11 @@
 /** Planning accounts, as a tree. */
 import { z } from 'zod';
 import type { Knex } from 'knex';
+import { monthCalendar } from '../../../core/calendar/calendar';
 import { chartFaults } from '../../../core/company/chart';
 import { AccountType, NumberFormat, TimeRollup, type Account } from '../../../core/company/schema';
 import { insertRows, numbered } from '../../platform/db/rows';
-import { plainRows } from '../reading';
+import { plainRows, Reading } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
@@ -26,6 +27,19 @@ const FORM = tableForm({
 	later: ['cash'],
 	needed: true
 });
+
+/**
+ * A chart of accounts by itself, in the form of its file.
+ * @throws Refusal with every fault, by row and column
+ */
+export function readChart(content: string): Account[] {
+	const folder = new Reading(new Map([[FORM.path, content]]));
+	// Nothing of an account is written in periods, so that any calendar will do.
+	folder.calendar = monthCalendar(1);
+	folder.take(ACCOUNTS);
+	if (folder.faults.length) throw folder.refusal();
+	return folder.of(ACCOUNTS);
+}
 
 export const ACCOUNTS: Subject<'accounts', Account[]> = {
 	name: 'accounts',

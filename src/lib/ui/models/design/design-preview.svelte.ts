@@ -16,7 +16,9 @@ export class DesignPreview {
 	show(scenario: string, version: unknown, definition: ModelDefinition, query: ModelQuery): void {
 		this.#newest.run(async () => {
 			try {
-				this.figures = await this.#thread.ask({ scenario }, version, (work) => work.designed(definition, query));
+				this.figures = await this.#thread.ask({ scenario }, version, (work) =>
+					work.designed(definition, query)
+				);
 				this.problem = '';
 			} catch (e) {
 				this.problem = e instanceof Error ? e.message : String(e);

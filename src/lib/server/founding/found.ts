@@ -1,0 +1,145 @@
+/** A new company from a few answers: its accounts, its departments, who plans it, and a first budget. */
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import type { Calendar } from '../../core/calendar/calendar';
+import { calendarOf } from '../../core/calendar/calendar-of';
+import { CalendarSpec } from '../../core/calendar/spec';
+import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
+import { ModelDefinition } from '../../core/blocks/driver-model/schema';
+import { codeFor } from '../../core/company/code';
+import { decimalsOf, isCurrency } from '../../core/company/currency';
+import { buildTree } from '../../core/company/tree';
+import { readOutline } from '../../core/company/outline';
+import { readable, type Department } from '../../core/company/schema';
+import { hashPassword } from '../platform/auth/passwords';
+import type { User } from '../platform/auth/sessions';
+import { Refusal } from '../platform/refusal';
+import { companySpan } from '../platform/settings';
+import { companyOf, type CompanyData } from '../company/subjects';
+import { scenarioOf } from '../company/subjects/scenarios';
+import { loadCompany } from '../transfer/load';
+import { CHARTS } from './charts';
+
+const named = (what: string) =>
+	z.string().trim().min(1, `${what} is missing`).max(120).superRefine(readable());
+
+export const Founding = z.strictObject({
+	person: z.strictObject({
+		name: named('your name'),
+		email: z
+			.string()
+			.trim()
+			.toLowerCase()
+			.max(254)
+			.regex(/^[^\s@]+@[^\s@]+$/, 'an e-mail address was expected'),
+		password: z
+			.string()
+			.min(10, 'a password has at least 10 characters')
+			.max(1024, 'a password has at most 1,024 characters')
+	}),
+	company: z.strictObject({
+		name: named('the company’s name'),
+		currency: z
+			.string()
+			.trim()
+			.toUpperCase()
+			.refine(isCurrency, 'this is no currency; a code such as GBP was expected (ISO 4217)'),
+		calendar: CalendarSpec
+	}),
+	/** A ready-made chart. */
+	chart: z.enum(CHARTS.map((c) => c.code)),
+	/** An outline of their names; without any the company is one department. */
+	departments: z.string().max(300_000).default(''),
+	/** Fiscal year of the first budget. */
+	year: z.int().min(1900).max(2199)
+});
+export type Founding = z.output<typeof Founding>;
+
+const TABLE_OF_ASSUMPTIONS = MODEL_TEMPLATES.find((t) => t.code === 'assumptions')!;
+
+/**
+ * The company as plain data: nothing in it that could not be loaded from a folder.
+ * @throws Refusal 422 for departments that make no tree, or a year that cannot be planned
+ */
+export function founded({ person, company, chart, departments, year }: Founding): CompanyData {
+	const { name, currency, calendar: spec } = company;
+	const calendar = calendarOf(spec);
+	const tree = departmentsOf(name, departments);
+	const root = tree[0].code;
+	const definition = ModelDefinition.parse({
+		code: TABLE_OF_ASSUMPTIONS.code,
+		name: TABLE_OF_ASSUMPTIONS.name,
+		description: TABLE_OF_ASSUMPTIONS.description,
+		dimensions: [],
+		lines: linesOf(TABLE_OF_ASSUMPTIONS, currency)
+	});
+	return companyOf({
+		company: { name, currency, calendar: spec, decimals: decimalsOf(currency) },
+		accounts: CHARTS.find((c) => c.code === chart)!.accounts,
+		entities: [{ code: root, name }],
+		departments: tree,
+		models: [{ definition, rows: [[]] }],
+		scenarios: [
+			scenarioOf({
+				scenario: { ...budgetOf(calendar, year), owner: person.email },
+				definitions: [definition]
+			})
+		],
+		users: [{ email: person.email, name: person.name, role: 'analyst', departments: [root] }]
+	});
+}
+
+function departmentsOf(company: string, text: string): Department[] {
+	const code = codeFor(company, '-', [], 'company');
+	const { items, faults } = readOutline(text, 'department', [code]);
+	if (faults.length)
+		throw new Refusal(
+			422,
+			'The departments cannot be taken as they are.',
+			faults.map(({ line, message }) => ({ row: line, column: 'departments', message }))
+		);
+	return [
+		{ code, name: company, parent: null, entity: code },
+		...items.map((d) => ({ ...d, parent: d.parent ?? code, entity: code }))
+	];
+}
+
+function budgetOf(calendar: Calendar, year: number) {
+	const label = calendar.yearLabel(year);
+	const [first, last] = [calendar.yearStart(year), calendar.yearStart(year + 1) - 1];
+	const span = companySpan(calendar);
+	if (first < span.from || last > span.to)
+		throw new Refusal(422, `${label} is too far away to be planned.`, [
+			{
+				column: 'year',
+				message: `a year from ${calendar.yearLabel(calendar.fiscalYear(span.from) + 1)} to ${calendar.yearLabel(calendar.fiscalYear(span.to) - 1)} was expected`
+			}
+		]);
+	return {
+		code: `${label.toLowerCase()}-budget`,
+		name: `${label} Budget`,
+		kind: 'budget' as const,
+		first,
+		last
+	};
+}
+
+/**
+ * Stores the company in an empty database, with the password of its first analyst; all or nothing.
+ * @returns the analyst, and the department to begin with: the first one that takes figures
+ * @throws Refusal 409 when there is a company already, 422
+ */
+export async function foundCompany(
+	db: Knex,
+	founding: Founding
+): Promise<{ analyst: User; department: string }> {
+	const data = founded(founding);
+	const password_hash = await hashPassword(founding.person.password);
+	const [analyst] = data.users;
+	await db.transaction(async (trx) => {
+		await loadCompany(trx, data);
+		await trx('user').where({ email: analyst.email }).update({ password_hash });
+	});
+	const { all, isLeaf } = buildTree(data.departments);
+	return { analyst, department: all.find((d) => isLeaf(d.code))!.code };
+}

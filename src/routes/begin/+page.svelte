@@ -1,0 +1,270 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { calendarOf } from '$lib/core/calendar/calendar-of';
+	import { longDate } from '$lib/core/calendar/says';
+	import type { CalendarSpec } from '$lib/core/calendar/spec';
+	import { readOutline } from '$lib/core/company/outline';
+	import CalendarFields from '$lib/ui/founding/CalendarFields.svelte';
+	import TreeList from '$lib/ui/founding/TreeList.svelte';
+	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
+	import Faults from '$lib/ui/kit/Faults.svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Input from '$lib/ui/kit/form/Input.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
+	import Radio from '$lib/ui/kit/form/Radio.svelte';
+	import Select from '$lib/ui/kit/form/Select.svelte';
+	import Textarea from '$lib/ui/kit/form/Textarea.svelte';
+	import { counted } from '$lib/ui/writing/count';
+
+	const EXAMPLE = 'Sales\n  Dealers\n  Web\nWorkshop\nFinance';
+	let { data } = $props();
+
+	let person = $state({ name: '', email: '', password: '' });
+	let company = $state({ name: '', currency: '' });
+	let spec = $state<CalendarSpec>({ kind: 'months', fiscalStart: 1, dayCount: 'actual' });
+	let code = $state(untrack(() => data.charts[0].code));
+	let names = $state('');
+	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
+	let busy = $state(false);
+
+	const calendar = $derived(calendarOf(spec));
+	/** The year in which today lies; the next one is what people plan first. */
+	const running = $derived(calendar.fiscalYear(calendar.periodOf(data.today)!));
+	let ahead = $state(1);
+	const year = $derived(running + ahead);
+	const years = $derived(
+		[0, 1].map((value) => ({
+			value,
+			name: `${calendar.yearLabel(running + value)}, from ${longDate(calendar.firstDay(calendar.yearStart(running + value)))}`
+		}))
+	);
+	const chart = $derived(data.charts.find((c) => c.code === code)!);
+	const outline = $derived(readOutline(names, 'department'));
+	const kinds: Record<string, string> = { statistical: 'number', rate: 'rate' };
+	const groups = $derived(new Set(outline.items.map((d) => d.parent)));
+	const leaves = $derived(outline.items.filter((d) => !groups.has(d.code)).length || 1);
+	const root = $derived({ code: '', name: company.name.trim() || 'The company', parent: null });
+	const departments = $derived([root, ...outline.items.map((d) => ({ ...d, parent: d.parent ?? '' }))]);
+
+	/** Where a mistake is, as the form calls it. */
+	const PLACES: Record<string, string> = {
+		'person.name': 'your name',
+		'person.email': 'e-mail',
+		'person.password': 'password',
+		'company.name': 'company',
+		'company.currency': 'currency',
+		year: 'first budget'
+	};
+	async function begin(event: SubmitEvent) {
+		event.preventDefault();
+		if (busy) return;
+		busy = true;
+		problem = null;
+		try {
+			const { department } = await post<{ department: string }>('founding', {
+				key: data.key,
+				person,
+				company: { ...company, calendar: spec },
+				chart: code,
+				departments: names,
+				year
+			});
+			// From here on somebody is signed in: the application begins anew.
+			location.assign(`/plan?department=${encodeURIComponent(department)}`);
+		} catch (e) {
+			if (!(e instanceof ApiError)) throw e;
+			const faults = e.faults.map((f) => ({ ...f, column: f.column && (PLACES[f.column] ?? f.column) }));
+			problem = { message: faults.length ? 'Nothing is set up yet; mend this first.' : e.message, faults };
+			busy = false;
+		}
+	}
+</script>
+
+<svelte:head><title>Set up · Yardstave</title></svelte:head>
+
+<div class="page">
+	<main>
+		<h1>A company of your own</h1>
+		<p class="muted">
+			Who you are and what the company is called is all that is needed. Everything else can be changed and
+			added later; at the end stands a first budget that you can type in.
+		</p>
+		<form onsubmit={begin}>
+			<section aria-labelledby="you">
+				<h2 id="you">You</h2>
+				<div class="two">
+					<div>
+						<Label for="name">Your name</Label>
+						<Input id="name" autocomplete="name" required maxlength={120} bind:value={person.name} />
+					</div>
+					<div>
+						<Label for="email">E-mail, to sign in with</Label>
+						<Input
+							id="email"
+							type="email"
+							autocomplete="username"
+							required
+							maxlength={254}
+							bind:value={person.email}
+						/>
+					</div>
+					<div>
+						<Label for="password">Password, at least 10 characters</Label>
+						<Input
+							id="password"
+							type="password"
+							autocomplete="new-password"
+							required
+							minlength={10}
+							maxlength={1024}
+							bind:value={person.password}
+						/>
+					</div>
+				</div>
+			</section>
+			<section aria-labelledby="company-title">
+				<h2 id="company-title">The company</h2>
+				<div class="two">
+					<div>
+						<Label for="company">Its name</Label>
+						<Input
+							id="company"
+							autocomplete="organization"
+							required
+							maxlength={120}
+							bind:value={company.name}
+						/>
+					</div>
+					<div>
+						<Label for="currency">Currency it reports in, such as GBP</Label>
+						<Input
+							id="currency"
+							list="currencies"
+							required
+							maxlength={3}
+							autocomplete="off"
+							bind:value={company.currency}
+						/>
+						<datalist id="currencies">
+							{#each data.currencies as currency (currency)}<option value={currency}></option>{/each}
+						</datalist>
+					</div>
+				</div>
+				<CalendarFields bind:spec {year} />
+			</section>
+			<section aria-labelledby="accounts-title">
+				<h2 id="accounts-title">Accounts to begin with</h2>
+				<div class="beside">
+					<div class="ways">
+						{#each data.charts as c (c.code)}
+							<Radio name="chart" value={c.code} bind:group={code}>
+								<span><b>{c.name}</b><small>{c.says}</small></span>
+							</Radio>
+						{/each}
+					</div>
+					<div>
+						<TreeList
+							label="Accounts of “{chart.name}”"
+							items={chart.accounts}
+							note={(a, leaf) => (leaf ? (kinds[a.type] ?? a.code) : '')}
+						/>
+						<p class="muted">{counted(chart.accounts.length, 'account')}, statistics among them.</p>
+					</div>
+				</div>
+			</section>
+			<section aria-labelledby="departments-title">
+				<h2 id="departments-title">Departments</h2>
+				<div class="beside">
+					<div>
+						<Label for="departments">One a line; indent what lies under another</Label>
+						<Textarea id="departments" rows={9} bind:value={names} placeholder={EXAMPLE} />
+						<p class="muted">
+							A list can be pasted from a spreadsheet. Without one the company is one department.
+						</p>
+					</div>
+					<div>
+						<TreeList label="Departments as they will stand" items={departments} />
+						{#each outline.faults as fault (fault.line)}
+							<p class="fault" role="status">Line {fault.line}: {fault.message}.</p>
+						{/each}
+					</div>
+				</div>
+			</section>
+			<section aria-labelledby="budget-title">
+				<h2 id="budget-title">First budget</h2>
+				<div class="two">
+					<div>
+						<Label for="year">Of the year</Label>
+						<Select id="year" items={years} bind:value={ahead} />
+					</div>
+				</div>
+			</section>
+			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
+			<div class="end">
+				<Button type="submit" size="md" disabled={busy}>{busy ? 'Setting up …' : 'Set up and plan'}</Button>
+				<span class="muted">Then: {calendar.yearLabel(year)} Budget, in {counted(leaves, 'department')}.</span
+				>
+			</div>
+		</form>
+	</main>
+</div>
+
+<style>
+	.page {
+		height: 100vh;
+		overflow: auto;
+	}
+	main {
+		width: 900px;
+		max-width: calc(100vw - 48px);
+		margin: 0 auto;
+		padding: 32px 0 48px;
+		display: grid;
+		gap: 10px;
+	}
+	h1 {
+		font-size: 26px;
+	}
+	form {
+		display: grid;
+		gap: 14px;
+	}
+	section {
+		background: var(--sheet);
+		border: 1px solid var(--rule);
+		border-radius: 8px;
+		padding: 16px 20px;
+		display: grid;
+		gap: 10px;
+	}
+	h2 {
+		font-size: 16px;
+	}
+	.two,
+	.beside {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 10px 20px;
+	}
+	.ways {
+		display: grid;
+		align-content: start;
+		gap: 12px;
+	}
+	.ways small {
+		display: block;
+		color: var(--ink-2);
+	}
+	.beside p {
+		margin-top: 6px;
+		font-size: 13px;
+	}
+	.fault {
+		color: var(--clay);
+	}
+	.end {
+		display: flex;
+		align-items: center;
+		gap: 16px;
+	}
+</style>

@@ -1,0 +1,151 @@
+/** From an empty installation to the first figure: with the key alone, once, by keyboard and by mouse. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { Client, startApp, type App } from '../support/app';
+import { Key, Person } from '../support/browser';
+
+let app: App;
+beforeEach(async () => {
+	app = await startApp(null, { YARDSTAVE_DEMO: '0' });
+});
+afterEach(() => app.stop());
+
+/** The address that the server printed. */
+const address = () => /http\S+\/begin\?key=\S+/.exec(app.said())![0];
+const key = () => new URL(address()).searchParams.get('key')!;
+const answers = {
+	person: { name: 'Ada Lind', email: 'ada@lind.example', password: 'long enough 1' },
+	company: {
+		name: 'Lind & Partner',
+		currency: 'CHF',
+		calendar: { kind: 'months', fiscalStart: 1, dayCount: 'actual' }
+	},
+	chart: 'services',
+	departments: 'Advisory\n  Tax\nOperations',
+	year: 2027
+};
+const found = async (given: object) => {
+	const nobody = await Client.signIn(app, null);
+	return nobody.post('founding', given);
+};
+
+describe('an installation without a company', () => {
+	it('is open to nobody without the key that was printed last', async () => {
+		const nobody = await Client.signIn(app, null);
+		expect((await nobody.fetch('/begin')).status).toBe(403);
+		expect((await nobody.fetch('/begin?key=guessed')).status).toBe(403);
+		expect((await nobody.fetch('/plan')).headers.get('location')).toMatch(/^\/signin/);
+		expect((await found(answers)).error?.message).toMatch(/not the key/);
+		expect((await found({ ...answers, key: 'guessed' })).status).toBe(403);
+		const first = key();
+		app = await app.restart();
+		expect(key()).not.toBe(first);
+		expect((await found({ ...answers, key: first })).status).toBe(403);
+		expect((await found({ ...answers, key: key() })).status).toBe(200);
+	});
+	it('is set up once, however many ask at once, and the key opens nothing afterwards', async () => {
+		const all = await Promise.all(
+			['One', 'Two', 'Three'].map((name) =>
+				found({ ...answers, key: key(), company: { ...answers.company, name } })
+			)
+		);
+		expect(all.map((a) => a.status).sort()).toEqual([200, 409, 409]);
+		const nobody = await Client.signIn(app, null);
+		expect((await nobody.fetch(`/begin?key=${key()}`)).headers.get('location')).toMatch(/^\/signin/);
+		expect((await found({ ...answers, key: key() })).status).toBe(401);
+		// A server that starts on it prints no key.
+		app = await app.restart();
+		expect(app.said()).not.toMatch(/key=/);
+	});
+	it('says where an answer cannot be taken, and is as empty as before', async () => {
+		const answer = await found({
+			...answers,
+			key: key(),
+			company: { ...answers.company, currency: 'ABC' },
+			departments: 'Sales\nSales'
+		});
+		expect(answer.status).toBe(400);
+		expect(answer.error!.faults).toEqual([
+			{ column: 'company.currency', message: expect.stringMatching(/^this is no currency/) }
+		]);
+		expect((await found({ ...answers, key: key(), departments: 'Sales\nSales' })).error!.faults).toEqual([
+			{ row: 2, column: 'departments', message: '“Sales” stands twice in the same place' }
+		]);
+		expect((await found({ ...answers, key: key() })).status).toBe(200);
+	});
+});
+
+describe('a company of one’s own', () => {
+	let p: Person;
+	beforeEach(async () => {
+		p = await Person.open();
+	});
+	afterEach(() => p.close());
+	const grid = '[data-row="4000"] [data-column="2028-P01"] .value';
+
+	it('is set up by keyboard alone, up to the first figure', async () => {
+		await p.go(address());
+		const fill = async (label: RegExp, text: string) => {
+			await p.tabTo(label, 12);
+			await p.keys(text);
+		};
+		await fill(/^Your name/, 'Ada Lind');
+		await fill(/^E-mail/, 'ada@lind.example');
+		await fill(/^Password/, 'long enough 1');
+		await fill(/^Its name/, 'Lind & Partner');
+		await fill(/^Currency/, 'chf');
+		// What is typed in a list chooses from it.
+		await fill(/Twelve months/, 'Weeks, grouped 4-4-5');
+		await fill(/January/, 'Sep');
+		await p.says('[role=status]', /^FY28 is 29 August 2027 to 2 September 2028, in 12 periods\.$/);
+		await p.tabTo(/Trade and production/);
+		await p.keys(Key.ARROW_DOWN);
+		await p.says('.beside li', /^Fees, time and materials/);
+		await p.tabTo(/^One a line/);
+		await p.keys(['Advisory', '  Strategy', '  Tax', 'Operations'].join('\n'));
+		await p.says('.beside li', /^Operations$/);
+		await p.tabTo(/^Set up and plan/);
+		await p.keys(Key.ENTER);
+		await p.says('h1', /^Department plan: Strategy$/);
+		await p.settled();
+		await p.tabTo(/treegrid/);
+		await p.keys('1250', Key.ENTER);
+		await p.says(grid, /^1,250$/);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/saved/);
+		await p.go(await p.driver.getCurrentUrl());
+		await p.says(grid, /^1,250$/);
+	});
+
+	it('is set up by mouse; what is wrong is said in the form, and nothing that was typed is lost', async () => {
+		await p.go(address());
+		const type = async (css: string, text: string) => (await p.find(css)).sendKeys(text);
+		await type('#name', 'Ada Lind');
+		await type('#email', 'ada@lind.example');
+		await type('#password', 'long enough 1');
+		await type('#company', 'Lind & Partner');
+		await type('#currency', 'ABC');
+		await p.click('button', 'Set up and plan');
+		await p.says('[role=alert]', /currency: this is no currency/);
+		const currency = await p.find('#currency');
+		await currency.clear();
+		await currency.sendKeys('USD');
+		await type('#departments', 'Sales\nSales');
+		await p.says('.fault', /^Line 2: “Sales” stands twice in the same place\.$/);
+		await p.click('button', 'Set up and plan');
+		await p.says('[role=alert]', /row 2, column departments/);
+		await type('#departments', '\nService');
+		await type('#departments', Key.chord(Key.CONTROL, 'a'));
+		await type('#departments', 'Sales\nService');
+		await p.click('button', 'Set up and plan');
+		await p.says('h1', /^Department plan: Sales$/);
+		await p.says('.cells .row', /./);
+		// The first analyst signs in with the password that was chosen.
+		const answer = await fetch(`${app.url}/signin?/password`, {
+			method: 'POST',
+			redirect: 'manual',
+			headers: { origin: app.url },
+			body: new URLSearchParams({ email: 'ada@lind.example', password: 'long enough 1' })
+		});
+		expect(answer.headers.getSetCookie().join()).toMatch(/yardstave_session=/);
+	});
+});
