@@ -139,13 +139,31 @@ describe('a company of one’s own', () => {
 		await p.click('button', 'Set up and plan');
 		await p.says('h1', /^Department plan: Sales$/);
 		await p.says('.cells .row', /./);
-		// The first analyst signs in with the password that was chosen.
-		const answer = await fetch(`${app.url}/signin?/password`, {
-			method: 'POST',
-			redirect: 'manual',
-			headers: { origin: app.url },
-			body: new URLSearchParams({ email: 'ada@lind.example', password: 'long enough 1' })
-		});
-		expect(answer.headers.getSetCookie().join()).toMatch(/yardstave_session=/);
+		// Who has set it up signs in elsewhere too, changes the password, and is signed out there.
+		const elsewhere = await Client.withPassword(app, 'ada@lind.example', 'long enough 1');
+		expect((await elsewhere.get('me')).status).toBe(200);
+		await p.click('summary', 'AL');
+		await p.click('button', 'Change password …');
+		await type('#present', 'another one');
+		await type('#next', 'even longer 2');
+		await type('#again', 'even longer 3');
+		await p.click('dialog button', 'Change');
+		await p.says('[role=alert]', /^The new password is not the same both times\.$/);
+		await (await p.find('#again')).clear();
+		await type('#again', 'even longer 2');
+		await p.click('dialog button', 'Change');
+		await p.says('[role=alert]', /^This is not your present password\.$/);
+		await (await p.find('#present')).clear();
+		await type('#present', 'long enough 1');
+		await p.click('dialog button', 'Change');
+		await p.told(/Your password is changed; 1 other session of yours has ended/);
+		expect((await elsewhere.get('me')).status).toBe(401);
+		await expect(Client.withPassword(app, 'ada@lind.example', 'long enough 1')).rejects.toThrow(
+			/could not sign in/
+		);
+		await Client.withPassword(app, 'ada@lind.example', 'even longer 2');
+		// Here nobody is signed out.
+		await p.go(await p.driver.getCurrentUrl());
+		await p.says('h1', /^Department plan: Sales$/);
 	});
 });

@@ -15,7 +15,7 @@ describe('with nothing in the database', () => {
 		const app = await startApp(null);
 		try {
 			const page = await (await fetch(`${app.url}/signin`)).text();
-			expect(page).toContain('No company has been loaded yet');
+			expect(page).toContain('There is no company here yet');
 			expect(page).toContain('npm run company -- load');
 		} finally {
 			await app.stop();

@@ -54,6 +54,7 @@ export const API: Record<string, Request[]> = {
 		{ method: 'GET', path: 'me/preferences', open: ALL, status: 200 },
 		{ method: 'POST', path: 'me/preferences', body: { density: 'none' }, open: ALL, status: 400 }
 	],
+	'me/password': [{ method: 'POST', path: 'me/password', body: { next: 'short' }, open: ALL, status: 400 }],
 	scenarios: [
 		{ method: 'GET', path: 'scenarios', open: ALL, status: 200 },
 		{

@@ -7,7 +7,7 @@ import { defaultScenario, selectionFrom } from '$lib/server/scenarios/selection'
 import { readableRoots } from '$lib/server/platform/auth/policy';
 import { companyState } from '$lib/server/company/structure';
 import { preferencesOf } from '$lib/server/platform/preferences';
-import { today } from '$lib/server/platform/settings';
+import { isDemo, today } from '$lib/server/platform/settings';
 import type { Figures } from '$lib/ui/writing/format';
 import type { FrameData } from '$lib/ui/shell/company';
 
@@ -40,6 +40,7 @@ export const load = ({ locals, url, cookies }) =>
 			company,
 			closedThrough,
 			user: { email: context.user.email, name: context.user.name, role: context.user.role },
+			passwords: !isDemo(),
 			stages: await stagesFor(context, tree),
 			scenarios: scenarios.map(
 				({ code, name, kind, folder, locked, first, last, actualsThrough, laterYears }) => ({

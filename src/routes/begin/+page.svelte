@@ -195,7 +195,7 @@
 				<div class="two">
 					<div>
 						<Label for="year">Of the year</Label>
-						<Select id="year" items={years} bind:value={ahead} />
+						<Select placeholder="" id="year" items={years} bind:value={ahead} />
 					</div>
 				</div>
 			</section>

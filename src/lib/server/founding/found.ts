@@ -11,7 +11,7 @@ import { decimalsOf, isCurrency } from '../../core/company/currency';
 import { buildTree } from '../../core/company/tree';
 import { readOutline } from '../../core/company/outline';
 import { readable, type Department } from '../../core/company/schema';
-import { hashPassword } from '../platform/auth/passwords';
+import { hashPassword, Password } from '../platform/auth/passwords';
 import type { User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companySpan } from '../platform/settings';
@@ -32,10 +32,7 @@ export const Founding = z.strictObject({
 			.toLowerCase()
 			.max(254)
 			.regex(/^[^\s@]+@[^\s@]+$/, 'an e-mail address was expected'),
-		password: z
-			.string()
-			.min(10, 'a password has at least 10 characters')
-			.max(1024, 'a password has at most 1,024 characters')
+		password: Password
 	}),
 	company: z.strictObject({
 		name: named('the company’s name'),

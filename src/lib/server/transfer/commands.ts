@@ -1,7 +1,7 @@
 /** Commands on a company's data: load, save, password, backup, restore. */
 import { existsSync, mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { hashPassword } from '../platform/auth/passwords';
+import { hashPassword, Password } from '../platform/auth/passwords';
 import { backup, restore } from '../platform/db/backup';
 import { openDatabase } from '../platform/db/connect';
 import { isServed, whileNobodyServes } from '../platform/db/serving';
@@ -45,8 +45,8 @@ const commands: Record<string, (argument: string, input: () => string) => Promis
 	},
 	async password(email, input) {
 		const password = input().trim();
-		if (password.length < 10) throw new Refusal(400, 'A password has at least 10 characters.');
-		if (password.length > 1024) throw new Refusal(400, 'A password has at most 1,024 characters.');
+		const fault = Password.safeParse(password).error?.issues[0].message;
+		if (fault) throw new Refusal(400, `This is no password: ${fault}.`);
 		const db = await open();
 		try {
 			const changed = await db('user')

@@ -48,25 +48,25 @@
 <div class="two">
 	<div>
 		<Label for="way">The year is divided into</Label>
-		<Select id="way" items={WAYS} bind:value={way} />
+		<Select placeholder="" id="way" items={WAYS} bind:value={way} />
 	</div>
 	<div>
 		<Label for="start">It begins in</Label>
-		<Select id="start" items={MONTHS} bind:value={fiscalStart} />
+		<Select placeholder="" id="start" items={MONTHS} bind:value={fiscalStart} />
 	</div>
 	{#if way === 'months'}
 		<div>
 			<Label for="count">Days are counted</Label>
-			<Select id="count" items={COUNTS} bind:value={dayCount} />
+			<Select placeholder="" id="count" items={COUNTS} bind:value={dayCount} />
 		</div>
 	{:else}
 		<div>
 			<Label for="ends">Weeks end on a</Label>
-			<Select id="ends" items={DAYS} bind:value={endsOn} />
+			<Select placeholder="" id="ends" items={DAYS} bind:value={endsOn} />
 		</div>
 		<div>
 			<Label for="rule">The year ends on</Label>
-			<Select id="rule" items={RULES} bind:value={rule} />
+			<Select placeholder="" id="rule" items={RULES} bind:value={rule} />
 		</div>
 	{/if}
 </div>

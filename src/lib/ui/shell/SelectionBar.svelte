@@ -8,9 +8,11 @@
 	import { live } from './live.svelte';
 	import { notices } from '../kit/notices.svelte';
 	import { reread } from '../kit/reread';
+	import PasswordDialog from './PasswordDialog.svelte';
 	import ScenarioOptions from './ScenarioOptions.svelte';
 	import WindowDialog from './WindowDialog.svelte';
 	import Choice from '../kit/form/Choice.svelte';
+	import TextButton from '../kit/form/TextButton.svelte';
 
 	let { ongoto }: { ongoto: () => void } = $props();
 	const company = useCompany();
@@ -77,6 +79,7 @@
 	const stageOf = (path: string) =>
 		data.stages.find((s) => path.startsWith(s.href))?.name ?? 'the application';
 	let menu: HTMLDetailsElement | undefined = $state();
+	let changing = $state(false);
 
 	function setTheme(theme: string) {
 		remember('theme', theme);
@@ -175,10 +178,18 @@
 					<option value="dark">Dark</option>
 				</Choice>
 			</label>
+			{#if data.passwords}<TextButton
+					class="text-left"
+					onclick={() => {
+						menu!.open = false;
+						changing = true;
+					}}>Change password …</TextButton
+				>{/if}
 			<form method="POST" action="/signout"><button class="out">Sign out</button></form>
 		</div>
 	</details>
 </header>
+{#if changing}<PasswordDialog onclose={() => (changing = false)} />{/if}
 {#if choosingMonths}
 	<WindowDialog
 		window={data.selection}

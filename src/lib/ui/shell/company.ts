@@ -16,6 +16,8 @@ export interface FrameData {
 	company: { name: string; currency: string; calendar: CalendarSpec; decimals: number };
 	closedThrough: number | null;
 	user: { email: string; name: string; role: string };
+	/** People sign in with passwords; in the demo they do not. */
+	passwords: boolean;
 	stages: Stage[];
 	scenarios: {
 		code: string;
