@@ -7,7 +7,6 @@ import { Key, Person } from '../support/browser';
 
 const ANALYST = 'maren.holt@kelpwick.example';
 const OCTOBER = readFileSync('demo/inbox/ledger-2026-10.csv', 'utf8');
-const OCT26 = 2026 * 12 + 9;
 
 const typed = { block: 'accounts', line: '6240', row: 'dealer-sales', period: '2027-04', before: null };
 describe('with nothing in the database', () => {
@@ -114,7 +113,9 @@ describe('a server under stress', () => {
 			app = await app.restart();
 			await running;
 			maren = await Client.signIn(app, ANALYST);
-			const runs = (await maren.get('feeds/runs')).runs.filter((r: { period: number }) => r.period === OCT26);
+			const runs = (await maren.get('feeds/runs')).runs.filter(
+				(r: { period: string }) => r.period === '2026-10'
+			);
 			const preview = await maren.send('feeds/preview', 'october.csv', OCTOBER, {});
 			expect([0, lines]).toContain(preview.replaces);
 			expect(runs.length > 0).toBe(preview.replaces === lines);
