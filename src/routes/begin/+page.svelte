@@ -86,8 +86,9 @@
 	<main>
 		<h1>A company of your own</h1>
 		<p class="muted">
-			Who you are and what the company is called is all that is needed. Everything else can be changed and
-			added later; at the end stands a first budget that you can type in.
+			Who you are, what the company is called and its currency is all that is needed; the rest has something
+			to begin with. At the end stands a first budget that you can type in. Look at currency and year twice:
+			figures are kept in them.
 		</p>
 		<form onsubmit={begin}>
 			<section aria-labelledby="you">
