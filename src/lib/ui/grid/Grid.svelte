@@ -23,7 +23,8 @@
 	import Menu from '../kit/Menu.svelte';
 	import { begins, CHANGING, commandOf, foldOf, placeAfter, type Command } from './keys';
 	import { gridLayout } from './layout.svelte';
-	import { ACTIVE, CHOSEN, LAST, marksAt, marksIn, steady, TYPED, type RowMarks } from './marks';
+	import { markedRows } from './marked.svelte';
+	import { ACTIVE, CHOSEN, LAST, marksAt, steady, TYPED, type RowMarks } from './marks';
 	import { menuOf } from './menu';
 	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
@@ -474,14 +475,20 @@
 		return () => watch.disconnect();
 	});
 
-	const marksOf = (r: number) =>
-		marksIn(r, {
-			active: sheet.active,
-			range: sheet.range,
-			several: sheet.several,
-			fills: pointer.fills,
-			typed: typing.at
-		});
+	const marksAtPlace = markedRows({
+		get rows() {
+			return layout.rows;
+		},
+		get marks() {
+			return {
+				active: sheet.active,
+				range: sheet.range,
+				several: sheet.several,
+				fills: pointer.fills,
+				typed: typing.at
+			};
+		}
+	});
 	/** What is drawn of a cell, in one step: a derived value for each part would cost more than the drawing. */
 	function contentOf(row: GridRow, column: GridColumn) {
 		const cell = sheet.cellOf(row, column);
@@ -576,7 +583,7 @@
 					{@const entry = rows[r]}
 					{#if entry}
 						{@const row = entry.row}
-						{@const marks = marksOf(r)}
+						{@const marks = marksAtPlace(at)}
 						<div
 							class="row {row.kind}"
 							role="row"
@@ -619,7 +626,7 @@
 				{#each layout.rows as r, at (at)}
 					{@const row = rows[r]?.row}
 					{#if row}
-						{@const marks = marksOf(r)}
+						{@const marks = marksAtPlace(at)}
 						<div
 							class="row {row.kind}"
 							role="row"

@@ -60,6 +60,10 @@ export function marksIn(r: number, { active, range, several, fills, typed }: Gri
 	};
 }
 
+/** Whether two rows are marked alike. */
+export const sameMarks = (a: RowMarks, b: RowMarks): boolean =>
+	a === b || (Object.keys(a) as (keyof RowMarks)[]).every((key) => a[key] === b[key]);
+
 /** What is marked in one cell. As one number, so that a cell hears nothing while its own marks stay the same. */
 export const ACTIVE = 1;
 /** In the chosen block. */
