@@ -5,6 +5,7 @@
 const ROOMS = {
 	core: [
 		'text\\.ts',
+		'encoding\\.',
 		'thread\\.',
 		'calendar/',
 		'functions/',
@@ -31,9 +32,9 @@ const ROOMS = {
 		'company/',
 		'scenarios/',
 		'transfer/',
-		'founding/',
 		'rounds/',
 		'ledger/',
+		'founding/',
 		'reports/',
 		'accounts/',
 		'models/',

@@ -39,7 +39,7 @@ const here = () =>
 
 /** Open to those who are not signed in; setting up asks for its own key, and only while there is no company. */
 const OPEN = new Set(['/signin']);
-const SETTING_UP = new Set(['/begin', '/api/v1/founding']);
+const SETTING_UP = new Set(['/begin', '/api/v1/founding', '/api/v1/founding/history']);
 const isOpen = async (pathname: string) =>
 	OPEN.has(pathname) || (SETTING_UP.has(pathname) && !(await hasCompany(await database())));
 

@@ -1,9 +1,17 @@
 /** From an empty installation to the first figure: with the key alone, once, by keyboard and by mouse. */
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Client, startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
 
 let app: App;
+const file = (name: string, content: string) => {
+	const path = join(mkdtempSync(join(tmpdir(), 'yardstave-')), name);
+	writeFileSync(path, content);
+	return path;
+};
 beforeEach(async () => {
 	app = await startApp(null, { YARDSTAVE_DEMO: '0' });
 });
@@ -36,6 +44,7 @@ describe('an installation without a company', () => {
 		expect((await nobody.fetch('/plan')).headers.get('location')).toMatch(/^\/signin/);
 		expect((await found(answers)).error?.message).toMatch(/not the key/);
 		expect((await found({ ...answers, key: 'guessed' })).status).toBe(403);
+		expect((await nobody.post('founding/history', { key: 'guessed' })).status).toBe(403);
 		const first = key();
 		app = await app.restart();
 		expect(key()).not.toBe(first);
@@ -52,6 +61,7 @@ describe('an installation without a company', () => {
 		const nobody = await Client.signIn(app, null);
 		expect((await nobody.fetch(`/begin?key=${key()}`)).headers.get('location')).toMatch(/^\/signin/);
 		expect((await found({ ...answers, key: key() })).status).toBe(401);
+		expect((await nobody.post('founding/history', { key: key() })).status).toBe(401);
 		// A server that starts on it prints no key.
 		app = await app.restart();
 		expect(app.said()).not.toMatch(/key=/);
@@ -80,9 +90,10 @@ describe('a company of one’s own', () => {
 		p = await Person.open();
 	});
 	afterEach(() => p.close());
-	const grid = '[data-row="4000"] [data-column="2028-P01"] .value';
+	const cell = (account: string, period: string) =>
+		`.cells [data-row="${account}"] [data-column="${period}"] .value`;
 
-	it('is set up by keyboard alone, up to the first figure', async () => {
+	it('is set up by keyboard alone with last year’s trial balance, up to the first figure', async () => {
 		await p.go(address());
 		const fill = async (label: RegExp, text: string) => {
 			await p.tabTo(label, 12);
@@ -103,17 +114,36 @@ describe('a company of one’s own', () => {
 		await p.tabTo(/^One a line/);
 		await p.keys(['Advisory', '  Strategy', '  Tax', 'Operations'].join('\n'));
 		await p.says('.beside li', /^Operations$/);
+		await p.tabTo(/^Or paste its rows/);
+		await p.keys(
+			[
+				'Account;Name;Debit;Credit',
+				'1020;Current account;52000.00;',
+				'2800;Share capital;;20000.00',
+				'3400;Consulting fees;;120000.00',
+				'5000;Wages;84000.00;',
+				'6700;Office plants;4100.00;'
+			].join('\n')
+		);
+		await p.says('.said p', /^5 accounts, .* FY26\. Debits are larger by 100\.00; it is taken as it is\./);
+		await p.tabTo(/^Heading of 6700 Office plants/);
+		await p.keys('Premises');
 		await p.tabTo(/^Set up and plan/);
 		await p.keys(Key.ENTER);
-		await p.says('h1', /^Department plan: Strategy$/);
+		await p.says('h1', /^Department plan: Not divided$/);
 		await p.settled();
+		await p.says(cell('5000', '2027-P01'), /^7,000$/);
+		// It stands with the other cost of premises, which the chart has above what the office costs else.
+		await p.says('[data-row="premises"]', /Premises/);
+		await p.says(cell('6700', '2027-P12'), /^342$/);
 		await p.tabTo(/treegrid/);
 		await p.keys('1250', Key.ENTER);
-		await p.says(grid, /^1,250$/);
+		await p.says(cell('3400', '2027-P01'), /^1,250$/);
 		await p.chord(Key.CONTROL, 's');
 		await p.told(/saved/);
 		await p.go(await p.driver.getCurrentUrl());
-		await p.says(grid, /^1,250$/);
+		await p.says(cell('3400', '2027-P01'), /^1,250$/);
+		await p.says(cell('3400', '2027-P02'), /^10,000$/);
 	});
 
 	it('is set up by mouse; what is wrong is said in the form, and nothing that was typed is lost', async () => {
@@ -136,8 +166,19 @@ describe('a company of one’s own', () => {
 		await type('#departments', '\nService');
 		await type('#departments', Key.chord(Key.CONTROL, 'a'));
 		await type('#departments', 'Sales\nService');
+		// A file that cannot be taken is said at its rows; another one can.
+		await type('#history-file', file('faulty.csv', 'Account,Name,Balance,Department\n1020,Bank,much,Sales'));
+		await p.says('[role=alert]', /row 2, column Balance: “much” is no number/);
 		await p.click('button', 'Set up and plan');
-		await p.says('h1', /^Department plan: Sales$/);
+		await p.says('[role=alert]', /mend last year’s figures first/);
+		await type(
+			'#history-file',
+			file('tb.csv', 'Account,Name,Balance,Department\n4000,Repairs,-1200,Service')
+		);
+		await p.says('.said p', /^1 account, January 2025 to December 2025\. Credits are larger by 1,200\.00/);
+		await p.click('label', 'empty');
+		await p.click('button', 'Set up and plan');
+		await p.says('h1', /^Department plan: Service$/);
 		await p.says('.cells .row', /./);
 		// Who has set it up signs in elsewhere too, changes the password, and is signed out there.
 		const elsewhere = await Client.withPassword(app, 'ada@lind.example', 'long enough 1');
@@ -164,6 +205,6 @@ describe('a company of one’s own', () => {
 		await Client.withPassword(app, 'ada@lind.example', 'even longer 2');
 		// Here nobody is signed out.
 		await p.go(await p.driver.getCurrentUrl());
-		await p.says('h1', /^Department plan: Sales$/);
+		await p.says('h1', /^Department plan: Service$/);
 	});
 });

@@ -5,6 +5,7 @@
 	import type { CalendarSpec } from '$lib/core/calendar/spec';
 	import { readOutline } from '$lib/core/company/outline';
 	import CalendarFields from '$lib/ui/founding/CalendarFields.svelte';
+	import LastYear from '$lib/ui/founding/LastYear.svelte';
 	import TreeList from '$lib/ui/founding/TreeList.svelte';
 	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
 	import Faults from '$lib/ui/kit/Faults.svelte';
@@ -29,9 +30,15 @@
 
 	const calendar = $derived(calendarOf(spec));
 	/** The year in which today lies; the next one is what people plan first. */
-	const running = $derived(calendar.fiscalYear(calendar.periodOf(data.today)!));
-	let ahead = $state(1);
+	const present = $derived(calendar.periodOf(data.today)!);
+	const running = $derived(calendar.fiscalYear(present));
+	let history = $state.raw<object | null>(null);
+	let unread = $state('');
+	/** Who brings last year begins with the year after it. */
+	let chosenAhead = $state<number | null>(null);
+	const ahead = $derived(chosenAhead ?? (history ? 0 : 1));
 	const year = $derived(running + ahead);
+	let begins = $state<'last-year' | 'empty'>('last-year');
 	const years = $derived(
 		[0, 1].map((value) => ({
 			value,
@@ -42,7 +49,7 @@
 	const outline = $derived(readOutline(names, 'department'));
 	const kinds: Record<string, string> = { statistical: 'number', rate: 'rate' };
 	const groups = $derived(new Set(outline.items.map((d) => d.parent)));
-	const leaves = $derived(outline.items.filter((d) => !groups.has(d.code)).length || 1);
+	const leaves = $derived(outline.items.filter((d) => !groups.has(d.code)));
 	const root = $derived({ code: '', name: company.name.trim() || 'The company', parent: null });
 	const departments = $derived([root, ...outline.items.map((d) => ({ ...d, parent: d.parent ?? '' }))]);
 
@@ -53,11 +60,17 @@
 		'person.password': 'password',
 		'company.name': 'company',
 		'company.currency': 'currency',
-		year: 'first budget'
+		year: 'first budget',
+		through: 'last year, up to',
+		department: 'last year, department'
 	};
 	async function begin(event: SubmitEvent) {
 		event.preventDefault();
 		if (busy) return;
+		if (unread) {
+			problem = { message: `Nothing is set up yet; mend ${unread} first, or leave them out.`, faults: [] };
+			return;
+		}
 		busy = true;
 		problem = null;
 		try {
@@ -67,7 +80,9 @@
 				company: { ...company, calendar: spec },
 				chart: code,
 				departments: names,
-				year
+				year,
+				history,
+				begins: history ? begins : 'empty'
 			});
 			// From here on somebody is signed in: the application begins anew.
 			location.assign(`/plan?department=${encodeURIComponent(department)}`);
@@ -191,19 +206,50 @@
 					</div>
 				</div>
 			</section>
+			<section aria-labelledby="last-title">
+				<h2 id="last-title">Last year, if you have it at hand</h2>
+				<p class="muted">
+					A trial balance, or ledger entries with their dates. It can be loaded later as well, under Set up.
+				</p>
+				<LastYear
+					opens={data.key}
+					{calendar}
+					{running}
+					{present}
+					chart={code}
+					departments={names}
+					{leaves}
+					bind:history
+					bind:wrong={unread}
+				/>
+			</section>
 			<section aria-labelledby="budget-title">
 				<h2 id="budget-title">First budget</h2>
 				<div class="two">
 					<div>
 						<Label for="year">Of the year</Label>
-						<Select placeholder="" id="year" items={years} bind:value={ahead} />
+						<Select
+							placeholder=""
+							id="year"
+							items={years}
+							bind:value={() => ahead, (value) => (chosenAhead = value ?? null)}
+						/>
 					</div>
+					{#if history}
+						<div class="ways" role="radiogroup" aria-label="It begins">
+							<Radio name="begins" value="last-year" bind:group={begins}
+								>as the year before, month by month, to be typed over</Radio
+							>
+							<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
+						</div>
+					{/if}
 				</div>
 			</section>
 			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 			<div class="end">
 				<Button type="submit" size="md" disabled={busy}>{busy ? 'Setting up …' : 'Set up and plan'}</Button>
-				<span class="muted">Then: {calendar.yearLabel(year)} Budget, in {counted(leaves, 'department')}.</span
+				<span class="muted"
+					>Then: {calendar.yearLabel(year)} Budget, in {counted(leaves.length || 1, 'department')}.</span
 				>
 			</div>
 		</form>

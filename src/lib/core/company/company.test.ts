@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { checkRollups } from '../blocks/driver-model/check';
 import { ModelDefinition } from '../blocks/driver-model/schema';
 import { naturalFromDebit, signInParent } from './sign';
-import { suggestAccount } from '../blocks/driver-model/suggest';
+import { suggestAccount } from './suggest';
 import { buildTree, TreeError } from './tree';
 
 const node = (code: string, parent: string | null) => ({ code, name: code, parent });

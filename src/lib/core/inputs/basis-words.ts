@@ -15,7 +15,7 @@ export function basisWords(basis: Basis, names: BasisNames): string {
 		case 'typed':
 			return 'typed';
 		case 'last-year':
-			return `last year ${percent(basis.percent)}`;
+			return basis.percent === 0 ? 'last year' : `last year ${percent(basis.percent)}`;
 		case 'percent-of':
 			return `${Number((basis.percent * 100).toPrecision(6))} % of ${names.account(basis.account)}`;
 		case 'run-rate':

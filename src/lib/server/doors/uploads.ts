@@ -4,7 +4,7 @@ import { check } from '../platform/check';
 import { shapeOf, type Call, type Shape } from './http';
 import { Refusal } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
-import { decodeText, type DecodedText } from '../platform/encoding';
+import { decodeText, type DecodedText } from '../../core/encoding';
 
 /** An uploaded file with a JSON field `request` beside it. @throws Refusal when either is missing */
 export async function uploadedBytes<T>(

@@ -8,7 +8,10 @@ import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templat
 import { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { codeFor } from '../../core/company/code';
 import { decimalsOf, isCurrency } from '../../core/company/currency';
+import { isBalance } from '../../core/company/sign';
+import type { HistoryPreview } from '../../core/company/history';
 import { buildTree } from '../../core/company/tree';
+import type { BasisEntry } from '../../core/inputs/basis';
 import { readOutline } from '../../core/company/outline';
 import { readable, type Department } from '../../core/company/schema';
 import { hashPassword, Password } from '../platform/auth/passwords';
@@ -19,6 +22,7 @@ import { companyOf, type CompanyData } from '../company/subjects';
 import { scenarioOf } from '../company/subjects/scenarios';
 import { loadCompany } from '../transfer/load';
 import { CHARTS } from './charts';
+import { broughtOf, type Brought, History, previewOf, readHistory } from './history';
 
 const named = (what: string) =>
 	z.string().trim().min(1, `${what} is missing`).max(120).superRefine(readable());
@@ -48,21 +52,48 @@ export const Founding = z.strictObject({
 	/** An outline of their names; without any the company is one department. */
 	departments: z.string().max(300_000).default(''),
 	/** Fiscal year of the first budget. */
-	year: z.int().min(1900).max(2199)
+	year: z.int().min(1900).max(2199),
+	/** Last year's figures, from which its own accounts are made; null without any. */
+	history: History.nullable().default(null),
+	/** What the budget begins with: nothing, or last year's income and cost, to be typed over. */
+	begins: z.enum(['empty', 'last-year']).default('empty')
 });
 export type Founding = z.output<typeof Founding>;
 
 const TABLE_OF_ASSUMPTIONS = MODEL_TEMPLATES.find((t) => t.code === 'assumptions')!;
 
+/** What has to be known to look at what is brought. */
+export const HistoryAsked = z.strictObject({
+	calendar: CalendarSpec,
+	chart: Founding.shape.chart,
+	departments: Founding.shape.departments,
+	history: History
+});
+
+/** What was brought, before it is taken: its accounts, each with its place in the chart. @throws Refusal 422 */
+export function lookAtHistory(asked: z.output<typeof HistoryAsked>): HistoryPreview {
+	const calendar = calendarOf(asked.calendar);
+	const chart = chartOf(asked.chart);
+	const departments = departmentsOf('', asked.departments);
+	return previewOf(readHistory(asked.history, calendar, chart, departments), calendar, chart);
+}
+
+const chartOf = (code: string) => CHARTS.find((c) => c.code === code)!.accounts;
+
 /**
  * The company as plain data: nothing in it that could not be loaded from a folder.
- * @throws Refusal 422 for departments that make no tree, or a year that cannot be planned
+ * @throws Refusal 422 for departments that make no tree, a year that cannot be planned, or figures that cannot be taken
  */
-export function founded({ person, company, chart, departments, year }: Founding): CompanyData {
+export function founded(founding: Founding): CompanyData {
+	const { person, company, departments, year, history, begins } = founding;
 	const { name, currency, calendar: spec } = company;
 	const calendar = calendarOf(spec);
+	const decimals = decimalsOf(currency);
+	const chart = chartOf(founding.chart);
 	const tree = departmentsOf(name, departments);
 	const root = tree[0].code;
+	const brought =
+		history && broughtOf(readHistory(history, calendar, chart, tree), calendar, chart, decimals);
 	const definition = ModelDefinition.parse({
 		code: TABLE_OF_ASSUMPTIONS.code,
 		name: TABLE_OF_ASSUMPTIONS.name,
@@ -71,19 +102,38 @@ export function founded({ person, company, chart, departments, year }: Founding)
 		lines: linesOf(TABLE_OF_ASSUMPTIONS, currency)
 	});
 	return companyOf({
-		company: { name, currency, calendar: spec, decimals: decimalsOf(currency) },
-		accounts: CHARTS.find((c) => c.code === chart)!.accounts,
+		company: { name, currency, calendar: spec, decimals },
+		accounts: chart,
 		entities: [{ code: root, name }],
 		departments: tree,
+		...brought,
 		models: [{ definition, rows: [[]] }],
 		scenarios: [
 			scenarioOf({
 				scenario: { ...budgetOf(calendar, year), owner: person.email },
-				definitions: [definition]
+				definitions: [definition],
+				bases: brought && begins === 'last-year' ? basesOf(brought) : []
 			})
 		],
 		users: [{ email: person.email, name: person.name, role: 'analyst', departments: [root] }]
 	});
+}
+
+/** Each account of income or cost as last year, in every department where it has figures. */
+function basesOf({ accounts, ledgerAccounts, entries }: Brought): BasisEntry[] {
+	const accountOf = new Map(ledgerAccounts.map((l) => [l.code, l.account]));
+	const types = new Map(accounts.map((a) => [a.code, a.type]));
+	const bases = new Map<string, BasisEntry>();
+	for (const { ledgerAccount, department } of entries) {
+		const account = accountOf.get(ledgerAccount)!;
+		if (isBalance(types.get(account)!)) continue;
+		bases.set(`${account}\n${department}`, {
+			account,
+			department,
+			basis: { kind: 'last-year', percent: 0 }
+		});
+	}
+	return [...bases.values()];
 }
 
 function departmentsOf(company: string, text: string): Department[] {
@@ -123,7 +173,7 @@ function budgetOf(calendar: Calendar, year: number) {
 
 /**
  * Stores the company in an empty database, with the password of its first analyst; all or nothing.
- * @returns the analyst, and the department to begin with: the first one that takes figures
+ * @returns the analyst, and the department to begin with: the first one that has figures, or takes them
  * @throws Refusal 409 when there is a company already, 422
  */
 export async function foundCompany(
@@ -138,5 +188,7 @@ export async function foundCompany(
 		await trx('user').where({ email: analyst.email }).update({ password_hash });
 	});
 	const { all, isLeaf } = buildTree(data.departments);
-	return { analyst, department: all.find((d) => isLeaf(d.code))!.code };
+	const leaves = all.filter((d) => isLeaf(d.code));
+	const withFigures = new Set(data.entries.map((e) => e.department));
+	return { analyst, department: (leaves.find((d) => withFigures.has(d.code)) ?? leaves[0]).code };
 }

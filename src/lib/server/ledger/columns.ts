@@ -2,7 +2,7 @@
 import { ownValue } from '../../core/text';
 import { NotCsv, readCsv } from '../platform/csv';
 import { Refusal } from '../platform/refusal';
-import type { CompanyState } from '../company/structure';
+import type { Structure } from '../../core/company/structure';
 import { habitOf } from './amounts';
 
 /** What a column of the file can be; dimensions come on top, by their code. */
@@ -52,7 +52,8 @@ const HEADINGS: Record<FeedField, string[]> = {
 	description: ['description', 'text', 'details', 'memo', 'narrative']
 };
 
-const normal = (heading: string) =>
+/** A heading in lower case without punctuation. */
+export const normal = (heading: string) =>
 	heading
 		.toLowerCase()
 		.replace(/[^\p{L}\p{N}]+/gu, ' ')
@@ -81,14 +82,14 @@ export function readSheet(file: string, content: string): Sheet {
 	}
 }
 
-function guessColumns(heading: readonly string[], state: CompanyState): Record<string, number> {
+function guessColumns(heading: readonly string[], { dimensions }: Structure): Record<string, number> {
 	const columns: Record<string, number> = {};
 	const names = heading.map(normal);
 	for (const field of FEED_FIELDS) {
 		const at = HEADINGS[field].map((h) => names.indexOf(h)).find((i) => i >= 0);
 		if (at !== undefined && !Object.values(columns).includes(at)) columns[field] = at;
 	}
-	for (const [code, { dimension }] of state.structure.dimensions) {
+	for (const [code, { dimension }] of dimensions) {
 		const at = [code, dimension.name].map((n) => names.indexOf(normal(n))).find((i) => i >= 0);
 		if (at !== undefined && !Object.values(columns).includes(at)) columns[code] = at;
 	}
@@ -102,8 +103,8 @@ export function* amountsIn(sheet: Sheet, columns: Readonly<Record<string, number
 }
 
 /** What the file's headings and first rows say of its columns and style. */
-export function guessOptions(sheet: Sheet, state: CompanyState): FeedOptions {
-	const columns = guessColumns(sheet.heading, state);
+export function guessOptions(sheet: Sheet, structure: Structure): FeedOptions {
+	const columns = guessColumns(sheet.heading, structure);
 	const sample = sheet.body.slice(0, 500);
 	const values = (field: string) =>
 		columns[field] === undefined ? [] : sample.map((r) => r[columns[field]] ?? '');

@@ -1,7 +1,7 @@
 /** The ledger feed: showing what a month's file would do, and running it, all or nothing. */
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
-import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
+import { suggestAccount, type Suggestion } from '../../core/company/suggest';
 import { ownValue } from '../../core/text';
 import { FeedRunRow } from '../company/subjects/feed-runs';
 import { deleteEntries, entriesIn, insertEntries } from '../company/subjects/entries';
@@ -86,7 +86,7 @@ export async function previewFeed(
 	const state = await companyFor(context, 'run feeds');
 	checkSize(file, content);
 	const sheet = readSheet(file, content);
-	const options = given ?? guessOptions(sheet, state);
+	const options = given ?? guessOptions(sheet, state.structure);
 	const first = stage(file, sheet, options, state, null);
 	const month = [...first.months].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
 	// Read again only when the file straddles months, to say so at each row.

@@ -1,6 +1,6 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import { z } from 'zod';
-import { suggestAccount, type Suggestion } from '../../core/blocks/driver-model/suggest';
+import { suggestAccount, type Suggestion } from '../../core/company/suggest';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { touchCompany, companyFor } from '../company/structure';

@@ -18,25 +18,35 @@ export interface Staged {
 	months: Map<number, number>;
 }
 
-/** Reads every row; what cannot be read is a fault with row and column. */
+/** What rows are read against. */
+export type StagedFor = Pick<CompanyState, 'structure' | 'calendar' | 'blocking'>;
+
+/**
+ * Reads every row; what cannot be read is a fault with row and column.
+ * @param month the only one that is taken
+ * @param fixed what every row says where the file has no column of it, as it would stand in one
+ */
 export function stage(
 	file: string,
 	sheet: Sheet,
 	options: FeedOptions,
-	state: CompanyState,
-	month: number | null
+	state: StagedFor,
+	month: number | null,
+	fixed: Readonly<Partial<Record<'date' | 'department', string>>> = {}
 ): Staged {
 	const faults: Fault[] = [];
 	const { columns } = options;
 	const placeOf = (field: string) => ownValue(columns, field);
 	const headingOf = (field: string) => sheet.heading[placeOf(field) ?? -1] ?? field;
-	const needed = ['date', 'ledger_account', 'department'].filter((f) => placeOf(f) === undefined);
+	const needed = (['date', 'ledger_account', 'department'] as const).filter(
+		(f) => placeOf(f) === undefined && ownValue(fixed, f) === undefined
+	) as string[];
 	if (AMOUNTS.every((f) => placeOf(f) === undefined)) needed.push('amount');
 	for (const field of needed)
 		faults.push({
 			file,
 			row: 1,
-			message: `No column was recognised for “${field.replace('_', ' ')}”. Its headings are: ${sheet.heading.join(', ')}. Choose the column above.`
+			message: `No column was recognised for “${field.replace('_', ' ')}”. Its headings are: ${sheet.heading.join(', ')}. Choose the column, or give it that heading.`
 		});
 	const result: Staged = { entries: [], rows: [], names: new Map(), faults, months: new Map() };
 	if (needed.length) return result;
@@ -48,7 +58,8 @@ export function stage(
 		members
 	} = readers(options, state, month);
 	const dimensions = [...members.keys()].filter((code) => placeOf(code) !== undefined);
-	const at = (record: string[], field: string) => cleaned(record[placeOf(field) ?? -1] ?? '').trim();
+	const at = (record: string[], field: string) =>
+		cleaned(record[placeOf(field) ?? -1] ?? ownValue(fixed, field) ?? '').trim();
 	const amounts = AMOUNTS.filter((field) => placeOf(field) !== undefined);
 	const mixed = new Set(
 		amounts.filter((field) =>
@@ -155,7 +166,7 @@ function once<T>(read: (text: string) => T): (text: string) => T {
 }
 
 /** How each column of names is read: by code or name, in any case. */
-function readers({ dates }: FeedOptions, { structure, calendar }: CompanyState, month: number | null) {
+function readers({ dates }: FeedOptions, { structure, calendar }: StagedFor, month: number | null) {
 	const span = ledgerSpan(calendar);
 	const { words } = calendar;
 	const codeOf = (all: readonly { code: string; name: string }[]) =>

@@ -6,14 +6,17 @@
 	let { values }: { values: readonly Cell[] } = $props();
 	const W = 60;
 	const H = 18;
+	/** A change by less than this share of what stands there is not drawn. */
+	const HARDLY = 0.0005;
 	const points = $derived(
 		values.flatMap((v, i) => (typeof v === 'number' ? [{ i, v }] : [])) as { i: number; v: number }[]
 	);
 	const drawing = $derived.by(() => {
 		const [low, high] = extent(points, (p) => p.v);
 		if (points.length < 2 || low === undefined || high === undefined) return null;
-		// What never changes is a flat line without a high or low.
-		if (low === high) return { path: `M3 ${H / 2}H${W - 3}`, high: null, low: null };
+		// What hardly changes, as by a cent that is left over, is a flat line without a high or low.
+		if (high - low <= HARDLY * Math.max(Math.abs(low), Math.abs(high)))
+			return { path: `M3 ${H / 2}H${W - 3}`, high: null, low: null };
 		// There is one in every row: a scale of its own for each would cost more than the drawing.
 		const x = (i: number) => 3 + (i / (values.length - 1)) * (W - 6);
 		const y = (v: number) => H - 3 - ((v - low) / (high - low)) * (H - 6);

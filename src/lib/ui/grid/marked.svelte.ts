@@ -22,7 +22,13 @@ export function markedRows(source: MarkSource): (at: number) => RowMarks {
 		rows.forEach((r, at) => {
 			const marked = place(at);
 			const next = marksIn(r, marks);
-			if (!sameMarks(untrack(() => marked.now), next)) marked.now = next;
+			if (
+				!sameMarks(
+					untrack(() => marked.now),
+					next
+				)
+			)
+				marked.now = next;
 		});
 	};
 	// Where the page is made on the server there are no effects.

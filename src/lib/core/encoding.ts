@@ -32,11 +32,19 @@ export function decodeText(bytes: Uint8Array): DecodedText | null {
 	const content = strictly('utf-8', bytes);
 	if (content !== null) return { content, encoding: 'UTF-8' };
 	if (bytes.some((b) => isUnassigned(b) || isControl(b))) return null;
-	const text = Buffer.from(bytes).toString('latin1');
 	return {
-		content: text.replace(/[\u0080-\u009f]/g, (c) => western(c.charCodeAt(0))),
+		content: latin1(bytes).replace(/[\u0080-\u009f]/g, (c) => western(c.charCodeAt(0))),
 		encoding: 'Windows Western (1252)'
 	};
+}
+
+/** Each byte as the character of its number. */
+function latin1(bytes: Uint8Array): string {
+	let text = '';
+	// So many arguments does any engine take.
+	for (let at = 0; at < bytes.length; at += 8192)
+		text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+	return text;
 }
 
 function strictly(encoding: string, bytes: Uint8Array): string | null {
