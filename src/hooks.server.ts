@@ -38,7 +38,7 @@ const here = () =>
 	process.env.ORIGIN ?? `http://${process.env.HOST ?? '127.0.0.1'}:${process.env.PORT ?? '3000'}`;
 
 /** Open to those who are not signed in; setting up asks for its own key, and only while there is no company. */
-const OPEN = new Set(['/signin']);
+const OPEN = new Set(['/signin', '/join']);
 const SETTING_UP = new Set(['/begin', '/api/v1/founding', '/api/v1/founding/history']);
 const isOpen = async (pathname: string) =>
 	OPEN.has(pathname) || (SETTING_UP.has(pathname) && !(await hasCompany(await database())));

@@ -23,10 +23,12 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/forecast/history': [{ path: '/forecast/history', open: COMPANY }],
 	'(app)/forecast/what-if': [{ path: '/forecast/what-if', open: COMPANY }],
 	'(app)/setup/feed': [{ path: '/setup/feed', open: ['analyst'] }],
-	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }]
+	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }],
+	'(app)/setup/people': [{ path: '/setup/people', open: ['analyst'] }],
+	'(app)/setup/mail': [{ path: '/setup/mail', open: ['analyst'] }]
 };
 /** Pages that only lead on, or are open to all. */
-const LEADING = ['', '(app)/setup', 'begin', 'signin'];
+const LEADING = ['', '(app)/setup', 'begin', 'join', 'signin'];
 
 function routes(folder: string, file: string): string[] {
 	const found: string[] = [];

@@ -66,6 +66,38 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	founding: [{ method: 'POST', path: 'founding', body: {}, open: ALL, status: 409 }],
+	'founding/history': [{ method: 'POST', path: 'founding/history', body: {}, open: ALL, status: 409 }],
+	people: [
+		{ method: 'GET', path: 'people', open: ['analyst'], status: 200 },
+		{ method: 'POST', path: 'people', body: { email: 'none' }, open: ['analyst'], status: 400 }
+	],
+	'people/[email]': [
+		{
+			method: 'PATCH',
+			path: 'people/nobody@kelpwick.example',
+			body: { role: 'analyst' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'people/[email]/link': [
+		{
+			method: 'POST',
+			path: 'people/nobody@kelpwick.example/link',
+			body: {},
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'people/[email]/sessions': [
+		{
+			method: 'DELETE',
+			path: 'people/nobody@kelpwick.example/sessions',
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	mail: [{ method: 'GET', path: 'mail', open: ['analyst'], status: 200 }],
 	'scenarios/[code]/package': [
 		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },
 		{ method: 'GET', path: 'scenarios/fy28-budget/package?model=none', open: COMPANY, status: 404 }

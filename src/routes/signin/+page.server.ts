@@ -13,7 +13,10 @@ export const load = async ({ locals, url }) => {
 	const db = await database();
 	const company = await db('company').first('name');
 	const users = isDemo()
-		? await db('user').orderBy('position').select('email', 'name', 'role', 'departments')
+		? await db('user')
+				.where({ disabled: 0 })
+				.orderBy('position')
+				.select('email', 'name', 'role', 'departments')
 		: [];
 	const names = new Map((await db('department').select('code', 'name')).map((d) => [d.code, d.name]));
 	return {
@@ -61,7 +64,7 @@ export const actions = {
 		signingIn(request, async (form, email) => {
 			if (!isDemo()) throw new Refusal(403, 'One-click sign-in is open on the demo alone.');
 			const db = await database();
-			const user = await db('user').where({ email }).first('email');
+			const user = await db('user').where({ email, disabled: 0 }).first('email');
 			if (!user) throw new Refusal(404, 'There is no such user.');
 			await enter(db, user.email, event);
 			redirect(303, pathHere(form.get('to')));

@@ -23,7 +23,8 @@ const CODES = {
 	map: ['ledgerAccount'],
 	profile: ['code'],
 	rule: ['code'],
-	member: ['dimension', 'member']
+	member: ['dimension', 'member'],
+	person: ['email']
 } as const;
 type Coded = keyof typeof CODES;
 

@@ -13,6 +13,7 @@ const StateRow = SubmissionRow.pick({ department: true, state: true });
 export const ACTIONS: readonly Action[] = [
 	'run feeds',
 	'map ledger accounts',
+	'manage people',
 	'see driver models',
 	'change driver models',
 	'close months',

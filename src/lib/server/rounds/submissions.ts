@@ -17,7 +17,7 @@ import { ownValue } from '../../core/text';
 import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
 import { mayRead, maySeeScenario, mustRead, submissionRights } from '../platform/auth/policy';
-import { allUsers } from '../platform/auth/sessions';
+import { activeUsers } from '../platform/auth/sessions';
 import {
 	EventRow,
 	type RoundRecord,
@@ -155,7 +155,7 @@ export async function listRounds(context: Context, today: string): Promise<Round
 	const { db, user } = context;
 	const { structure } = await companyState(db);
 	const rounds = await stored.rows(RoundRow, db('round').orderBy('position', 'desc'));
-	const users = await allUsers(db);
+	const users = await activeUsers(db);
 	const views: RoundView[] = [];
 	for (const round of rounds) {
 		const scenario = await getScenario(db, round.scenario);

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { Knex } from 'knex';
 import { scenariosRead } from '../../core/scenario/foreign';
 import { reachFrom, shownThrough, type ShownThrough } from '../platform/auth/shown-through';
-import { allUsers } from '../platform/auth/sessions';
+import { activeUsers, allUsers } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
 import { companyState } from '../company/structure';
 import { listScenarios, namedFor, visibleScenarios } from './scenarios';
@@ -39,7 +39,7 @@ async function shownThroughToday(db: Knex): Promise<ShownThrough[]> {
 	if (scenarios.every((s) => s.visibility === 'all')) return [];
 	const { departments } = (await companyState(db)).structure;
 	const reads = new Map((await readingOthers(db)).map((r) => [r.scenario, r.others]));
-	return shownThrough(scenarios, reads, await allUsers(db), departments);
+	return shownThrough(scenarios, reads, await activeUsers(db), departments);
 }
 
 /**

@@ -22,6 +22,9 @@
 			...(data.may['map ledger accounts']
 				? [{ kind: 'Do', name: 'Map ledger accounts', href: to('/setup/map') }]
 				: []),
+			...(data.may['manage people']
+				? [{ kind: 'Do', name: 'Invite people', href: to('/setup/people') }]
+				: []),
 			...(data.may['close months']
 				? [{ kind: 'Do', name: `Close a ${calendar.words.one}`, href: to('/forecast') }]
 				: []),

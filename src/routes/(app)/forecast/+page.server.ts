@@ -19,7 +19,7 @@ export const load = ({ locals, url }) =>
 				: null;
 		return {
 			list: await scenarioEntries(context),
-			users: await context.db('user').orderBy('name').select('email', 'name'),
+			users: await context.db('user').orderBy('name').select('email', 'name').where({ disabled: 0 }),
 			proposal: context.user.role === 'analyst' ? await proposeClose(context) : null,
 			changes:
 				current && origin && current.kind !== 'actuals'

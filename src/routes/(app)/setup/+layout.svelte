@@ -6,7 +6,9 @@
 	const company = useCompany();
 	const TABS = [
 		['/setup/feed', 'Ledger feed'],
-		['/setup/map', 'Account map']
+		['/setup/map', 'Account map'],
+		['/setup/people', 'People'],
+		['/setup/mail', 'Mail']
 	] as const;
 </script>
 

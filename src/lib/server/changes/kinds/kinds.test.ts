@@ -83,7 +83,8 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			map: true,
 			profile: true,
 			rule: true,
-			member: true
+			member: true,
+			person: true
 		},
 		scenario: true
 	};

@@ -13,7 +13,9 @@ import { heldForms } from './scenario/block-forms';
 import { folderOf, rowOfScenario, SCENARIOS } from './scenarios';
 import * as stored from '../../platform/db/stored';
 
-export type UserRecord = User;
+/** A user of the company, with whether they may sign in. */
+export type UserRecord = User & { disabled?: boolean };
+const StoredUser = UserRow.extend({ disabled: stored.flag });
 
 const email: cell.CellReader<string> = (t) => {
 	if (!/^[^\s@]+@[^\s@]+$/.test(t)) throw 'an e-mail address';
@@ -22,8 +24,19 @@ const email: cell.CellReader<string> = (t) => {
 
 const FORM = tableForm({
 	path: 'users.csv',
-	columns: { email, name: cell.name, role: cell.oneOf(Role.options), departments: cell.list },
-	notes: { role: Role.options.join(', '), departments: 'codes joined by `;`' },
+	columns: {
+		email,
+		name: cell.name,
+		role: cell.oneOf(Role.options),
+		departments: cell.list,
+		state: cell.orNull(cell.oneOf(['disabled']))
+	},
+	later: ['state'],
+	notes: {
+		role: Role.options.join(', '),
+		departments: 'codes joined by `;`',
+		state: '`disabled`, or empty for who may sign in'
+	},
 	unique: ['email'],
 	needed: true
 });
@@ -40,19 +53,37 @@ export const USERS: Subject<'users', UserRecord[]> = {
 			expect(departments.length > 0, 'at least one department was expected');
 			for (const d of departments) expect(tree.get(d) !== undefined, `there is no department “${d}”`);
 		}
-		const users = plainRows(rows);
-		keepHidden(folder, users);
+		const users = plainRows(rows).map(({ state, ...user }): UserRecord => withState(user, state !== null));
+		keepHidden(
+			folder,
+			users.filter((u) => !u.disabled)
+		);
 		return users;
 	},
 	write: (users, folder) =>
 		folder.table(
 			FORM,
-			users.map((u) => ({ ...u, departments: u.departments.join(';') }))
+			users.map(({ disabled, ...u }) => ({
+				...u,
+				departments: u.departments.join(';'),
+				state: disabled ? 'disabled' : ''
+			}))
 		),
 	store: (trx, users) =>
-		insertRows(trx, 'user', numbered(users.map((u) => ({ ...u, departments: u.departments.join(';') })))),
-	load: (db) => stored.rows(UserRow, db('user').orderBy('position'))
+		insertRows(
+			trx,
+			'user',
+			numbered(
+				users.map((u) => ({ ...u, departments: u.departments.join(';'), disabled: u.disabled ? 1 : 0 }))
+			)
+		),
+	load: async (db) =>
+		(await stored.rows(StoredUser, db('user').orderBy('position'))).map(({ disabled, ...user }) =>
+			withState(user, disabled)
+		)
 };
+
+const withState = (user: User, disabled: boolean): UserRecord => (disabled ? { ...user, disabled } : user);
 
 /** Nobody sees a scenario whose figures rest on one that they may not see. */
 function keepHidden(folder: Reading, users: readonly UserRecord[]): void {

@@ -10,6 +10,7 @@ import type { User } from './sessions';
 export type Action =
 	| 'run feeds'
 	| 'map ledger accounts'
+	| 'manage people'
 	| 'see driver models'
 	| 'change driver models'
 	| 'close months'

@@ -62,7 +62,7 @@ export async function userOfSession(
 			SessionRow,
 			db('session')
 				.join('user', 'user.email', 'session.email')
-				.where({ token_hash: hash })
+				.where({ token_hash: hash, disabled: 0 })
 				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')
 		)
 	);
@@ -71,8 +71,18 @@ export async function userOfSession(
 	return { email, name, role, departments };
 }
 
-/** Everybody who can sign in, in their order. */
+/** Everybody there is, in their order. */
 export const allUsers = (db: Knex): Promise<User[]> => stored.rows(UserRow, db('user').orderBy('position'));
+/** Those of them who may sign in. */
+export const activeUsers = (db: Knex): Promise<User[]> =>
+	stored.rows(UserRow, db('user').where({ disabled: 0 }).orderBy('position'));
+
+/** Ends all sessions of a user. @returns their hashes */
+export async function closeSessions(db: Knex, email: string): Promise<string[]> {
+	const ended = await stored.texts(db('session').where({ email }).pluck('token_hash'));
+	await db('session').where({ email }).delete();
+	return ended;
+}
 
 /** Wrong passwords within a minute: for one user from one address, for one user from anywhere, from one address. */
 const attempts = new Attempts(60_000);
@@ -84,7 +94,7 @@ const limitsOf = (email: string, address: string): Limit[] => [
 // Checked against when the user does not exist, so that both cases take the same time.
 let decoy: Promise<string> | null = null;
 
-const Known = UserRow.extend({ password_hash: stored.textOrNone });
+const Known = UserRow.extend({ password_hash: stored.textOrNone, disabled: stored.flag });
 
 /** No e-mail address (RFC 5321) and no password of ours is longer. */
 const LONGEST = { email: 254, password: 1024 };
@@ -110,5 +120,7 @@ export async function signIn(
 	const hash = row?.password_hash ?? (await (decoy ??= hashPassword(randomBytes(16).toString('hex'))));
 	if (!(await checkPassword(hash, password)) || !row?.password_hash) throw wrong;
 	attempts.succeed(limits, now);
+	// Said to nobody but who knows the password.
+	if (row.disabled) throw new Refusal(403, 'You may not sign in any more. Ask an analyst of your company.');
 	return { email: row.email, name: row.name, role: row.role, departments: row.departments };
 }

@@ -470,5 +470,34 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '015_people',
+		async up(db) {
+			await db.schema.alterTable('user', (t) => {
+				// Who is disabled cannot sign in, and is kept for what they have done.
+				t.integer('disabled').notNullable().defaultTo(0);
+			});
+			await db.schema
+				.createTable('entry_link', (t) => {
+					// Of a link that lets somebody set their password, once: its hash alone.
+					t.text('token_hash').primary();
+					t.text('email').notNullable().unique().references('user.email').onDelete('CASCADE');
+					t.integer('expires_at').notNullable();
+				})
+				.createTable('mail', (t) => {
+					t.increments('id');
+					t.text('at').notNullable();
+					t.text('to').notNullable();
+					t.text('subject').notNullable();
+					t.text('body').notNullable();
+					// Why it was not sent; null where it was, or where there is no mail server.
+					t.text('failure');
+					t.integer('sent').notNullable().defaultTo(0);
+				});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -1,0 +1,113 @@
+/** Somebody is invited, comes in, is given other rights, forgets the password, and leaves: as both see it. */
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { Client, startApp, type App } from '../support/app';
+import { Key, Person } from '../support/browser';
+
+const EMAIL = 'ines.marlow@kelpwick.example';
+let app: App;
+let maren: Person;
+let ines: Person;
+beforeEach(async () => {
+	app = await startApp('demo/company');
+	maren = await Person.open();
+	ines = await Person.open();
+	await maren.signIn(app.url, 'maren.holt@kelpwick.example');
+	await maren.go(`${app.url}/setup/people`);
+});
+afterEach(async () => {
+	await maren.close();
+	await ines.close();
+	await app.stop();
+});
+const fill = async (p: Person, css: string, text: string) => (await p.find(css)).sendKeys(text);
+/** Chooses a password at an address that was sent. */
+async function choose(link: string, password: string, again = password) {
+	await ines.go(link);
+	await fill(ines, '#password', password);
+	await fill(ines, '#again', again);
+	await ines.click('button', 'Begin');
+}
+const sentLink = async () => {
+	const link = await (await maren.find('.link')).getText();
+	await maren.click('dialog button', 'Done');
+	return link;
+};
+const row = `[data-person="${EMAIL}"]`;
+
+it('is invited by keyboard, plans their departments and no others, and is given other ones', async () => {
+	await maren.tabTo(/^Invite somebody/);
+	await maren.keys(Key.ENTER);
+	await maren.tabTo(/^Name/);
+	await maren.keys('Ines Marlow', Key.TAB, EMAIL);
+	await maren.tabTo(/^Design Office/);
+	await maren.keys(' ', Key.ENTER);
+	await maren.says('h3', /^A link for Ines Marlow$/);
+	const link = await sentLink();
+	await maren.says(`${row} td`, /^invited$/);
+	// It stands under Mail too, to be passed on.
+	await maren.click('nav.tabs a', 'Mail');
+	await maren.says('td.body', /^Ines Marlow,[^]*join\?key=/);
+
+	await choose(link, 'a password of mine', 'another one of mine');
+	await ines.says('[role=alert]', /^The password is not the same both times\.$/);
+	await choose(link, 'a password of mine');
+	await ines.settled();
+	await ines.go(`${app.url}/plan?scenario=fy28-budget`);
+	await ines.says('h1', /^Department plan: Design Office$/);
+	await ines.go(link);
+	await ines.says('h1, p', /opens nothing any more/);
+
+	await maren.click('nav.tabs a', 'People');
+	await maren.says(`${row} td`, /^signs in, signed in$/);
+	await maren.click(`${row} button`, /^change/);
+	await maren.click('label', 'Design Office');
+	await maren.click('label', 'Refit Yard');
+	await maren.click('dialog button', 'Change');
+	await maren.told(/^Ines Marlow is changed\./);
+	await ines.go(`${app.url}/plan?scenario=fy28-budget`);
+	await ines.says('h1', /^Department plan: Refit Yard$/);
+});
+
+it('gets a link for a new password, is signed out, and leaves without anything of theirs being lost', async () => {
+	await maren.click('button', 'Invite somebody …');
+	await fill(maren, '#person-name', 'Ines Marlow');
+	await fill(maren, '#person-email', 'maren.holt@kelpwick.example');
+	await maren.click('dialog button', 'Invite');
+	await maren.says('[role=alert]', /^Choose at least one department\.$/);
+	await maren.click('label', 'Design Office');
+	await maren.click('dialog button', 'Invite');
+	await maren.says('[role=alert]', /is Maren Holt already/);
+	await (await maren.find('#person-email')).clear();
+	await fill(maren, '#person-email', EMAIL);
+	await maren.click('dialog button', 'Invite');
+	await choose(await sentLink(), 'a password of mine');
+	await ines.settled();
+
+	await maren.go(`${app.url}/setup/people`);
+	await maren.click(`${row} button`, /^new password/);
+	const link = await sentLink();
+	// The old one holds until then.
+	const there = await Client.withPassword(app, EMAIL, 'a password of mine');
+	await choose(link, 'another one of mine');
+	await ines.settled();
+	expect((await there.get('me')).status).toBe(401);
+	await expect(Client.withPassword(app, EMAIL, 'a password of mine')).rejects.toThrow(/could not sign in/);
+	const client = await Client.withPassword(app, EMAIL, 'another one of mine');
+
+	await maren.go(`${app.url}/setup/people`);
+	await maren.click(`${row} button`, /^sign out/);
+	await maren.told(/^Ines Marlow is signed out: 2 sessions ended\./);
+	expect((await client.get('me')).status).toBe(401);
+
+	await maren.click(`${row} button`, /^disable/);
+	await maren.click('dialog button', 'Disable');
+	await maren.told(/^Ines Marlow cannot sign in any more\./);
+	await expect(Client.withPassword(app, EMAIL, 'another one of mine')).rejects.toThrow(/could not sign in/);
+	// One click is no way round it.
+	await expect(Client.signIn(app, EMAIL)).rejects.toThrow(/could not sign in/);
+	await fill(maren, 'input[aria-label="Find somebody"]', 'disabled');
+	await maren.says('tbody', /^Ines Marlow[^]*let in again/);
+	await maren.click(`${row} button`, /^let in again/);
+	await maren.told(/^Ines Marlow may sign in again\./);
+	await Client.withPassword(app, EMAIL, 'another one of mine');
+});
