@@ -97,6 +97,20 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	accounts: [
+		{ method: 'GET', path: 'accounts', open: ['analyst'], status: 200 },
+		{
+			method: 'POST',
+			path: 'accounts',
+			body: { parent: 'none', outline: 'X' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'accounts/[account]': [
+		{ method: 'PATCH', path: 'accounts/none', body: { name: 'X' }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'accounts/none', open: ['analyst'], status: 404 }
+	],
 	mail: [{ method: 'GET', path: 'mail', open: ['analyst'], status: 200 }],
 	'scenarios/[code]/package': [
 		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },

@@ -24,7 +24,8 @@ const CODES = {
 	profile: ['code'],
 	rule: ['code'],
 	member: ['dimension', 'member'],
-	person: ['email']
+	person: ['email'],
+	account: ['code']
 } as const;
 type Coded = keyof typeof CODES;
 

@@ -14,6 +14,7 @@ export const ACTIONS: readonly Action[] = [
 	'run feeds',
 	'map ledger accounts',
 	'manage people',
+	'change accounts',
 	'see driver models',
 	'change driver models',
 	'close months',

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readCompany, readStored, writeCompany } from '../company/subjects';
-import { foundCompany, Founding } from '../founding/found';
+import { newCompany } from '../../../../tests/support/new-company';
 import { check } from '../platform/check';
 import { openDatabase } from '../platform/db/connect';
 import { openSession, signIn, userOfSession, type User } from '../platform/auth/sessions';
@@ -17,21 +17,7 @@ let db: Knex;
 let ada: User;
 beforeEach(async () => {
 	db = await openDatabase(':memory:');
-	const founding = check(
-		{
-			person: { name: 'Ada Lind', email: 'ada@lind.example', password: 'long enough' },
-			company: {
-				name: 'Lind',
-				currency: 'CHF',
-				calendar: { kind: 'months', fiscalStart: 1, dayCount: 'actual' }
-			},
-			chart: 'services',
-			departments: 'Advisory\nOperations',
-			year: 2027
-		},
-		Founding
-	);
-	ada = (await foundCompany(db, founding)).analyst;
+	ada = await newCompany(db);
 });
 afterEach(() => db.destroy());
 const asAda = () => ({ db, user: ada });

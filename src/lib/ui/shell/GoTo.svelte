@@ -22,6 +22,9 @@
 			...(data.may['map ledger accounts']
 				? [{ kind: 'Do', name: 'Map ledger accounts', href: to('/setup/map') }]
 				: []),
+			...(data.may['change accounts']
+				? [{ kind: 'Do', name: 'Add or move accounts', href: to('/setup/accounts') }]
+				: []),
 			...(data.may['manage people']
 				? [{ kind: 'Do', name: 'Invite people', href: to('/setup/people') }]
 				: []),

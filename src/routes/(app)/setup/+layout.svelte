@@ -6,6 +6,7 @@
 	const company = useCompany();
 	const TABS = [
 		['/setup/feed', 'Ledger feed'],
+		['/setup/accounts', 'Accounts'],
 		['/setup/map', 'Account map'],
 		['/setup/people', 'People'],
 		['/setup/mail', 'Mail']

@@ -84,7 +84,8 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			profile: true,
 			rule: true,
 			member: true,
-			person: true
+			person: true,
+			account: true
 		},
 		scenario: true
 	};

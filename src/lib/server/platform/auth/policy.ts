@@ -11,6 +11,7 @@ export type Action =
 	| 'run feeds'
 	| 'map ledger accounts'
 	| 'manage people'
+	| 'change accounts'
 	| 'see driver models'
 	| 'change driver models'
 	| 'close months'

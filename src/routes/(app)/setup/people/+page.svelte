@@ -2,8 +2,8 @@
 	import { ApiError, patch, post, remove } from '$lib/ui/kit/api';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
-	import Field from '$lib/ui/kit/form/Field.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
@@ -41,7 +41,7 @@
 		})
 	);
 	const of = (state: Listed['state']) => data.people.filter((p) => p.state === state).length;
-	const says = $derived(
+	const states = $derived(
 		[
 			[of('active'), 'can sign in'],
 			[of('invited'), of('invited') === 1 ? 'has an invitation' : 'have an invitation'],
@@ -102,17 +102,9 @@
 	}
 </script>
 
-<svelte:head><title>People · Yardstave</title></svelte:head>
-
-<div class="top">
-	<div>
-		<h1>People</h1>
-		<p class="muted">{counted(data.people.length, 'person', 'people')}: {says}.</p>
-	</div>
-	<Button onclick={() => (editing = { person: null })}>Invite somebody …</Button>
-</div>
-<div class="tools"><Field placeholder="Find somebody" aria-label="Find somebody" bind:value={text} /></div>
-<div class="scroll">
+<ListPage title="People" find="Find somebody" bind:text>
+	{#snippet says()}{counted(data.people.length, 'person', 'people')}: {states}.{/snippet}
+	{#snippet action()}<Button onclick={() => (editing = { person: null })}>Invite somebody …</Button>{/snippet}
 	<Listing>
 		<thead
 			><tr><th>Name</th><th>E-mail</th><th>Role</th><th>Departments</th><th>State</th><th></th></tr></thead
@@ -157,7 +149,7 @@
 			{/each}
 		</tbody>
 	</Listing>
-</div>
+</ListPage>
 {#if editing}
 	<PersonDialog
 		person={editing.person}
@@ -199,26 +191,6 @@
 {/if}
 
 <style>
-	.top {
-		display: flex;
-		justify-content: space-between;
-		align-items: start;
-	}
-	.tools {
-		margin: 10px 0;
-	}
-	.scroll {
-		overflow: auto;
-		flex: 1;
-		min-height: 0;
-	}
-	.doing {
-		white-space: nowrap;
-		text-align: right;
-	}
-	.doing :global(button) {
-		margin-left: 12px;
-	}
 	.off td:not(.doing) {
 		color: var(--ink-2);
 		text-decoration: line-through;

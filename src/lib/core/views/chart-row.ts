@@ -1,0 +1,16 @@
+/** An account of the chart as it is set up, with what hangs on it. */
+import type { Account } from '../company/schema';
+
+export interface ChartRow extends Account {
+	depth: number;
+	leaf: boolean;
+	/** Ledger accounts folded into it. */
+	ledger: number;
+}
+
+/** What a change would move: an account's figures in a scenario, over all its months. */
+export interface MovedFigures {
+	scenario: string;
+	/** Natural amount: the sum, or the last balance. */
+	amount: number;
+}

@@ -1,0 +1,351 @@
+/** The chart of accounts, changed in the open: added to, renamed, moved, taken out; all scenarios follow, or nothing happens. */
+import { z } from 'zod';
+import { chartFaults } from '../../core/company/chart';
+import { codeFor } from '../../core/company/code';
+import { moved } from '../../core/company/move';
+import { readOutline } from '../../core/company/outline';
+import { AccountType, NumberFormat, readable, TimeRollup, type Account } from '../../core/company/schema';
+import { isBalance } from '../../core/company/sign';
+import { buildTree } from '../../core/company/tree';
+import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
+import { totalsOf } from '../../core/statements/totals';
+import { note } from '../company/journal';
+import { companyFor, companyState, touchCompany } from '../company/structure';
+import { asOne, type Context, type Within } from '../platform/context';
+import * as stored from '../platform/db/stored';
+import { notFound, Refusal } from '../platform/refusal';
+import { planOf } from '../scenarios/plans';
+import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
+import type { ListedScenario } from '../company/subjects/scenarios';
+import { mustStillBuild, unsoundIn } from '../scenarios/soundness';
+
+const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
+
+export const NewAccounts = z.strictObject({
+	/** The heading that they lie under; null is the top. */
+	parent: z.string().max(64).nullable(),
+	/** One a line, indented under another; a code may stand before a name. */
+	outline: z.string().min(1, 'no account is named').max(300_000),
+	/** What they are, where the heading does not tell. */
+	type: AccountType.optional(),
+	/** Shows what would be, and changes nothing. */
+	dry: z.boolean().default(false)
+});
+export const AccountChange = z.strictObject({
+	name: name.optional(),
+	parent: z.string().max(64).nullable().optional(),
+	/** The account of the same heading that it stands before; null is the last place. */
+	before: z.string().max(64).nullable().optional(),
+	type: AccountType.optional(),
+	rollup: TimeRollup.optional(),
+	format: NumberFormat.optional(),
+	nonCash: z.boolean().optional(),
+	dry: z.boolean().default(false)
+});
+
+export async function readChartOf(context: Context): Promise<ChartRow[]> {
+	const { structure, ledgerAccounts } = await companyFor(context, 'change accounts');
+	const { accounts } = structure;
+	const folded = new Map<string, number>();
+	for (const { account } of ledgerAccounts)
+		if (account !== null) folded.set(account, (folded.get(account) ?? 0) + 1);
+	return accounts.all.map((a) => ({
+		...a,
+		depth: accounts.depth(a.code),
+		leaf: accounts.isLeaf(a.code),
+		ledger: folded.get(a.code) ?? 0
+	}));
+}
+
+/** Ends the transaction of a change that is only tried. */
+class Tried extends Error {}
+async function trying<T>(context: Context, dry: boolean, work: (within: Within) => Promise<T>): Promise<T> {
+	let made: { value: T } | undefined;
+	try {
+		await asOne(context, async (within) => {
+			made = { value: await work(within) };
+			if (dry) throw new Tried();
+		});
+	} catch (e) {
+		if (!(e instanceof Tried)) throw e;
+	}
+	return made!.value;
+}
+
+/** A code before a name, as “6480 Maintenance”; it has a figure in it. */
+const CODED = /^((?=\S*\d)[A-Za-z0-9][A-Za-z0-9._-]{0,63})\s+(\S.*)$/;
+
+/**
+ * Adds accounts under a heading, from an outline.
+ * @returns those added, in their order
+ * @throws Refusal 409 for a code that is there, 422 with each line that cannot be taken, or a heading that takes figures
+ */
+export async function addAccounts(
+	context: Context,
+	{ parent, outline, type, dry }: z.output<typeof NewAccounts>
+): Promise<Account[]> {
+	return trying(context, dry, async (within) => {
+		const { structure } = await companyFor(within, 'change accounts');
+		const { accounts } = structure;
+		const heading = parent === null ? undefined : accounts.get(parent);
+		if (parent !== null && !heading) throw notFound(`The account “${parent}”`);
+		if (heading && accounts.isLeaf(heading.code)) await mustHoldNothing(within, heading, 'become a heading');
+		const { items, faults } = readOutline(outline, 'account');
+		if (!items.length && !faults.length) faults.push({ line: 1, message: 'no account is named' });
+		if (faults.length)
+			throw new Refusal(
+				422,
+				'These accounts cannot be added.',
+				faults.map(({ line, message }) => ({ row: line, message }))
+			);
+		const made = accountsFrom(items, heading, accounts.all, type);
+		// Behind what the heading holds already.
+		const list = [...accounts.all];
+		const last = parent === null ? undefined : accounts.subtree(parent).at(-1);
+		list.splice(last ? list.indexOf(last) + 1 : list.length, 0, ...made);
+		await putChart(within, list);
+		if (heading && accounts.isLeaf(heading.code)) await mustHold(within);
+		for (const a of made) await journal(within, a.code, null, a);
+		return made;
+	});
+}
+
+function accountsFrom(
+	items: readonly { code: string; name: string; parent: string | null }[],
+	heading: Account | undefined,
+	present: readonly Account[],
+	given: AccountType | undefined
+): Account[] {
+	const taken = new Set(present.map((a) => a.code));
+	const type = given ?? heading?.type;
+	if (type === undefined)
+		throw new Refusal(422, 'Say what these accounts are: there is no heading that tells.', [
+			{ column: 'type', message: 'is missing' }
+		]);
+	const codes = new Map<string, string>();
+	return items.map((item): Account => {
+		const coded = CODED.exec(item.name);
+		const code = coded ? coded[1] : codeFor(item.name, '-', taken, 'account');
+		if (taken.has(code))
+			throw new Refusal(
+				409,
+				`“${code}” is there already: ${present.find((a) => a.code === code)?.name ?? 'it stands twice'}.`
+			);
+		taken.add(code);
+		codes.set(item.code, code);
+		return {
+			code,
+			name: coded ? coded[2] : item.name,
+			parent: item.parent === null ? (heading?.code ?? null) : codes.get(item.parent)!,
+			type,
+			rollup: isBalance(type) ? 'last' : type === 'rate' ? 'average' : 'sum',
+			format: type === 'statistical' ? 'number' : type === 'rate' ? 'percent' : 'money',
+			nonCash: false
+		};
+	});
+}
+
+/**
+ * Changes an account: what it is called, where it stands, what it is.
+ * @returns what of its figures goes from one total to another, by scenarios that the user sees
+ * @throws Refusal 404, 422 where it cannot be, or figures of a locked scenario would change
+ */
+export async function changeAccount(
+	context: Context,
+	code: string,
+	{ dry, before, ...change }: z.output<typeof AccountChange>
+): Promise<{ moved: MovedFigures[] }> {
+	const { structure } = await companyFor(context, 'change accounts');
+	const known = structure.accounts.get(code);
+	if (!known) throw notFound(`The account “${code}”`);
+	const counts = (['parent', 'type', 'rollup'] as const).some(
+		(what) => change[what] !== undefined && change[what] !== known[what]
+	);
+	// Before anything is written: what is calculated already is kept for whoever only reads.
+	const was = counts ? await figuresOf(context, code) : null;
+	return trying(context, dry, async (within) => {
+		const { accounts } = (await companyState(within.db)).structure;
+		const account = accounts.get(code);
+		if (!account) throw notFound(`The account “${code}”`);
+		const parent = change.parent === undefined ? account.parent : change.parent;
+		const heading = parent === null ? undefined : accounts.get(parent);
+		if (parent !== null && !heading) throw notFound(`The account “${parent}”`);
+		if (heading && parent !== account.parent && accounts.isLeaf(heading.code))
+			await mustHoldNothing(within, heading, 'become a heading');
+		const changed: Account = { ...account, ...change, parent };
+		const list = accounts.all.map((a) => (a.code === code ? { ...changed, parent: account.parent } : a));
+		const placed =
+			before === undefined && parent === account.parent
+				? list
+				: inPlace(() => moved(list, code, { parent, before: before ?? null }));
+		await putChart(within, placed);
+		if (was) {
+			await keepLocked(within, was);
+			await mustHold(within);
+		}
+		if (JSON.stringify(changed) !== JSON.stringify(account)) await journal(within, code, account, changed);
+		return { moved: was ? await shownOf(within, was) : [] };
+	});
+}
+
+const inPlace = <T>(work: () => T): T => {
+	try {
+		return work();
+	} catch (e) {
+		if (e instanceof RangeError) throw new Refusal(422, e.message);
+		throw e;
+	}
+};
+
+/** Takes out an account that holds nothing. @throws Refusal 404, 422 with what it holds */
+export async function removeAccount(context: Context, code: string): Promise<void> {
+	await asOne(context, async (within) => {
+		const { structure } = await companyFor(within, 'change accounts');
+		const { accounts } = structure;
+		const account = accounts.get(code);
+		if (!account) throw notFound(`The account “${code}”`);
+		if (!accounts.isLeaf(code))
+			throw new Refusal(422, `There are accounts under “${account.name}”. Move or remove those first.`);
+		await mustHoldNothing(within, account, 'go');
+		const siblings = account.parent === null ? accounts.roots : accounts.children(account.parent);
+		if (account.parent !== null && siblings.length === 1)
+			throw new Refusal(
+				422,
+				`“${account.name}” is all that “${accounts.get(account.parent)!.name}” holds. A heading without accounts would take figures itself: remove it first by moving this one elsewhere.`
+			);
+		await putChart(
+			within,
+			accounts.all.filter((a) => a.code !== code)
+		);
+		await mustHold(within);
+		await journal(within, code, account, null);
+	});
+}
+
+/** @throws Refusal 422 with the first thing that would have no place any more, also in scenarios that were deleted */
+async function mustHoldNothing({ db: trx }: Within, { code, name }: Account, cannot: string): Promise<void> {
+	const refuse = (what: string) => {
+		throw new Refusal(422, `“${name}” ${what}, so it cannot ${cannot}.`);
+	};
+	const { n: ledger } = await stored.one(
+		stored.counted,
+		trx('ledger_account').where({ account: code }).count({ n: '*' }).first()
+	);
+	if (ledger) refuse(`holds ${ledger} ledger account${ledger === 1 ? '' : 's'} (Account map)`);
+	if (await trx('series').where({ block: 'accounts', line: code }).first('scenario'))
+		refuse('has figures that were typed');
+	if (await trx('basis').where({ account: code }).orWhere({ of_account: code }).first('scenario'))
+		refuse('is planned by a basis, or another one is planned by it');
+	for (const table of ['note', 'item'])
+		if (await trx(table).whereLike('subject', `accounts/${code}/%`).first('scenario')) refuse('has notes');
+}
+
+/** @throws Refusal 422 when a scenario could not be calculated any more, or holds what has no place */
+async function mustHold(within: Within): Promise<void> {
+	await mustStillBuild(within);
+	for (const { code } of await listScenarios(within.db)) {
+		const [fault] = await unsoundIn(within.db, code);
+		if (fault)
+			throw new Refusal(
+				422,
+				`${await namedFor(within, [code])} would not fit the chart any more: ${fault.message}. Nothing was changed.`
+			);
+	}
+}
+
+/** Puts the chart in this form. @throws Refusal 422 where it is none */
+async function putChart({ db: trx }: Within, list: readonly Account[]): Promise<void> {
+	const [fault] = chartFaults(list);
+	if (fault) throw new Refusal(422, fault.message);
+	const { all } = buildTree(list);
+	const before = new Map(
+		(await companyState(trx)).structure.accounts.all.map((a, position) => [a.code, { ...a, position }])
+	);
+	const gone = new Set(before.keys());
+	for (const [position, a] of all.entries()) {
+		gone.delete(a.code);
+		const row = { ...a, nonCash: a.nonCash ? 1 : 0, position };
+		const was = before.get(a.code);
+		if (!was) await trx('account').insert(row);
+		else if (JSON.stringify({ ...was, nonCash: was.nonCash ? 1 : 0 }) !== JSON.stringify(row))
+			await trx('account').where({ code: a.code }).update(row);
+	}
+	for (const code of gone) await trx('account').where({ code }).delete();
+	await touchCompany(trx);
+}
+
+const said = (a: Account | null) => (a ? JSON.stringify(a) : '');
+const journal = (within: Within, code: string, before: Account | null, after: Account | null) =>
+	note(within.db, [
+		{
+			user: within.user.email,
+			kind: 'account',
+			scenario: '',
+			about: { what: 'account', code },
+			before: said(before),
+			after: said(after),
+			why: ''
+		}
+	]);
+
+/** Scenarios in which an account has figures, with every total of the chart, month by month. */
+interface Figures {
+	scenario: ListedScenario;
+	moved: MovedFigures;
+	totals: Map<string, Float64Array>;
+}
+
+async function figuresOf({ db }: Context, account: string): Promise<Figures[]> {
+	const state = await companyState(db);
+	const found: Figures[] = [];
+	for (const scenario of await listScenarios(db)) {
+		const totals = await totalsIn(db, scenario);
+		const own = totals.get(account)!;
+		if (!own.some((v) => Math.abs(v) > NOISE)) continue;
+		const balance = isBalance(state.structure.accounts.get(account)!.type);
+		const amount = balance ? own[own.length - 1] : own.reduce((a, b) => a + b, 0);
+		found.push({ scenario, moved: { scenario: scenario.name, amount }, totals });
+	}
+	return found;
+}
+
+/** Every account's total over all departments, in each month of the scenario's own. */
+async function totalsIn(
+	db: Context['db'],
+	{ code: scenario, first, last }: ListedScenario
+): Promise<Map<string, Float64Array>> {
+	const plan = await planOf(db, scenario);
+	const totals = totalsOf(plan);
+	return new Map(
+		plan.structure.accounts.all.map(({ code }) => {
+			const { values, start, first: from } = totals.of(code, null);
+			return [code, values.slice(start + first - from, start + last - from + 1)];
+		})
+	);
+}
+
+/** Far below a cent. */
+const NOISE = 1e-6;
+
+async function keepLocked(within: Within, was: readonly Figures[]): Promise<void> {
+	// Actuals are what the ledger is, in whatever chart.
+	const locked = was.filter(({ scenario }) => scenario.locked && scenario.kind !== 'actuals');
+	for (const { scenario, totals } of locked) {
+		const is = await totalsIn(within.db, scenario);
+		for (const [account, before] of totals) {
+			const after = is.get(account);
+			if (!after || before.every((v, i) => Math.abs(v - after[i]) <= NOISE)) continue;
+			const { name } = (await companyState(within.db)).structure.accounts.get(account)!;
+			throw new Refusal(
+				422,
+				`This would change “${name}” in ${await namedFor(within, [scenario.code])}, which is locked. Nothing was changed. Unlock it first.`
+			);
+		}
+	}
+}
+
+/** As far as the user sees the scenarios. */
+async function shownOf(within: Within, was: readonly Figures[]): Promise<MovedFigures[]> {
+	const seen = new Set((await visibleScenarios(within)).map((s) => s.code));
+	return was.filter((f) => seen.has(f.scenario.code)).map((f) => f.moved);
+}

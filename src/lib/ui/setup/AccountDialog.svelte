@@ -1,0 +1,89 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import type { ChartRow } from '../../core/views/chart-row';
+	import Dialog from '../kit/Dialog.svelte';
+	import Input from '../kit/form/Input.svelte';
+	import Label from '../kit/form/Label.svelte';
+	import Select from '../kit/form/Select.svelte';
+	import Tick from '../kit/form/Tick.svelte';
+	import { FORMATS, ROLLUPS, TYPES } from './account-words';
+
+	/** Changes one account. */
+	interface Props {
+		account: ChartRow;
+		/** Headings that it can lie under. */
+		headings: readonly ChartRow[];
+		problem: string;
+		onchange: (change: Partial<ChartRow>) => void;
+		onclose: () => void;
+	}
+	let { account, headings, problem, onchange, onclose }: Props = $props();
+	let form = $state(
+		untrack(() => ({
+			name: account.name,
+			parent: account.parent ?? '',
+			type: account.type,
+			rollup: account.rollup,
+			format: account.format,
+			nonCash: account.nonCash === true
+		}))
+	);
+	const places = $derived([
+		{ value: '', name: 'the top' },
+		...headings.map((h) => ({ value: h.code, name: `${'\u2003'.repeat(h.depth)}${h.name}` }))
+	]);
+	/** Only what differs is sent. */
+	function keep(event: SubmitEvent) {
+		event.preventDefault();
+		const now = { ...form, name: form.name.trim(), parent: form.parent || null };
+		const was = { ...account, nonCash: account.nonCash === true };
+		onchange(
+			Object.fromEntries(
+				Object.entries(now).filter(([key, value]) => value !== was[key as keyof typeof now])
+			) as Partial<ChartRow>
+		);
+	}
+</script>
+
+<Dialog title="Change {account.name}" action="Change" form="account-form" size="md" {problem} {onclose}>
+	<form id="account-form" onsubmit={keep}>
+		<div>
+			<Label for="account-name">Name</Label>
+			<Input id="account-name" required maxlength={120} autocomplete="off" bind:value={form.name} />
+		</div>
+		<div>
+			<Label for="account-parent">Lies under</Label>
+			<Select placeholder="" id="account-parent" items={places} bind:value={form.parent} />
+		</div>
+		<div>
+			<Label for="account-type">Is</Label>
+			<Select placeholder="" id="account-type" items={TYPES} bind:value={form.type} />
+		</div>
+		<div>
+			<Label for="account-rollup">In a quarter or year</Label>
+			<Select placeholder="" id="account-rollup" items={ROLLUPS} bind:value={form.rollup} />
+		</div>
+		<div>
+			<Label for="account-format">Is written as</Label>
+			<Select placeholder="" id="account-format" items={FORMATS} bind:value={form.format} />
+		</div>
+		<div class="tick">
+			<Tick bind:checked={form.nonCash}>Is never paid, as depreciation is not</Tick>
+		</div>
+	</form>
+	<p class="muted">
+		Its code is {account.code}, and stays. A change holds in all scenarios at once; figures of locked ones
+		cannot change.
+	</p>
+</Dialog>
+
+<style>
+	form {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 12px 20px;
+	}
+	.tick {
+		align-self: end;
+	}
+</style>

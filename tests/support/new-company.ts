@@ -1,0 +1,25 @@
+/** A company as it is set up on the first page, for tests of what comes after. */
+import type { Knex } from 'knex';
+import { foundCompany, Founding } from '../../src/lib/server/founding/found';
+import { check } from '../../src/lib/server/platform/check';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+
+/** Sets it up in an empty database; its analyst is Ada Lind. @param change answers that differ */
+export async function newCompany(db: Knex, change: object = {}): Promise<User> {
+	const founding = check(
+		{
+			person: { name: 'Ada Lind', email: 'ada@lind.example', password: 'long enough' },
+			company: {
+				name: 'Lind',
+				currency: 'CHF',
+				calendar: { kind: 'months', fiscalStart: 1, dayCount: 'actual' }
+			},
+			chart: 'services',
+			departments: 'Advisory\nOperations',
+			year: 2027,
+			...change
+		},
+		Founding
+	);
+	return (await foundCompany(db, founding)).analyst;
+}
