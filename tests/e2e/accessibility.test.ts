@@ -28,6 +28,7 @@ describe('axe finds nothing serious', () => {
 		'/setup/feed',
 		'/setup/map',
 		'/setup/accounts',
+		'/setup/departments',
 		'/setup/people',
 		'/setup/mail',
 		'/forecast/what-if?scenario=dearer-kayaks',

@@ -17,18 +17,18 @@ afterEach(async () => {
 });
 const order = async (...codes: string[]) => {
 	const rows = (await p.driver.executeScript(
-		`return [...document.querySelectorAll('[data-account]')].map((r) => r.dataset.account)`
+		`return [...document.querySelectorAll('[data-item]')].map((r) => r.dataset.item)`
 	)) as string[];
 	return rows.filter((r) => codes.includes(r));
 };
 const indent = (code: string) =>
 	p.driver.executeScript<string>(
-		`return document.querySelector('[data-account="${code}"] td').style.paddingLeft`
+		`return document.querySelector('[data-item="${code}"] td').style.paddingLeft`
 	);
 
 it('adds accounts from a list, which can be planned at once, and takes them back', async () => {
-	await p.click('[data-account="office"] button', /^add under/);
-	const list = await p.find('#new-accounts');
+	await p.click('[data-item="office"] button', /^add under/);
+	const list = await p.find('#added');
 	await list.sendKeys('6000 Twice');
 	await p.says('[role=alert]', /^“6000” is there already: /);
 	await list.sendKeys(Key.chord(Key.CONTROL, 'a'), '6890 Translation\nMoving\n6892 Vans\n6893 Storage');
@@ -41,7 +41,7 @@ it('adds accounts from a list, which can be planned at once, and takes them back
 	await (await p.find('input[placeholder="Find rows"]')).sendKeys('Translation');
 	await p.says('[data-row="6890"]', /Translation/);
 	await p.go(`${app.url}/setup/accounts`);
-	await p.click('[data-account="6890"] button', /^remove/);
+	await p.click('[data-item="6890"] button', /^remove/);
 	const notice = await p.named('.notice', /^Translation is removed\./);
 	expect(await order('6890', 'moving')).toEqual(['moving']);
 	await (await notice.findElement({ css: 'button.plain' })).click();
@@ -52,7 +52,7 @@ it('adds accounts from a list, which can be planned at once, and takes them back
 it('moves an account by keys, says what a move takes along, and refuses what is locked', async () => {
 	// By its row's own button, as who tabs there.
 	await p.driver.executeScript(
-		`document.querySelector('[data-account="6210"] button').focus({ focusVisible: true })`
+		`document.querySelector('[data-item="6210"] button').focus({ focusVisible: true })`
 	);
 	expect(await order('6200', '6210', '6220')).toEqual(['6200', '6210', '6220']);
 	await p.chord(Key.ALT, Key.ARROW_UP);
@@ -75,7 +75,7 @@ it('asks before figures go to another heading, with their amounts, and takes it 
 	for (const { code, kind, locked } of (await client.get('scenarios')).scenarios)
 		if (locked && kind !== 'actuals')
 			await client.post(`scenarios/${code}/lock`, { locked: false, why: 'the chart is put in order' });
-	await p.click('[data-account="6210"] button', /^change/);
+	await p.click('[data-item="6210"] button', /^change/);
 	await p.driver.executeScript(`
 		const select = document.querySelector('#account-parent');
 		select.value = 'office';
@@ -90,4 +90,46 @@ it('asks before figures go to another heading, with their amounts, and takes it 
 	await (await notice.findElement({ css: 'button.plain' })).click();
 	await p.told(/^Boat shows is as it was\./);
 	expect(await order('6200', '6210', '6220', 'office')).toEqual(['6200', '6210', '6220', 'office']);
+});
+
+it('adds a department that can be planned at once, and moves one with what is said before', async () => {
+	await p.click('nav.tabs a', 'Departments');
+	await p.says('h1', /^Departments$/);
+	await p.click('button', 'New legal entity …');
+	await (await p.find('#entity-name')).sendKeys('Kelpwick Nordic AB', Key.ENTER);
+	await p.told(/^Kelpwick Nordic AB is there/);
+	await p.click('[data-item="sales"] button', /^add under/);
+	await (await p.find('#added')).sendKeys('Nordic Sales');
+	await (await p.find('#new-entity')).sendKeys('Kelpwick Nordic AB');
+	await p.says('dialog li', /^Nordic Sales/);
+	await p.click('dialog button', 'Add');
+	await p.told(/^Nordic Sales is added\./);
+	await p.says('[data-item="nordic-sales"] td', /^Kelpwick Nordic AB$/);
+	await p.go(`${app.url}/plan?scenario=fy28-budget&department=nordic-sales`);
+	await p.says('h1', /^Department plan: Nordic Sales$/);
+	await p.settled();
+	await p.tabTo(/treegrid/);
+	await p.keys('1250', Key.ENTER);
+	await p.chord(Key.CONTROL, 's');
+	await p.told(/saved/);
+
+	// Now it has figures: where it goes is asked for, and who will see it.
+	await p.go(`${app.url}/setup/departments`);
+	await p.click('[data-item="nordic-sales"] button', /^change/);
+	await (await p.find('#department-parent')).sendKeys('Production');
+	const chosen = await p.driver.executeScript(
+		`const s = document.querySelector('#department-parent');
+		s.value = 'production';
+		s.dispatchEvent(new Event('change', { bubbles: true }));
+		return s.selectedOptions[0].textContent.trim();`
+	);
+	expect(chosen).toBe('Production');
+	await p.click('dialog button', 'Change');
+	await p.says('dialog p', /^It goes from “Sales” to “Production”, and its figures with it \(its result\):$/);
+	await p.says('dialog li', /^FY28 Budget\s?1,250/);
+	await p.says('dialog p', /^Who will see its figures from then on: Petra Lind\.$/);
+	await p.click('dialog button', 'Change');
+	await p.told(/^Nordic Sales is changed/);
+	// What holds figures does not go.
+	await p.says('[data-item="nordic-sales"] .doing', /^change(\s+Nordic Sales)?$/);
 });

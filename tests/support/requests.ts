@@ -111,6 +111,24 @@ export const API: Record<string, Request[]> = {
 		{ method: 'PATCH', path: 'accounts/none', body: { name: 'X' }, open: ['analyst'], status: 404 },
 		{ method: 'DELETE', path: 'accounts/none', open: ['analyst'], status: 404 }
 	],
+	departments: [
+		{ method: 'GET', path: 'departments', open: ['analyst'], status: 200 },
+		{
+			method: 'POST',
+			path: 'departments',
+			body: { parent: 'none', outline: 'X' },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'departments/[department]': [
+		{ method: 'PATCH', path: 'departments/none', body: { name: 'X' }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'departments/none', open: ['analyst'], status: 404 }
+	],
+	entities: [{ method: 'POST', path: 'entities', body: { name: '' }, open: ['analyst'], status: 400 }],
+	'entities/[entity]': [
+		{ method: 'PATCH', path: 'entities/none', body: { name: 'X' }, open: ['analyst'], status: 404 }
+	],
 	mail: [{ method: 'GET', path: 'mail', open: ['analyst'], status: 200 }],
 	'scenarios/[code]/package': [
 		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },

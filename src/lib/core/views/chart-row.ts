@@ -4,6 +4,8 @@ import type { Account } from '../company/schema';
 export interface ChartRow extends Account {
 	depth: number;
 	leaf: boolean;
+	/** Figures stand in it: it can have none under it, and not go. */
+	holds: boolean;
 	/** Ledger accounts folded into it. */
 	ledger: number;
 }

@@ -25,7 +25,9 @@ const CODES = {
 	rule: ['code'],
 	member: ['dimension', 'member'],
 	person: ['email'],
-	account: ['code']
+	account: ['code'],
+	department: ['code'],
+	entity: ['code']
 } as const;
 type Coded = keyof typeof CODES;
 

@@ -15,6 +15,7 @@ export const ACTIONS: readonly Action[] = [
 	'map ledger accounts',
 	'manage people',
 	'change accounts',
+	'change departments',
 	'see driver models',
 	'change driver models',
 	'close months',

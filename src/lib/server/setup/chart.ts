@@ -3,7 +3,6 @@ import { z } from 'zod';
 import { chartFaults } from '../../core/company/chart';
 import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
-import { readOutline } from '../../core/company/outline';
 import { AccountType, NumberFormat, readable, TimeRollup, type Account } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import { buildTree } from '../../core/company/tree';
@@ -17,7 +16,7 @@ import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
-import { mustStillBuild, unsoundIn } from '../scenarios/soundness';
+import { inPlace, linesOf, mustHold, trying } from './tree';
 
 const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
 
@@ -49,27 +48,19 @@ export async function readChartOf(context: Context): Promise<ChartRow[]> {
 	const folded = new Map<string, number>();
 	for (const { account } of ledgerAccounts)
 		if (account !== null) folded.set(account, (folded.get(account) ?? 0) + 1);
+	const { db } = context;
+	const holding = new Set([
+		...folded.keys(),
+		...(await stored.texts(db('series').where({ block: 'accounts' }).distinct().pluck('line'))),
+		...(await stored.texts(db('basis').distinct().pluck('account')))
+	]);
 	return accounts.all.map((a) => ({
 		...a,
 		depth: accounts.depth(a.code),
 		leaf: accounts.isLeaf(a.code),
+		holds: accounts.isLeaf(a.code) && holding.has(a.code),
 		ledger: folded.get(a.code) ?? 0
 	}));
-}
-
-/** Ends the transaction of a change that is only tried. */
-class Tried extends Error {}
-async function trying<T>(context: Context, dry: boolean, work: (within: Within) => Promise<T>): Promise<T> {
-	let made: { value: T } | undefined;
-	try {
-		await asOne(context, async (within) => {
-			made = { value: await work(within) };
-			if (dry) throw new Tried();
-		});
-	} catch (e) {
-		if (!(e instanceof Tried)) throw e;
-	}
-	return made!.value;
 }
 
 /** A code before a name, as “6480 Maintenance”; it has a figure in it. */
@@ -90,14 +81,7 @@ export async function addAccounts(
 		const heading = parent === null ? undefined : accounts.get(parent);
 		if (parent !== null && !heading) throw notFound(`The account “${parent}”`);
 		if (heading && accounts.isLeaf(heading.code)) await mustHoldNothing(within, heading, 'become a heading');
-		const { items, faults } = readOutline(outline, 'account');
-		if (!items.length && !faults.length) faults.push({ line: 1, message: 'no account is named' });
-		if (faults.length)
-			throw new Refusal(
-				422,
-				'These accounts cannot be added.',
-				faults.map(({ line, message }) => ({ row: line, message }))
-			);
+		const items = linesOf(outline, 'account');
 		const made = accountsFrom(items, heading, accounts.all, type);
 		// Behind what the heading holds already.
 		const list = [...accounts.all];
@@ -188,15 +172,6 @@ export async function changeAccount(
 	});
 }
 
-const inPlace = <T>(work: () => T): T => {
-	try {
-		return work();
-	} catch (e) {
-		if (e instanceof RangeError) throw new Refusal(422, e.message);
-		throw e;
-	}
-};
-
 /** Takes out an account that holds nothing. @throws Refusal 404, 422 with what it holds */
 export async function removeAccount(context: Context, code: string): Promise<void> {
 	await asOne(context, async (within) => {
@@ -238,19 +213,6 @@ async function mustHoldNothing({ db: trx }: Within, { code, name }: Account, can
 		refuse('is planned by a basis, or another one is planned by it');
 	for (const table of ['note', 'item'])
 		if (await trx(table).whereLike('subject', `accounts/${code}/%`).first('scenario')) refuse('has notes');
-}
-
-/** @throws Refusal 422 when a scenario could not be calculated any more, or holds what has no place */
-async function mustHold(within: Within): Promise<void> {
-	await mustStillBuild(within);
-	for (const { code } of await listScenarios(within.db)) {
-		const [fault] = await unsoundIn(within.db, code);
-		if (fault)
-			throw new Refusal(
-				422,
-				`${await namedFor(within, [code])} would not fit the chart any more: ${fault.message}. Nothing was changed.`
-			);
-	}
 }
 
 /** Puts the chart in this form. @throws Refusal 422 where it is none */

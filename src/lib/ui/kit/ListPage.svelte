@@ -39,6 +39,10 @@
 	.top > div {
 		margin-bottom: 10px;
 	}
+	.top > :global(button) {
+		flex: none;
+		white-space: nowrap;
+	}
 	.tools {
 		margin-bottom: 10px;
 	}

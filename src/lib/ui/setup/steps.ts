@@ -26,3 +26,13 @@ export function stepOf(key: string, code: string, items: readonly TreeItem[]): M
 			return null;
 	}
 }
+
+/** Those of a tree that an item can lie under: not under itself. */
+export function notUnder<T extends TreeItem>(
+	places: readonly T[],
+	code: string,
+	items: readonly TreeItem[]
+): T[] {
+	const tree = buildTree(items);
+	return places.filter((p) => !tree.within(p.code, code));
+}

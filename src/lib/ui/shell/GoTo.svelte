@@ -25,6 +25,9 @@
 			...(data.may['change accounts']
 				? [{ kind: 'Do', name: 'Add or move accounts', href: to('/setup/accounts') }]
 				: []),
+			...(data.may['change departments']
+				? [{ kind: 'Do', name: 'Add or move departments', href: to('/setup/departments') }]
+				: []),
 			...(data.may['manage people']
 				? [{ kind: 'Do', name: 'Invite people', href: to('/setup/people') }]
 				: []),

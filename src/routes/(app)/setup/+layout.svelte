@@ -8,6 +8,7 @@
 		['/setup/feed', 'Ledger feed'],
 		['/setup/accounts', 'Accounts'],
 		['/setup/map', 'Account map'],
+		['/setup/departments', 'Departments'],
 		['/setup/people', 'People'],
 		['/setup/mail', 'Mail']
 	] as const;

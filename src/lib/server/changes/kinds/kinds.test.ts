@@ -85,7 +85,9 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			rule: true,
 			member: true,
 			person: true,
-			account: true
+			account: true,
+			department: true,
+			entity: true
 		},
 		scenario: true
 	};

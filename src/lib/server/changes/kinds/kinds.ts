@@ -18,7 +18,20 @@ const ON_CELLS: ChangeKind<OnCell> = {
 
 /** What a scenario is called, where it stands, how far it reaches, what it comes from; months closed, and the rest. */
 const SCENARIO: ChangeKind = {
-	what: ['scenario', 'close', 'feed', 'map', 'profile', 'rule', 'member', 'rows', 'person', 'account'],
+	what: [
+		'scenario',
+		'close',
+		'feed',
+		'map',
+		'profile',
+		'rule',
+		'member',
+		'rows',
+		'person',
+		'account',
+		'department',
+		'entity'
+	],
 	words: ({ about, before, after }, { calendar }) => {
 		const period = about.what === 'close' ? calendar.parse(about.period) : null;
 		return {

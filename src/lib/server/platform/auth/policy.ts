@@ -12,6 +12,7 @@ export type Action =
 	| 'map ledger accounts'
 	| 'manage people'
 	| 'change accounts'
+	| 'change departments'
 	| 'see driver models'
 	| 'change driver models'
 	| 'close months'

@@ -1,0 +1,329 @@
+/** Departments and entities, changed in the open: added, renamed, moved, taken out; all scenarios follow, or nothing happens. */
+import { z } from 'zod';
+import { codeFor } from '../../core/company/code';
+import { moved } from '../../core/company/move';
+import { readable, type Department, type Entity } from '../../core/company/schema';
+import { isBalance } from '../../core/company/sign';
+import { totalsOf } from '../../core/statements/totals';
+import type { MovedFigures } from '../../core/views/chart-row';
+import type { DepartmentRow } from '../../core/views/department-row';
+import { note } from '../company/journal';
+import { companyFor, companyState, touchCompany } from '../company/structure';
+import { ENTITIES } from '../company/subjects/departments';
+import type { ListedScenario } from '../company/subjects/scenarios';
+import { activeUsers } from '../platform/auth/sessions';
+import { asOne, type Context, type Within } from '../platform/context';
+import * as stored from '../platform/db/stored';
+import { notFound, Refusal } from '../platform/refusal';
+import { planOf } from '../scenarios/plans';
+import { keepingToThoseWhoSee } from '../scenarios/rests-on';
+import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
+import { inPlace, linesOf, mustHold, trying } from './tree';
+
+const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
+
+export const NewDepartments = z.strictObject({
+	/** The department that they lie under. */
+	parent: z.string().max(64),
+	/** One a line, indented under another. */
+	outline: z.string().min(1, 'no department is named').max(300_000),
+	/** Theirs; the one of what they lie under, unless said otherwise. */
+	entity: z.string().max(64).optional(),
+	/** Shows what would be, and changes nothing. */
+	dry: z.boolean().default(false)
+});
+export const DepartmentChange = z.strictObject({
+	name: name.optional(),
+	parent: z.string().max(64).optional(),
+	/** The department under the same one that it stands before; null is the last place. */
+	before: z.string().max(64).nullable().optional(),
+	entity: z.string().max(64).optional(),
+	dry: z.boolean().default(false)
+});
+export const EntityName = z.strictObject({ name });
+
+export async function readDepartmentsOf(
+	context: Context
+): Promise<{ departments: DepartmentRow[]; entities: Entity[] }> {
+	const { structure } = await companyFor(context, 'change departments');
+	const { departments } = structure;
+	const users = await activeUsers(context.db);
+	const named = (code: string, role: string) =>
+		users.filter((u) => u.role === role && u.departments.includes(code)).map((u) => u.name);
+	const { db } = context;
+	const holding = new Set([
+		...(await stored.texts(db('ledger_key').distinct().pluck('department'))),
+		...(await stored.texts(db('series').where({ block: 'accounts' }).distinct().pluck('row'))),
+		...(await stored.texts(db('basis').distinct().pluck('department'))),
+		...(await stored.texts(db('submission').distinct().pluck('department')))
+	]);
+	return {
+		departments: departments.all.map((d) => ({
+			...d,
+			depth: departments.depth(d.code),
+			leaf: departments.isLeaf(d.code),
+			holds: departments.isLeaf(d.code) && holding.has(d.code),
+			plans: named(d.code, 'contributor'),
+			reviews: named(d.code, 'reviewer')
+		})),
+		entities: await ENTITIES.load(context.db)
+	};
+}
+
+/**
+ * Adds departments under another, from an outline.
+ * @returns those added, in their order
+ * @throws Refusal 422 with each line that cannot be taken, or where the one above holds figures
+ */
+export async function addDepartments(
+	context: Context,
+	{ parent, outline, entity: wanted, dry }: z.output<typeof NewDepartments>
+): Promise<Department[]> {
+	return trying(context, dry, async (within) => {
+		const { structure } = await companyFor(within, 'change departments');
+		const { departments } = structure;
+		const above = departments.get(parent);
+		if (!above) throw notFound(`The department “${parent}”`);
+		if (departments.isLeaf(parent)) await mustHoldNothing(within, above, 'have others under it');
+		const entity = wanted ?? above.entity;
+		await mustBeEntity(within, entity);
+		const taken = new Set(departments.all.map((d) => d.code));
+		const codes = new Map<string, string>();
+		const made = linesOf(outline, 'department').map((item): Department => {
+			const code = codeFor(item.name, '-', taken, 'department');
+			taken.add(code);
+			codes.set(item.code, code);
+			return {
+				code,
+				name: item.name,
+				parent: item.parent === null ? parent : codes.get(item.parent)!,
+				entity
+			};
+		});
+		const list = [...departments.all];
+		list.splice(list.indexOf(departments.subtree(parent).at(-1)!) + 1, 0, ...made);
+		await putDepartments(within, list);
+		await mustHold(within);
+		for (const d of made) await journal(within, d.code, null, d);
+		return made;
+	});
+}
+
+async function mustBeEntity({ db }: Within, code: string): Promise<void> {
+	if (!(await db('entity').where({ code }).first('code'))) throw notFound(`The entity “${code}”`);
+}
+
+/**
+ * Changes a department: what it is called, where it stands, whose it is.
+ * @returns what of its figures goes elsewhere, by scenarios that the user sees, and who will see them that does not now
+ * @throws Refusal 404, 422 where it cannot be, or figures of a locked scenario would go elsewhere
+ */
+export async function changeDepartment(
+	context: Context,
+	code: string,
+	{ dry, before, ...change }: z.output<typeof DepartmentChange>
+): Promise<{ moved: MovedFigures[]; seenBy: string[] }> {
+	const { structure } = await companyFor(context, 'change departments');
+	const known = structure.departments.get(code);
+	if (!known) throw notFound(`The department “${code}”`);
+	const goes = change.parent !== undefined && change.parent !== known.parent;
+	if (goes && known.parent === null)
+		throw new Refusal(422, `“${known.name}” is the whole company and lies under nothing.`);
+	const was = goes ? await figuresOf(context, code) : [];
+	return trying(context, dry, async (within) => {
+		const { departments } = (await companyState(within.db)).structure;
+		const department = departments.get(code);
+		if (!department) throw notFound(`The department “${code}”`);
+		const parent = change.parent ?? department.parent;
+		const above = parent === null ? undefined : departments.get(parent);
+		if (parent !== null && !above) throw notFound(`The department “${parent}”`);
+		if (change.entity !== undefined) await mustBeEntity(within, change.entity);
+		if (above && goes && departments.isLeaf(above.code))
+			await mustHoldNothing(within, above, 'have others under it');
+		const locked = was.find((f) => f.scenario.locked && f.scenario.kind !== 'actuals');
+		if (locked)
+			throw new Refusal(
+				422,
+				`“${department.name}” has figures in ${await namedFor(within, [locked.scenario.code])}, which is locked, so it stays where it is. Nothing was changed. Unlock it first.`
+			);
+		const changed: Department = { ...department, ...change, parent };
+		const list = departments.all.map((d) =>
+			d.code === code ? { ...changed, parent: department.parent } : d
+		);
+		const placed =
+			before === undefined && !goes
+				? list
+				: inPlace(() => moved(list, code, { parent, before: before ?? null }));
+		const sawBefore = await whoSees(within, code);
+		await keepingToThoseWhoSee(within, () => putDepartments(within, placed));
+		if (goes) await mustHold(within);
+		if (JSON.stringify(changed) !== JSON.stringify(department))
+			await journal(within, code, department, changed);
+		const seen = new Set((await visibleScenarios(within)).map((s) => s.code));
+		return {
+			moved: was.filter((f) => seen.has(f.scenario.code)).map((f) => f.moved),
+			seenBy: [...(await whoSees(within, code))].filter((who) => !sawBefore.has(who))
+		};
+	});
+}
+
+/** Names of those whose role covers a department, analysts apart. */
+async function whoSees({ db }: Within, code: string): Promise<Set<string>> {
+	const { departments } = (await companyState(db)).structure;
+	return new Set(
+		(await activeUsers(db))
+			.filter((u) => u.role !== 'analyst' && u.departments.some((d) => departments.within(code, d)))
+			.map((u) => u.name)
+	);
+}
+
+/** Takes out a department that holds nothing. @throws Refusal 404, 422 with what it holds */
+export async function removeDepartment(context: Context, code: string): Promise<void> {
+	await asOne(context, async (within) => {
+		const { departments } = (await companyFor(within, 'change departments')).structure;
+		const department = departments.get(code);
+		if (!department) throw notFound(`The department “${code}”`);
+		if (!departments.isLeaf(code))
+			throw new Refusal(422, `There are departments under “${department.name}”. Move or remove those first.`);
+		if (department.parent === null)
+			throw new Refusal(422, `“${department.name}” is the whole company and cannot go.`);
+		await mustHoldNothing(within, department, 'go');
+		const named = (await activeUsers(within.db)).find((u) => u.departments.includes(code));
+		if (named)
+			throw new Refusal(
+				422,
+				`“${department.name}” is what ${named.name} answers for. Give them another department under People first.`
+			);
+		if (departments.children(department.parent).length === 1)
+			throw new Refusal(
+				422,
+				`“${department.name}” is all that “${departments.get(department.parent)!.name}” consists of, which would take figures itself.`
+			);
+		await keepingToThoseWhoSee(within, () =>
+			putDepartments(
+				within,
+				departments.all.filter((d) => d.code !== code)
+			)
+		);
+		await mustHold(within);
+		await journal(within, code, department, null);
+	});
+}
+
+/** @throws Refusal 422 with the first thing that would have no place any more, also in scenarios that were deleted */
+async function mustHoldNothing(
+	{ db: trx }: Within,
+	{ code, name }: Department,
+	cannot: string
+): Promise<void> {
+	const refuse = (what: string) => {
+		throw new Refusal(422, `“${name}” ${what}, so it cannot ${cannot}.`);
+	};
+	if (await trx('ledger_entry').where({ department: code }).first('id')) refuse('has ledger entries');
+	if (await trx('series').where({ block: 'accounts', row: code }).first('scenario'))
+		refuse('has figures that were typed');
+	if (await trx('basis').where({ department: code }).first('scenario')) refuse('has accounts with a basis');
+	if (await trx('submission').where({ department: code }).first('round')) refuse('takes part in a round');
+	for (const table of ['note', 'item'])
+		if (await trx(table).whereLike('subject', `accounts/%/${code}/%`).first('scenario')) refuse('has notes');
+}
+
+async function putDepartments({ db: trx }: Within, list: readonly Department[]): Promise<void> {
+	const before = new Map(
+		(await companyState(trx)).structure.departments.all.map((d, position) => [d.code, { ...d, position }])
+	);
+	const gone = new Set(before.keys());
+	for (const [position, d] of list.entries()) {
+		gone.delete(d.code);
+		const was = before.get(d.code);
+		if (!was) await trx('department').insert({ ...d, position });
+		else if (JSON.stringify(was) !== JSON.stringify({ ...d, position }))
+			await trx('department')
+				.where({ code: d.code })
+				.update({ ...d, position });
+	}
+	for (const code of gone) await trx('department').where({ code }).delete();
+	await touchCompany(trx);
+}
+
+const said = (d: Department | Entity | null) => (d ? JSON.stringify(d) : '');
+const journal = (
+	within: Within,
+	code: string,
+	before: Department | Entity | null,
+	after: Department | Entity | null,
+	what: 'department' | 'entity' = 'department'
+) =>
+	note(within.db, [
+		{
+			user: within.user.email,
+			kind: what,
+			scenario: '',
+			about: { what, code },
+			before: said(before),
+			after: said(after),
+			why: ''
+		}
+	]);
+
+/** Far below a cent. */
+const NOISE = 1e-6;
+
+/** Scenarios in which a department has figures, with what it comes to: the first total of the chart that is no balance. */
+async function figuresOf(
+	{ db }: Context,
+	department: string
+): Promise<{ scenario: ListedScenario; moved: MovedFigures }[]> {
+	const { accounts } = (await companyState(db)).structure;
+	const result = accounts.roots.find((a) => !isBalance(a.type));
+	const found = [];
+	for (const scenario of await listScenarios(db)) {
+		const { name, first, last } = scenario;
+		const totals = totalsOf(await planOf(db, scenario.code));
+		const inYear = (account: string) => {
+			const { values, start, first: from } = totals.of(account, department);
+			return values.slice(start + first - from, start + last - from + 1);
+		};
+		const leaves = accounts.all.filter((a) => accounts.isLeaf(a.code));
+		if (!leaves.some((a) => inYear(a.code).some((v) => Math.abs(v) > NOISE))) continue;
+		const amount = result ? inYear(result.code).reduce((a, b) => a + b, 0) : 0;
+		found.push({ scenario, moved: { scenario: name, amount } });
+	}
+	return found;
+}
+
+/** Adds a legal entity. @throws Refusal 409 for a name that is there */
+export async function addEntity(context: Context, { name }: z.output<typeof EntityName>): Promise<Entity> {
+	return asOne(context, async (within) => {
+		await companyFor(within, 'change departments');
+		const entities = await ENTITIES.load(within.db);
+		if (entities.some((e) => e.name === name))
+			throw new Refusal(409, `There is an entity “${name}” already.`);
+		const taken = entities.map((e) => e.code);
+		const entity = { code: codeFor(name, '-', taken, 'entity'), name };
+		await within.db('entity').insert({ ...entity, position: entities.length });
+		await journal(within, entity.code, null, entity, 'entity');
+		await touchCompany(within.db);
+		return entity;
+	});
+}
+
+/** Renames a legal entity. @throws Refusal 404, 409 for a name that is there */
+export async function renameEntity(
+	context: Context,
+	code: string,
+	{ name }: z.output<typeof EntityName>
+): Promise<void> {
+	await asOne(context, async (within) => {
+		await companyFor(within, 'change departments');
+		const entities = await ENTITIES.load(within.db);
+		const entity = entities.find((e) => e.code === code);
+		if (!entity) throw notFound(`The entity “${code}”`);
+		if (entities.some((e) => e.code !== code && e.name === name))
+			throw new Refusal(409, `There is an entity “${name}” already.`);
+		if (entity.name === name) return;
+		await within.db('entity').where({ code }).update({ name });
+		await journal(within, code, entity, { code, name }, 'entity');
+		await touchCompany(within.db);
+	});
+}

@@ -1,0 +1,63 @@
+/** What changes of any tree of the company have in common: they are tried first, and made as a whole or not at all. */
+import { readOutline } from '../../core/company/outline';
+import type { TreeItem } from '../../core/company/tree';
+import { asOne, type Context, type Within } from '../platform/context';
+import { Refusal } from '../platform/refusal';
+import { listScenarios, namedFor } from '../scenarios/scenarios';
+import { mustStillBuild, unsoundIn } from '../scenarios/soundness';
+
+/** Ends the transaction of a change that is only tried. */
+class Tried extends Error {}
+/** Works within a transaction, which is given up where the change is only tried. */
+export async function trying<T>(
+	context: Context,
+	dry: boolean,
+	work: (within: Within) => Promise<T>
+): Promise<T> {
+	let made: { value: T } | undefined;
+	try {
+		await asOne(context, async (within) => {
+			made = { value: await work(within) };
+			if (dry) throw new Tried();
+		});
+	} catch (e) {
+		if (!(e instanceof Tried)) throw e;
+	}
+	return made!.value;
+}
+
+/** What a list holds. @throws Refusal 422 with each line that cannot be taken */
+export function linesOf(outline: string, what: string): TreeItem[] {
+	const { items, faults } = readOutline(outline, what);
+	if (!items.length && !faults.length) faults.push({ line: 1, message: `no ${what} is named` });
+	if (faults.length)
+		throw new Refusal(
+			422,
+			`These ${what}s cannot be added.`,
+			faults.map(({ line, message }) => ({ row: line, message }))
+		);
+	return items;
+}
+
+/** What cannot be placed so is refused. */
+export const inPlace = <T>(work: () => T): T => {
+	try {
+		return work();
+	} catch (e) {
+		if (e instanceof RangeError) throw new Refusal(422, e.message);
+		throw e;
+	}
+};
+
+/** @throws Refusal 422 when a scenario could not be calculated any more, or holds what has no place */
+export async function mustHold(within: Within): Promise<void> {
+	await mustStillBuild(within);
+	for (const { code } of await listScenarios(within.db)) {
+		const [fault] = await unsoundIn(within.db, code);
+		if (fault)
+			throw new Refusal(
+				422,
+				`${await namedFor(within, [code])} would not fit any more: ${fault.message}. Nothing was changed.`
+			);
+	}
+}

@@ -1,0 +1,163 @@
+<script lang="ts">
+	import type { Department, Entity } from '$lib/core/company/schema';
+	import type { DepartmentRow } from '$lib/core/views/department-row';
+	import { patch, post } from '$lib/ui/kit/api';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Label from '$lib/ui/kit/form/Label.svelte';
+	import Select from '$lib/ui/kit/form/Select.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import ListPage from '$lib/ui/kit/ListPage.svelte';
+	import Listing from '$lib/ui/kit/Listing.svelte';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { reread } from '$lib/ui/kit/reread';
+	import AddToTree from '$lib/ui/setup/AddToTree.svelte';
+	import AskMove from '$lib/ui/setup/AskMove.svelte';
+	import DepartmentDialog from '$lib/ui/setup/DepartmentDialog.svelte';
+	import EntityDialog from '$lib/ui/setup/EntityDialog.svelte';
+	import { notUnder } from '$lib/ui/setup/steps';
+	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
+	import { counted } from '$lib/ui/writing/count';
+
+	let { data } = $props();
+	const EXAMPLE = 'Customer care\nProjects\n  Planning\n  Delivery';
+	let text = $state('');
+	/** Of those that are added; empty for that of what they lie under. */
+	let entity = $state('');
+	let naming = $state.raw<{ entity: Entity | null } | null>(null);
+
+	const changes = new TreeChanges<DepartmentRow>({
+		get items() {
+			return data.tree;
+		},
+		path: 'departments',
+		one: 'department',
+		counts: ['parent'],
+		async putBack({ name, parent, entity: own }, before) {
+			const [made] = await post<Department[]>('departments', { parent, outline: name, entity: own });
+			await patch(`departments/${encodeURIComponent(made.code)}`, { before });
+		}
+	});
+	const nameOf = $derived(new Map(data.entities.map((e) => [e.code, e.name])));
+	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
+	const shown = $derived(
+		data.tree.filter((d) => {
+			const all = [d.name, d.code, nameOf.get(d.entity), ...d.plans, ...d.reviews].join(' ').toLowerCase();
+			return words.every((w) => all.includes(w));
+		})
+	);
+	const added = (made: Department[]) =>
+		void changes.added(
+			made.map((d) => ({ ...d, depth: 0, leaf: true, holds: false, plans: [], reviews: [] }))
+		);
+	async function named(said: string) {
+		naming = null;
+		await reread();
+		notices.say(said);
+	}
+</script>
+
+<ListPage title="Departments" find="Find a department" bind:text>
+	{#snippet says()}{counted(data.tree.filter((d) => d.leaf).length, 'department')} with figures of their own, in
+		{counted(data.entities.length, 'legal entity', 'legal entities')}:
+		{#each data.entities as e, i (e.code)}{i ? ', ' : ''}<TextButton onclick={() => (naming = { entity: e })}
+				>{e.name}</TextButton
+			>{/each}. Alt with an arrow key moves a row.{/snippet}
+	{#snippet action()}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button
+		>{/snippet}
+	<Listing>
+		<thead>
+			<tr
+				><th>Department</th><th>Code</th><th>Legal entity</th><th>Plans it</th><th>Reviews it</th><th
+				></th></tr
+			>
+		</thead>
+		<tbody>
+			{#each shown as d (d.code)}
+				<tr
+					class:sum={!d.leaf}
+					data-item={d.code}
+					onkeydown={(event) => void (words.length || changes.onkeydown(event, d))}
+				>
+					<td style:padding-left="{10 + d.depth * 16}px">{d.name}</td>
+					<td class="code">{d.code}</td>
+					<td>{nameOf.get(d.entity)}</td>
+					<td>{d.plans.join(', ')}</td>
+					<td>{d.reviews.join(', ')}</td>
+					<td class="doing">
+						<TextButton onclick={() => changes.edit(d)}
+							>change<span class="sr-only"> {d.name}</span></TextButton
+						>
+						{#if !d.holds}
+							<TextButton
+								onclick={() => {
+									entity = '';
+									changes.add(d);
+								}}>add under<span class="sr-only"> {d.name}</span></TextButton
+							>
+							{#if d.leaf}<TextButton onclick={() => void changes.take(d)}
+									>remove<span class="sr-only"> {d.name}</span></TextButton
+								>{/if}
+						{/if}
+					</td>
+				</tr>
+			{:else}
+				<tr><td colspan="6" class="muted">No department fits.</td></tr>
+			{/each}
+		</tbody>
+	</Listing>
+</ListPage>
+{#if changes.editing}
+	<DepartmentDialog
+		department={changes.editing}
+		places={notUnder(data.tree, changes.editing.code, data.tree)}
+		entities={data.entities}
+		problem={changes.problem}
+		onchange={(change) => void changes.change(changes.editing!, change)}
+		onclose={() => (changes.editing = null)}
+	/>
+{/if}
+{#if changes.adding}
+	<AddToTree
+		path="departments"
+		one="department"
+		under={changes.adding.under}
+		also={entity ? { entity } : {}}
+		lead="One a line"
+		example={EXAMPLE}
+		ondone={added}
+		onclose={() => (changes.adding = null)}
+	>
+		{#snippet fields()}
+			<Label for="new-entity">They belong to</Label>
+			<Select
+				placeholder=""
+				id="new-entity"
+				items={[
+					{ value: '', name: `what ${changes.adding?.under?.name} belongs to` },
+					...data.entities.map((e) => ({ value: e.code, name: e.name }))
+				]}
+				bind:value={entity}
+			/>
+		{/snippet}
+	</AddToTree>
+{/if}
+{#if changes.asking}<AskMove asked={changes.asking} {changes} of="its result" />{/if}
+{#if naming}
+	<EntityDialog entity={naming.entity} ondone={named} onclose={() => (naming = null)} />
+{/if}
+
+<style>
+	td {
+		padding-block: 3px;
+	}
+	.sum td:not(.doing) {
+		font-weight: 600;
+	}
+	.code,
+	.sum td.code {
+		font-family: var(--font-mono);
+		font-size: 12px;
+		line-height: 22px;
+		font-weight: 400;
+	}
+</style>
