@@ -3,13 +3,19 @@ import { stagesFor } from '$lib/server/doors/frame';
 import { page } from '$lib/server/doors/http';
 import { companyState } from '$lib/server/company/structure';
 
-/** The start leads to where each role works. */
+/** The start leads to where each role works; where no month is loaded there is nothing to compare, and planning comes first. */
 export const load = async ({ locals }) => {
-	const stages = await page({ locals }, async (context) =>
-		stagesFor(context, (await companyState(context.db)).structure.departments)
-	);
 	const role = locals.user!.role;
-	const start =
-		role === 'viewer' || role === 'analyst' ? '/compare' : role === 'reviewer' ? '/collect' : '/plan';
-	redirect(303, stages.find((s) => s.href === start)?.href ?? stages[0].href);
+	const to = await page({ locals }, async (context) => {
+		const { structure, actuals } = await companyState(context.db);
+		const stages = await stagesFor(context, structure.departments);
+		const reads = role === 'viewer' || role === 'analyst';
+		if (reads && actuals.last < 0) {
+			const first = structure.departmentRows[0].code;
+			return role === 'analyst' ? `/plan?department=${encodeURIComponent(first)}` : '/plan';
+		}
+		const start = reads ? '/compare' : role === 'reviewer' ? '/collect' : '/plan';
+		return stages.find((s) => s.href === start)?.href ?? stages[0].href;
+	});
+	redirect(303, to);
 };

@@ -207,4 +207,23 @@ describe('a company of one’s own', () => {
 		await p.go(await p.driver.getCurrentUrl());
 		await p.says('h1', /^Department plan: Service$/);
 	});
+
+	it('leads who signs in to planning as long as there is nothing to compare, and empty pages say what to do', async () => {
+		expect((await found({ ...answers, key: key() })).status).toBe(200);
+		await p.go(`${app.url}/signin`);
+		await (await p.find('#email')).sendKeys('ada@lind.example');
+		await (await p.find('#password')).sendKeys('long enough 1');
+		await p.click('button', 'Sign in');
+		await p.says('h1', /^Department plan: Tax$/);
+		await p.settled();
+		await p.go(`${app.url}/compare`);
+		await p.says(
+			'.empty',
+			/^Nothing stands in FY27 Budget or Last year for Lind & Partner in .* or load a month of the ledger\.$/
+		);
+		await p.click('.empty a', 'a plan');
+		await p.says('h1', /^Plan: Lind/);
+		await p.go(`${app.url}/setup/map`);
+		await p.says('td', /^No ledger account is known yet\./);
+	});
 });

@@ -6,7 +6,7 @@
 	import { page } from '$app/state';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { SvelteSet } from 'svelte/reactivity';
-	import { useCompany } from '$lib/ui/shell/company';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { share } from '$lib/ui/writing/format';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { CellOf, GridCell, GridColumn, GridRow } from '$lib/ui/grid/types';
@@ -67,6 +67,7 @@
 			verdict: { value: null, text: f.verdict === 'neutral' ? '' : f.verdict, tone }
 		};
 	}
+	const anything = $derived(report?.rows.some((r) => r.a !== null || r.b !== null) ?? false);
 	type Placed = { row: GridRow; cells: Record<string, GridCell> };
 	const placed: Placed[] = $derived.by(() => {
 		if (!report) return [];
@@ -257,6 +258,19 @@
 		</label>
 		<Tick bind:checked={onlyMarked}>only marked</Tick>
 	</div>
+	{#if !rows.length}
+		<p class="empty">
+			{#if onlyMarked && anything}No account is over the threshold.{:else}Nothing stands in {report.scenarioName}
+				or
+				{report.againstName} for {report.departmentName} in {span}. Choose another {calendar.words.one} above, type
+				<a class="plain" href={withSelection('/plan', data.selection, calendar)}>a plan</a
+				>{#if data.may['run feeds']}, or load <a
+						class="plain"
+						href={withSelection('/setup/feed', data.selection, calendar)}
+						>a {calendar.words.one} of the ledger</a
+					>{/if}.{/if}
+		</p>
+	{/if}
 	<Grid
 		label="Variance report"
 		head="Account"
@@ -278,6 +292,9 @@
 {/if}
 
 <style>
+	.empty {
+		margin: 4px 0 10px;
+	}
 	.controls {
 		display: flex;
 		flex-wrap: wrap;

@@ -102,7 +102,13 @@
 					</td>
 				</tr>
 			{:else}
-				<tr><td colspan="5" class="muted">No ledger account fits.</td></tr>
+				<tr
+					><td colspan="5" class="muted"
+						>{data.rows.length
+							? 'No ledger account fits.'
+							: 'No ledger account is known yet. They come with the first file under Ledger feed.'}</td
+					></tr
+				>
 			{/each}
 		</tbody>
 	</Listing>
