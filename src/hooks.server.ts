@@ -3,6 +3,7 @@ import { json, type Handle, type HandleServerError, type ServerInit } from '@sve
 import pino from 'pino';
 import { discard } from '$lib/server/platform/bodies';
 import { SESSION_COOKIE, userOfSession } from '$lib/server/platform/auth/sessions';
+import { bearerOf, tokenMayNot, userOfToken } from '$lib/server/platform/auth/tokens';
 import { database } from '$lib/server/platform/database';
 import { hasCompany } from '$lib/server/company/subjects/company';
 import { makeKey } from '$lib/server/founding/key';
@@ -59,7 +60,18 @@ const answer: Handle = async ({ event, resolve }) => {
 			{ status: 413, headers: { connection: 'close' } }
 		);
 	event.locals.within = event.isDataRequest;
-	event.locals.user = await userOfSession(await database(), event.cookies.get(SESSION_COOKIE));
+	event.locals.token = null;
+	const bearer = bearerOf(event.request);
+	if (bearer !== null && pathname.startsWith('/api/')) {
+		const held = await userOfToken(await database(), bearer);
+		event.locals.user = held?.user ?? null;
+		event.locals.token = held && { scope: held.scope };
+		const refused = held && tokenMayNot(held.scope, event.request.method, pathname);
+		if (refused) {
+			discard(event.request);
+			return json({ error: { message: refused, faults: [] } }, { status: 403 });
+		}
+	} else event.locals.user = await userOfSession(await database(), event.cookies.get(SESSION_COOKIE));
 	if (!event.locals.user && !(await isOpen(pathname))) {
 		discard(event.request);
 		if (pathname.startsWith('/api/'))

@@ -111,3 +111,32 @@ it('gets a link for a new password, is signed out, and leaves without anything o
 	await maren.told(/^Ines Marlow may sign in again\./);
 	await Client.withPassword(app, EMAIL, 'another one of mine');
 });
+
+it('makes an access token, with which a program reads as they may, and ends it', async () => {
+	await maren.click('summary', 'MH');
+	await maren.click('button', 'Access tokens …');
+	await fill(maren, '#token-name', 'Ledger export');
+	await maren.click('dialog button', 'Make a token');
+	await maren.says('.token', /^ys_/);
+	const token = await (await maren.find('.token')).getText();
+	await maren.says('dialog td', /^Ledger export$/);
+	const ask = (path: string, init: RequestInit = {}, shown = token) =>
+		fetch(app.url + path, {
+			redirect: 'manual',
+			...init,
+			headers: { authorization: `Bearer ${shown}`, 'content-type': 'application/json' }
+		});
+	expect(await (await ask('/api/v1/me')).json()).toMatchObject({ name: 'Maren Holt' });
+	expect((await ask('/api/v1/people')).status).toBe(200);
+	expect((await ask('/api/v1/me/tokens')).status).toBe(403);
+	const change = await ask('/api/v1/entities', { method: 'POST', body: JSON.stringify({ name: 'X' }) });
+	expect([change.status, (await change.json()).error.message]).toEqual([
+		403,
+		expect.stringMatching(/^This token only reads/)
+	]);
+	expect((await ask('/api/v1/me', {}, `${token}x`)).status).toBe(401);
+	// It is no way into the pages.
+	expect((await ask('/plan')).headers.get('location')).toMatch(/^\/signin/);
+	await maren.click('dialog td button', /^end/);
+	await maren.driver.wait(async () => (await ask('/api/v1/me')).status === 401, 10_000);
+});

@@ -54,6 +54,11 @@ export const API: Record<string, Request[]> = {
 		{ method: 'GET', path: 'me/preferences', open: ALL, status: 200 },
 		{ method: 'POST', path: 'me/preferences', body: { density: 'none' }, open: ALL, status: 400 }
 	],
+	'me/tokens': [
+		{ method: 'GET', path: 'me/tokens', open: ALL, status: 200 },
+		{ method: 'POST', path: 'me/tokens', body: { name: '' }, open: ALL, status: 400 }
+	],
+	'me/tokens/[id]': [{ method: 'DELETE', path: 'me/tokens/999999', open: ALL, status: 404 }],
 	'me/password': [{ method: 'POST', path: 'me/password', body: { next: 'short' }, open: ALL, status: 400 }],
 	scenarios: [
 		{ method: 'GET', path: 'scenarios', open: ALL, status: 200 },

@@ -10,6 +10,7 @@
 	import { reread } from '../kit/reread';
 	import PasswordDialog from './PasswordDialog.svelte';
 	import ScenarioOptions from './ScenarioOptions.svelte';
+	import TokensDialog from './TokensDialog.svelte';
 	import WindowDialog from './WindowDialog.svelte';
 	import Choice from '../kit/form/Choice.svelte';
 	import TextButton from '../kit/form/TextButton.svelte';
@@ -79,7 +80,7 @@
 	const stageOf = (path: string) =>
 		data.stages.find((s) => path.startsWith(s.href))?.name ?? 'the application';
 	let menu: HTMLDetailsElement | undefined = $state();
-	let changing = $state(false);
+	let changing = $state<'password' | 'tokens' | null>(null);
 
 	function setTheme(theme: string) {
 		remember('theme', theme);
@@ -182,14 +183,22 @@
 					class="text-left"
 					onclick={() => {
 						menu!.open = false;
-						changing = true;
+						changing = 'password';
 					}}>Change password …</TextButton
 				>{/if}
+			<TextButton
+				class="text-left"
+				onclick={() => {
+					menu!.open = false;
+					changing = 'tokens';
+				}}>Access tokens …</TextButton
+			>
 			<form method="POST" action="/signout"><button class="out">Sign out</button></form>
 		</div>
 	</details>
 </header>
-{#if changing}<PasswordDialog onclose={() => (changing = false)} />{/if}
+{#if changing === 'password'}<PasswordDialog onclose={() => (changing = null)} />{/if}
+{#if changing === 'tokens'}<TokensDialog onclose={() => (changing = null)} />{/if}
 {#if choosingMonths}
 	<WindowDialog
 		window={data.selection}

@@ -499,5 +499,25 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '016_access_tokens',
+		async up(db) {
+			await db.schema.createTable('access_token', (t) => {
+				t.increments('id');
+				// Of what a program shows: its hash alone.
+				t.text('token_hash').notNullable().unique();
+				t.text('email').notNullable().references('user.email').onDelete('CASCADE');
+				t.text('name').notNullable();
+				t.text('scope').notNullable();
+				t.integer('made_at').notNullable();
+				t.integer('expires_at').notNullable();
+				t.integer('used_at');
+				t.index(['email'], 'access_token_user');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];
