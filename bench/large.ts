@@ -42,6 +42,9 @@ const PAGES: [name: string, path: string, css: string][] = [
 	['history', `forecast/history?scenario=fy28-budget`, 'main h1'],
 	['what-if', 'forecast/what-if?scenario=dearer-kayaks', 'tr[data-measure="account:revenue"] td'],
 	['map', 'setup/map', 'main h1'],
+	['accounts', 'setup/accounts', 'main h1'],
+	['departments', 'setup/departments', 'main h1'],
+	['people', 'setup/people', 'main h1'],
 	['collect', 'collect', 'main table td'],
 	['members', 'drivers/members?scenario=fy28-budget', 'main h1']
 ];

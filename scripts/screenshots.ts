@@ -40,6 +40,13 @@ async function main() {
 		await p.says('.notice', /loaded/);
 		await p.go(`${app.url}/setup/map`);
 		await take('account-map');
+		await p.go(`${app.url}/setup/accounts`);
+		await p.click('[data-item="office"] button', /^add under/);
+		await (await p.find('#added')).sendKeys('6890 Translation\nMoving\n  6892 Vans\n  6893 Storage');
+		await p.says('dialog li', /^Storage/);
+		await take('accounts');
+		await p.go(`${app.url}/setup/people`);
+		await take('people');
 		await p.go(`${app.url}/compare`);
 		await p.says('h1', /October/);
 		await take('variance');
@@ -47,8 +54,6 @@ async function main() {
 		await (await p.cell('5050', 'difference')).click();
 		await p.says('aside .alarm', /far from/);
 		await take('trace');
-		await p.go(`${app.url}/drivers?scenario=fy27-forecast-6-6`);
-		await take('drivers');
 		await p.go(
 			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&open=units&where=product:kayaks,channel:dealer`
 		);
@@ -95,7 +100,6 @@ async function main() {
 		await take('close-month');
 		await p.click('dialog button', 'Close the month');
 		await p.says('h1', /^Plan/);
-		await take('forecast-7-5');
 		await p.go(`${app.url}/forecast?scenario=fy27-forecast-7-5`);
 		await take('forecast');
 		await p.go(`${app.url}/collect`);

@@ -14,10 +14,12 @@
 		/** Headings that it can lie under. */
 		headings: readonly ChartRow[];
 		problem: string;
+		/** What it would do is being calculated. */
+		busy: boolean;
 		onchange: (change: Partial<ChartRow>) => void;
 		onclose: () => void;
 	}
-	let { account, headings, problem, onchange, onclose }: Props = $props();
+	let { account, headings, problem, busy, onchange, onclose }: Props = $props();
 	let form = $state(
 		untrack(() => ({
 			name: account.name,
@@ -45,7 +47,15 @@
 	}
 </script>
 
-<Dialog title="Change {account.name}" action="Change" form="account-form" size="md" {problem} {onclose}>
+<Dialog
+	title="Change {account.name}"
+	action={busy ? 'Calculating …' : 'Change'}
+	disabled={busy}
+	form="account-form"
+	size="md"
+	{problem}
+	{onclose}
+>
 	<form id="account-form" onsubmit={keep}>
 		<div>
 			<Label for="account-name">Name</Label>

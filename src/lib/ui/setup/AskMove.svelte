@@ -19,7 +19,8 @@
 
 <Dialog
 	title="Change {asked.item.name}?"
-	action="Change"
+	action={changes.busy ? 'Calculating …' : 'Change'}
+	disabled={changes.busy}
 	onaction={() => void changes.change(asked.item, asked.change, true)}
 	onclose={() => (changes.asking = null)}
 >

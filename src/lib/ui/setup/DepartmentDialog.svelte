@@ -14,10 +14,12 @@
 		places: readonly DepartmentRow[];
 		entities: readonly Entity[];
 		problem: string;
+		/** What it would do is being calculated. */
+		busy: boolean;
 		onchange: (change: Partial<DepartmentRow>) => void;
 		onclose: () => void;
 	}
-	let { department, places, entities, problem, onchange, onclose }: Props = $props();
+	let { department, places, entities, problem, busy, onchange, onclose }: Props = $props();
 	let form = $state(
 		untrack(() => ({ name: department.name, parent: department.parent ?? '', entity: department.entity }))
 	);
@@ -33,7 +35,14 @@
 	}
 </script>
 
-<Dialog title="Change {department.name}" action="Change" form="department-form" {problem} {onclose}>
+<Dialog
+	title="Change {department.name}"
+	action={busy ? 'Calculating …' : 'Change'}
+	disabled={busy}
+	form="department-form"
+	{problem}
+	{onclose}
+>
 	<form id="department-form" onsubmit={keep}>
 		<Label for="department-name">Name</Label>
 		<Input id="department-name" required maxlength={120} autocomplete="off" bind:value={form.name} />

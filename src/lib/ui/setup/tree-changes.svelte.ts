@@ -38,6 +38,8 @@ export class TreeChanges<T extends TreeItem> {
 	asking = $state.raw<Asked<T> | null>(null);
 	/** What is wrong with what stands in the form. */
 	problem = $state('');
+	/** What a change would do is being calculated. */
+	busy = $state(false);
 
 	constructor(source: TreeSource<T>) {
 		this.#source = source;
@@ -61,6 +63,8 @@ export class TreeChanges<T extends TreeItem> {
 			return;
 		}
 		const path = this.#pathOf(item.code);
+		if (this.busy) return;
+		this.busy = true;
 		const counts = this.#source.counts.some((key) => key in change && change[key] !== item[key]);
 		try {
 			if (counts && !sure) {
@@ -86,6 +90,8 @@ export class TreeChanges<T extends TreeItem> {
 			this.asking = null;
 			if (this.editing) this.problem = wordsOf(e);
 			else notices.say(wordsOf(e), true);
+		} finally {
+			this.busy = false;
 		}
 	}
 	async added(made: readonly T[]): Promise<void> {

@@ -4,6 +4,7 @@
 	import { patch, post } from '$lib/ui/kit/api';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import { Growing } from '$lib/ui/kit/growing.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import AccountDialog from '$lib/ui/setup/AccountDialog.svelte';
@@ -16,6 +17,7 @@
 
 	let { data } = $props();
 	let text = $state('');
+	const growing = new Growing();
 	const changes = new TreeChanges<ChartRow>({
 		get items() {
 			return data.accounts;
@@ -57,7 +59,7 @@
 			</tr>
 		</thead>
 		<tbody>
-			{#each shown as a (a.code)}
+			{#each shown.slice(0, growing.most) as a (a.code)}
 				<tr
 					class:sum={!a.leaf}
 					data-item={a.code}
@@ -84,6 +86,9 @@
 			{:else}
 				<tr><td colspan="7" class="muted">No account fits.</td></tr>
 			{/each}
+			{#if shown.length > growing.most}<tr {@attach growing.end}
+					><td colspan="7" class="muted">{shown.length - growing.most} more …</td></tr
+				>{/if}
 		</tbody>
 	</Listing>
 </ListPage>
@@ -92,6 +97,7 @@
 		account={changes.editing}
 		headings={notUnder(headings, changes.editing.code, data.accounts)}
 		problem={changes.problem}
+		busy={changes.busy}
 		onchange={(change) => void changes.change(changes.editing!, change)}
 		onclose={() => (changes.editing = null)}
 	/>

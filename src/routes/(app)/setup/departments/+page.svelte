@@ -6,6 +6,7 @@
 	import Label from '$lib/ui/kit/form/Label.svelte';
 	import Select from '$lib/ui/kit/form/Select.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import { Growing } from '$lib/ui/kit/growing.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -21,6 +22,7 @@
 	let { data } = $props();
 	const EXAMPLE = 'Customer care\nProjects\n  Planning\n  Delivery';
 	let text = $state('');
+	const growing = new Growing();
 	/** Of those that are added; empty for that of what they lie under. */
 	let entity = $state('');
 	let naming = $state.raw<{ entity: Entity | null } | null>(null);
@@ -72,7 +74,7 @@
 			>
 		</thead>
 		<tbody>
-			{#each shown as d (d.code)}
+			{#each shown.slice(0, growing.most) as d (d.code)}
 				<tr
 					class:sum={!d.leaf}
 					data-item={d.code}
@@ -103,6 +105,9 @@
 			{:else}
 				<tr><td colspan="6" class="muted">No department fits.</td></tr>
 			{/each}
+			{#if shown.length > growing.most}<tr {@attach growing.end}
+					><td colspan="6" class="muted">{shown.length - growing.most} more …</td></tr
+				>{/if}
 		</tbody>
 	</Listing>
 </ListPage>
@@ -112,6 +117,7 @@
 		places={notUnder(data.tree, changes.editing.code, data.tree)}
 		entities={data.entities}
 		problem={changes.problem}
+		busy={changes.busy}
 		onchange={(change) => void changes.change(changes.editing!, change)}
 		onclose={() => (changes.editing = null)}
 	/>

@@ -3,6 +3,7 @@
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import { Growing } from '$lib/ui/kit/growing.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -17,6 +18,7 @@
 	const company = useCompany();
 	type Listed = (typeof data.people)[number];
 	let text = $state('');
+	const growing = new Growing();
 	/** Whom the form is about; null within it for somebody new. */
 	let editing = $state.raw<{ person: Listed | null } | null>(null);
 	let sent = $state.raw<(Invitation & { name: string }) | null>(null);
@@ -110,7 +112,7 @@
 			><tr><th>Name</th><th>E-mail</th><th>Role</th><th>Departments</th><th>State</th><th></th></tr></thead
 		>
 		<tbody>
-			{#each shown as p (p.email)}
+			{#each shown.slice(0, growing.most) as p (p.email)}
 				<tr class:off={p.state === 'disabled'} data-person={p.email}>
 					<td>{p.name}</td>
 					<td>{p.email}</td>
@@ -147,6 +149,9 @@
 			{:else}
 				<tr><td colspan="6" class="muted">Nobody fits.</td></tr>
 			{/each}
+			{#if shown.length > growing.most}<tr {@attach growing.end}
+					><td colspan="6" class="muted">{shown.length - growing.most} more …</td></tr
+				>{/if}
 		</tbody>
 	</Listing>
 </ListPage>

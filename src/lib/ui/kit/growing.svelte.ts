@@ -1,0 +1,22 @@
+/** A long list is drawn as far as it is looked at: more of it follows when its end comes into sight. */
+import type { Attachment } from 'svelte/attachments';
+
+const AT_FIRST = 150;
+const AT_ONCE = 300;
+
+export class Growing {
+	/** How many are drawn. */
+	most = $state(AT_FIRST);
+	/** Of what stands behind the last that is drawn. */
+	readonly end: Attachment = (node) => {
+		const watch = new IntersectionObserver(
+			(seen) => {
+				if (seen.some((s) => s.isIntersecting)) this.most += AT_ONCE;
+			},
+			// A little before it is there.
+			{ rootMargin: '600px' }
+		);
+		watch.observe(node);
+		return () => watch.disconnect();
+	};
+}
