@@ -40,7 +40,12 @@ const here = () =>
 
 /** Open to those who are not signed in; setting up asks for its own key, and only while there is no company. */
 const OPEN = new Set(['/signin', '/join']);
-const SETTING_UP = new Set(['/begin', '/api/v1/founding', '/api/v1/founding/history']);
+const SETTING_UP = new Set([
+	'/begin',
+	'/api/v1/founding',
+	'/api/v1/founding/history',
+	'/api/v1/founding/folder'
+]);
 const isOpen = async (pathname: string) =>
 	OPEN.has(pathname) || (SETTING_UP.has(pathname) && !(await hasCompany(await database())));
 

@@ -27,6 +27,7 @@ describe('axe finds nothing serious', () => {
 		'/forecast',
 		'/setup/feed',
 		'/setup/map',
+		'/setup/company',
 		'/setup/accounts',
 		'/setup/departments',
 		'/setup/people',

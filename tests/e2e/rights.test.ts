@@ -24,6 +24,7 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/forecast/what-if': [{ path: '/forecast/what-if', open: COMPANY }],
 	'(app)/setup/feed': [{ path: '/setup/feed', open: ['analyst'] }],
 	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }],
+	'(app)/setup/company': [{ path: '/setup/company', open: ['analyst'] }],
 	'(app)/setup/accounts': [{ path: '/setup/accounts', open: ['analyst'] }],
 	'(app)/setup/departments': [{ path: '/setup/departments', open: ['analyst'] }],
 	'(app)/setup/people': [{ path: '/setup/people', open: ['analyst'] }],

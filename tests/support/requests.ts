@@ -71,6 +71,10 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	founding: [{ method: 'POST', path: 'founding', body: {}, open: ALL, status: 409 }],
+	'founding/folder': [
+		{ method: 'POST', path: 'founding/folder', body: {}, file: true, open: ALL, status: 409 }
+	],
+	'company/folder': [{ method: 'GET', path: 'company/folder', open: ['analyst'], status: 200 }],
 	'founding/history': [{ method: 'POST', path: 'founding/history', body: {}, open: ALL, status: 409 }],
 	people: [
 		{ method: 'GET', path: 'people', open: ['analyst'], status: 200 },

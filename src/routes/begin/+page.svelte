@@ -5,9 +5,10 @@
 	import type { CalendarSpec } from '$lib/core/calendar/spec';
 	import { readOutline } from '$lib/core/company/outline';
 	import CalendarFields from '$lib/ui/founding/CalendarFields.svelte';
+	import FileDrop from '$lib/ui/kit/form/FileDrop.svelte';
 	import LastYear from '$lib/ui/founding/LastYear.svelte';
 	import TreeList from '$lib/ui/founding/TreeList.svelte';
-	import { ApiError, post, type Fault } from '$lib/ui/kit/api';
+	import { ApiError, post, send, type Fault } from '$lib/ui/kit/api';
 	import Faults from '$lib/ui/kit/Faults.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Input from '$lib/ui/kit/form/Input.svelte';
@@ -20,6 +21,9 @@
 	const EXAMPLE = 'Sales\n  Dealers\n  Web\nWorkshop\nFinance';
 	let { data } = $props();
 
+	/** From a few answers, or from a folder that was saved elsewhere. */
+	let way = $state<'answers' | 'folder'>('answers');
+	let archive = $state.raw<File | null>(null);
 	let person = $state({ name: '', email: '', password: '' });
 	let company = $state({ name: '', currency: '' });
 	let spec = $state<CalendarSpec>({ kind: 'months', fiscalStart: 1, dayCount: 'actual' });
@@ -64,9 +68,35 @@
 		through: 'last year, up to',
 		department: 'last year, department'
 	};
+	/** What a refusal says, in the form's words. */
+	function refused(e: unknown) {
+		if (!(e instanceof ApiError)) throw e;
+		const faults = e.faults.map((f) => ({
+			...f,
+			column: f.column && (PLACES[f.column] ?? f.column),
+			message: f.file && way === 'folder' ? `${f.file}: ${f.message}` : f.message
+		}));
+		problem = { message: faults.length ? 'Nothing is set up yet; mend this first.' : e.message, faults };
+		busy = false;
+	}
+	async function fromFolder() {
+		if (!archive) {
+			problem = { message: 'Choose the zip of the company folder first.', faults: [] };
+			return;
+		}
+		busy = true;
+		problem = null;
+		try {
+			await send('founding/folder', archive, { key: data.key, person });
+			location.assign('/');
+		} catch (e) {
+			refused(e);
+		}
+	}
 	async function begin(event: SubmitEvent) {
 		event.preventDefault();
 		if (busy) return;
+		if (way === 'folder') return fromFolder();
 		if (unread) {
 			problem = { message: `Nothing is set up yet; mend ${unread} first, or leave them out.`, faults: [] };
 			return;
@@ -87,10 +117,7 @@
 			// From here on somebody is signed in: the application begins anew.
 			location.assign(`/plan?department=${encodeURIComponent(department)}`);
 		} catch (e) {
-			if (!(e instanceof ApiError)) throw e;
-			const faults = e.faults.map((f) => ({ ...f, column: f.column && (PLACES[f.column] ?? f.column) }));
-			problem = { message: faults.length ? 'Nothing is set up yet; mend this first.' : e.message, faults };
-			busy = false;
+			refused(e);
 		}
 	}
 </script>
@@ -138,119 +165,145 @@
 					</div>
 				</div>
 			</section>
-			<section aria-labelledby="company-title">
-				<h2 id="company-title">The company</h2>
-				<div class="two">
-					<div>
-						<Label for="company">Its name</Label>
-						<Input
-							id="company"
-							autocomplete="organization"
-							required
-							maxlength={120}
-							bind:value={company.name}
-						/>
-					</div>
-					<div>
-						<Label for="currency">Currency it reports in, such as GBP</Label>
-						<Input
-							id="currency"
-							list="currencies"
-							required
-							maxlength={3}
-							autocomplete="off"
-							bind:value={company.currency}
-						/>
-						<datalist id="currencies">
-							{#each data.currencies as currency (currency)}<option value={currency}></option>{/each}
-						</datalist>
-					</div>
+			<section aria-labelledby="way-title">
+				<h2 id="way-title">Begin with</h2>
+				<div class="ways" role="radiogroup" aria-labelledby="way-title">
+					<Radio name="way" value="answers" bind:group={way}>a few answers</Radio>
+					<Radio name="way" value="folder" bind:group={way}
+						>a company folder that was saved elsewhere, as a zip</Radio
+					>
 				</div>
-				<CalendarFields bind:spec {year} />
+				{#if way === 'folder'}
+					<FileDrop
+						id="archive"
+						label="Company folder"
+						accept=".zip"
+						chosen={archive?.name}
+						onfile={(file) => (archive = file ?? null)}>Choose the zip</FileDrop
+					>
+					<p class="muted">
+						You are its analyst with your e-mail above, or another one beside them; the others are invited
+						under Set up, People.
+					</p>
+				{/if}
 			</section>
-			<section aria-labelledby="accounts-title">
-				<h2 id="accounts-title">Accounts to begin with</h2>
-				<div class="beside">
-					<div class="ways">
-						{#each data.charts as c (c.code)}
-							<Radio name="chart" value={c.code} bind:group={code}>
-								<span><b>{c.name}</b><small>{c.says}</small></span>
-							</Radio>
-						{/each}
-					</div>
-					<div>
-						<TreeList
-							label="Accounts of “{chart.name}”"
-							items={chart.accounts}
-							note={(a, leaf) => (leaf ? (kinds[a.type] ?? a.code) : '')}
-						/>
-						<p class="muted">{counted(chart.accounts.length, 'account')}, statistics among them.</p>
-					</div>
-				</div>
-			</section>
-			<section aria-labelledby="departments-title">
-				<h2 id="departments-title">Departments</h2>
-				<div class="beside">
-					<div>
-						<Label for="departments">One a line; indent what lies under another</Label>
-						<Textarea id="departments" rows={9} bind:value={names} placeholder={EXAMPLE} />
-						<p class="muted">
-							A list can be pasted from a spreadsheet. Without one the company is one department.
-						</p>
-					</div>
-					<div>
-						<TreeList label="Departments as they will stand" items={departments} />
-						{#each outline.faults as fault (fault.line)}
-							<p class="fault" role="status">Line {fault.line}: {fault.message}.</p>
-						{/each}
-					</div>
-				</div>
-			</section>
-			<section aria-labelledby="last-title">
-				<h2 id="last-title">Last year, if you have it at hand</h2>
-				<p class="muted">
-					A trial balance, or ledger entries with their dates. It can be loaded later as well, under Set up.
-				</p>
-				<LastYear
-					opens={data.key}
-					{calendar}
-					{running}
-					{present}
-					chart={code}
-					departments={names}
-					{leaves}
-					bind:history
-					bind:wrong={unread}
-				/>
-			</section>
-			<section aria-labelledby="budget-title">
-				<h2 id="budget-title">First budget</h2>
-				<div class="two">
-					<div>
-						<Label for="year">Of the year</Label>
-						<Select
-							placeholder=""
-							id="year"
-							items={years}
-							bind:value={() => ahead, (value) => (chosenAhead = value ?? null)}
-						/>
-					</div>
-					{#if history}
-						<div class="ways" role="radiogroup" aria-label="It begins">
-							<Radio name="begins" value="last-year" bind:group={begins}
-								>as the year before, month by month, to be typed over</Radio
-							>
-							<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
+			{#if way === 'answers'}
+				<section aria-labelledby="company-title">
+					<h2 id="company-title">The company</h2>
+					<div class="two">
+						<div>
+							<Label for="company">Its name</Label>
+							<Input
+								id="company"
+								autocomplete="organization"
+								required
+								maxlength={120}
+								bind:value={company.name}
+							/>
 						</div>
-					{/if}
-				</div>
-			</section>
+						<div>
+							<Label for="currency">Currency it reports in, such as GBP</Label>
+							<Input
+								id="currency"
+								list="currencies"
+								required
+								maxlength={3}
+								autocomplete="off"
+								bind:value={company.currency}
+							/>
+							<datalist id="currencies">
+								{#each data.currencies as currency (currency)}<option value={currency}></option>{/each}
+							</datalist>
+						</div>
+					</div>
+					<CalendarFields bind:spec {year} />
+				</section>
+				<section aria-labelledby="accounts-title">
+					<h2 id="accounts-title">Accounts to begin with</h2>
+					<div class="beside">
+						<div class="ways">
+							{#each data.charts as c (c.code)}
+								<Radio name="chart" value={c.code} bind:group={code}>
+									<span><b>{c.name}</b><small>{c.says}</small></span>
+								</Radio>
+							{/each}
+						</div>
+						<div>
+							<TreeList
+								label="Accounts of “{chart.name}”"
+								items={chart.accounts}
+								note={(a, leaf) => (leaf ? (kinds[a.type] ?? a.code) : '')}
+							/>
+							<p class="muted">{counted(chart.accounts.length, 'account')}, statistics among them.</p>
+						</div>
+					</div>
+				</section>
+				<section aria-labelledby="departments-title">
+					<h2 id="departments-title">Departments</h2>
+					<div class="beside">
+						<div>
+							<Label for="departments">One a line; indent what lies under another</Label>
+							<Textarea id="departments" rows={9} bind:value={names} placeholder={EXAMPLE} />
+							<p class="muted">
+								A list can be pasted from a spreadsheet. Without one the company is one department.
+							</p>
+						</div>
+						<div>
+							<TreeList label="Departments as they will stand" items={departments} />
+							{#each outline.faults as fault (fault.line)}
+								<p class="fault" role="status">Line {fault.line}: {fault.message}.</p>
+							{/each}
+						</div>
+					</div>
+				</section>
+				<section aria-labelledby="last-title">
+					<h2 id="last-title">Last year, if you have it at hand</h2>
+					<p class="muted">
+						A trial balance, or ledger entries with their dates. It can be loaded later as well, under Set up.
+					</p>
+					<LastYear
+						opens={data.key}
+						{calendar}
+						{running}
+						{present}
+						chart={code}
+						departments={names}
+						{leaves}
+						bind:history
+						bind:wrong={unread}
+					/>
+				</section>
+				<section aria-labelledby="budget-title">
+					<h2 id="budget-title">First budget</h2>
+					<div class="two">
+						<div>
+							<Label for="year">Of the year</Label>
+							<Select
+								placeholder=""
+								id="year"
+								items={years}
+								bind:value={() => ahead, (value) => (chosenAhead = value ?? null)}
+							/>
+						</div>
+						{#if history}
+							<div class="ways" role="radiogroup" aria-label="It begins">
+								<Radio name="begins" value="last-year" bind:group={begins}
+									>as the year before, month by month, to be typed over</Radio
+								>
+								<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
+							</div>
+						{/if}
+					</div>
+				</section>
+			{/if}
 			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 			<div class="end">
-				<Button type="submit" size="md" disabled={busy}>{busy ? 'Setting up …' : 'Set up and plan'}</Button>
-				<span class="muted"
-					>Then: {calendar.yearLabel(year)} Budget, in {counted(leaves.length || 1, 'department')}.</span
+				<Button type="submit" size="md" disabled={busy}
+					>{busy ? 'Setting up …' : way === 'folder' ? 'Set up' : 'Set up and plan'}</Button
 				>
+				{#if way === 'answers'}<span class="muted"
+						>Then: {calendar.yearLabel(year)} Budget, in {counted(leaves.length || 1, 'department')}.</span
+					>{/if}
 			</div>
 		</form>
 	</main>

@@ -66,7 +66,7 @@ export const takesFromAnyone = (
 	);
 
 /** Sends what is answered; a refusal becomes its sentence and places. */
-function answering(work: (event: RequestEvent) => Promise<unknown>) {
+export function answering(work: (event: RequestEvent) => Promise<unknown>) {
 	return async (event: RequestEvent): Promise<Response> => {
 		try {
 			const answer = await work(event);

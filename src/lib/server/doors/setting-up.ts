@@ -6,7 +6,10 @@ import { hasCompany } from '../company/subjects/company';
 import { mustHaveKey } from '../founding/key';
 import { check } from '../platform/check';
 import { Refusal } from '../platform/refusal';
-import { takesFromAnyone } from './http';
+import { database } from '../platform/database';
+import { UPLOAD_LIMIT } from '../platform/settings';
+import { answering, takesFromAnyone } from './http';
+import { readUpload } from './uploads';
 
 const Keyed = z.looseObject({ key: z.string().max(100).default('') });
 /** Bytes: what is brought is text of several megabytes. */
@@ -17,9 +20,36 @@ export const takesWithKey = <T>(
 	shape: z.ZodType<T>,
 	handler: (call: { db: Knex; event: RequestEvent; answers: T }) => Promise<unknown>
 ) =>
-	takesFromAnyone(MOST, async ({ db, event, body }) => {
-		if (await hasCompany(db)) throw new Refusal(409, 'This installation has its company already. Sign in.');
-		const { key, ...answers } = check(body, Keyed);
-		mustHaveKey(key, event.getClientAddress());
-		return handler({ db, event, answers: check(answers, shape) });
+	takesFromAnyone(MOST, async ({ db, event, body }) =>
+		handler({ db, event, answers: check(await unlocked(db, event, body), shape) })
+	);
+
+/** The same with an uploaded file beside it. */
+export const uploadsWithKey = <T>(
+	shape: z.ZodType<T>,
+	handler: (call: {
+		db: Knex;
+		event: RequestEvent;
+		answers: T;
+		file: { name: string; bytes: Uint8Array };
+	}) => Promise<unknown>
+) =>
+	answering(async (event) => {
+		const db = await database();
+		// Before anything of the file is read.
+		await mustBeEmpty(db);
+		const { request, ...file } = await readUpload(event.request, UPLOAD_LIMIT);
+		return handler({ db, event, answers: check(await unlocked(db, event, request), shape), file });
 	});
+
+async function mustBeEmpty(db: Knex): Promise<void> {
+	if (await hasCompany(db)) throw new Refusal(409, 'This installation has its company already. Sign in.');
+}
+
+/** What a request holds beside the key, which has to be the right one. */
+async function unlocked(db: Knex, event: RequestEvent, body: unknown): Promise<object> {
+	await mustBeEmpty(db);
+	const { key, ...answers } = check(body, Keyed);
+	mustHaveKey(key, event.getClientAddress());
+	return answers;
+}

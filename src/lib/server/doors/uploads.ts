@@ -6,14 +6,13 @@ import { Refusal } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
 import { decodeText, type DecodedText } from '../../core/encoding';
 
-/** An uploaded file with a JSON field `request` beside it. @throws Refusal when either is missing */
-export async function uploadedBytes<T>(
-	call: Call,
-	shape: Shape<T>,
+/** An uploaded file with a JSON field `request` beside it, not yet looked at. @throws Refusal when either is missing */
+export async function readUpload(
+	sent: Request,
 	most: number
-): Promise<{ name: string; bytes: Uint8Array; request: T }> {
+): Promise<{ name: string; bytes: Uint8Array; request: unknown }> {
 	// A little more than the file: the form around it.
-	const form = await readForm(call.event.request, most + 1024 * 1024);
+	const form = await readForm(sent, most + 1024 * 1024);
 	const file = form.get('file');
 	if (!(file instanceof File) || file.size === 0) throw new Refusal(400, 'Choose a file that is not empty.');
 	let request: unknown;
@@ -25,8 +24,18 @@ export async function uploadedBytes<T>(
 	return {
 		name: cleaned(file.name).slice(-200) || 'file',
 		bytes: new Uint8Array(await file.arrayBuffer()),
-		request: check(request, await shapeOf(call.context, shape))
+		request
 	};
+}
+
+/** The same with the field against a schema. */
+export async function uploadedBytes<T>(
+	call: Call,
+	shape: Shape<T>,
+	most: number
+): Promise<{ name: string; bytes: Uint8Array; request: T }> {
+	const { request, ...file } = await readUpload(call.event.request, most);
+	return { ...file, request: check(request, await shapeOf(call.context, shape)) };
 }
 
 /** An uploaded text file with its request. @throws Refusal when it is no text, or in an encoding that is not known */

@@ -6,6 +6,7 @@
 	const company = useCompany();
 	const TABS = [
 		['/setup/feed', 'Ledger feed'],
+		['/setup/company', 'Company'],
 		['/setup/accounts', 'Accounts'],
 		['/setup/map', 'Account map'],
 		['/setup/departments', 'Departments'],

@@ -13,6 +13,7 @@ export type Action =
 	| 'manage people'
 	| 'change accounts'
 	| 'change departments'
+	| 'take the company'
 	| 'see driver models'
 	| 'change driver models'
 	| 'close months'

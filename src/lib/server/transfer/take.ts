@@ -1,0 +1,32 @@
+/** The whole company as a zip, for who may see all of it. */
+import { z } from 'zod';
+import { readStored, writeCompany } from '../company/subjects';
+import { companyFor } from '../company/structure';
+import { maySeeScenario } from '../platform/auth/policy';
+import type { Context } from '../platform/context';
+import * as stored from '../platform/db/stored';
+import { Refusal } from '../platform/refusal';
+import { VISIBILITIES } from '../platform/auth/roles';
+import { packed } from './archive';
+
+const ShownRow = z.object({
+	visibility: z.enum(VISIBILITIES),
+	people: stored.text.transform((list) => list.split(';').filter(Boolean)),
+	owner: stored.text
+});
+
+/** @throws Refusal 403 where something in it is not for this user to see, deleted scenarios included */
+export async function companyArchive(context: Context): Promise<{ name: string; bytes: Uint8Array }> {
+	const { company, structure } = await companyFor(context, 'take the company');
+	const scenarios = await stored.rows(
+		ShownRow,
+		context.db('scenario').select('visibility', 'people', 'owner')
+	);
+	if (!scenarios.every((s) => maySeeScenario(context.user, s, structure.departments)))
+		throw new Refusal(
+			403,
+			'There are scenarios that you may not see, so you cannot take the whole company. Whoever runs the server can save it: npm run company -- save <folder>.'
+		);
+	const files = writeCompany(await readStored(context.db));
+	return { name: company.name, bytes: await packed(files) };
+}
