@@ -27,12 +27,12 @@ async function take(client: Client): Promise<Record<string, string>> {
 }
 const zipOf = (files: Record<string, string>) =>
 	zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, strToU8(text)])));
-async function found(zip: Uint8Array, request: object) {
+async function found(zip: Uint8Array, { key, ...request }: { key: string; person: object }) {
 	const form = new FormData();
 	form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'kelpwick.zip'));
 	form.set('request', JSON.stringify(request));
 	const nobody = await Client.signIn(empty, null);
-	return nobody.fetch('/api/v1/founding/folder', { method: 'POST', body: form });
+	return nobody.fetch(`/api/v1/founding/folder?key=${key}`, { method: 'POST', body: form });
 }
 
 it('is the same company afterwards, file for file', async () => {

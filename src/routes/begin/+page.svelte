@@ -87,7 +87,7 @@
 		busy = true;
 		problem = null;
 		try {
-			await send('founding/folder', archive, { key: data.key, person });
+			await send(`founding/folder?key=${encodeURIComponent(data.key)}`, archive, { person });
 			location.assign('/');
 		} catch (e) {
 			refused(e);

@@ -20,11 +20,13 @@ export const takesWithKey = <T>(
 	shape: z.ZodType<T>,
 	handler: (call: { db: Knex; event: RequestEvent; answers: T }) => Promise<unknown>
 ) =>
-	takesFromAnyone(MOST, async ({ db, event, body }) =>
-		handler({ db, event, answers: check(await unlocked(db, event, body), shape) })
-	);
+	takesFromAnyone(MOST, async ({ db, event, body }) => {
+		const { key, ...answers } = check(body, Keyed);
+		await mustBeOpen(db, event, key);
+		return handler({ db, event, answers: check(answers, shape) });
+	});
 
-/** The same with an uploaded file beside it. */
+/** The same with an uploaded file beside it. The key stands in the address: without it nothing of the file is read. */
 export const uploadsWithKey = <T>(
 	shape: z.ZodType<T>,
 	handler: (call: {
@@ -36,20 +38,12 @@ export const uploadsWithKey = <T>(
 ) =>
 	answering(async (event) => {
 		const db = await database();
-		// Before anything of the file is read.
-		await mustBeEmpty(db);
+		await mustBeOpen(db, event, event.url.searchParams.get('key') ?? '');
 		const { request, ...file } = await readUpload(event.request, UPLOAD_LIMIT);
-		return handler({ db, event, answers: check(await unlocked(db, event, request), shape), file });
+		return handler({ db, event, answers: check(request, shape), file });
 	});
 
-async function mustBeEmpty(db: Knex): Promise<void> {
+async function mustBeOpen(db: Knex, event: RequestEvent, key: string): Promise<void> {
 	if (await hasCompany(db)) throw new Refusal(409, 'This installation has its company already. Sign in.');
-}
-
-/** What a request holds beside the key, which has to be the right one. */
-async function unlocked(db: Knex, event: RequestEvent, body: unknown): Promise<object> {
-	await mustBeEmpty(db);
-	const { key, ...answers } = check(body, Keyed);
 	mustHaveKey(key, event.getClientAddress());
-	return answers;
 }
