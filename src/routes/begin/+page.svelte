@@ -288,7 +288,7 @@
 						{#if history}
 							<div class="ways" role="radiogroup" aria-label="It begins">
 								<Radio name="begins" value="last-year" bind:group={begins}
-									>as the year before, month by month, to be typed over</Radio
+									>as the year before, {calendar.words.one} by {calendar.words.one}, to be typed over</Radio
 								>
 								<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
 							</div>
@@ -302,7 +302,7 @@
 					>{busy ? 'Setting up …' : way === 'folder' ? 'Set up' : 'Set up and plan'}</Button
 				>
 				{#if way === 'answers'}<span class="muted"
-						>Then: {calendar.yearLabel(year)} Budget, in {counted(leaves.length || 1, 'department')}.</span
+						>Then: {calendar.yearLabel(year)} Budget, ready to type in.</span
 					>{/if}
 			</div>
 		</form>

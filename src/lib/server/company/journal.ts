@@ -6,6 +6,7 @@ import { insertMany } from '../platform/db/bulk';
 import { changedText, type Changed } from './changed';
 import { JournalRow, type JournalRecord } from './subjects/journal';
 import * as stored from '../platform/db/stored';
+import type { Within } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 
 const SignedEntry = JournalRow.extend({ name: stored.text });
@@ -41,6 +42,15 @@ export async function note(
 		])
 	);
 }
+
+/** Notes a change of the company itself, which no scenario holds. @param before and `after`: as words or JSON; empty for nothing */
+export const noteCompany = (
+	{ db, user }: Within,
+	about: Exclude<Changed, { what: 'cell' | 'scenario' }>,
+	before: string,
+	after: string
+): Promise<void> =>
+	note(db, [{ user: user.email, kind: about.what, scenario: '', about, before, after, why: '' }]);
 
 /** What an entry holds as JSON; null where it holds something else, as one from a folder may. */
 export function heldIn<T>(text: string, schema: z.ZodType<T>): T | null {

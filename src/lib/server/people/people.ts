@@ -4,7 +4,7 @@ import { readable } from '../../core/company/schema';
 import type { Department } from '../../core/company/schema';
 import type { Tree } from '../../core/company/tree';
 import { companyFor } from '../company/structure';
-import { note } from '../company/journal';
+import { noteCompany } from '../company/journal';
 import { Role } from '../platform/auth/roles';
 import { closeSessions, UserRow } from '../platform/auth/sessions';
 import { asOne, type Context, type Within } from '../platform/context';
@@ -98,17 +98,7 @@ function mustBeDepartments(codes: readonly string[], tree: Tree<Department>): vo
 }
 
 const journal = (within: Within, email: string, before: string, after: string) =>
-	note(within.db, [
-		{
-			user: within.user.email,
-			kind: 'person',
-			scenario: '',
-			about: { what: 'person', email },
-			before,
-			after,
-			why: ''
-		}
-	]);
+	noteCompany(within, { what: 'person', email }, before, after);
 
 /** What somebody who has been invited is told, and who invites. */
 export interface Invitation {

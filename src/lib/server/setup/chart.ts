@@ -8,7 +8,7 @@ import { isBalance } from '../../core/company/sign';
 import { buildTree } from '../../core/company/tree';
 import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
 import { totalsOf } from '../../core/statements/totals';
-import { note } from '../company/journal';
+import { noteCompany } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
@@ -16,6 +16,7 @@ import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
+import { isFigure, ownMonths } from './figures';
 import { inPlace, linesOf, mustHold, trying } from './tree';
 
 const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
@@ -238,17 +239,7 @@ async function putChart({ db: trx }: Within, list: readonly Account[]): Promise<
 
 const said = (a: Account | null) => (a ? JSON.stringify(a) : '');
 const journal = (within: Within, code: string, before: Account | null, after: Account | null) =>
-	note(within.db, [
-		{
-			user: within.user.email,
-			kind: 'account',
-			scenario: '',
-			about: { what: 'account', code },
-			before: said(before),
-			after: said(after),
-			why: ''
-		}
-	]);
+	noteCompany(within, { what: 'account', code }, said(before), said(after));
 
 /** Scenarios in which an account has figures, with every total of the chart, month by month. */
 interface Figures {
@@ -263,7 +254,7 @@ async function figuresOf({ db }: Context, account: string): Promise<Figures[]> {
 	for (const scenario of await listScenarios(db)) {
 		const totals = await totalsIn(db, scenario);
 		const own = totals.get(account)!;
-		if (!own.some((v) => Math.abs(v) > NOISE)) continue;
+		if (!own.some(isFigure)) continue;
 		const balance = isBalance(state.structure.accounts.get(account)!.type);
 		const amount = balance ? own[own.length - 1] : own.reduce((a, b) => a + b, 0);
 		found.push({ scenario, moved: { scenario: scenario.name, amount }, totals });
@@ -272,22 +263,15 @@ async function figuresOf({ db }: Context, account: string): Promise<Figures[]> {
 }
 
 /** Every account's total over all departments, in each month of the scenario's own. */
-async function totalsIn(
-	db: Context['db'],
-	{ code: scenario, first, last }: ListedScenario
-): Promise<Map<string, Float64Array>> {
-	const plan = await planOf(db, scenario);
+async function totalsIn(db: Context['db'], scenario: ListedScenario): Promise<Map<string, Float64Array>> {
+	const plan = await planOf(db, scenario.code);
 	const totals = totalsOf(plan);
 	return new Map(
 		plan.structure.accounts.all.map(({ code }) => {
-			const { values, start, first: from } = totals.of(code, null);
-			return [code, values.slice(start + first - from, start + last - from + 1)];
+			return [code, ownMonths(totals, scenario, code, null)];
 		})
 	);
 }
-
-/** Far below a cent. */
-const NOISE = 1e-6;
 
 async function keepLocked(within: Within, was: readonly Figures[]): Promise<void> {
 	// Actuals are what the ledger is, in whatever chart.
@@ -296,7 +280,7 @@ async function keepLocked(within: Within, was: readonly Figures[]): Promise<void
 		const is = await totalsIn(within.db, scenario);
 		for (const [account, before] of totals) {
 			const after = is.get(account);
-			if (!after || before.every((v, i) => Math.abs(v - after[i]) <= NOISE)) continue;
+			if (!after || !before.some((v, i) => isFigure(v - after[i]))) continue;
 			const { name } = (await companyState(within.db)).structure.accounts.get(account)!;
 			throw new Refusal(
 				422,

@@ -7,7 +7,7 @@ import { isBalance } from '../../core/company/sign';
 import { totalsOf } from '../../core/statements/totals';
 import type { MovedFigures } from '../../core/views/chart-row';
 import type { DepartmentRow } from '../../core/views/department-row';
-import { note } from '../company/journal';
+import { noteCompany } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
 import { ENTITIES } from '../company/subjects/departments';
 import type { ListedScenario } from '../company/subjects/scenarios';
@@ -18,6 +18,7 @@ import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
+import { isFigure, ownMonths } from './figures';
 import { inPlace, linesOf, mustHold, trying } from './tree';
 
 const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
@@ -253,21 +254,7 @@ const journal = (
 	before: Department | Entity | null,
 	after: Department | Entity | null,
 	what: 'department' | 'entity' = 'department'
-) =>
-	note(within.db, [
-		{
-			user: within.user.email,
-			kind: what,
-			scenario: '',
-			about: { what, code },
-			before: said(before),
-			after: said(after),
-			why: ''
-		}
-	]);
-
-/** Far below a cent. */
-const NOISE = 1e-6;
+) => noteCompany(within, { what, code }, said(before), said(after));
 
 /** Scenarios in which a department has figures, with what it comes to: the first total of the chart that is no balance. */
 async function figuresOf(
@@ -278,16 +265,12 @@ async function figuresOf(
 	const result = accounts.roots.find((a) => !isBalance(a.type));
 	const found = [];
 	for (const scenario of await listScenarios(db)) {
-		const { name, first, last } = scenario;
 		const totals = totalsOf(await planOf(db, scenario.code));
-		const inYear = (account: string) => {
-			const { values, start, first: from } = totals.of(account, department);
-			return values.slice(start + first - from, start + last - from + 1);
-		};
+		const inYear = (account: string) => ownMonths(totals, scenario, account, department);
 		const leaves = accounts.all.filter((a) => accounts.isLeaf(a.code));
-		if (!leaves.some((a) => inYear(a.code).some((v) => Math.abs(v) > NOISE))) continue;
+		if (!leaves.some((a) => inYear(a.code).some(isFigure))) continue;
 		const amount = result ? inYear(result.code).reduce((a, b) => a + b, 0) : 0;
-		found.push({ scenario, moved: { scenario: name, amount } });
+		found.push({ scenario, moved: { scenario: scenario.name, amount } });
 	}
 	return found;
 }

@@ -6,9 +6,7 @@
 	import Label from '$lib/ui/kit/form/Label.svelte';
 	import Select from '$lib/ui/kit/form/Select.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
-	import { Growing } from '$lib/ui/kit/growing.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
-	import Listing from '$lib/ui/kit/Listing.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import AddToTree from '$lib/ui/setup/AddToTree.svelte';
@@ -16,13 +14,13 @@
 	import DepartmentDialog from '$lib/ui/setup/DepartmentDialog.svelte';
 	import EntityDialog from '$lib/ui/setup/EntityDialog.svelte';
 	import { notUnder } from '$lib/ui/setup/steps';
+	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
 	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
 	import { counted } from '$lib/ui/writing/count';
 
 	let { data } = $props();
 	const EXAMPLE = 'Customer care\nProjects\n  Planning\n  Delivery';
 	let text = $state('');
-	const growing = new Growing();
 	/** Of those that are added; empty for that of what they lie under. */
 	let entity = $state('');
 	let naming = $state.raw<{ entity: Entity | null } | null>(null);
@@ -59,57 +57,31 @@
 </script>
 
 <ListPage title="Departments" find="Find a department" bind:text>
-	{#snippet says()}{counted(data.tree.filter((d) => d.leaf).length, 'department')} with figures of their own, in
+	{#snippet says()}{counted(data.tree.filter((d) => d.leaf).length, 'department')} that can be planned, in
 		{counted(data.entities.length, 'legal entity', 'legal entities')}:
 		{#each data.entities as e, i (e.code)}{i ? ', ' : ''}<TextButton onclick={() => (naming = { entity: e })}
 				>{e.name}</TextButton
 			>{/each}. Alt with an arrow key moves a row.{/snippet}
 	{#snippet action()}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button
 		>{/snippet}
-	<Listing>
-		<thead>
-			<tr
-				><th>Department</th><th>Code</th><th>Legal entity</th><th>Plans it</th><th>Reviews it</th><th
-				></th></tr
-			>
-		</thead>
-		<tbody>
-			{#each shown.slice(0, growing.most) as d (d.code)}
-				<tr
-					class:sum={!d.leaf}
-					data-item={d.code}
-					onkeydown={(event) => void (words.length || changes.onkeydown(event, d))}
-				>
-					<td style:padding-left="{10 + d.depth * 16}px">{d.name}</td>
-					<td class="code">{d.code}</td>
-					<td>{nameOf.get(d.entity)}</td>
-					<td>{d.plans.join(', ')}</td>
-					<td>{d.reviews.join(', ')}</td>
-					<td class="doing">
-						<TextButton onclick={() => changes.edit(d)}
-							>change<span class="sr-only"> {d.name}</span></TextButton
-						>
-						{#if !d.holds}
-							<TextButton
-								onclick={() => {
-									entity = '';
-									changes.add(d);
-								}}>add under<span class="sr-only"> {d.name}</span></TextButton
-							>
-							{#if d.leaf}<TextButton onclick={() => void changes.take(d)}
-									>remove<span class="sr-only"> {d.name}</span></TextButton
-								>{/if}
-						{/if}
-					</td>
-				</tr>
-			{:else}
-				<tr><td colspan="6" class="muted">No department fits.</td></tr>
-			{/each}
-			{#if shown.length > growing.most}<tr {@attach growing.end}
-					><td colspan="6" class="muted">{shown.length - growing.most} more …</td></tr
-				>{/if}
-		</tbody>
-	</Listing>
+	<TreeListing
+		one="Department"
+		items={shown}
+		found={words.length > 0}
+		{changes}
+		columns={3}
+		onadd={(department) => {
+			entity = '';
+			changes.add(department);
+		}}
+	>
+		{#snippet heads()}<th>Legal entity</th><th>Plans it</th><th>Reviews it</th>{/snippet}
+		{#snippet cells(d)}
+			<td>{nameOf.get(d.entity)}</td>
+			<td>{d.plans.join(', ')}</td>
+			<td>{d.reviews.join(', ')}</td>
+		{/snippet}
+	</TreeListing>
 </ListPage>
 {#if changes.editing}
 	<DepartmentDialog
@@ -151,19 +123,3 @@
 {#if naming}
 	<EntityDialog entity={naming.entity} ondone={named} onclose={() => (naming = null)} />
 {/if}
-
-<style>
-	td {
-		padding-block: 3px;
-	}
-	.sum td:not(.doing) {
-		font-weight: 600;
-	}
-	.code,
-	.sum td.code {
-		font-family: var(--font-mono);
-		font-size: 12px;
-		line-height: 22px;
-		font-weight: 400;
-	}
-</style>

@@ -1,0 +1,82 @@
+<script lang="ts" generics="T extends TreeItem & { depth: number; leaf: boolean; holds: boolean }">
+	import type { Snippet } from 'svelte';
+	import type { TreeItem } from '../../core/company/tree';
+	import TextButton from '../kit/form/TextButton.svelte';
+	import { Growing } from '../kit/growing.svelte';
+	import Listing from '../kit/Listing.svelte';
+	import type { TreeChanges } from './tree-changes.svelte';
+
+	/** A tree of the company as a list: names further to the right the deeper they lie, codes, and what can be done about each. */
+	interface Props {
+		/** What one of them is called. */
+		one: string;
+		/** Those that are shown, in tree order. */
+		items: readonly T[];
+		/** Some are left out by a search: nothing is moved by keys among the others. */
+		found: boolean;
+		changes: TreeChanges<T>;
+		/** Headings of the columns behind the codes, and how many there are. */
+		heads: Snippet;
+		columns: number;
+		/** An item's cells under them. */
+		cells: Snippet<[T]>;
+		onadd: (item: T) => void;
+	}
+	let { one, items, found, changes, heads, columns, cells, onadd }: Props = $props();
+	const growing = new Growing();
+	const acts = $derived([
+		{ words: 'change', fits: () => true, act: (item: T) => changes.edit(item) },
+		{ words: 'add under', fits: (item: T) => !item.holds, act: onadd },
+		{
+			words: 'remove',
+			fits: (item: T) => item.leaf && !item.holds,
+			act: (item: T) => void changes.take(item)
+		}
+	]);
+</script>
+
+<Listing>
+	<thead>
+		<tr><th>{one}</th><th>Code</th>{@render heads()}<th></th></tr>
+	</thead>
+	<tbody>
+		{#each items.slice(0, growing.most) as item (item.code)}
+			<tr
+				class:sum={!item.leaf}
+				data-item={item.code}
+				onkeydown={(event) => void (found || changes.onkeydown(event, item))}
+			>
+				<td style:padding-left="{10 + item.depth * 16}px">{item.name}</td>
+				<td class="code">{item.code}</td>
+				{@render cells(item)}
+				<td class="doing">
+					{#each acts.filter((a) => a.fits(item)) as { words, act } (words)}
+						<TextButton onclick={() => act(item)}>{words}<span class="sr-only"> {item.name}</span></TextButton
+						>
+					{/each}
+				</td>
+			</tr>
+		{:else}
+			<tr><td colspan={columns + 3} class="muted">No {one.toLowerCase()} fits.</td></tr>
+		{/each}
+		{#if items.length > growing.most}<tr {@attach growing.end}
+				><td colspan={columns + 3} class="muted">{items.length - growing.most} more …</td></tr
+			>{/if}
+	</tbody>
+</Listing>
+
+<style>
+	tr > :global(td) {
+		padding-block: 3px;
+	}
+	.sum > :global(td:not(.doing)) {
+		font-weight: 600;
+	}
+	.code,
+	.sum > td.code {
+		font-family: var(--font-mono);
+		font-size: 12px;
+		line-height: 22px;
+		font-weight: 400;
+	}
+</style>
