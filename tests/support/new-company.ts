@@ -23,3 +23,17 @@ export async function newCompany(db: Knex, change: object = {}): Promise<User> {
 	);
 	return (await foundCompany(db, founding)).analyst;
 }
+
+/** A file on a cell of its first budget, as the journal names it. */
+export async function attach(db: Knex, subject: string): Promise<void> {
+	const { code } = await db('scenario').first('code');
+	await db('attachment').insert({
+		scenario: code,
+		subject,
+		at: '2026-11-16T09:00:00.000Z',
+		user: 'ada@lind.example',
+		name: 'offer.pdf',
+		size: 1,
+		content: Buffer.from('x')
+	});
+}

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readCompany, readStored, writeCompany } from '../company/subjects';
 import { companyState } from '../company/structure';
-import { newCompany } from '../../../../tests/support/new-company';
+import { attach, newCompany } from '../../../../tests/support/new-company';
 import { mapAccount } from '../ledger/map';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -179,7 +179,13 @@ describe('an account that is changed', () => {
 describe('an account that is taken out', () => {
 	it('goes when it holds nothing', async () => {
 		await add('people', '5910 Bonuses');
+		await attach(db, 'accounts/5910/lind/2026-01');
+		await expect(removeAccount(asAda(), '5910')).rejects.toThrow(/has notes, items or attachments/);
+		// One of an account with a code like it is not its own.
+		await db('attachment').delete();
+		await attach(db, 'accounts/59105/lind/2026-01');
 		await removeAccount(asAda(), '5910');
+		await db('attachment').delete();
 		expect(await lines('people')).toEqual(['....people People', '.....5000 Wages']);
 		await same();
 	});

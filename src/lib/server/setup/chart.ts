@@ -17,7 +17,7 @@ import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
 import { isFigure, ownMonths } from './figures';
-import { inPlace, linesOf, mustHold, trying } from './tree';
+import { inPlace, linesOf, mustHold, notedCells, trying } from './tree';
 
 const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
 
@@ -199,7 +199,8 @@ export async function removeAccount(context: Context, code: string): Promise<voi
 }
 
 /** @throws Refusal 422 with the first thing that would have no place any more, also in scenarios that were deleted */
-async function mustHoldNothing({ db: trx }: Within, { code, name }: Account, cannot: string): Promise<void> {
+async function mustHoldNothing(within: Within, { code, name }: Account, cannot: string): Promise<void> {
+	const { db: trx } = within;
 	const refuse = (what: string) => {
 		throw new Refusal(422, `“${name}” ${what}, so it cannot ${cannot}.`);
 	};
@@ -212,8 +213,8 @@ async function mustHoldNothing({ db: trx }: Within, { code, name }: Account, can
 		refuse('has figures that were typed');
 	if (await trx('basis').where({ account: code }).orWhere({ of_account: code }).first('scenario'))
 		refuse('is planned by a basis, or another one is planned by it');
-	for (const table of ['note', 'item'])
-		if (await trx(table).whereLike('subject', `accounts/${code}/%`).first('scenario')) refuse('has notes');
+	if ((await notedCells(within)).some((cell) => cell.line === code))
+		refuse('has notes, items or attachments');
 }
 
 /** Puts the chart in this form. @throws Refusal 422 where it is none */

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { newCompany } from '../../../../tests/support/new-company';
+import { attach, newCompany } from '../../../../tests/support/new-company';
 import { readCompany, readStored, writeCompany } from '../company/subjects';
 import { companyState } from '../company/structure';
 import { check } from '../platform/check';
@@ -131,8 +131,11 @@ describe('departments', () => {
 		await expect(removeDepartment(asAda(), code)).rejects.toThrow(message);
 	});
 	it('go when they hold nothing, nobody answers for them, and something is left', async () => {
-		await db('user').where({ email: 'ben@lind.example' }).update({ departments: 'desk' });
+		await db('user').where({ email: 'ben@lind.example' }).update({ departments: 'desk', disabled: 1 });
 		await expect(removeDepartment(asAda(), 'desk')).rejects.toThrow(/what Ben Roth answers for/);
+		await attach(db, 'accounts/6000/field/2026-01');
+		await expect(removeDepartment(asAda(), 'field')).rejects.toThrow(/has notes, items or attachments/);
+		await db('attachment').delete();
 		await removeDepartment(asAda(), 'field');
 		expect(await lines()).toBe('lind .advisory .operations .support ..desk');
 		await db('user').where({ email: 'ben@lind.example' }).update({ departments: 'support' });

@@ -11,7 +11,7 @@ import { noteCompany } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
 import { ENTITIES } from '../company/subjects/departments';
 import type { ListedScenario } from '../company/subjects/scenarios';
-import { activeUsers } from '../platform/auth/sessions';
+import { activeUsers, allUsers } from '../platform/auth/sessions';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
 import { notFound, Refusal } from '../platform/refusal';
@@ -19,7 +19,7 @@ import { planOf } from '../scenarios/plans';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import { isFigure, ownMonths } from './figures';
-import { inPlace, linesOf, mustHold, trying } from './tree';
+import { inPlace, linesOf, mustHold, notedCells, trying } from './tree';
 
 const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
 
@@ -189,7 +189,8 @@ export async function removeDepartment(context: Context, code: string): Promise<
 		if (department.parent === null)
 			throw new Refusal(422, `“${department.name}” is the whole company and cannot go.`);
 		await mustHoldNothing(within, department, 'go');
-		const named = (await activeUsers(within.db)).find((u) => u.departments.includes(code));
+		// Also who is disabled: they may come back.
+		const named = (await allUsers(within.db)).find((u) => u.departments.includes(code));
 		if (named)
 			throw new Refusal(
 				422,
@@ -212,11 +213,8 @@ export async function removeDepartment(context: Context, code: string): Promise<
 }
 
 /** @throws Refusal 422 with the first thing that would have no place any more, also in scenarios that were deleted */
-async function mustHoldNothing(
-	{ db: trx }: Within,
-	{ code, name }: Department,
-	cannot: string
-): Promise<void> {
+async function mustHoldNothing(within: Within, { code, name }: Department, cannot: string): Promise<void> {
+	const { db: trx } = within;
 	const refuse = (what: string) => {
 		throw new Refusal(422, `“${name}” ${what}, so it cannot ${cannot}.`);
 	};
@@ -225,8 +223,7 @@ async function mustHoldNothing(
 		refuse('has figures that were typed');
 	if (await trx('basis').where({ department: code }).first('scenario')) refuse('has accounts with a basis');
 	if (await trx('submission').where({ department: code }).first('round')) refuse('takes part in a round');
-	for (const table of ['note', 'item'])
-		if (await trx(table).whereLike('subject', `accounts/%/${code}/%`).first('scenario')) refuse('has notes');
+	if ((await notedCells(within)).some((cell) => cell.row === code)) refuse('has notes, items or attachments');
 }
 
 async function putDepartments({ db: trx }: Within, list: readonly Department[]): Promise<void> {

@@ -1,6 +1,9 @@
 /** What changes of any tree of the company have in common: they are tried first, and made as a whole or not at all. */
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { readOutline } from '../../core/company/outline';
 import type { TreeItem } from '../../core/company/tree';
+import { changedIn, type NamedCell } from '../company/changed';
+import * as stored from '../platform/db/stored';
 import { asOne, type Context, type Within } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 import { listScenarios, namedFor } from '../scenarios/scenarios';
@@ -60,4 +63,17 @@ export async function mustHold(within: Within): Promise<void> {
 				`${await namedFor(within, [code])} would not fit any more: ${fault.message}. Nothing was changed.`
 			);
 	}
+}
+
+/** Cells of planned accounts that have a note, items or an attachment, in any scenario, deleted ones too. */
+export async function notedCells({ db }: Within): Promise<NamedCell[]> {
+	const cells: NamedCell[] = [];
+	for (const table of ['note', 'item', 'attachment'])
+		for (const subject of await stored.texts(
+			db(table).whereLike('subject', `${ACCOUNTS_BLOCK}/%`).distinct().pluck('subject')
+		)) {
+			const about = changedIn(subject);
+			if (about.what === 'cell') cells.push(about);
+		}
+	return cells;
 }
