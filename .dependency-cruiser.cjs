@@ -13,6 +13,7 @@ const ROOMS = {
 		'engine/',
 		'company/',
 		'inputs/',
+		'currency/',
 		'blocks/block\\.ts',
 		'blocks/names\\.ts',
 		'blocks/typed-line\\.ts',

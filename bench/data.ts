@@ -53,7 +53,7 @@ export function company(): CompanyData {
 			name: `Ledger ${i}`,
 			account: `a${i}`
 		})),
-		entities: [{ code: 'e', name: 'Entity' }],
+		entities: [{ code: 'e', name: 'Entity', currency: 'EUR' }],
 		departments: [
 			{ code: 'all', name: 'All', parent: null, entity: 'e' },
 			...Array.from({ length: DEPARTMENTS / 20 }, (_, i) => ({

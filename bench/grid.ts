@@ -79,7 +79,7 @@ function company(rows: number, months: number): CompanyData {
 			{ code: 'sales', name: 'Sales', parent: null, type: 'revenue', rollup: 'sum', format: 'money' }
 		],
 		ledgerAccounts: [],
-		entities: [{ code: 'e', name: 'E' }],
+		entities: [{ code: 'e', name: 'E', currency: 'EUR' }],
 		departments: [{ code: 'all', name: 'All', parent: null, entity: 'e' }],
 		dimensions: [{ code: 'product', name: 'Product', members }],
 		models: [{ definition, rows: members.map((m) => [m.code]) }],

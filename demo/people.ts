@@ -3,8 +3,8 @@ import type { Department, Dimension, Entity, Member } from '../src/lib/core/comp
 import type { UserRecord } from '../src/lib/server/company/subjects/users';
 
 export const entities: Entity[] = [
-	{ code: 'ltd', name: 'Kelpwick Boatworks Ltd' },
-	{ code: 'oy', name: 'Kelpwick Baltic Oy' }
+	{ code: 'ltd', name: 'Kelpwick Boatworks Ltd', currency: 'GBP' },
+	{ code: 'oy', name: 'Kelpwick Baltic Oy', currency: 'GBP' }
 ];
 
 const dep = (code: string, name: string, parent: string | null, entity = 'ltd'): Department => ({

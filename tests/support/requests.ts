@@ -138,6 +138,26 @@ export const API: Record<string, Request[]> = {
 	'entities/[entity]': [
 		{ method: 'PATCH', path: 'entities/none', body: { name: 'X' }, open: ['analyst'], status: 404 }
 	],
+	rates: [
+		{ method: 'GET', path: 'rates', open: ['analyst'], status: 200 },
+		{ method: 'POST', path: 'rates', body: { name: '' }, open: ['analyst'], status: 400 }
+	],
+	'rates/[set]': [
+		{ method: 'PATCH', path: 'rates/none', body: { name: 'X' }, open: ['analyst'], status: 404 },
+		{ method: 'DELETE', path: 'rates/none', open: ['analyst'], status: 404 }
+	],
+	'rates/[set]/cells': [
+		{
+			method: 'POST',
+			path: 'rates/none/cells',
+			body: { cells: [{ currency: 'EUR', kind: 'closing', period: '2026-04', before: null, value: 1 }] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'rates/[set]/load': [
+		{ method: 'POST', path: 'rates/none/load', body: { text: 'x' }, open: ['analyst'], status: 404 }
+	],
 	mail: [{ method: 'GET', path: 'mail', open: ['analyst'], status: 200 }],
 	'scenarios/[code]/package': [
 		{ method: 'GET', path: 'scenarios/fy28-budget/package', open: COMPANY, status: 200 },

@@ -43,7 +43,9 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		const older = new Map(
 			[...files].map(([f, text]) => {
 				if (f.endsWith('/bases.csv')) return [f, withoutLast(text, 2)];
-				if (f === 'scenarios.csv') return [f, withoutLast(text, 7)];
+				if (f === 'scenarios.csv') return [f, withoutLast(text, 8)];
+				if (f === 'accounts.csv') return [f, withoutLast(text, 1)];
+				if (f === 'entities.csv') return [f, withoutLast(text, 1)];
 				return [f, f === 'journal.csv' ? withoutLast(text, 1) : text];
 			})
 		);
@@ -270,13 +272,56 @@ describe('bad files', () => {
 		],
 		[
 			'accounts.csv',
-			(c: string) => `${c}kwh,Energy used,cost,statistical,sum,number,\n`,
+			(c: string) => `${c}kwh,Energy used,cost,statistical,sum,number,,\n`,
 			/accounts\.csv:12:type: “Energy used” is a statistic.*do not add up/
 		],
 		[
 			'accounts.csv',
-			(c: string) => `${c}fees,Fees,income,revenue,sum,money,\n`,
+			(c: string) => `${c}fees,Fees,income,revenue,sum,money,,\n`,
 			/:12:code: “fees” stands twice/
+		],
+		[
+			'accounts.csv',
+			replace(
+				'fees,Treatment fees,income,revenue,sum,money,,',
+				'fees,Treatment fees,income,revenue,sum,money,,yes'
+			),
+			/accounts\.csv:4:translation: .*is no equity/
+		],
+		[
+			'entities.csv',
+			replace('Bach AG,CHF', 'Bach AG,FRS'),
+			/entities\.csv:2:currency: “FRS” was found; an ISO 4217/
+		],
+		[
+			'rate-sets.csv',
+			() => 'code,name,actuals\na,A,no\n',
+			/rate-sets\.csv:2:actuals: one set has to be that of actuals/
+		],
+		[
+			'rate-sets.csv',
+			() => 'code,name,actuals\na,A,yes\nb,B,yes\n',
+			/rate-sets\.csv:3:actuals: one set .* no more than one/
+		],
+		[
+			'rates.csv',
+			() => 'set,currency,period,average,closing\nnone,EUR,2026-01,0.9,0.9\n',
+			/rates\.csv:2:set: “none” is not in rate-sets\.csv/
+		],
+		[
+			'rates.csv',
+			() => 'set,currency,period,average,closing\nnone,EUR,2026-01,-1,0\n',
+			/rates\.csv:2:average: “-1” was found; a rate above 0[^]*rates\.csv:2:closing/
+		],
+		[
+			'rates.csv',
+			() => 'set,currency,period,average,closing\nnone,CHF,2026-01,1,1\n',
+			/rates\.csv:2:currency: CHF is the currency that the company reports in/
+		],
+		[
+			'scenarios.csv',
+			replace(',,all,,,,,,', ',,all,,,,,,none'),
+			/scenarios\.csv:2:rates: “none” is not in rate-sets/
 		],
 		['accounts.csv', replace('Treatment', 'Treat\u202ement'), /accounts\.csv:4:name: .*U\+202E/],
 		['company.json', replace('"2026-02"', '"2026-03"'), /closedThrough: no ledger month so late/],

@@ -27,7 +27,7 @@ afterAll(() => db.destroy());
 
 async function sheet(): Promise<ExcelJS.Worksheet> {
 	const book = new ExcelJS.Workbook();
-	await book.xlsx.load((await varianceXlsx(report, 'Kelpwick · September', 'GBP')).buffer as ArrayBuffer);
+	await book.xlsx.load((await varianceXlsx(report, 'Kelpwick · September')).buffer as ArrayBuffer);
 	return book.worksheets[0];
 }
 

@@ -46,7 +46,8 @@ describe('the selection', () => {
 			scenario: 'fy27-forecast-6-6',
 			department: 'kelpwick',
 			from: APR26,
-			to: APR26 + 11
+			to: APR26 + 11,
+			money: 'local'
 		});
 	});
 	it('begins with actuals where things are compared', async () => {
@@ -57,7 +58,8 @@ describe('the selection', () => {
 			scenario: 'fy28-budget',
 			department: 'dealer-sales',
 			from: APR26 + 12,
-			to: APR26 + 23
+			to: APR26 + 23,
+			money: 'local'
 		});
 		expect((await at('hugh', '/plan')).department).toBe('refit-yard');
 	});
@@ -67,7 +69,8 @@ describe('the selection', () => {
 				scenario: 'fy27-budget',
 				department: 'baltic',
 				from: APR26 + 6,
-				to: APR26 + 8
+				to: APR26 + 8,
+				money: 'local'
 			}
 		);
 	});

@@ -161,7 +161,7 @@ describe('a new model', () => {
 				.get('scenarios.csv')!
 				.split('\n')
 				.find((l) => l.startsWith('fy27-forecast-6-6'))
-		).toMatch(/,by_place,\r?$/);
+		).toMatch(/,by_place,,\r?$/);
 	});
 	it('is refused for a name in use, a locked scenario, and by those who are no analysts', async () => {
 		const wanted = {

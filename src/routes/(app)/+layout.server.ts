@@ -4,6 +4,7 @@ import { page } from '$lib/server/doors/http';
 import { scenarioModels } from '$lib/server/scenarios/plan-data';
 import { ACTUALS, visibleScenarios } from '$lib/server/scenarios/scenarios';
 import { defaultScenario, selectionFrom } from '$lib/server/scenarios/selection';
+import { currencyUnder } from '$lib/core/company/structure';
 import { readableRoots } from '$lib/server/platform/auth/policy';
 import { companyState } from '$lib/server/company/structure';
 import { preferencesOf } from '$lib/server/platform/preferences';
@@ -38,6 +39,7 @@ export const load = ({ locals, url, cookies }) =>
 		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
 		return {
 			company,
+			money: structure.money,
 			closedThrough,
 			user: { email: context.user.email, name: context.user.name, role: context.user.role },
 			passwords: !isDemo(),
@@ -60,7 +62,8 @@ export const load = ({ locals, url, cookies }) =>
 					code: d.code,
 					name: d.name,
 					depth: depthOf(d.code, root.code),
-					leaf: tree.isLeaf(d.code)
+					leaf: tree.isLeaf(d.code),
+					currency: currencyUnder(structure, d.code)
 				}))
 			),
 			selection,

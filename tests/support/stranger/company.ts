@@ -361,7 +361,7 @@ export function strangersCompany(seed: number): CompanyData {
 		closedThrough,
 		accounts,
 		ledgerAccounts,
-		entities: [{ code: 'e', name: 'E' }],
+		entities: [{ code: 'e', name: 'E', currency: 'CHF' }],
 		departments,
 		dimensions,
 		models,

@@ -35,6 +35,25 @@ export function variance(a: Cell, b: Cell, type: AccountType): Variance {
 	return { a, b, difference, percent: base === 0 ? null : difference / Math.abs(base), verdict };
 }
 
+/** What of a difference comes of exchange rates alone, and what is left: both in reporting currency. */
+export interface CurrencySplit {
+	currency: Cell;
+	performance: Cell;
+}
+
+/**
+ * @param a at its own rates
+ * @param aAtRatesOfB the same amounts at the rates of what it is compared with
+ * @returns currency = a − a at the other rates, performance = that − b; together the difference
+ */
+export function currencySplit(a: Cell, aAtRatesOfB: Cell, b: Cell): CurrencySplit {
+	const error = [a, aAtRatesOfB, b].find((cell) => typeof cell === 'string');
+	if (error !== undefined) return { currency: error, performance: error };
+	if (a === null && b === null) return { currency: null, performance: null };
+	const [own, other, base] = [a, aAtRatesOfB, b].map((cell) => (cell as number | null) ?? 0);
+	return { currency: own - other, performance: other - base };
+}
+
 export interface Threshold {
 	/** Money, in the company's currency. */
 	amount: number;

@@ -4,6 +4,7 @@
  */
 import type { Calendar, Period } from '../calendar/calendar';
 import type { NumberFormat } from '../company/schema';
+import type { Exchange } from '../currency/exchange';
 import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import type { BlockSpec, LineSpec } from '../engine/spec';
@@ -34,6 +35,8 @@ export interface Inflow {
 	rowsOf: Map<string, number[]>;
 	/** For each row the place of its department, −1 for none. */
 	index: Int32Array;
+	/** For each row the currency of its amounts, null where it is none; null where the line holds no money. */
+	currencies: readonly (string | null)[] | null;
 }
 /** By account. */
 export type Inflows = ReadonlyMap<string, readonly Inflow[]>;
@@ -49,6 +52,8 @@ export interface Parts {
 	names(block: string): Names;
 	/** Postings of all blocks. */
 	inflows: Inflows;
+	/** The scenario's exchange rates. */
+	exchange: Exchange;
 }
 
 /** A compiled line under adjustments: the lines that serve it, and what their inputs are under any steps. */
@@ -110,6 +115,8 @@ export interface Block {
 	rowName(row: string): string;
 	/** What of a cell’s address is not there, in words: “The department “x””; null where all is. */
 	missing(line: string, row: string): string | null;
+	/** In which currency a line's amounts are; `LOCAL` for that of each row's department, null where it holds no money. */
+	currencyOf(line: string): string | null;
 	/** What formulas call its lines; null where they are read otherwise, as accounts are by `account("…")`. */
 	names(): BlockNames | null;
 	/** Lines that adjustments are offered for. */

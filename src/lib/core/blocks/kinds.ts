@@ -50,7 +50,14 @@ export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean =>
 export function openBlocks(structure: Structure, data: BlockData): Blocks {
 	const posting = postingBlocks(structure, data);
 	const inflows = together(posting);
-	const accounts = accountsBlock(structure, data.bases, inflows, data.history);
+	const byCode = new Map(posting.map((b) => [b.code, b]));
+	const accounts = accountsBlock(
+		structure,
+		data.bases,
+		inflows,
+		data.history,
+		(block, line) => byCode.get(block)?.currencyOf(line) ?? null
+	);
 	return { all: new Map([...posting, accounts].map((b) => [b.code, b])), accounts, inflows };
 }
 

@@ -3,30 +3,48 @@ import { attributeQuantity, attributesOf } from '../company/attributes';
 import type { Account, Dimension } from '../company/schema';
 import type { Tree } from '../company/tree';
 import type { BlockNames, Names } from '../formula/check';
-import { plain, UNKNOWN, type Quantity } from '../formula/units';
+import { inUnit, plain, UNKNOWN, type MoneyUnits, type Quantity } from '../formula/units';
 
 /** What a company and its scenarios add to the blocks. */
 export interface NameSources {
 	accounts: Tree<Account>;
 	dimensions: readonly Dimension[];
-	/** The company's currency. */
-	currency: string;
+	/** What amounts are counted in. */
+	money: MoneyUnits;
 	/** Codes of scenarios that may be read. */
 	scenarios: readonly string[];
 }
 
-/** @param blocks those of the scenario, the own one among them or not */
+/**
+ * Amounts of departments are in their own currencies where a block is by department; elsewhere they are read as their
+ * sum, which exists in the reporting currency alone.
+ * @param blocks those of the scenario, the own one among them or not
+ */
 export function namesAmong(
 	own: BlockNames,
 	blocks: readonly BlockNames[],
-	{ accounts, dimensions, currency, scenarios }: NameSources
+	{ accounts, dimensions, money, scenarios }: NameSources
 ): Names {
+	const { reporting, local } = money;
+	const byDepartment = own.dimensions.includes('department');
+	const read = (q: Quantity) => (byDepartment ? q : inUnit(q, local, reporting));
 	return {
 		own,
-		blocks: blocks.filter((b) => b.code !== own.code),
+		money,
+		blocks: blocks
+			.filter((b) => b.code !== own.code)
+			.map((b) =>
+				byDepartment || local === reporting
+					? b
+					: { ...b, lines: b.lines.map((l) => ({ ...l, quantity: read(l.quantity) })) }
+			),
 		accounts: accounts.all
 			.filter((a) => accounts.isLeaf(a.code))
-			.map((a) => ({ code: a.code, label: a.name, quantity: accountQuantity(a, currency) })),
+			.map((a) => ({
+				code: a.code,
+				label: a.name,
+				quantity: accountQuantity(a, byDepartment ? local : reporting)
+			})),
 		dimensions: dimensions.map((d) => ({
 			code: d.code,
 			members: d.members.map((m) => m.code),

@@ -25,7 +25,20 @@ export function chartFaults(accounts: readonly Account[]): TreeFault[] {
 			}
 		];
 	});
-	return [...treeFaults(accounts), ...mixed];
+	const headings = new Set(accounts.map((a) => a.parent));
+	const translating = accounts.filter((a) => a.translation);
+	const misplaced = translating.flatMap((a, i): TreeFault[] => {
+		const message =
+			i > 0
+				? `translation differences stand in “${translating[0].name}” already; they have one account.`
+				: a.type !== 'equity'
+					? `“${a.name}” is no equity, and translation differences are.`
+					: headings.has(a.code)
+						? `“${a.name}” is a total of the accounts under it; translation differences need an account.`
+						: null;
+		return message === null ? [] : [{ code: a.code, column: 'translation', message }];
+	});
+	return [...treeFaults(accounts), ...mixed, ...misplaced];
 }
 
 /** Why an account takes no plan, as a sentence; null where it does. */

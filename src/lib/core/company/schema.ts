@@ -56,6 +56,8 @@ export interface Account {
 	format: NumberFormat;
 	/** Neither it nor what is under it is ever paid: depreciation, bad debts. */
 	nonCash?: boolean;
+	/** The one equity account in which translation differences stand, in reporting currency. */
+	translation?: boolean;
 }
 export interface LedgerAccount {
 	code: string;
@@ -66,6 +68,8 @@ export interface LedgerAccount {
 export interface Entity {
 	code: string;
 	name: string;
+	/** In which its departments plan and its books are kept (ISO 4217). */
+	currency: string;
 }
 export interface Department {
 	code: string;

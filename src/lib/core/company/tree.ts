@@ -44,7 +44,7 @@ export class TreeError extends Error {
 
 export interface TreeFault {
 	code: string;
-	column: 'code' | 'parent' | 'type';
+	column: 'code' | 'parent' | 'type' | 'translation';
 	message: string;
 }
 

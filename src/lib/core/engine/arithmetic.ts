@@ -1,10 +1,12 @@
 /** Arithmetic typed into a cell: =1200*1.05, =round(100/3). It is a formula that names nothing. */
 import { checkFormula, type Names } from '../formula/check';
+import { NO_MONEY } from '../formula/units';
 import { bareAxis } from './axis';
 import { Calculation } from './calculation';
 
 const NOTHING: Names = {
 	own: { code: 'cell', dimensions: [], lines: [] },
+	money: NO_MONEY,
 	blocks: [],
 	accounts: [],
 	dimensions: [],

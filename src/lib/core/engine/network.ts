@@ -29,6 +29,8 @@ export interface Line {
 	additive: boolean;
 	/** How it is carried to periods of another kind. */
 	overTime: OverTime;
+	/** What brings its rows to one unit where a dimension is summed away. */
+	units: LineSpec['units'];
 }
 
 /** What computes some cells of a line. */
@@ -143,7 +145,8 @@ export class Network {
 				line.code,
 				line.additive,
 				line.seed ? { ...line.seed } : unplacedMatrix(spec.rows.length, this.periodsOf(spec)),
-				line.overTime
+				line.overTime,
+				line.units
 			);
 	}
 
@@ -152,10 +155,11 @@ export class Network {
 		code: string,
 		additive: boolean,
 		matrix: Matrix,
-		overTime: OverTime = 'sum'
+		overTime: OverTime = 'sum',
+		units: LineSpec['units'] = null
 	): number {
 		const index = this.lines.length;
-		this.lines.push({ block: block.id, code, matrix, additive, overTime });
+		this.lines.push({ block: block.id, code, matrix, additive, overTime, units });
 		const own = this.lineIndex.get(block.id);
 		if (own) own.set(code, index);
 		else this.lineIndex.set(block.id, new Map([[code, index]]));
@@ -184,7 +188,12 @@ export class Network {
 				from: this.axisOf(block).open,
 				to: periods,
 				sources: spec.inflows.map((f) =>
-					inflowSource(this.inPeriodsOf(block, this.block(f.block), f.line).line, f.index)
+					inflowSource(
+						this.inPeriodsOf(block, this.block(f.block), f.line).line,
+						f.index,
+						f.factors,
+						this.axisOf(block)
+					)
 				)
 			});
 		const rules = spec.rules ?? [];
@@ -398,10 +407,10 @@ export class Network {
 	}
 
 	private addCarried(spec: BlockSpec, from: BlockSpec, own: number, carried: Carried): number {
-		const { code, additive, overTime } = this.lines[own];
+		const { code, additive, overTime, units } = this.lines[own];
 		const periods = this.periodsOf(spec);
 		const matrix = unplacedMatrix(spec.rows.length, periods);
-		const target = this.addLine(spec, code, additive, matrix);
+		const target = this.addLine(spec, code, additive, matrix, 'sum', units);
 		const common = { target, block: spec.id, axis: this.placeOfAxis(spec), runs: allRows(spec.rows.length) };
 		if (typeof overTime === 'object' && 'expr' in overTime) {
 			const { expr } = overTime;
@@ -456,7 +465,9 @@ export class Network {
 	}
 
 	private addSum(spec: BlockSpec, code: string, line: number, index: Int32Array): number {
-		const timeless = this.lines[line].matrix.timeless;
+		const { matrix: given, units } = this.lines[line];
+		const { timeless } = given;
+		const mixed = units && !spec.dimensions.includes(units.dimension);
 		const periods = this.periodsOf(spec);
 		const matrix = timeless ? newColumn(spec.rows.map(() => 0)) : unplacedMatrix(spec.rows.length, periods);
 		const target = this.addLine(spec, code, true, matrix);
@@ -468,7 +479,7 @@ export class Network {
 			runs: allRows(spec.rows.length),
 			from: 0,
 			to: timeless ? 1 : periods,
-			sources: [inflowSource(line, index)]
+			sources: [inflowSource(line, index, mixed ? units.factors : null, this.axisOf(spec))]
 		});
 		return target;
 	}

@@ -15,12 +15,21 @@ export interface RuleSpec {
 	expr: Expr | null;
 }
 
+/** What rows are multiplied by before they are summed, where they do not count in one unit: amounts in several currencies. */
+export interface Factors {
+	/** For each row which of the lists, −1 where it is taken as it is. */
+	of: Int32Array;
+	/** Lists of factors, one for each period of an axis; NaN where one is missing. */
+	on(axis: Axis): readonly Float64Array[];
+}
+
 /** Rows of another block's line summed into this one's (postings). */
 export interface InflowSpec {
 	block: string;
 	line: string;
 	/** For each source row the target row, −1 for none. */
 	index: Int32Array;
+	factors?: Factors | null;
 }
 
 /**
@@ -38,6 +47,8 @@ export interface LineSpec {
 	inflows?: readonly InflowSpec[];
 	/** Whether it may be summed over members. */
 	additive: boolean;
+	/** What brings its rows to one unit where this dimension is summed away. */
+	units?: { dimension: string; factors: Factors } | null;
 	/** `sum` when absent. */
 	overTime?: OverTime;
 }

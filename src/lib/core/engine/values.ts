@@ -10,13 +10,19 @@ export const REF = 3;
 export const VALUE = 4;
 export const NUM = 5;
 export const CYCLE = 6;
+/** An exchange rate is missing. */
+export const RATE = 7;
+/** Amounts in different currencies, which have no sum in any of them. */
+export const MIXED = 8;
 
 export const ERROR_TEXT: Record<number, string> = {
 	[DIV0]: '#DIV/0!',
 	[REF]: '#REF!',
 	[VALUE]: '#VALUE!',
 	[NUM]: '#NUM!',
-	[CYCLE]: '#CYCLE!'
+	[CYCLE]: '#CYCLE!',
+	[RATE]: '#RATE!',
+	[MIXED]: '#MIXED!'
 };
 
 /** One cell for people: a number, null when blank, or an error's text. */

@@ -4,6 +4,9 @@ import { meeting } from '../engine/retime';
 import type { Cell } from '../engine/values';
 import { cellsOf, overTime } from '../statements/statement';
 import { totalsOf } from '../statements/totals';
+import { moneyView, ratesIn, type MoneyView } from '../currency/view';
+import { isMoney, rateKindOf, type RateKind } from '../currency/rates';
+import { currencyUnder } from '../company/structure';
 import { print, walk, type Expr } from '../formula/ast';
 import type { Basis } from '../inputs/basis';
 import { rowKey } from '../engine/row-key';
@@ -24,6 +27,8 @@ export interface AccountRef extends Seen {
 	department: string;
 	from: number;
 	to: number;
+	/** In the department's own currency when absent, or the reporting one where there are several. */
+	money?: MoneyView;
 }
 /** A figure of a driver model: one row, one period. */
 export interface LineRef extends Seen {
@@ -59,6 +64,8 @@ export type Explanation =
 	| { kind: 'accounts' | 'departments' | 'periods' | 'posted'; parts: Part[] }
 	/** In periods of another kind than its own: their figures, which are divided, weighted or taken over by days. */
 	| { kind: 'days'; how: 'sum' | 'last' | 'average'; parts: Part[] }
+	/** Brought into the reporting currency from this one, at a rate; without one where it is taken as it arose. */
+	| { kind: 'translated'; from: string; parts: Part[]; rate: { kind: RateKind; value: Cell } | null }
 	| { kind: 'actual' }
 	| { kind: 'followed'; scenario: string | null }
 	| { kind: 'typed'; basis: Basis | null; basisValue: Cell }
@@ -154,7 +161,8 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 	const { accounts, departments, calendar } = structure;
 	const account = accounts.get(ref.account);
 	if (!account) return { ref, value: null, explanations: [{ kind: 'nothing' }] };
-	const totals = totalsOf(plan);
+	const money = moneyView(structure, ref.department, ref.money ?? null);
+	const totals = totalsOf(plan, calendar, ratesIn(plan, money));
 	const valueOf = (of: string, department: string): Cell =>
 		overTime(totals.of(of, department), ref.from, ref.to);
 	const value = valueOf(ref.account, ref.department);
@@ -199,6 +207,8 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 		});
 	}
 	const leaf = accounts.isLeaf(account.code);
+	const translated = money === 'reporting' && leaf ? translation(plan, ref) : null;
+	if (translated) return { ref, value, explanations: [...explanations, translated] };
 	const closed = scenario.kind === 'actuals' ? scenario.last : (scenario.actualsThrough ?? -Infinity);
 	if (leaf && ref.from <= closed) explanations.push({ kind: 'actual' });
 	if (leaf && departments.isLeaf(ref.department) && ref.from === ref.to && ref.from > closed)
@@ -206,6 +216,40 @@ function traceAccount(plan: Plan, ref: AccountRef): Omit<Trace, 'format' | 'cell
 			explained(plan, plan.accounts, ref.account, structure.departmentRow.get(ref.department)!, ref.from)
 		);
 	return { ref, value, explanations };
+}
+
+/** What a department's figure is in its own currency, and at which rate it is translated; null for what is not. */
+function translation(plan: Plan, ref: AccountRef): Explanation | null {
+	const { structure, calculation, exchange } = plan;
+	const account = structure.accounts.get(ref.account)!;
+	const from = currencyUnder(structure, ref.department);
+	if (from === null || ref.from !== ref.to || !isMoney(account)) return null;
+	const kind = rateKindOf(account.type);
+	const { axis } = calculation;
+	const rates = exchange.between(from, structure.currency, kind, axis);
+	const rate = rates[ref.from - axis.first];
+	const local = overTime(
+		totalsOf(plan, structure.calendar, 'local').of(ref.account, ref.department),
+		ref.from,
+		ref.to
+	);
+	return {
+		kind: 'translated',
+		from,
+		parts: [
+			{
+				ref: { ...ref, money: 'local' },
+				name: `In ${from}`,
+				value: local,
+				format: account.format,
+				sign: 1
+			}
+		],
+		rate:
+			account.type === 'equity'
+				? null
+				: { kind, value: rate === undefined || Number.isNaN(rate) ? null : rate }
+	};
 }
 
 function traceLine(plan: Plan, ref: LineRef): Omit<Trace, 'format' | 'cell'> {

@@ -4,7 +4,7 @@ import { FUNCTIONS, parameterKind, type FunctionInfo } from './functions';
 import { parseFormula } from './parse';
 import { suggestion } from './suggest';
 import { typeOf } from './types';
-import { fits, unitName, UNKNOWN, type Quantity } from './units';
+import { fits, unitName, UNKNOWN, type MoneyUnits, type Quantity } from './units';
 
 export interface NamedQuantity {
 	code: string;
@@ -23,6 +23,8 @@ export interface BlockNames {
 /** What a formula may refer to, as seen from its own block; plain data. */
 export interface Names {
 	own: BlockNames;
+	/** What amounts are counted in. */
+	money: MoneyUnits;
 	/** Other blocks. */
 	blocks: readonly BlockNames[];
 	/** Codes that `account("…")` may name. */
@@ -106,6 +108,13 @@ class Checker {
 		}
 	}
 
+	get money(): MoneyUnits {
+		return this.names.money;
+	}
+	sumsDepartments(over: readonly Expr[]): boolean {
+		const named = over.flatMap((e) => (e.kind === 'reference' ? [e.line] : []));
+		return (named.length ? named : this.names.own.dimensions).includes('department');
+	}
 	/** Type of a reference that has been found to lead somewhere. */
 	reference(e: Reference): Quantity {
 		return this.find(e) ?? UNKNOWN;

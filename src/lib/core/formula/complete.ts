@@ -171,7 +171,9 @@ function quantityBefore(text: string, names: Names): Quantity | null {
 								names.dimensions.find((d) => d.code === e.block)?.attributes),
 					e.line
 				),
-			account: (code) => quantityOf(names.accounts, code)
+			account: (code) => quantityOf(names.accounts, code),
+			money: names.money,
+			sumsDepartments: () => names.own.dimensions.includes('department')
 		},
 		[]
 	);

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { FORMULA_LIMITS, print, type Expr } from './ast';
 import { checkFormula, type Names } from './check';
 import { parseFormula } from './parse';
-import { UNKNOWN } from './units';
+import { NO_MONEY, UNKNOWN } from './units';
 
 const lines = (...codes: string[]) => codes.map((code) => ({ code, quantity: UNKNOWN }));
 const names: Names = {
@@ -11,6 +11,7 @@ const names: Names = {
 	blocks: [{ code: 'assumptions', dimensions: [], lines: lines('price_rise', 'index') }],
 	accounts: lines('4000', '5000'),
 	dimensions: [],
+	money: NO_MONEY,
 	scenarios: ['budget']
 };
 /** The first mistake: its words and the text it points at. */

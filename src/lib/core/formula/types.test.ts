@@ -10,6 +10,7 @@ const months: Quantity = { kind: 'number', unit: { month: 1 } };
 const quantities = (list: Record<string, Quantity>) =>
 	Object.entries(list).map(([code, quantity]) => ({ code, quantity, label: code.toUpperCase() }));
 const names: Names = {
+	money: { reporting: 'GBP', local: 'GBP' },
 	own: {
 		code: 'm',
 		dimensions: ['product', 'channel'],
@@ -115,7 +116,7 @@ describe('units', () => {
 		['months', 'number', 'months'],
 		['April 2026 = 1', 'price', 'a plain number']
 	])('“%s” (%s) is %s', (typed, format, expected) => {
-		expect(unitName(unitOf(typed, format, 'GBP'))).toBe(expected);
+		expect(unitName(unitOf(typed, format, { reporting: 'GBP', local: 'GBP' }))).toBe(expected);
 	});
 });
 

@@ -4,6 +4,8 @@ import { FUNCTIONS, parameterKind, type FunctionInfo } from './functions';
 import {
 	date,
 	fits,
+	inUnit,
+	LOCAL,
 	multiply,
 	NUMBER_WRITTEN,
 	plain,
@@ -11,6 +13,7 @@ import {
 	text,
 	unitName,
 	UNKNOWN,
+	type MoneyUnits,
 	type Quantity,
 	type Unit
 } from './units';
@@ -19,6 +22,9 @@ import {
 export interface Scope {
 	reference(expr: Expr & { kind: 'reference' }): Quantity;
 	account(code: string): Quantity;
+	money: MoneyUnits;
+	/** Whether departments are among the dimensions that `total` and the like name after what they sum. */
+	sumsDepartments(over: readonly Expr[]): boolean;
 }
 
 export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quantity {
@@ -123,6 +129,11 @@ export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quanti
 		if (!f) return UNKNOWN;
 		if (e.name === 'account') return e.args[0]?.kind === 'text' ? scope.account(e.args[0].value) : UNKNOWN;
 		const types = e.args.map((arg, i) => (parameterKind(f, i) === 'name' ? UNKNOWN : argument(f, e, arg, i)));
+		if (['total', 'share', 'at'].includes(e.name)) {
+			const q = types[0];
+			if (q?.unit?.[LOCAL] && scope.sumsDepartments(e.args.slice(1, e.name === 'at' ? 2 : undefined)))
+				return overDepartments(e, q);
+		}
 		const same = types.filter((_, i) => ['same', 'series'].includes(parameterKind(f, i)));
 		switch (f.result) {
 			case 'plain':
@@ -144,6 +155,24 @@ export function typeOf(expr: Expr, scope: Scope, errors: FormulaError[]): Quanti
 			case 'any':
 				return types.every((q) => q.unit && Object.keys(q.unit).length === 0) ? plain : UNKNOWN;
 		}
+	}
+
+	/** Amounts of departments in their own currencies are added up in the reporting one: a line, or an account, at a time. */
+	function overDepartments(e: Expr & { kind: 'call' }, q: Quantity): Quantity {
+		const [what] = e.args;
+		if (e.name === 'share')
+			return fail(
+				'Shares cannot be taken of amounts in different currencies: departments plan in their own.',
+				e
+			);
+		const line =
+			what.kind === 'reference' || (what.kind === 'call' && ['account', 'scenario'].includes(what.name));
+		return line
+			? inUnit(q, LOCAL, scope.money.reporting)
+			: fail(
+					`This would add up amounts in different currencies. Make it a line, and add that up: it is translated to ${scope.money.reporting} then.`,
+					what
+				);
 	}
 
 	function argument(f: FunctionInfo, e: Expr & { kind: 'call' }, arg: Expr, i: number): Quantity {

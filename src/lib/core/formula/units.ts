@@ -17,6 +17,19 @@ export interface Quantity {
 	literal?: boolean;
 }
 
+/** What amounts of money are counted in. */
+export interface MoneyUnits {
+	/** The currency in which the company reports. */
+	reporting: string;
+	/** That of a row's own department: `LOCAL` where departments differ, else the same. */
+	local: string;
+}
+/** Stands for the currency of a row's department; amounts in it do not add up over departments. */
+export const LOCAL = 'local currency';
+
+/** Where no money is spoken of. */
+export const NO_MONEY: MoneyUnits = { reporting: '', local: '' };
+
 export const PLAIN: Unit = {};
 export const UNKNOWN: Quantity = { kind: 'number', unit: null };
 export const NUMBER_WRITTEN: Quantity = { kind: 'number', unit: PLAIN, literal: true };
@@ -40,17 +53,17 @@ const TIME: Readonly<Record<string, string>> = {
 };
 
 /**
- * Reads the unit typed for a line: "GBP", "GBP each", "GBP per hour", "months", "pieces", "of revenue".
+ * Reads the unit typed for a line: "GBP", "GBP each", "GBP per hour", "local each", "months", "pieces", "of revenue".
+ * Plain "money" stands for the reporting currency, "local" for that of the row's department.
  * @param format the line's number format, which speaks where the unit is silent
- * @param currency the company's currency, which plain "money" stands for
  */
-export function unitOf(typed: string, format: string, currency: string): Quantity {
+export function unitOf(typed: string, format: string, { reporting, local }: MoneyUnits): Quantity {
 	const words = typed
 		.trim()
 		.split(/[\s,]+|(?=\/)|(?<=\/)/)
 		.filter(Boolean);
 	if (!words.length) {
-		if (format === 'money') return { kind: 'number', unit: { [currency]: 1 } };
+		if (format === 'money') return { kind: 'number', unit: { [reporting]: 1 } };
 		return format === 'percent' ? plain : UNKNOWN;
 	}
 	if (format === 'percent') return plain;
@@ -60,8 +73,10 @@ export function unitOf(typed: string, format: string, currency: string): Quantit
 		const base = /^[A-Z]{3}$/.test(word)
 			? word
 			: word.toLowerCase() === 'money'
-				? currency
-				: ownValue(TIME, word.toLowerCase());
+				? reporting
+				: word.toLowerCase() === 'local'
+					? local
+					: ownValue(TIME, word.toLowerCase());
 		if (base) unit[base] = (unit[base] ?? 0) + by;
 	};
 	add(first, 1);
@@ -69,6 +84,19 @@ export function unitOf(typed: string, format: string, currency: string): Quantit
 		if ((word === '/' || word.toLowerCase() === 'per') && words[i + 1]) add(words[i + 1], -1);
 	});
 	return { kind: 'number', unit };
+}
+
+/** The currency of which a quantity is an amount, or a price; null where it is of none, or of several. */
+export function currencyOfUnit({ unit }: Quantity): string | null {
+	const found = Object.keys(unit ?? {}).filter((base) => unit![base] === 1 && !TIMES.has(base));
+	return found.length === 1 ? found[0] : null;
+}
+
+/** The same in another currency: what is counted in local ones, added up in the reporting one. */
+export function inUnit(q: Quantity, from: string, to: string): Quantity {
+	const n = q.unit?.[from];
+	if (!n || from === to) return q;
+	return { ...q, unit: multiply(multiply(q.unit!, { [from]: n }, -1), { [to]: n }) };
 }
 
 export function multiply(a: Unit, b: Unit, sign: 1 | -1 = 1): Unit {

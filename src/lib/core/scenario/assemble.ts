@@ -2,6 +2,8 @@
 import type { Calendar, Period } from '../calendar/calendar';
 import { calendarOf } from '../calendar/calendar-of';
 import { yearBefore } from '../calendar/last-year';
+import { Exchange } from '../currency/exchange';
+import { companyCalendar } from './calendar';
 import { axisCovering, axisOf, type Axis } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
 import { ModelError } from '../engine/spec';
@@ -51,10 +53,13 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 	const sources = {
 		accounts,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
-		currency: structure.currency,
+		money: structure.money,
 		scenarios: [...(data.others?.keys() ?? [])]
 	};
+	const rates = data.rates ?? [];
+	const exchange = new Exchange(structure.currency, rates, companyCalendar(calendar));
 	const parts: Omit<Parts, 'axis'> = {
+		exchange,
 		typed: seriesByLine(data.series),
 		derived: seriesByLine(data.derived ?? []),
 		names: (block) => namesAmong(named.get(block)!, spoken, sources),
@@ -77,10 +82,13 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		return { block, spec: own === axis ? spec : { ...spec, axis: own } };
 	});
 	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, calendar, within);
-	const foreign = foreignBlocks(data.others ?? new Map(), (spec) => periodsOf(calendarOf(spec)));
+	const foreign = foreignBlocks(structure, data.others ?? new Map(), (spec) => periodsOf(calendarOf(spec)));
 	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
 	return {
 		structure,
+		exchange,
+		rates,
+		ledgerFirst: history.first,
 		scenario,
 		calculation,
 		blocks: all,

@@ -7,7 +7,7 @@ export const MOST_YEARS = 10;
 
 export interface ScenarioFault {
 	scenario: string;
-	column: 'last' | 'actuals_through' | 'follows' | 'target' | 'later_years';
+	column: 'last' | 'actuals_through' | 'follows' | 'target' | 'later_years' | 'rates';
 	message: string;
 }
 

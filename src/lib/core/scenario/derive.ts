@@ -1,6 +1,8 @@
 /** What lines of driver models were in closed months: read off the ledger, along the lines' own postings. */
-import type { Period } from '../calendar/calendar';
+import type { Calendar, Period } from '../calendar/calendar';
 import { beginOnto } from '../calendar/onto';
+import { axisOf } from '../engine/axis';
+import type { Exchange } from '../currency/exchange';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import { modelCalendar } from '../blocks/driver-model/periods';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
@@ -24,12 +26,14 @@ export const derivesActuals = (definition: ModelDefinition) =>
  * Values of lines that show actuals in closed months: for each row the ledger's value on the account that the row
  * posts to, of the row's members. What is tagged with other members, or less finely than the row, is left out.
  * @param through last period that is taken
+ * @param exchange by which what is booked in the department's currency comes to the line's, at average rates
  */
 export function derivedSeries(
 	models: readonly ScenarioModel[],
 	structure: Structure,
 	actuals: readonly TaggedSeries[],
-	through: Period
+	through: Period,
+	exchange: Exchange
 ): Series[] {
 	const byAccount = new Map<string, TaggedSeries[]>();
 	for (const a of actuals) {
@@ -47,12 +51,14 @@ export function derivedSeries(
 			const found: Series[] = [];
 			for (const [account, inflows] of collectPostings([model], structure)) {
 				const booked = (byAccount.get(account) ?? []).map((a) => ({ ...a, key: keyOf(a.members) }));
-				for (const { line, index } of inflows) {
+				for (const { line, index, currencies } of inflows) {
+					const to = { structure, exchange, calendar: modelCalendar(model.definition, structure.calendar) };
 					if (lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
 					const months = new Map<string, Map<Period, number>>();
-					for (const { key, first, values } of booked) {
+					for (const { key, first, values: amounts, members } of booked) {
 						const row = rowOf.get(key);
 						if (row === undefined || index[row] < 0) continue;
+						const values = inCurrency(currencies?.[row] ?? null, members.department, first, amounts, to);
 						const own = months.get(key) ?? new Map<Period, number>();
 						for (let i = 0; i < values.length && first + i <= through; i++)
 							if (!Number.isNaN(values[i])) own.set(first + i, (own.get(first + i) ?? 0) + values[i]);
@@ -63,6 +69,23 @@ export function derivedSeries(
 			}
 			return found;
 		});
+}
+
+/** Amounts of a department in another currency; infinite where a rate is missing, which is no amount. */
+function inCurrency(
+	currency: string | null,
+	department: string,
+	first: Period,
+	amounts: Float64Array,
+	to: { structure: Structure; exchange: Exchange; calendar: Calendar }
+): Float64Array {
+	const { departmentRow, rowCurrency } = to.structure;
+	const own = rowCurrency[departmentRow.get(department) ?? -1];
+	if (currency === null || own === undefined || own === currency) return amounts;
+	const rates = to.exchange.between(own, currency, 'average', axisOf(to.calendar, first, amounts.length, 0));
+	return amounts.map((amount, t) =>
+		Number.isNaN(rates[t]) && !Number.isNaN(amount) && amount !== 0 ? Infinity : amount * rates[t]
+	);
 }
 
 /** The same lines in months that a followed scenario stands in for; `from` and `to` are the company’s. */

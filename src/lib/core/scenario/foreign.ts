@@ -7,6 +7,9 @@ import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
 import { formulasIn, type Forms } from '../blocks/kinds';
+import type { Structure } from '../company/structure';
+import { departmentUnits, Exchange } from '../currency/exchange';
+import { companyCalendar } from './calendar';
 import type { OtherLines } from './data';
 import type { Plan } from './plan';
 
@@ -63,8 +66,13 @@ export function linesOf(plan: Plan, references: readonly ForeignReference[]): Ot
 		};
 		blocks.set(block, have);
 		if (have.lines.has(line)) return;
-		const { additive = true, overTime = 'sum' } = spec.lines.find((l) => l.code === line) ?? {};
-		have.lines.set(line, { additive, overTime, matrix: calculation.matrix(block, line) });
+		const { additive = true, overTime = 'sum', units } = spec.lines.find((l) => l.code === line) ?? {};
+		have.lines.set(line, {
+			additive,
+			overTime,
+			matrix: calculation.matrix(block, line),
+			units: units ? (overTime === 'last' ? 'closing' : 'average') : null
+		});
 		// What it is carried to periods of another kind by.
 		if (typeof overTime === 'object' && 'weight' in overTime) take(block, overTime.weight);
 		else if (typeof overTime === 'object')
@@ -73,7 +81,7 @@ export function linesOf(plan: Plan, references: readonly ForeignReference[]): Ot
 			});
 	};
 	for (const { block, line } of references) take(block, line);
-	return { blocks };
+	return { blocks, rates: plan.rates };
 }
 
 /**
@@ -81,24 +89,32 @@ export function linesOf(plan: Plan, references: readonly ForeignReference[]): Ot
  * @param periods those of a calendar
  */
 export function foreignBlocks(
+	structure: Structure,
 	others: ReadonlyMap<string, OtherLines>,
 	periods: (calendar: AnyCalendarSpec) => Axis
 ): BlockSpec[] {
-	return [...others].flatMap(([scenario, { blocks }]) =>
-		[...blocks].map(([id, { calendar, first, dimensions, rows, lines }]) => ({
+	return [...others].flatMap(([scenario, { blocks, rates }]) => {
+		const exchange = new Exchange(structure.currency, rates, companyCalendar(structure.calendar));
+		return [...blocks].map(([id, { calendar, first, dimensions, rows, lines }]) => ({
 			id: foreignBlock(scenario, id),
 			axis: periods(calendar),
 			dimensions,
 			rows,
-			lines: [...lines].map(([code, { additive, overTime, matrix }]) => ({
+			lines: [...lines].map(([code, { additive, overTime, matrix, units }]) => ({
 				code,
 				additive,
 				overTime,
+				units: units && departmentUnits(structure, exchange, departmentsOf({ dimensions, rows }), units),
 				seed: moved(matrix, first, periods(calendar))
 			}))
-		}))
-	);
+		}));
+	});
 }
+
+const departmentsOf = ({ dimensions, rows }: Pick<BlockSpec, 'dimensions' | 'rows'>): string[] => {
+	const place = dimensions.indexOf('department');
+	return rows.map((row) => row[place]);
+};
 
 /** Values on another axis; blank where there are none. Errors stay errors. */
 function moved(source: Matrix, first: Period, axis: Axis): Matrix {

@@ -1,7 +1,7 @@
 /** A scenario as one parcel that can be sent to where it is calculated: a worker of the server or of the browser. */
 import { calendarOf } from '../calendar/calendar-of';
 import type { AnyCalendarSpec } from '../calendar/spec';
-import type { Account, Department, Dimension } from '../company/schema';
+import type { Account, Department, Dimension, Entity } from '../company/schema';
 import type { ScenarioData } from './data';
 import { buildStructure, type Structure } from '../company/structure';
 
@@ -11,6 +11,7 @@ export interface ScenarioPackage {
 	currency: string;
 	accounts: readonly Account[];
 	departments: readonly Department[];
+	entities: readonly Entity[];
 	dimensions: readonly Dimension[];
 	data: ScenarioData;
 }
@@ -21,15 +22,16 @@ export function packScenario(structure: Structure, data: ScenarioData): Scenario
 		currency: structure.currency,
 		accounts: structure.accounts.all,
 		departments: structure.departments.all,
+		entities: structure.entities,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
 		data
 	};
 }
 
 export function unpackScenario(parcel: ScenarioPackage): { structure: Structure; data: ScenarioData } {
-	const { calendar, currency, accounts, departments, dimensions, data } = parcel;
+	const { calendar, currency, accounts, departments, entities, dimensions, data } = parcel;
 	return {
-		structure: buildStructure(calendarOf(calendar), accounts, departments, dimensions, currency),
+		structure: buildStructure(calendarOf(calendar), accounts, departments, dimensions, currency, entities),
 		data
 	};
 }

@@ -21,5 +21,7 @@ export interface Scenario {
 	/** What it was copied from. */
 	origin: string | null;
 	locked: boolean;
+	/** The set of exchange rates that it is translated by; null or absent: that of actuals. */
+	rates?: string | null;
 	description: string;
 }

@@ -4,14 +4,17 @@
  */
 import type { Calendar, Period } from '../calendar/calendar';
 import type { Account } from '../company/schema';
-import { signInParent } from '../company/sign';
+import { isBalance, signInParent } from '../company/sign';
 import { axisCovering, type Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import { meeting, retime, type Meeting } from '../engine/retime';
 import { ACCOUNTS_BLOCK } from '../engine/spec';
 import { BLANK, NUMBER, type Matrix } from '../engine/values';
 import type { Plan } from '../scenario/plan';
-import type { Structure } from '../company/structure';
+import { severalCurrencies, currencyUnder, type Structure } from '../company/structure';
+import type { Exchange } from '../currency/exchange';
+import { isMoney } from '../currency/rates';
+import { mixed, translated } from '../currency/translate';
 
 /** One account's values period by period; marks as in the engine. They are read at once, and not written to. */
 export interface AccountSeries {
@@ -37,19 +40,34 @@ export interface Totals {
 	of(account: string, department: string | null): AccountSeries;
 }
 
-const kept = new WeakMap<Calculation, Map<Calendar, Summed | Carried>>();
+/** In which currency totals are: each department's own, or the reporting one by these rates. */
+export type TotalsIn = 'local' | Exchange;
 
-/** @param calendar in whose periods; in others than the plan's by days, as each account rolls up over time */
-export function totalsOf(plan: Plan, calendar: Calendar = plan.structure.calendar): Totals {
-	const all = kept.get(plan.calculation) ?? new Map<Calendar, Summed | Carried>();
-	kept.set(plan.calculation, all);
+const kept = new WeakMap<Calculation, Map<TotalsIn, Map<Calendar, Summed | Carried>>>();
+
+/**
+ * @param calendar in whose periods; in others than the plan's by days, as each account rolls up over time
+ * @param by in which currency: by the plan's own rates where nothing is said. In local ones amounts of departments in
+ * several currencies have no sum, which is an error.
+ */
+export function totalsOf(
+	plan: Plan,
+	calendar: Calendar = plan.structure.calendar,
+	by: TotalsIn = plan.exchange
+): Totals {
+	// In one currency it is all the same.
+	const money = severalCurrencies(plan.structure) ? by : 'local';
+	const currencies = kept.get(plan.calculation) ?? new Map<TotalsIn, Map<Calendar, Summed | Carried>>();
+	kept.set(plan.calculation, currencies);
+	const all = currencies.get(money) ?? new Map<Calendar, Summed | Carried>();
+	currencies.set(money, all);
 	let totals = all.get(calendar);
 	if (!totals) {
 		const own = calendar === plan.structure.calendar;
 		totals = own
-			? new Summed(plan.calculation, plan.structure)
+			? new Summed(plan, money)
 			: new Carried(
-					totalsOf(plan) as Summed,
+					totalsOf(plan, plan.structure.calendar, money) as Summed,
 					plan.calculation.axis,
 					axisCovering(calendar, plan.calculation.axis)
 				);
@@ -118,10 +136,18 @@ class Summed implements Totals {
 	private readonly axis: Axis;
 	private seen = -1;
 
+	private readonly calculation: Calculation;
+	private readonly structure: Structure;
+	/** Whether the departments under each plan in several currencies, which cannot be added up as they are. */
+	private readonly mixed: boolean[] = [];
+
 	constructor(
-		private readonly calculation: Calculation,
-		private readonly structure: Structure
+		private readonly plan: Plan,
+		private readonly money: TotalsIn
 	) {
+		const { calculation, structure } = plan;
+		this.calculation = calculation;
+		this.structure = structure;
 		this.axis = calculation.axis;
 		const { departments, departmentRow, departmentRows } = structure;
 		this.leafAt = new Int32Array(departmentRows.length);
@@ -132,7 +158,9 @@ class Summed implements Totals {
 			if (departments.isLeaf(code)) this.leafAt[first] = this.lo.length;
 			this.lo.push(first);
 			this.hi.push(first + leaves.length);
+			this.mixed.push(money === 'local' && currencyUnder(structure, code) === null);
 		}
+		this.mixed.push(money === 'local' && currencyUnder(structure, null) === null);
 		this.lo.push(0);
 		this.hi.push(departmentRows.length);
 	}
@@ -157,13 +185,37 @@ class Summed implements Totals {
 	private revise({ code }: Account): number {
 		const { accounts } = this.structure;
 		const revision = accounts.isLeaf(code)
-			? this.calculation.revisionOf(ACCOUNTS_BLOCK, code)
+			? this.revisionOfLeaf(code)
 			: Math.max(0, ...accounts.children(code).map((c) => this.revise(c)));
 		const own = this.accounts.get(code);
 		if (own) own.revision = revision;
 		else this.revisions.set(code, revision);
 		return revision;
 	}
+	/** The translation difference is made of all balances. */
+	private revisionOfLeaf(code: string): number {
+		const { accounts } = this.structure;
+		const made =
+			this.money !== 'local' && accounts.get(code)!.translation
+				? accounts.all.filter((a) => accounts.isLeaf(a.code) && isBalance(a.type)).map((a) => a.code)
+				: [code];
+		return Math.max(...made.map((leaf) => this.calculation.revisionOf(ACCOUNTS_BLOCK, leaf)));
+	}
+
+	/** A leaf account's amounts by department, in the currency asked for. */
+	private amounts(account: Account, revision: number): Matrix {
+		const own = (code: string) => this.calculation.matrix(ACCOUNTS_BLOCK, code);
+		if (this.money === 'local') return own(account.code);
+		const have = this.translated.get(account.code);
+		if (have?.revision === revision) return have.matrix;
+		const { structure, axis, plan } = this;
+		const { ledgerFirst } = plan;
+		const matrix = translated(account, { structure, exchange: this.money, axis, ledgerFirst, own });
+		this.translated.set(account.code, { revision, matrix });
+		return matrix;
+	}
+	private readonly translated = new Map<string, { revision: number; matrix: Matrix }>();
+
 	/** Of accounts that nobody has asked for yet. */
 	private readonly revisions = new Map<string, number>();
 
@@ -206,12 +258,18 @@ class Summed implements Totals {
 		const { accounts } = this.structure;
 		own.made(from, to);
 		if (accounts.isLeaf(code)) {
-			const matrix = this.calculation.matrix(ACCOUNTS_BLOCK, code);
+			const matrix = this.amounts(own.account, own.revision);
 			own.errors ||= matrix.errors;
 			if (to - from > 1) copyRows(own, matrix, this.leafAt);
 			for (let place = from; place < to; place++)
 				if (to - from === 1 || this.leafAt[this.lo[place]] !== place)
 					sumRows(own, place * matrix.periods, matrix, this.lo[place], this.hi[place]);
+			if (isMoney(own.account))
+				for (let place = from; place < to; place++)
+					if (this.mixed[place]) {
+						own.errors = true;
+						mixed(own.values, own.marks, place * matrix.periods, (place + 1) * matrix.periods);
+					}
 			return;
 		}
 		const [start, end] = [from * this.axis.length, to * this.axis.length];

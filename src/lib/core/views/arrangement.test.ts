@@ -9,6 +9,7 @@ import { calculateScenario } from '../scenario/assemble';
 import { derivedSeries, followedSeries, type TaggedSeries } from '../scenario/derive';
 import { modelFigures, type ModelFigures, type ViewRow } from './model-view';
 import type { ScenarioData } from '../scenario/data';
+import { Exchange } from '../currency/exchange';
 import { buildStructure } from '../company/structure';
 
 const calendar = monthCalendar(4);
@@ -255,7 +256,7 @@ describe('closed months of a driver', () => {
 		total('pieces', 'kayak', 'web', APR + 2, 8)
 	];
 	const scenario = { ...data().scenario, actualsThrough: APR + 1 };
-	const derived = derivedSeries(data().models, structure, ledger, APR + 1);
+	const derived = derivedSeries(data().models, structure, ledger, APR + 1, new Exchange('GBP', [], calendar));
 	const closed = calculateScenario(structure, data({ scenario, derived }));
 	const cell = (line: string, p: number, r = 0) => closed.calculation.cell('m', line, r, APR + p);
 	it('are what the ledger holds of the row’s own members, and a price is revenue by units', () => {

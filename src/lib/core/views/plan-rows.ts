@@ -1,4 +1,5 @@
 /** A department's planned accounts as rows of a grid: months, totals, year before, target, and what the basis gives. */
+import { moneyView, ratesIn, type MoneyView } from '../currency/view';
 import type { Calendar } from '../calendar/calendar';
 import { spanBefore } from '../calendar/last-year';
 import { quartersOf, type Span } from '../calendar/spans';
@@ -55,6 +56,8 @@ export interface PlanRowsQuery {
 	accounts?: readonly Account[];
 	/** The plan that holds the targets. */
 	target?: Plan | null;
+	/** In which currency; the department's own when absent, or the reporting one where there are several. Nothing is typed in another than its own. */
+	money?: MoneyView;
 	/** Whether a leaf department may be planned by whoever asks. */
 	mayPlan?: (department: string) => boolean;
 }
@@ -63,9 +66,10 @@ export interface PlanRowsQuery {
 export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const { department, window, target: set = null, mayPlan = () => true } = query;
 	const calendar = query.calendar ?? plan.structure.calendar;
-	const own = calendar === plan.structure.calendar;
-	const accounts = query.accounts ?? plannedAccounts(plan);
 	const { structure } = plan;
+	const money = moneyView(structure, department, query.money ?? null);
+	const own = calendar === structure.calendar && money === 'local';
+	const accounts = query.accounts ?? plannedAccounts(plan);
 	const { from, to } = window;
 	const leaves = structure.departments.leaves(department).map((d) => d.code);
 	const single = structure.departments.isLeaf(department);
@@ -77,12 +81,12 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 		return found;
 	};
 	// Targets are read in the periods of the plan that they stand beside.
-	const [totals, targets] = [totalsOf(plan, calendar), set && totalsOf(set, calendar)];
+	const [totals, targets] = [plan, set].map((of) => of && totalsOf(of, calendar, ratesIn(of, money)));
 	const quarters = quartersOf(calendar, window);
 	const former = spanBefore(calendar, window);
 	return accounts.map((account): PlanRow => {
 		const { code } = account;
-		const s = totals.of(code, department);
+		const s = totals!.of(code, department);
 		const leaf = structure.accounts.isLeaf(code);
 		const cells = cellsOf(s, from, to);
 		return {
@@ -103,7 +107,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			target: targets ? overTime(targets.of(code, department), from, to) : null,
 			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
-			open: structure.accounts.leaves(code).some((a) => isOpen(a.code))
+			open: money === 'local' && structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};
 	});
 }

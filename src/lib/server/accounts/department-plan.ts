@@ -1,5 +1,6 @@
 /** A department's plan: accounts × months. */
 import type { Calendar } from '../../core/calendar/calendar';
+import { currencyIn, moneyView, type MoneyView } from '../../core/currency/view';
 import type { Plan } from '../../core/scenario/plan';
 import { calendarIn } from '../scenarios/block-periods';
 import { firstOpen } from '../../core/scenario/assemble';
@@ -22,6 +23,7 @@ import { Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import { rightIn } from './money-right';
 import { targetOf } from './targets';
 import { editRights, markDrafting, type EditRight } from '../rounds/submissions';
 import { asOne, type Context } from '../platform/context';
@@ -45,6 +47,9 @@ export interface DepartmentPlan {
 	drivers: BasisDriver[];
 	/** Notes, items and attachments on cells of this department. */
 	marks: CellMark[];
+	/** How the figures are shown, in which currency: null for departments of several, each as it is. */
+	money: MoneyView;
+	currency: string | null;
 	/** Whether others may be chosen. */
 	choosesDrivers: boolean;
 }
@@ -68,7 +73,8 @@ export async function readDepartmentPlan(
 	department: string,
 	from: number,
 	to: number,
-	like: string | null = null
+	like: string | null = null,
+	asked: MoneyView | null = null
 ): Promise<DepartmentPlan> {
 	const { db, user } = context;
 	const { structure } = await companyState(db);
@@ -79,8 +85,10 @@ export async function readDepartmentPlan(
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(context, scenario);
 	const calendar = await periodsLike(context, plan, like);
+	const money = moneyView(structure, department, asked);
 	const rows = planRows(plan, {
 		department,
+		money,
 		calendar,
 		window: spanOnto(calendar, structure.calendar, { from, to }),
 		target: set,
@@ -92,7 +100,9 @@ export async function readDepartmentPlan(
 		open: plan.open,
 		last: plan.scenario.last,
 		target,
-		right: rightTo(department),
+		money,
+		currency: currencyIn(structure, department, money),
+		right: rightIn(structure, department, money, rightTo(department)),
 		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
 		errors: rows.reduce((n, r) => n + r.cells.filter((c) => typeof c === 'string').length, 0),
 		marks: structure.departments.isLeaf(department)

@@ -8,7 +8,8 @@ import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import { plannedAccounts, planRows, typedCells, type PlanRow } from '../../core/views/plan-rows';
-import type { Structure } from '../../core/company/structure';
+import { currencyUnder, type Structure } from '../../core/company/structure';
+import { moneyView, type MoneyView } from '../../core/currency/view';
 import { tryTyped } from '../../core/scenario/type-cells';
 import { mustRead } from '../platform/auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
@@ -19,6 +20,7 @@ import { mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { editRights, type EditRight } from '../rounds/submissions';
 import { periodsLike } from './department-plan';
+import { rightIn } from './money-right';
 import { targetOf } from './targets';
 import type { Context } from '../platform/context';
 
@@ -29,6 +31,8 @@ interface Window {
 	like?: string;
 	from: number;
 	to: number;
+	/** In which currency; that of each department where nothing is said. */
+	money?: MoneyView;
 }
 
 export interface PlanParts {
@@ -55,7 +59,7 @@ function planned({ accounts }: Structure, codes: readonly string[] | null): Acco
  */
 export async function readParts(
 	context: Context,
-	{ scenario, like, from, to }: Window,
+	{ scenario, like, from, to, money: asked }: Window,
 	department: string,
 	accounts: readonly string[] | null
 ): Promise<PlanParts> {
@@ -68,11 +72,14 @@ export async function readParts(
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(context, scenario);
 	const children = structure.departments.children(department);
+	// Parts stand in the currency of their total.
+	const money = moneyView(structure, department, asked ?? null);
 	const calendar = await periodsLike(context, plan, like ?? null);
 	const window = spanOnto(calendar, structure.calendar, { from, to });
 	const rows = children.flatMap((d) =>
 		planRows(plan, {
 			department: d.code,
+			money,
 			calendar,
 			window,
 			accounts: own,
@@ -82,7 +89,12 @@ export async function readParts(
 	);
 	return {
 		rows,
-		rights: Object.fromEntries(children.map((d) => [d.code, rightTo(d.code)])),
+		rights: Object.fromEntries(
+			children.map((d) => [
+				d.code,
+				rightIn(structure, d.code, moneyView(structure, d.code, money), rightTo(d.code))
+			])
+		),
 		drivers: driversOf(plan, user, rows)
 	};
 }
@@ -92,6 +104,8 @@ export interface UnderRow {
 	account: string;
 	department: string;
 	format: NumberFormat;
+	/** In which the department plans. */
+	currency: string;
 	cells: Cell[];
 	/** What is typed there. */
 	typed: (number | null)[];
@@ -115,12 +129,18 @@ export async function readUnder(
 	const own = calendar === plan.structure.calendar;
 	const { from, to } = spanOnto(calendar, structure.calendar, asked);
 	const rightTo = await editRights(context, scenario);
-	const totals = totalsOf(plan, calendar);
+	if (currencyUnder(structure, department) === null)
+		throw new Refusal(
+			422,
+			`The departments under “${departments.get(department)!.name}” plan in several currencies, so a total over them cannot be spread. Choose one, or those of one currency.`
+		);
+	const totals = totalsOf(plan, calendar, 'local');
 	return departments.leaves(department).flatMap((d) => {
 		return accounts.leaves(account).map((a): UnderRow => ({
 			account: a.code,
 			department: d.code,
 			format: a.format,
+			currency: structure.rowCurrency[structure.departmentRow.get(d.code)!],
 			cells: cellsOf(totals.of(a.code, d.code), from, to),
 			typed: own ? typedCells(plan, a.code, d.code, { from, to }) : [],
 			open: own && rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'
@@ -152,7 +172,7 @@ export const previewWritten = async (
  */
 export async function previewPlan(
 	context: Context,
-	{ scenario, from, to }: Window,
+	{ scenario, from, to, money }: Window,
 	edits: readonly TypedCell[],
 	shown: readonly Shown[]
 ): Promise<PlanRow[]> {
@@ -171,6 +191,7 @@ export async function previewPlan(
 		shown.flatMap(({ department, accounts }) =>
 			planRows(plan, {
 				department,
+				money,
 				window,
 				accounts: (planned(structure, accounts) ?? plannedAccounts(plan)).filter((a) => reached.has(a.code)),
 				target: set,

@@ -2,13 +2,16 @@
 import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { overTime } from '../../core/statements/statement';
 import { totalsOf } from '../../core/statements/totals';
-import type { Cell } from '../../core/engine/values';
+import { currencyUnder } from '../../core/company/structure';
+import { currencyIn, moneyView, ratesIn, type MoneyView } from '../../core/currency/view';
+import { ERROR_TEXT, MIXED, type Cell } from '../../core/engine/values';
 import { targetLines, type TargetLine } from '../../core/analysis/targets';
 import type { Plan } from '../../core/scenario/plan';
 import { maySeeScenario, readableRoots } from '../platform/auth/policy';
 import { planOf } from '../scenarios/plans';
 import { getScenario, listScenarios, mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
+import { rightIn } from './money-right';
 import { editRights, type EditRight } from '../rounds/submissions';
 import type { Context } from '../platform/context';
 
@@ -30,6 +33,8 @@ export interface TargetRow {
 	name: string;
 	depth: number;
 	leaf: boolean;
+	/** In which it is shown; null for departments of several, of which there is no sum. */
+	currency: string | null;
 	/** Line by line: what was set, and what is planned. */
 	cells: { target: Cell; plan: Cell }[];
 	/** Whether targets can be typed: those of all departments under it; else why not. */
@@ -53,7 +58,8 @@ export async function readTargets(
 	context: Context,
 	scenario: string,
 	from: number,
-	to: number
+	to: number,
+	asked: MoneyView | null = null
 ): Promise<TargetsView> {
 	const { db, user } = context;
 	const { structure } = await companyState(db);
@@ -67,32 +73,36 @@ export async function readTargets(
 	// Each department is read once; what is above it is the sum of those under it.
 	const rightTo = await editRights(context, target.code);
 	const leaves = new Map<string, { figures: TargetRow['cells']; right: EditRight }>();
+	const money = moneyView(structure, roots.length === 1 ? roots[0].code : null, asked);
 	for (const { code } of roots.flatMap((r) => departments.leaves(r.code))) {
 		const figuresIn = (of: Plan): Cell[] => {
-			const totals = totalsOf(of, structure.calendar);
+			const totals = totalsOf(of, structure.calendar, ratesIn(of, money));
 			return lines.map(({ account }) => overTime(totals.of(account, code), from, to));
 		};
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
 		leaves.set(code, {
 			figures: lines.map((_, i) => ({ target: targets[i], plan: planned[i] })),
-			right: rightTo(code)
+			right: rightIn(structure, code, moneyView(structure, code, money), rightTo(code))
 		});
 	}
 	const rows = roots.flatMap((root) =>
 		departments.subtree(root.code).map((d): TargetRow => {
 			const under = departments.leaves(d.code).map((l) => leaves.get(l.code)!);
 			const closed = under.find((l) => !l.right.editable);
+			const mixed = money === 'local' && currencyUnder(structure, d.code) === null;
+			const total = (cells: Cell[]) => (mixed ? ERROR_TEXT[MIXED] : sumOf(cells));
 			return {
 				department: d.code,
 				name: d.name,
 				depth: departments.depth(d.code) - departments.depth(root.code),
 				leaf: departments.isLeaf(d.code),
 				cells: lines.map((_, i) => ({
-					target: sumOf(under.map((l) => l.figures[i].target)),
-					plan: sumOf(under.map((l) => l.figures[i].plan))
+					target: total(under.map((l) => l.figures[i].target)),
+					plan: total(under.map((l) => l.figures[i].plan))
 				})),
-				editable: !closed,
-				reason: closed?.right.reason ?? ''
+				currency: currencyIn(structure, d.code, money),
+				editable: !closed && !mixed,
+				reason: closed?.right.reason ?? (mixed ? 'Departments under it plan in several currencies.' : '')
 			};
 		})
 	);

@@ -27,7 +27,8 @@ const CODES = {
 	person: ['email'],
 	account: ['code'],
 	department: ['code'],
-	entity: ['code']
+	entity: ['code'],
+	rates: ['set']
 } as const;
 type Coded = keyof typeof CODES;
 

@@ -5,6 +5,7 @@ import { calendarOf } from '../../core/calendar/calendar-of';
 import type { CombinationRule } from '../../core/inputs/schema';
 import type { Company, LedgerAccount } from '../../core/company/schema';
 import { blockingOf, type Blocking } from '../../core/inputs/combinations';
+import type { RateSet } from '../../core/currency/rates';
 import { buildStructure, type Structure } from '../../core/company/structure';
 import type { TaggedSeries } from '../../core/scenario/derive';
 import { actualsOf, taggedByDate, taggedByMonth, type Actuals } from './actuals';
@@ -13,7 +14,8 @@ import { readOnce, sharedBy } from '../platform/db/kept';
 import { readCompanyRow } from './subjects/company';
 import { readRules } from './subjects/rules';
 import { readAccounts } from './subjects/accounts';
-import { readDepartments } from './subjects/departments';
+import { readDepartments, readEntities } from './subjects/departments';
+import { readRateSets } from './subjects/rates';
 import { readDimensions } from './subjects/dimensions';
 import { readLedgerAccounts } from './subjects/ledger-accounts';
 import { mustMay, type Action } from '../platform/auth/policy';
@@ -27,6 +29,8 @@ export interface CompanyState {
 	closedThrough: number | null;
 	structure: Structure;
 	ledgerAccounts: LedgerAccount[];
+	/** Exchange rates, in sets. */
+	rateSets: RateSet[];
 	/** Which members may hold data together, in order. */
 	rules: CombinationRule[];
 	/** The rule that blocks a combination. */
@@ -65,8 +69,10 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 		await readAccounts(db),
 		await readDepartments(db),
 		await readDimensions(db),
-		row.company.currency
+		row.company.currency,
+		await readEntities(db)
 	);
+	const rateSets = await readRateSets(db);
 	const ledgerAccounts = await readLedgerAccounts(db);
 	const rules = await readRules(db);
 	const ledger = await readLedgerMonths(db);
@@ -75,6 +81,7 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 		calendar,
 		structure,
 		ledgerAccounts,
+		rateSets,
 		rules,
 		blocking: blockingOf(rules, structure),
 		ledger,

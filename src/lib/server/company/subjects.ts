@@ -19,6 +19,7 @@ import { JOURNAL } from './subjects/journal';
 import { LEDGER_ACCOUNTS } from './subjects/ledger-accounts';
 import { MODELS } from './subjects/models';
 import { PROFILES } from './subjects/profiles';
+import { RATES } from './subjects/rates';
 import { ROUNDS, SUBMISSIONS, SUBMISSION_EVENTS } from './subjects/rounds';
 import { RULES } from './subjects/rules';
 import { SCENARIOS } from './subjects/scenarios';
@@ -34,6 +35,7 @@ export const SUBJECTS = [
 	DIMENSIONS,
 	LEDGER_ACCOUNTS,
 	ENTRIES,
+	RATES,
 	MODELS,
 	RULES,
 	PROFILES,

@@ -2,8 +2,10 @@
 import { stringify } from 'csv-stringify/sync';
 import type { Calendar, Period } from '../../core/calendar/calendar';
 import { fromIsoDate } from '../../core/calendar/dates';
+import { isCurrency } from '../../core/company/currency';
 import { MOST_AMOUNT } from '../../core/company/schema';
 import { cleaned, isNoKey, textFault } from '../../core/text';
+import { Rate } from '../../core/currency/rates';
 import { NotCsv, readCsv, type Csv } from '../platform/csv';
 import type { Fault } from '../platform/refusal';
 import { companySpan, type MonthSpan } from '../platform/settings';
@@ -47,6 +49,16 @@ export const decimal: CellReader<number> = (t) => {
 export const sum: CellReader<number> = (t) => {
 	if (!NUMBER.test(t) || !Number.isFinite(Number(t))) throw 'a number such as 1234.56';
 	return Number(t);
+};
+/** An exchange rate. */
+export const rate: CellReader<number> = (t) => {
+	const value = decimal(t, undefined as never);
+	if (!Rate.safeParse(value).success) throw 'a rate above 0 such as 0.8615';
+	return value;
+};
+export const currency: CellReader<string> = (t) => {
+	if (!isCurrency(t)) throw 'an ISO 4217 currency code such as EUR';
+	return t;
 };
 export const integer: CellReader<number> = (t) => {
 	if (!/^-?\d{1,15}$/.test(t)) throw 'a whole number';

@@ -16,6 +16,7 @@ export const ACTIONS: readonly Action[] = [
 	'manage people',
 	'change accounts',
 	'change departments',
+	'set exchange rates',
 	'take the company',
 	'see driver models',
 	'change driver models',

@@ -104,7 +104,7 @@ export function founded(founding: Founding): CompanyData {
 	return companyOf({
 		company: { name, currency, calendar: spec, decimals },
 		accounts: chart,
-		entities: [{ code: root, name }],
+		entities: [{ code: root, name, currency }],
 		departments: tree,
 		...brought,
 		models: [{ definition, rows: [[]] }],

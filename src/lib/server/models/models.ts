@@ -314,7 +314,7 @@ export async function nameSources(
 		accounts: structure.accounts,
 		departments: structure.departments,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
-		currency: structure.currency,
+		money: structure.money,
 		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])]
 	};
 }
@@ -345,7 +345,7 @@ export async function saveFormula(
 				models.map((m) => m.definition),
 				await nameSources(within, structure, code)
 			);
-			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.currency));
+			const { errors } = checkFormula(input.formula, names, lineQuantity(line, structure.money));
 			if (errors.length)
 				throw new Refusal(
 					422,

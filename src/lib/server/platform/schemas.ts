@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import type { Calendar } from '../../core/calendar/calendar';
 import { MOST_MONTHS } from '../../core/calendar/spans';
+import { MONEY_VIEWS } from '../../core/currency/view';
 import { MOST_AMOUNT, readable } from '../../core/company/schema';
 import { isNoKey } from '../../core/text';
 import type { FigureRef } from '../../core/explain/trace';
@@ -43,6 +44,9 @@ export const inOrder = ({ from, to }: { from: number; to: number }, context: z.R
 };
 /** A window. */
 export const Window = (calendar: Calendar) => ({ from: Period(calendar), to: Period(calendar) });
+
+/** In which currency figures are shown. */
+export const Money = z.enum(MONEY_VIEWS);
 
 /** A code that is looked up: of a scenario, an account, a department, a model, a line, a member. */
 export const Known = z.string().max(64);
@@ -98,6 +102,7 @@ export const FigureReference = (calendar: Calendar): z.ZodType<FigureRef> =>
 				account: Known,
 				department: Known,
 				...Window(calendar),
+				money: Money.optional(),
 				...Seen
 			})
 			.superRefine(inOrder),
@@ -131,6 +136,7 @@ export const ReportRequest = inCalendar((calendar) =>
 		period: Period(calendar),
 		span: z.enum(['month', 'ytd', 'year']).default('month'),
 		leap: z.enum(['with', 'without']).default('with'),
+		money: Money.optional(),
 		amount: z.coerce.number().min(0).max(MOST_AMOUNT).default(5000),
 		percent: z.coerce.number().min(0).max(1000).default(0.05),
 		format: z.enum(['json', 'xlsx', 'csv']).default('json')

@@ -7,6 +7,9 @@ import { writeFigure, type WrittenFigure } from '../../core/explain/written';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { naturalFromDebit } from '../../core/company/sign';
 import { rowName } from '../../core/blocks/driver-model/rows';
+import { severalCurrencies } from '../../core/company/structure';
+import { isMoney } from '../../core/currency/rates';
+import { currencyIn, moneyView } from '../../core/currency/view';
 import { trace, type FigureRef } from '../../core/explain/trace';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
 import { check } from '../platform/check';
@@ -106,7 +109,16 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 	return {
 		trace: result,
 		title: account.name,
-		place: `${span} · ${structure.departments.get(ref.department)!.name}`,
+		place: [
+			span,
+			structure.departments.get(ref.department)!.name,
+			...(severalCurrencies(structure) && isMoney(account)
+				? [
+						currencyIn(structure, ref.department, moneyView(structure, ref.department, ref.money)) ??
+							'own currencies'
+					]
+				: [])
+		].join(' · '),
 		scenarioName: plan.scenario.name,
 		ledger: result.explanations.some((e) => e.kind === 'actual')
 			? await ledgerLines(

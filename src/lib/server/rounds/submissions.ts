@@ -14,6 +14,7 @@ import { overTime } from '../../core/statements/statement';
 import { totalsOf } from '../../core/statements/totals';
 import { isBalance } from '../../core/company/sign';
 import { ownValue } from '../../core/text';
+import { currencyUnder } from '../../core/company/structure';
 import type { Plan } from '../../core/scenario/plan';
 import { insertMany } from '../platform/db/bulk';
 import { mayRead, maySeeScenario, mustRead, submissionRights } from '../platform/auth/policy';
@@ -111,7 +112,7 @@ async function addEvent(trx: Knex.Transaction, event: SubmissionEvent): Promise<
 /** Totals of every planned account of a department over the scenario's months, to the cent. */
 export function departmentFigures(plan: Plan, department: string): Record<string, number> {
 	const { accounts } = plan.structure;
-	const totals = totalsOf(plan);
+	const totals = totalsOf(plan, plan.structure.calendar, 'local');
 	const figures: Record<string, number> = {};
 	for (const account of accounts.all) {
 		if (!accounts.isLeaf(account.code) || isBalance(account.type)) continue;
@@ -134,6 +135,8 @@ export interface SubmissionView {
 	overdue: boolean;
 	/** Department's result over the plan's months, by root account of the statement. */
 	result: number | null;
+	/** In which the department plans. */
+	currency: string;
 	resultBefore: number | null;
 	mark: string;
 	/** Accounts that changed since it was submitted. */
@@ -175,6 +178,8 @@ export async function listRounds(context: Context, today: string): Promise<Round
 		);
 		const { last } = plan.scenario;
 		const former = spanBefore(plan.structure.calendar, { from: plan.open, to: last });
+		// In the currency in which each department plans.
+		const own = totalsOf(plan, plan.structure.calendar, 'local');
 		const root = structure.accounts.roots.find((a) => a.type === 'revenue' || a.type === 'expense');
 		const order = new Map(structure.departmentRows.map((d, i) => [d.code, i]));
 		const submissions = rows
@@ -183,7 +188,7 @@ export async function listRounds(context: Context, today: string): Promise<Round
 			.map((r): SubmissionView => {
 				const figures = departmentFigures(plan, r.department);
 				const submitted = r.figures;
-				const series = root ? totalsOf(plan).of(root.code, r.department) : null;
+				const series = root ? own.of(root.code, r.department) : null;
 				const total = (from: number, to: number) => {
 					const cell = series ? overTime(series, from, to) : null;
 					return typeof cell === 'number' ? cell : null;
@@ -197,6 +202,7 @@ export async function listRounds(context: Context, today: string): Promise<Round
 					departmentName: structure.departments.get(r.department)!.name,
 					state: r.state,
 					due: r.due,
+					currency: currencyUnder(structure, r.department) ?? structure.currency,
 					overdue: r.due < today && isEditable(r.state),
 					result: total(plan.open, last),
 					resultBefore: total(former.from, former.to),

@@ -86,6 +86,8 @@ export interface ScenarioChange {
 	people?: string[];
 	/** The scenario that holds its targets. */
 	target?: string | null;
+	/** The set of exchange rates that it is translated by; null: that of actuals. */
+	rates?: string | null;
 	/** A later last month. */
 	last?: number;
 }
@@ -97,7 +99,7 @@ export async function changeScenario(context: Context, code: string, change: Sce
 	const { user } = context;
 	await asOne(context, async (within) => {
 		const { db: trx } = within;
-		const { calendar } = await companyFor(within, 'change scenarios');
+		const { calendar, rateSets } = await companyFor(within, 'change scenarios');
 		await mustSee(within, code);
 		const scenario = await getScenario(trx, code);
 		if (scenario.kind === 'actuals')
@@ -136,6 +138,12 @@ export async function changeScenario(context: Context, code: string, change: Sce
 					throw new Refusal(422, 'Targets are held by another scenario.');
 			}
 			row.target = change.target;
+		}
+		if (change.rates !== undefined && change.rates !== (scenario.rates ?? null)) {
+			await writableScenario(trx, code);
+			if (change.rates !== null && !rateSets.some((s) => s.code === change.rates))
+				throw notFound(`The set of rates “${change.rates}”`);
+			row.rates = change.rates;
 		}
 		// Whoever hides a scenario goes on seeing it.
 		if (row.visibility === 'people' && scenario.owner === '') row.owner = user.email;

@@ -83,6 +83,7 @@ export async function makeScenario(
 		people: (from.visibility === 'people' ? [...people] : from.people).join(';'),
 		owner: user.email,
 		target: from.target,
+		rates: from.rates ?? null,
 		position: (position ?? -1) + 1
 	});
 	return code;

@@ -16,6 +16,8 @@ import { adjustmentsFrom } from '../../core/inputs/adjust';
 import { inOwnPeriods, scenarioCalendar, structureIn } from '../../core/scenario/calendar';
 import { firstOpen } from '../../core/scenario/assemble';
 import { derivedSeries, derivesActuals, followedSeries } from '../../core/scenario/derive';
+import { Exchange } from '../../core/currency/exchange';
+import { setFor, type CurrencyRates } from '../../core/currency/rates';
 import type { OtherLines, ScenarioData } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
 import { readSeries } from '../company/subjects/scenario/values';
@@ -49,13 +51,15 @@ export async function scenarioData(
 	others: ReadonlyMap<string, OtherLines>
 ): Promise<ScenarioData> {
 	const adjustments = await readAdjustmentsOf(db, scenario.code);
+	const rates = setFor(state.rateSets, scenario.rates)?.rates ?? [];
 	return {
 		scenario: inOwnPeriods(scenario, state.calendar),
 		...forms,
 		series: scenario.kind === 'actuals' ? [] : await readSeries(db, scenario.code),
 		bases: await readBases(db, scenario.code),
 		adjustments: adjustmentsFrom(adjustments, scenarioCalendar(state.calendar, scenario)),
-		derived: await derivedOf(db, state, scenario, forms.models, before),
+		rates,
+		derived: await derivedOf(db, state, scenario, forms.models, before, rates),
 		history: historyBefore(scenario, state, before),
 		others
 	};
@@ -64,7 +68,7 @@ export async function scenarioData(
 /** What the ledger says for models, as long as these, the ledger and the closed months are the same. */
 const derivedBefore = new WeakMap<
 	readonly ScenarioModel[],
-	{ state: CompanyState; through: number; series: Series[] }
+	{ state: CompanyState; through: number; rates: readonly CurrencyRates[]; series: Series[] }
 >();
 
 /** What lines of models hold in closed months: by the ledger's tags, and after it by the followed scenario. */
@@ -73,16 +77,17 @@ async function derivedOf(
 	state: CompanyState,
 	scenario: Scenario,
 	models: readonly ScenarioModel[],
-	before: Plan | null
+	before: Plan | null,
+	rates: readonly CurrencyRates[]
 ): Promise<Series[]> {
 	if (!models.some((m) => derivesActuals(m.definition))) return [];
 	const through = scenario.actualsThrough ?? scenario.first - 1;
 	const have = derivedBefore.get(models);
 	const actual =
-		have?.state === state && have.through === through
+		have?.state === state && have.through === through && have.rates === rates
 			? have.series
-			: await actualSeries(db, state, models, through);
-	derivedBefore.set(models, { state, through, series: actual });
+			: await actualSeries(db, state, models, through, rates);
+	derivedBefore.set(models, { state, through, rates, series: actual });
 	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
 	return [...actual, ...followed];
 }
@@ -92,12 +97,15 @@ async function actualSeries(
 	db: Knex,
 	state: CompanyState,
 	models: readonly ScenarioModel[],
-	through: number
+	through: number,
+	rates: readonly CurrencyRates[]
 ): Promise<Series[]> {
 	const found: Series[] = [];
+	const exchange = new Exchange(state.structure.currency, rates, state.calendar);
 	for (const [calendar, own] of byCalendar(models, state.calendar)) {
 		const last = beginOnto(calendar, state.calendar, through + 1) - 1;
-		found.push(...derivedSeries(own, state.structure, await taggedActuals(db, state, calendar), last));
+		const booked = await taggedActuals(db, state, calendar);
+		found.push(...derivedSeries(own, state.structure, booked, last, exchange));
 	}
 	return found;
 }

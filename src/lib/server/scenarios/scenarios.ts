@@ -30,7 +30,8 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 		visibility: 'all',
 		people: [],
 		owner: '',
-		target: null
+		target: null,
+		rates: null
 	};
 }
 

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { readableRoots, mayRead } from '../platform/auth/policy';
 import { ACTUALS, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
+import { MONEY_VIEWS, moneyView, type MoneyView } from '../../core/currency/view';
 import { MOST_MONTHS, yearFrom } from '../../core/calendar/spans';
 import { firstOpen } from '../../core/scenario/assemble';
 import type { Scenario } from '../../core/scenario/schema';
@@ -17,6 +18,8 @@ export interface Selection {
 	/** Period ordinals, both included. */
 	from: number;
 	to: number;
+	/** In which currency figures are shown. */
+	money: MoneyView;
 }
 
 /** The scenario to begin with: the newest open forecast, else the newest plan, else actuals. */
@@ -25,6 +28,12 @@ export function defaultScenario<S extends Scenario>(scenarios: readonly S[]): S 
 	const newest = (list: S[]) =>
 		[...list].sort((a, b) => (a.actualsThrough ?? 0) - (b.actualsThrough ?? 0)).at(-1);
 	return newest(plans.filter((s) => s.kind === 'forecast' && !s.locked)) ?? newest(plans) ?? scenarios[0];
+}
+
+/** What an address asks for; null where it says nothing. */
+export function askedMoney(url: URL): MoneyView | null {
+	const asked = url.searchParams.get('money');
+	return MONEY_VIEWS.find((view) => view === asked) ?? null;
 }
 
 /** Reads the selection from an address for a user; never leads to what the user may not see. */
@@ -67,6 +76,7 @@ export async function selectionFrom(context: Context, url: URL): Promise<Selecti
 		scenario: scenario?.code ?? '',
 		department,
 		from,
+		money: moneyView(structure, department, askedMoney(url)),
 		to: Math.min(Math.max(from, to), from + MOST_MONTHS - 1)
 	};
 }

@@ -34,7 +34,7 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 		accounts: structure.accounts,
 		departments: structure.departments,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
-		currency: structure.currency,
+		money: structure.money,
 		scenarios: [ACTUALS, ...(await listScenarios(db)).map((s) => s.code)]
 	};
 	const bases = await readBases(db, code);

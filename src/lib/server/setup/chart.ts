@@ -3,13 +3,14 @@ import { z } from 'zod';
 import { chartFaults } from '../../core/company/chart';
 import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
-import { AccountType, NumberFormat, readable, TimeRollup, type Account } from '../../core/company/schema';
+import { AccountType, NumberFormat, TimeRollup, type Account } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import { buildTree } from '../../core/company/tree';
 import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
 import { totalsOf } from '../../core/statements/totals';
 import { noteCompany } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
+import { accountToRow } from '../company/subjects/accounts';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
 import { notFound, Refusal } from '../platform/refusal';
@@ -17,9 +18,7 @@ import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
 import { isFigure, ownMonths } from './figures';
-import { inPlace, linesOf, mustHold, notedCells, trying } from './tree';
-
-const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
+import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
 
 export const NewAccounts = z.strictObject({
 	/** The heading that they lie under; null is the top. */
@@ -32,7 +31,7 @@ export const NewAccounts = z.strictObject({
 	dry: z.boolean().default(false)
 });
 export const AccountChange = z.strictObject({
-	name: name.optional(),
+	name: Label.optional(),
 	parent: z.string().max(64).nullable().optional(),
 	/** The account of the same heading that it stands before; null is the last place. */
 	before: z.string().max(64).nullable().optional(),
@@ -40,6 +39,8 @@ export const AccountChange = z.strictObject({
 	rollup: TimeRollup.optional(),
 	format: NumberFormat.optional(),
 	nonCash: z.boolean().optional(),
+	/** Translation differences stand in it; the account where they did does so no more. */
+	translation: z.boolean().optional(),
 	dry: z.boolean().default(false)
 });
 
@@ -143,7 +144,7 @@ export async function changeAccount(
 	const { structure } = await companyFor(context, 'change accounts');
 	const known = structure.accounts.get(code);
 	if (!known) throw notFound(`The account “${code}”`);
-	const counts = (['parent', 'type', 'rollup'] as const).some(
+	const counts = (['parent', 'type', 'rollup', 'translation'] as const).some(
 		(what) => change[what] !== undefined && change[what] !== known[what]
 	);
 	// Before anything is written: what is calculated already is kept for whoever only reads.
@@ -158,7 +159,11 @@ export async function changeAccount(
 		if (heading && parent !== account.parent && accounts.isLeaf(heading.code))
 			await mustHoldNothing(within, heading, 'become a heading');
 		const changed: Account = { ...account, ...change, parent };
-		const list = accounts.all.map((a) => (a.code === code ? { ...changed, parent: account.parent } : a));
+		const list = accounts.all.map((a) =>
+			a.code === code
+				? { ...changed, parent: account.parent }
+				: { ...a, translation: a.translation && !change.translation }
+		);
 		const placed =
 			before === undefined && parent === account.parent
 				? list
@@ -228,10 +233,10 @@ async function putChart({ db: trx }: Within, list: readonly Account[]): Promise<
 	const gone = new Set(before.keys());
 	for (const [position, a] of all.entries()) {
 		gone.delete(a.code);
-		const row = { ...a, nonCash: a.nonCash ? 1 : 0, position };
+		const row = { ...accountToRow(a), position };
 		const was = before.get(a.code);
 		if (!was) await trx('account').insert(row);
-		else if (JSON.stringify({ ...was, nonCash: was.nonCash ? 1 : 0 }) !== JSON.stringify(row))
+		else if (JSON.stringify(accountToRow(was)) !== JSON.stringify(row))
 			await trx('account').where({ code: a.code }).update(row);
 	}
 	for (const code of gone) await trx('account').where({ code }).delete();

@@ -8,14 +8,13 @@ import type { User } from '../platform/auth/sessions';
 import { openDatabase } from '../platform/db/connect';
 import {
 	addDepartments,
-	addEntity,
 	changeDepartment,
 	DepartmentChange,
 	NewDepartments,
 	readDepartmentsOf,
-	removeDepartment,
-	renameEntity
+	removeDepartment
 } from './departments';
+import { addEntity, changeEntity } from './entities';
 
 let db: Knex;
 let user: User;
@@ -73,12 +72,14 @@ describe('departments', () => {
 		expect(await lines()).toBe(
 			'lind .advisory .operations .support ..desk ..field ..night .north ..oslo ..riga'
 		);
-		await renameEntity(asAda(), 'lind-baltic', { name: 'Lind Oy' });
-		await expect(renameEntity(asAda(), 'lind-baltic', { name: 'Lind' })).rejects.toMatchObject({
+		await changeEntity(asAda(), 'lind-baltic', { name: 'Lind Oy' });
+		await expect(changeEntity(asAda(), 'lind-baltic', { name: 'Lind' })).rejects.toMatchObject({
 			status: 409
 		});
 		await expect(addEntity(asAda(), { name: 'Lind Oy' })).rejects.toMatchObject({ status: 409 });
-		expect((await same()).get('entities.csv')).toBe('code,name\nlind,Lind\nlind-baltic,Lind Oy\n');
+		expect((await same()).get('entities.csv')).toBe(
+			'code,name,currency\nlind,Lind,CHF\nlind-baltic,Lind Oy,CHF\n'
+		);
 	});
 	it('say who plans and who reviews them', async () => {
 		const { departments } = await readDepartmentsOf(asAda());
@@ -159,7 +160,7 @@ describe('departments', () => {
 			changeDepartment(viewer, 'desk', check({ name: 'A' }, DepartmentChange)),
 			removeDepartment(viewer, 'desk'),
 			addEntity(viewer, { name: 'A' }),
-			renameEntity(viewer, 'lind', { name: 'A' })
+			changeEntity(viewer, 'lind', { name: 'A' })
 		])
 			await expect(asked).rejects.toMatchObject({ status: 403 });
 	});

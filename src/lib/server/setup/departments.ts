@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
-import { readable, type Department, type Entity } from '../../core/company/schema';
+import type { Department, Entity } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import { totalsOf } from '../../core/statements/totals';
 import type { MovedFigures } from '../../core/views/chart-row';
@@ -19,9 +19,7 @@ import { planOf } from '../scenarios/plans';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import { isFigure, ownMonths } from './figures';
-import { inPlace, linesOf, mustHold, notedCells, trying } from './tree';
-
-const name = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
+import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
 
 export const NewDepartments = z.strictObject({
 	/** The department that they lie under. */
@@ -34,14 +32,13 @@ export const NewDepartments = z.strictObject({
 	dry: z.boolean().default(false)
 });
 export const DepartmentChange = z.strictObject({
-	name: name.optional(),
+	name: Label.optional(),
 	parent: z.string().max(64).optional(),
 	/** The department under the same one that it stands before; null is the last place. */
 	before: z.string().max(64).nullable().optional(),
 	entity: z.string().max(64).optional(),
 	dry: z.boolean().default(false)
 });
-export const EntityName = z.strictObject({ name });
 
 export async function readDepartmentsOf(
 	context: Context
@@ -130,7 +127,12 @@ export async function changeDepartment(
 	const goes = change.parent !== undefined && change.parent !== known.parent;
 	if (goes && known.parent === null)
 		throw new Refusal(422, `“${known.name}” is the whole company and lies under nothing.`);
-	const was = goes ? await figuresOf(context, code) : [];
+	const currency = (entity: string) => structure.entities.find((e) => e.code === entity)?.currency;
+	const recounts =
+		change.entity !== undefined &&
+		structure.departments.isLeaf(code) &&
+		currency(change.entity) !== currency(known.entity);
+	const was = goes || recounts ? await figuresOf(context, code) : [];
 	return trying(context, dry, async (within) => {
 		const { departments } = (await companyState(within.db)).structure;
 		const department = departments.get(code);
@@ -145,7 +147,7 @@ export async function changeDepartment(
 		if (locked)
 			throw new Refusal(
 				422,
-				`“${department.name}” has figures in ${await namedFor(within, [locked.scenario.code])}, which is locked, so it stays where it is. Nothing was changed. Unlock it first.`
+				`“${department.name}” has figures in ${await namedFor(within, [locked.scenario.code])}, which is locked, so it stays ${goes ? 'where' : 'whose'} it is. Nothing was changed. Unlock it first.`
 			);
 		const changed: Department = { ...department, ...change, parent };
 		const list = departments.all.map((d) =>
@@ -157,7 +159,7 @@ export async function changeDepartment(
 				: inPlace(() => moved(list, code, { parent, before: before ?? null }));
 		const sawBefore = await whoSees(within, code);
 		await keepingToThoseWhoSee(within, () => putDepartments(within, placed));
-		if (goes) await mustHold(within);
+		if (goes || recounts) await mustHold(within);
 		if (JSON.stringify(changed) !== JSON.stringify(department))
 			await journal(within, code, department, changed);
 		const seen = new Set((await visibleScenarios(within)).map((s) => s.code));
@@ -244,17 +246,12 @@ async function putDepartments({ db: trx }: Within, list: readonly Department[]):
 	await touchCompany(trx);
 }
 
-const said = (d: Department | Entity | null) => (d ? JSON.stringify(d) : '');
-const journal = (
-	within: Within,
-	code: string,
-	before: Department | Entity | null,
-	after: Department | Entity | null,
-	what: 'department' | 'entity' = 'department'
-) => noteCompany(within, { what, code }, said(before), said(after));
+const said = (d: Department | null) => (d ? JSON.stringify(d) : '');
+const journal = (within: Within, code: string, before: Department | null, after: Department | null) =>
+	noteCompany(within, { what: 'department', code }, said(before), said(after));
 
 /** Scenarios in which a department has figures, with what it comes to: the first total of the chart that is no balance. */
-async function figuresOf(
+export async function figuresOf(
 	{ db }: Context,
 	department: string
 ): Promise<{ scenario: ListedScenario; moved: MovedFigures }[]> {
@@ -270,40 +267,4 @@ async function figuresOf(
 		found.push({ scenario, moved: { scenario: scenario.name, amount } });
 	}
 	return found;
-}
-
-/** Adds a legal entity. @throws Refusal 409 for a name that is there */
-export async function addEntity(context: Context, { name }: z.output<typeof EntityName>): Promise<Entity> {
-	return asOne(context, async (within) => {
-		await companyFor(within, 'change departments');
-		const entities = await ENTITIES.load(within.db);
-		if (entities.some((e) => e.name === name))
-			throw new Refusal(409, `There is an entity “${name}” already.`);
-		const taken = entities.map((e) => e.code);
-		const entity = { code: codeFor(name, '-', taken, 'entity'), name };
-		await within.db('entity').insert({ ...entity, position: entities.length });
-		await journal(within, entity.code, null, entity, 'entity');
-		await touchCompany(within.db);
-		return entity;
-	});
-}
-
-/** Renames a legal entity. @throws Refusal 404, 409 for a name that is there */
-export async function renameEntity(
-	context: Context,
-	code: string,
-	{ name }: z.output<typeof EntityName>
-): Promise<void> {
-	await asOne(context, async (within) => {
-		await companyFor(within, 'change departments');
-		const entities = await ENTITIES.load(within.db);
-		const entity = entities.find((e) => e.code === code);
-		if (!entity) throw notFound(`The entity “${code}”`);
-		if (entities.some((e) => e.code !== code && e.name === name))
-			throw new Refusal(409, `There is an entity “${name}” already.`);
-		if (entity.name === name) return;
-		await within.db('entity').where({ code }).update({ name });
-		await journal(within, code, entity, { code, name }, 'entity');
-		await touchCompany(within.db);
-	});
 }

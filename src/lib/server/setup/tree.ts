@@ -1,4 +1,6 @@
 /** What changes of any tree of the company have in common: they are tried first, and made as a whole or not at all. */
+import { z } from 'zod';
+import { readable } from '../../core/company/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { readOutline } from '../../core/company/outline';
 import type { TreeItem } from '../../core/company/tree';
@@ -8,6 +10,9 @@ import { asOne, type Context, type Within } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 import { listScenarios, namedFor } from '../scenarios/scenarios';
 import { mustStillBuild, unsoundIn } from '../scenarios/soundness';
+
+/** What a thing of the company is called. */
+export const Label = z.string().trim().min(1, 'a name is missing').max(120).superRefine(readable());
 
 /** Ends the transaction of a change that is only tried. */
 class Tried extends Error {}

@@ -1,4 +1,5 @@
 /** A plan as it would be with what is typed and not saved yet: the server works it out and keeps nothing. */
+import type { MoneyView } from '../../core/currency/view';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { TypedCell, Written } from '../../core/inputs/cell';
 import type { PlanRow } from '../../core/views/plan-rows';
@@ -26,7 +27,7 @@ export class PlanPreview {
 
 	/** @param window of the company's periods; cells are in the plan's, as these are written */
 	show(
-		window: { scenario: string; from: number; to: number },
+		window: { scenario: string; from: number; to: number; money: MoneyView },
 		edits: readonly Written<TypedCell>[],
 		shown: Shown[]
 	): void {

@@ -17,6 +17,7 @@ interface Place {
 /** A leaf account in a leaf department, as the API tells what a total is made of. */
 interface UnderRow extends Place {
 	format: NumberFormat;
+	currency: string;
 	cells: Cell[];
 	typed: (number | null)[];
 	open: boolean;
@@ -116,6 +117,10 @@ export async function gatherTotals(
 	const { format } = taking[0].row;
 	if (taking.some(({ row }) => row.format !== format))
 		throw new CannotSpread('Amounts and other measures cannot be changed together. Choose rows of one kind.');
+	if (format === 'money' && taking.some(({ row }) => row.currency !== taking[0].row.currency))
+		throw new CannotSpread(
+			'Amounts in different currencies cannot be changed together. Choose rows of one currency.'
+		);
 	// Every row has the same months, so that they stand under one another.
 	const all = [...new Set(taking.flatMap(({ months }) => [...months]))].sort((a, b) => a - b);
 	const severalOf = (of: (row: UnderRow) => string) => new Set(taking.map(({ row }) => of(row))).size > 1;

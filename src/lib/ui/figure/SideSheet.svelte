@@ -246,6 +246,27 @@
 							</section>
 						{:else if e.kind === 'nothing'}
 							<section><p>Nothing has been entered here.</p></section>
+						{:else if e.kind === 'translated'}
+							<section>
+								<h3>Translated from {e.from}</h3>
+								{#if !e.rate}
+									<p>
+										Equity stands as it arose: each change at the average rate of its {calendar.words.one}.
+									</p>
+								{:else if e.rate.value === null}
+									<p class="problem">
+										The {e.rate.kind} rate of {e.from} is missing here. Rates are set under Set up, Currencies.
+									</p>
+								{:else}
+									<p>
+										At the {e.rate.kind} rate, {exact(e.rate.value, 'price')}
+										{company.data.company.currency} for 1 {e.from}.
+									</p>
+								{/if}
+								<ul>
+									{#each e.parts as p (p.name)}{@render row(p.name, p.value, p.format, p.ref, 1, '')}{/each}
+								</ul>
+							</section>
 						{:else if 'parts' in e && parts(e).length}
 							<section>
 								<h3>

@@ -20,6 +20,8 @@
 	const data = $derived(company.data);
 	const { calendar } = company;
 	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
+	const department = $derived(data.departments.find((d) => d.code === data.selection.department));
+	const reporting = $derived(data.company.currency);
 
 	function choose(change: Partial<FrameData['selection']>) {
 		const url = new URL(page.url);
@@ -28,6 +30,9 @@
 		url.searchParams.set('department', s.department);
 		url.searchParams.set('from', calendar.key(s.from));
 		url.searchParams.set('to', calendar.key(s.to));
+		if (change.money) url.searchParams.set('money', change.money);
+		// What is shown in its own currency is so wherever there is one.
+		else if (change.department && data.selection.money === 'local') url.searchParams.delete('money');
 		void goto(url, { keepFocus: true, noScroll: true });
 	}
 	function chooseScenario(code: string) {
@@ -125,6 +130,19 @@
 			<option value={OTHER_MONTHS}>Other {calendar.words.many} …</option>
 		</Choice>
 	</label>
+	{#if department && department.currency !== reporting}
+		<label>
+			<span>In</span>
+			<Choice
+				bare
+				value={data.selection.money}
+				onpick={(v) => choose({ money: v as FrameData['selection']['money'] })}
+			>
+				<option value="local">{department.currency ?? 'own currencies'}</option>
+				<option value="reporting">{reporting}</option>
+			</Choice>
+		</label>
+	{/if}
 	<button class="goto" onclick={ongoto} aria-label="Go to or do"
 		><span>Go to or do</span> <kbd>Ctrl K</kbd></button
 	>

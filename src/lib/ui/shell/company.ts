@@ -4,6 +4,8 @@ import type { Calendar } from '../../core/calendar/calendar';
 import { calendarOf } from '../../core/calendar/calendar-of';
 import type { CalendarSpec, LaterYears } from '../../core/calendar/spec';
 import { scenarioCalendar } from '../../core/scenario/calendar';
+import type { MoneyUnits } from '../../core/formula/units';
+import type { MoneyView } from '../../core/currency/view';
 import type { Figures } from '../writing/format';
 import type { UserStyle } from '../writing/user-style.svelte';
 
@@ -14,6 +16,8 @@ export interface Stage {
 }
 export interface FrameData {
 	company: { name: string; currency: string; calendar: CalendarSpec; decimals: number };
+	/** What amounts are counted in, as units of formulas. */
+	money: MoneyUnits;
 	closedThrough: number | null;
 	user: { email: string; name: string; role: string };
 	/** People sign in with passwords; in the demo they do not. */
@@ -31,8 +35,15 @@ export interface FrameData {
 		laterYears: LaterYears | null;
 	}[];
 	/** Departments the user may open, parents first. */
-	departments: { code: string; name: string; depth: number; leaf: boolean }[];
-	selection: { scenario: string; department: string; from: number; to: number };
+	departments: {
+		code: string;
+		name: string;
+		depth: number;
+		leaf: boolean;
+		/** In which it plans; null where departments under it plan in several. */
+		currency: string | null;
+	}[];
+	selection: { scenario: string; department: string; from: number; to: number; money: MoneyView };
 	may: Record<string, boolean>;
 	figures: Figures;
 	theme: string;
@@ -85,6 +96,8 @@ export function withSelection(
 		to: calendar.key(s.to),
 		...more
 	});
+	// What is shown in the reporting currency stays so, wherever one goes from there.
+	if (s.money === 'reporting') parameters.set('money', s.money);
 	// Compare begins with actuals, and actuals lead nowhere else: each side keeps its own default then.
 	const keeps = path.startsWith('/compare') ? change.scenario !== undefined : s.scenario !== ACTUALS;
 	if (keeps) parameters.set('scenario', s.scenario);

@@ -29,6 +29,9 @@ function fixed(value: number, digits: number, unit = ''): string {
 	return userStyle.negative === 'brackets' ? `(${text})` : `−${text}`;
 }
 
+/** Of a price or an exchange rate: more where little is left of fewer. */
+const priceDigits = (value: number) => (Math.abs(value) < 0.02 ? 6 : Math.abs(value) < 10 ? 4 : 2);
+
 /** A figure for the screen: zero as an en dash, blank as nothing, an error as its code. */
 export function figure(cell: Cell, format: NumberFormat, figures: Figures): string {
 	if (cell === null) return '';
@@ -38,7 +41,7 @@ export function figure(cell: Cell, format: NumberFormat, figures: Figures): stri
 		case 'percent':
 			return fixed(cell * 100, Math.abs(cell) < 0.01 ? 2 : 1, ' %');
 		case 'price':
-			return fixed(cell, Math.abs(cell) < 10 ? 4 : 2);
+			return fixed(cell, priceDigits(cell));
 		case 'number':
 			return fixed(cell, Number.isInteger(cell) || Math.abs(cell) >= 1000 ? 0 : 1);
 		case 'money':
@@ -66,7 +69,14 @@ export function exact(cell: Cell, format: NumberFormat): string {
 	if (typeof cell === 'string') return cell;
 	if (cell === 0) return '0';
 	if (format === 'percent') return fixed(cell * 100, 2, ' %');
-	return fixed(cell, format === 'number' && Number.isInteger(cell) ? 0 : format === 'price' ? 4 : 2);
+	return fixed(
+		cell,
+		format === 'number' && Number.isInteger(cell)
+			? 0
+			: format === 'price'
+				? Math.max(4, priceDigits(cell))
+				: 2
+	);
 }
 
 /** As text for another program of the same user: a number without separators between thousands. */

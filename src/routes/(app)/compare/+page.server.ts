@@ -36,6 +36,7 @@ export const load = ({ locals, url }) =>
 				period,
 				span: (span === 'ytd' || span === 'year' ? span : 'month') as Span,
 				leap: url.searchParams.get('leap') === 'without' ? 'without' : 'with',
+				money: s.money,
 				threshold: {
 					amount: positive(url.searchParams.get('amount'), 5000),
 					percent: positive(url.searchParams.get('percent'), 0.05)

@@ -25,7 +25,10 @@
 	let onlyMarked = $state(false);
 
 	type Row = NonNullable<typeof report>['rows'][number];
-	type Figures = Pick<Row, 'a' | 'b' | 'difference' | 'percent' | 'verdict' | 'marked'>;
+	type Figures = Pick<
+		Row,
+		'a' | 'b' | 'difference' | 'percent' | 'verdict' | 'marked' | 'currency' | 'performance'
+	>;
 
 	const columns: GridColumn[] = $derived(
 		report
@@ -33,6 +36,12 @@
 					{ key: 'a', label: report.scenarioName, width: 104, kind: 'figure' },
 					{ key: 'b', label: report.againstName, width: 104, kind: 'figure' },
 					{ key: 'difference', label: 'Difference', width: 96, kind: 'figure', apart: true },
+					...(report.splits
+						? [
+								{ key: 'currency', label: 'Currency', width: 84, kind: 'figure' as const },
+								{ key: 'performance', label: 'Performance', width: 96, kind: 'figure' as const }
+							]
+						: []),
 					{ key: 'percent', label: '%', width: 76, kind: 'text', align: 'right' },
 					{ key: 'bar', label: '', width: 100, kind: 'bar', grows: true },
 					{ key: 'verdict', label: 'Verdict', width: 102, kind: 'text' }
@@ -59,6 +68,8 @@
 			a: { value: f.a },
 			b: { value: f.b },
 			difference: { value: f.difference, tone },
+			currency: { value: f.currency ?? null },
+			performance: { value: f.performance ?? null },
 			percent: { value: null, text: f.difference === null ? '' : share(f.percent), tone },
 			bar: {
 				value: typeof f.difference === 'number' ? f.difference / widest : null,
@@ -131,7 +142,8 @@
 				kind: 'account',
 				account,
 				department: department ?? report.query.department,
-				...(lastYear ? spanBefore(calendar, report) : { from: report.from, to: report.to })
+				...(lastYear ? spanBefore(calendar, report) : { from: report.from, to: report.to }),
+				money: report.money
 			}
 		});
 	}
@@ -159,6 +171,7 @@
 			leap: q.leap ?? 'with',
 			amount: String(q.threshold.amount),
 			percent: String(q.threshold.percent),
+			...(report!.money === 'reporting' ? { money: 'reporting' } : {}),
 			format
 		});
 		return `/api/v1/variance?${parameters}`;
@@ -189,7 +202,10 @@
 		<div>
 			<h1>Variance: {report.departmentName}, {span}</h1>
 			<p class="muted">
-				{data.company.currency}{data.figures === 'thousand' ? ', thousands' : ''} ·
+				{report.currency ?? 'Each in its own currency: amounts in several have no sum'}{data.figures ===
+				'thousand'
+					? ', thousands'
+					: ''} ·
 				<b>{report.scenarioName}</b>
 				against
 				<b>{report.againstName}</b> · {counted(report.marked, 'account is', 'accounts are')} over the threshold
@@ -258,6 +274,13 @@
 		</label>
 		<Tick bind:checked={onlyMarked}>only marked</Tick>
 	</div>
+	{#if report.missing.length}<p class="missing">
+			Exchange rates are missing: {report.missing.join('; ')}.
+			{#if data.may['set exchange rates']}<a
+					class="plain"
+					href={withSelection('/setup/currencies', data.selection, calendar)}>Set them</a
+				>{/if}
+		</p>{/if}
 	{#if !rows.length}
 		<p class="empty">
 			{#if onlyMarked && anything}No account is over the threshold.{:else}Nothing stands in {report.scenarioName}
@@ -294,6 +317,10 @@
 <style>
 	.empty {
 		margin: 4px 0 10px;
+	}
+	.missing {
+		color: var(--clay);
+		margin: 4px 0;
 	}
 	.controls {
 		display: flex;

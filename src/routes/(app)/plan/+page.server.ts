@@ -7,6 +7,7 @@ export const load = ({ locals, url }) =>
 	page({ locals }, async (context) => {
 		const s = await selectionFrom(context, url);
 		if (!s.scenario) return { plan: null, rows: rowsToText([]) };
-		const { rows, ...plan } = await readDepartmentPlan(context, s.scenario, s.department, s.from, s.to);
+		const { scenario, department, from, to, money } = s;
+		const { rows, ...plan } = await readDepartmentPlan(context, scenario, department, from, to, null, money);
 		return { plan, rows: rowsToText(rows) };
 	});

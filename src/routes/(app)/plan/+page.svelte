@@ -109,7 +109,8 @@
 	/** The window as requests write it. */
 	const months = $derived({
 		from: company.calendar.key(selection.from),
-		to: company.calendar.key(selection.to)
+		to: company.calendar.key(selection.to),
+		money: selection.money
 	});
 	const entry: Entry<{ rows: PlanRow[] }, PlanSpread> = new Entry(company, {
 		block: ACCOUNTS_BLOCK,
@@ -293,9 +294,9 @@
 			{ department: selection.department, accounts: null },
 			...[...read].map(([department, accounts]) => ({ department, accounts }))
 		];
-		const { scenario, from, to } = selection;
+		const { scenario, from, to, money } = selection;
 		void data.plan;
-		untrack(() => preview.show({ scenario, from, to }, typed, shown));
+		untrack(() => preview.show({ scenario, from, to, money }, typed, shown));
 	});
 
 	function toggle(row: GridRow) {
@@ -318,7 +319,8 @@
 				account: place.account,
 				department: acrossOf(column) ?? place.department,
 				from,
-				to
+				to,
+				money: selection.money
 			}
 		};
 	}
@@ -380,7 +382,7 @@
 		}
 	}
 	function facts(chosen: NonNullable<typeof scenario>, shown: NonNullable<typeof plan>): string[] {
-		const list = [company.data.company.currency];
+		const list = [shown.currency ?? 'each in its own currency: amounts in several have no sum'];
 		const through = chosen.kind === 'actuals' ? chosen.actualsThrough : shown.open - 1;
 		if (through !== null && through >= selection.from)
 			list.push(`actuals through ${calendar.longLabel(through)}`);

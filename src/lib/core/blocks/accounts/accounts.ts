@@ -4,14 +4,16 @@ import { planFault } from '../../company/chart';
 import type { Structure } from '../../company/structure';
 import { cellAt, type Cell } from '../../engine/values';
 import type { Expr } from '../../formula/ast';
-import type { BasisEntry, Origin } from '../../inputs/basis';
+import type { Basis, BasisEntry, Origin } from '../../inputs/basis';
 import type { CellEdit } from '../../inputs/cell';
 import type { Block, Calculated, CellMadeOf, Inflow, Inflows } from '../block';
 import { adjustedAccount, planLine } from './adjust-account';
-import { basisFormula, ref } from './basis-formula';
-import { accountLines, basisLine, postedLine, typedLine } from './lines';
+import { basisFormula, exchangeLine, ref } from './basis-formula';
+import { accountLines, basisLine, exchangeValues, postedLine, typedLine } from './lines';
 import type { History } from './schema';
 import { ACCOUNTS_BLOCK } from '../../engine/spec';
+import { isMoney } from '../../currency/rates';
+import { LOCAL } from '../../formula/units';
 
 /** What else is asked of planned accounts: where an account in a department has its plan from. */
 export interface AccountsBlock extends Block {
@@ -25,14 +27,16 @@ export interface AccountsBlock extends Block {
 /**
  * @param bases how accounts get their plan where no model posts to them
  * @param inflows postings of the other blocks
+ * @param currencyOf in which currency a driver's amounts are, as a block says it
  */
 export function accountsBlock(
 	structure: Structure,
 	bases: readonly BasisEntry[],
 	inflows: Inflows,
-	history: History
+	history: History,
+	currencyOf: (block: string, line: string) => string | null = () => null
 ): AccountsBlock {
-	const { accounts, departments, departmentRow, departmentRows } = structure;
+	const { accounts, departments, departmentRow, departmentRows, rowCurrency, money } = structure;
 	const basisOf = new Map(bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
 	const postedTo = (account: string, department: string): Inflow[] =>
 		inflows.get(account)?.filter((p) => p.rowsOf.has(department)) ?? [];
@@ -42,10 +46,23 @@ export function accountsBlock(
 			? { kind: 'posted', models: [...new Set(posted.map((p) => p.block))] }
 			: { kind: 'basis', basis: basisOf.get(`${account}\u0000${department}`) ?? { kind: 'typed' } };
 	};
+	/** The currency from which a driver's amounts have to be brought into that of a department; null where it is its own. */
+	const foreignTo = (account: string, department: string, basis: Basis): string | null => {
+		if (basis.kind !== 'driver' || !isMoney(accounts.get(account)!)) return null;
+		const [block, line] = basis.driver.split('.');
+		const currency = currencyOf(block, line);
+		const own = rowCurrency[departmentRow.get(department) ?? -1];
+		return currency === LOCAL || currency === own ? null : currency;
+	};
+	const formulaOf = (account: string, department: string, basis: Basis): Expr | null =>
+		basisFormula(account, basis, foreignTo(account, department, basis));
 	const basisExpr = (account: string, department: string): Expr | null => {
 		const from = origin(account, department);
-		return from.kind === 'posted' ? ref(postedLine(account)) : basisFormula(account, from.basis);
+		return from.kind === 'posted' ? ref(postedLine(account)) : formulaOf(account, department, from.basis);
 	};
+	const foreign = new Set(
+		bases.flatMap(({ account, department, basis }) => foreignTo(account, department, basis) ?? [])
+	);
 	const typedAt: AccountsBlock['typedAt'] = ({ calculation, inputs }, account, department) => {
 		const row = departmentRow.get(department);
 		const line = typedLine(account);
@@ -78,6 +95,8 @@ export function accountsBlock(
 		rows,
 		line(code) {
 			const account = accounts.get(code);
+			const rate = [...foreign].find((currency) => exchangeLine(currency) === code);
+			if (rate) return { label: `${rate} exchange rate`, format: 'price', extend: null, overTime: 'average' };
 			return (
 				account && {
 					label: account.name,
@@ -95,6 +114,10 @@ export function accountsBlock(
 				: !departments.get(row)
 					? `The department “${row}”`
 					: null,
+		currencyOf(line) {
+			const account = accounts.get(line);
+			return account && isMoney(account) ? money.local : null;
+		},
 		names: () => null,
 		adjustable: () =>
 			accounts.all
@@ -112,21 +135,25 @@ export function accountsBlock(
 		},
 		typedLine,
 		inflows: () => new Map(),
-		compile: ({ axis, typed }) => ({
+		compile: ({ axis, typed, exchange }) => ({
 			id: ACCOUNTS_BLOCK,
 			dimensions: ['department'],
 			rows,
-			lines: accounts.all
-				.filter((a) => accounts.isLeaf(a.code))
-				.flatMap((account) =>
-					accountLines(account, structure, {
-						axis,
-						history,
-						typed: typed(ACCOUNTS_BLOCK, account.code),
-						inflows: inflows.get(account.code) ?? [],
-						expr: (department) => basisExpr(account.code, department)
-					})
-				)
+			lines: [
+				...[...foreign].map((currency) => exchangeValues(currency, structure, exchange, axis)),
+				...accounts.all
+					.filter((a) => accounts.isLeaf(a.code))
+					.flatMap((account) =>
+						accountLines(account, structure, {
+							axis,
+							exchange,
+							history,
+							typed: typed(ACCOUNTS_BLOCK, account.code),
+							inflows: inflows.get(account.code) ?? [],
+							expr: (department) => basisExpr(account.code, department)
+						})
+					)
+			]
 		}),
 		adjusted: adjustedAccount,
 		typedOverAdjusted: true,
@@ -177,7 +204,7 @@ export function accountsBlock(
 						rows: rowsOf.get(department)!
 					}))
 				};
-			const expr = basisFormula(account, from.basis);
+			const expr = formulaOf(account, department, from.basis);
 			if (expr) return { kind: 'basis', basis: from.basis, expr };
 			return {
 				kind: plan.calculation.cell(ACCOUNTS_BLOCK, account, row, period) === null ? 'nothing' : 'input'

@@ -15,8 +15,14 @@ export const times = (left: Expr, right: Expr): Expr => ({
 	span: NOWHERE
 });
 
-/** A basis as a formula over the account's own department. */
-export function basisFormula(account: string, basis: Basis): Expr | null {
+/** What one unit of a currency is worth in that of each department, as a line of the accounts. */
+export const exchangeLine = (currency: string) => `exchange:${currency}`;
+
+/**
+ * A basis as a formula over the account's own department.
+ * @param foreign the currency of its driver's amounts, where the department plans in another one
+ */
+export function basisFormula(account: string, basis: Basis, foreign: string | null = null): Expr | null {
 	switch (basis.kind) {
 		case 'typed':
 			return null;
@@ -28,7 +34,8 @@ export function basisFormula(account: string, basis: Basis): Expr | null {
 			return call('run_rate', ref(account), num(basis.months));
 		case 'driver': {
 			const [block, line] = basis.driver.split('.');
-			return times({ kind: 'reference', block, line, span: NOWHERE }, num(basis.rate));
+			const driven = times({ kind: 'reference', block, line, span: NOWHERE }, num(basis.rate));
+			return foreign === null ? driven : times(driven, ref(exchangeLine(foreign)));
 		}
 	}
 }

@@ -1,16 +1,18 @@
 /** An account by departments as lines of the calculation. */
 import type { Axis } from '../../engine/axis';
-import type { InflowSpec, LineSpec, RuleSpec } from '../../engine/spec';
-import { BLANK, cellAt, marksOf, newMatrix, setCell } from '../../engine/values';
+import type { Factors, InflowSpec, LineSpec, RuleSpec } from '../../engine/spec';
+import { BLANK, cellAt, marksOf, newMatrix, RATE, setCell } from '../../engine/values';
 import { print, type Expr } from '../../formula/ast';
 import { isBalance } from '../../company/sign';
 import type { Account } from '../../company/schema';
 import type { Series } from '../../inputs/series';
-import { call, ref } from './basis-formula';
+import { call, exchangeLine, ref } from './basis-formula';
 import { seed } from '../../inputs/seed';
 import type { Inflow } from '../block';
 import type { History } from './schema';
 import type { Structure } from '../../company/structure';
+import { departmentUnits, exchangeFactors, type Exchange } from '../../currency/exchange';
+import { isMoney, rateKindOf, type RateKind } from '../../currency/rates';
 
 /** What was typed for an account, and what models post to it, stand in lines of their own. */
 export const typedLine = (account: string) => `typed:${account}`;
@@ -24,12 +26,23 @@ export interface AccountParts {
 	typed: readonly Series[];
 	inflows: readonly Inflow[];
 	expr(department: string): Expr | null;
+	exchange: Exchange;
 }
 
 /** An account as lines: its values, and where needed what was typed and what was posted. */
 export function accountLines(account: Account, structure: Structure, parts: AccountParts): LineSpec[] {
-	const { axis, typed, inflows } = parts;
-	const rows = structure.departmentRows.length;
+	const { axis, typed, inflows, exchange } = parts;
+	const { departmentRows, rowCurrency } = structure;
+	const rows = departmentRows.length;
+	const kind = rateKindOf(account.type);
+	const units = isMoney(account)
+		? departmentUnits(
+				structure,
+				exchange,
+				departmentRows.map((d) => d.code),
+				kind
+			)
+		: null;
 	const lines: LineSpec[] = [];
 	const values = newMatrix(rows, axis.length);
 	marksOf(values).fill(BLANK);
@@ -54,7 +67,12 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			seed: seed(typed, structure.departmentRow, rows, axis)
 		});
 	if (inflows.length) {
-		const specs: InflowSpec[] = inflows.map((f) => ({ block: f.block, line: f.line, index: f.index }));
+		const specs: InflowSpec[] = inflows.map((f) => ({
+			block: f.block,
+			line: f.line,
+			index: f.index,
+			factors: isMoney(account) ? arriving(f, rowCurrency, exchange, kind) : null
+		}));
 		lines.push({ code: postedLine(account.code), additive: true, overTime, inflows: specs });
 	}
 	const rules: RuleSpec[] = [];
@@ -84,6 +102,46 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			});
 	}
 	// Not additive over departments where it is a rate.
-	lines.push({ code: account.code, additive: account.type !== 'rate', overTime, seed: values, rules });
+	lines.push({ code: account.code, additive: account.type !== 'rate', overTime, units, seed: values, rules });
 	return lines;
+}
+
+/** What is posted arrives in the currency of the department that it is posted to. */
+function arriving(
+	{ index, currencies }: Inflow,
+	rowCurrency: readonly string[],
+	exchange: Exchange,
+	kind: RateKind
+): Factors | null {
+	return (
+		currencies &&
+		exchangeFactors(
+			exchange,
+			currencies.map((from, row) =>
+				from === null || index[row] < 0 ? null : [from, rowCurrency[index[row]]]
+			),
+			kind
+		)
+	);
+}
+
+/** One unit of a currency in that of each department, at the average rate. */
+export function exchangeValues(
+	currency: string,
+	{ rowCurrency }: Structure,
+	exchange: Exchange,
+	axis: Axis
+): LineSpec {
+	const rows = rowCurrency.length;
+	const values = newMatrix(rows, axis.length);
+	rowCurrency.forEach((to, r) => {
+		const rates = exchange.between(currency, to, 'average', axis);
+		for (let t = 0; t < axis.length; t++) {
+			values.values[t * rows + r] = rates[t];
+			if (!Number.isNaN(rates[t])) continue;
+			marksOf(values)[t * rows + r] = RATE;
+			values.errors = true;
+		}
+	});
+	return { code: exchangeLine(currency), additive: false, overTime: 'average', seed: values };
 }

@@ -112,7 +112,7 @@ export function definitionFaults(
 		];
 		for (const [column, formula] of formulas)
 			if (formula !== undefined)
-				for (const e of checkFormula(formula, names, lineQuantity(line, sources.currency)).errors)
+				for (const e of checkFormula(formula, names, lineQuantity(line, sources.money)).errors)
 					faults.push({ column, message: e.message, span: e.span });
 	}
 	for (const { line, message } of checkRollups(definition))

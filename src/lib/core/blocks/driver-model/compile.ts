@@ -11,17 +11,19 @@ import {
 	type RuleSpec
 } from '../../engine/spec';
 import { textCode } from '../../engine/texts';
-import { BLANK, marksOf, newColumn } from '../../engine/values';
+import { BLANK, marksOf, newColumn, RATE } from '../../engine/values';
 import { walk, type Expr } from '../../formula/ast';
 import { checkFormula } from '../../formula/check';
 import { attributeNumber, attributeOf, attributeQuantity } from '../../company/attributes';
 import { rowKey } from '../../engine/row-key';
 import type { Line, ModelDefinition, ScenarioModel } from './schema';
 import type { Parts } from '../block';
-import { lineQuantity } from './names';
+import { lineCurrency, lineQuantity } from './names';
 import { modelCalendar } from './periods';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
+import { departmentUnits } from '../../currency/exchange';
+import { LOCAL } from '../../formula/units';
 
 /** Rows of a model; a table of assumptions has one. */
 export const coordinatesOf = ({ definition, rows }: ScenarioModel): readonly (readonly string[])[] =>
@@ -35,7 +37,7 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 	const rowOf = new Map(coordinates.map((r, i) => [rowKey(r), i]));
 	const attributes = new Map<string, LineSpec>();
 	const checked = (line: Line, formula: string): Expr => {
-		const { expr, errors } = checkFormula(formula, names, lineQuantity(line, structure.currency));
+		const { expr, errors } = checkFormula(formula, names, lineQuantity(line, structure.money));
 		if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
 		walk(expr, (e) => {
 			if (e.kind !== 'reference' || e.block === null || !definition.dimensions.includes(e.block)) return;
@@ -45,9 +47,20 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 		});
 		return expr;
 	};
+	const place = definition.dimensions.indexOf('department');
+	const unitsOf = (line: Line) =>
+		place >= 0 && lineCurrency(line, structure.money) === LOCAL
+			? departmentUnits(
+					structure,
+					parts.exchange,
+					coordinates.map((c) => c[place]),
+					line.rollup.time === 'last' ? 'closing' : 'average'
+				)
+			: null;
 	const lines = definition.lines.map((line): LineSpec => {
 		const common = {
 			code: line.code,
+			units: unitsOf(line),
 			additive: line.rollup.members === 'sum',
 			overTime: overTimeOf(line, checked)
 		};
@@ -64,8 +77,10 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 		const past = seed(derived, rowOf, coordinates.length, axis);
 		if (derived.length)
 			for (let i = 0; i < axis.open * coordinates.length; i++) {
-				given.values[i] = past.values[i];
-				marksOf(given)[i] = past.marks![i];
+				const known = Math.abs(past.values[i]) !== Infinity;
+				given.values[i] = known ? past.values[i] : NaN;
+				marksOf(given)[i] = known ? past.marks![i] : RATE;
+				given.errors ||= !known;
 			}
 		return { ...common, seed: given, rules };
 	});

@@ -7,7 +7,7 @@ import { print } from '../../formula/ast';
 import type { Block } from '../block';
 import { adjustedTyped, adoptingTyped } from '../typed-line';
 import { compileModel, coordinatesOf } from './compile';
-import { modelNames } from './names';
+import { lineCurrency, modelNames } from './names';
 import { modelCalendar } from './periods';
 import { collectPostings } from './postings';
 import { rowName } from './rows';
@@ -43,7 +43,11 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		rowName: (row) => rowName(structure, definition, row),
 		missing: (line, row) =>
 			!lineOf(line) ? `The line “${line}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
-		names: () => modelNames(definition, structure.currency),
+		currencyOf(line) {
+			const own = lineOf(line);
+			return own ? lineCurrency(own, structure.money) : null;
+		},
+		names: () => modelNames(definition, structure.money),
 		adjustable: () => definition.lines.filter((l) => l.formula === undefined),
 		adjustmentFault(line) {
 			const own = lineOf(line);

@@ -6,6 +6,8 @@ import type { Inflow } from '../block';
 import { coordinatesOf } from './compile';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
+import { LOCAL } from '../../formula/units';
+import { lineCurrency } from './names';
 
 /** For each account the model lines that post to it, with their rows by department. */
 export function collectPostings(
@@ -30,7 +32,8 @@ export function collectPostings(
 						block: definition.code,
 						line,
 						rowsOf: new Map(),
-						index: new Int32Array(coordinates.length).fill(-1)
+						index: new Int32Array(coordinates.length).fill(-1),
+						currencies: currenciesOf(definition, line, coordinates, structure)
 					};
 					byLine.set(key, inflow);
 					const list = found.get(target.account);
@@ -45,6 +48,22 @@ export function collectPostings(
 		}
 	}
 	return found;
+}
+
+/** The currency of each row of a line; null where it holds no money. */
+function currenciesOf(
+	{ dimensions, lines }: ModelDefinition,
+	code: string,
+	coordinates: readonly (readonly string[])[],
+	{ money, departmentRow, rowCurrency }: Structure
+): (string | null)[] | null {
+	const line = lines.find((l) => l.code === code);
+	const currency = line ? lineCurrency(line, money) : null;
+	if (currency === null) return null;
+	const place = dimensions.indexOf('department');
+	return coordinates.map((row) =>
+		currency === LOCAL ? (rowCurrency[departmentRow.get(row[place]) ?? -1] ?? null) : currency
+	);
 }
 
 /**

@@ -9,7 +9,7 @@ import type { BlockSpec, LineSpec } from '../../engine/spec';
 import { textCode } from '../../engine/texts';
 import { newColumn, newMatrix, setCell, type Cell } from '../../engine/values';
 import { checkFormula, type BlockNames, type Names } from '../../formula/check';
-import { date, plain, text, UNKNOWN, type Quantity } from '../../formula/units';
+import { date, plain, text, UNKNOWN, type Quantity, NO_MONEY } from '../../formula/units';
 import { ASSETS, CONTRACTS, STAFF, STAFF_SPLIT, type ScheduleColumn, type ScheduleForm } from './schedules';
 
 const calendar = monthCalendar(4);
@@ -58,6 +58,7 @@ function blockSpec(
 		own: block(form, dimensions),
 		blocks: others.map(([f, d]) => block(f, d)),
 		accounts: [],
+		money: NO_MONEY,
 		dimensions: dimensions.map((code) => ({ code, members: [], attributes: [] })),
 		scenarios: []
 	};
@@ -350,6 +351,7 @@ describe('cohorts', () => {
 			own: { code: 'm', dimensions: [], lines: [{ code: 'added', quantity: UNKNOWN }] },
 			blocks: [{ code: 'curves', dimensions: ['age'], lines: [{ code: 'kept', quantity: plain }] }],
 			accounts: [],
+			money: NO_MONEY,
 			dimensions: [],
 			scenarios: []
 		};

@@ -87,7 +87,8 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			person: true,
 			account: true,
 			department: true,
-			entity: true
+			entity: true,
+			rates: true
 		},
 		scenario: true
 	};

@@ -30,7 +30,8 @@ const SCENARIO: ChangeKind = {
 		'person',
 		'account',
 		'department',
-		'entity'
+		'entity',
+		'rates'
 	],
 	words: ({ about, before, after }, { calendar }) => {
 		const period = about.what === 'close' ? calendar.parse(about.period) : null;

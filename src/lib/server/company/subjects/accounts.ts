@@ -20,11 +20,15 @@ const FORM = tableForm({
 		type: cell.oneOf(AccountType.options),
 		rollup: cell.oneOf(TimeRollup.options),
 		format: cell.oneOf(NumberFormat.options),
-		cash: cell.orNull(cell.yesNo)
+		cash: cell.orNull(cell.yesNo),
+		translation: cell.orNull(cell.yesNo)
 	},
-	notes: { cash: '`no` for what is never paid, such as depreciation, with all under it' },
+	notes: {
+		cash: '`no` for what is never paid, such as depreciation, with all under it',
+		translation: '`yes` for the one equity account in which translation differences stand'
+	},
 	says: 'the planning accounts as a tree',
-	later: ['cash'],
+	later: ['cash', 'translation'],
 	needed: true
 });
 
@@ -45,18 +49,27 @@ export const ACCOUNTS: Subject<'accounts', Account[]> = {
 	name: 'accounts',
 	files: [FORM],
 	read(folder) {
-		const rows = folder.table(FORM).map(({ cash, ...a }) => ({ ...a, nonCash: cash === false }));
+		const rows = folder.table(FORM).map(({ cash, translation, ...a }) => ({
+			...a,
+			nonCash: cash === false,
+			translation: translation === true
+		}));
 		return plainRows(folder.tree(FORM.path, rows, chartFaults(rows)));
 	},
 	write: (accounts, folder) =>
 		folder.table(
 			FORM,
-			accounts.map((a) => ({ ...a, cash: a.nonCash ? 'no' : '' }))
+			accounts.map((a) => ({ ...a, cash: a.nonCash ? 'no' : '', translation: a.translation ? 'yes' : '' }))
 		),
-	store: (trx, accounts) =>
-		insertRows(trx, 'account', numbered(accounts.map((a) => ({ ...a, nonCash: a.nonCash ? 1 : 0 })))),
+	store: (trx, accounts) => insertRows(trx, 'account', numbered(accounts.map(accountToRow))),
 	load: readAccounts
 };
+
+export const accountToRow = (a: Account) => ({
+	...a,
+	nonCash: a.nonCash ? 1 : 0,
+	translation: a.translation ? 1 : 0
+});
 
 const AccountRow = z.object({
 	code: stored.text,
@@ -65,7 +78,8 @@ const AccountRow = z.object({
 	type: AccountType,
 	rollup: TimeRollup,
 	format: NumberFormat,
-	nonCash: stored.flag
+	nonCash: stored.flag,
+	translation: stored.flag
 });
 
 export async function readAccounts(db: Knex): Promise<Account[]> {

@@ -7,27 +7,39 @@ import { insertRows, numbered } from '../../platform/db/rows';
 import { oncePer, plainRows } from '../reading';
 import { tableForm } from '../form';
 import type { Subject } from '../subject';
+import { COMPANY } from './company';
 import * as cell from '../table';
 import * as stored from '../../platform/db/stored';
 
 const ENTITY_FORM = tableForm({
 	path: 'entities.csv',
-	columns: { code: cell.code, name: cell.name },
+	columns: { code: cell.code, name: cell.name, currency: cell.orNull(cell.currency) },
+	notes: { currency: 'in which its departments plan and its books are kept; empty: the company’s' },
+	later: ['currency'],
 	unique: ['code'],
 	needed: true
 });
 
-const EntityRow = z.object({ code: stored.text, name: stored.text });
-const DepartmentRow = EntityRow.extend({ parent: stored.textOrNone, entity: stored.text });
+const Named = z.object({ code: stored.text, name: stored.text });
+const EntityRow = Named.extend({ currency: stored.text });
+const DepartmentRow = Named.extend({ parent: stored.textOrNone, entity: stored.text });
 
 export const ENTITIES: Subject<'entities', Entity[]> = {
 	name: 'entities',
 	files: [ENTITY_FORM],
-	read: (folder) => plainRows(folder.table(ENTITY_FORM)),
+	read: (folder) =>
+		plainRows(folder.table(ENTITY_FORM)).map((e) => ({
+			...e,
+			currency: e.currency ?? folder.of(COMPANY).currency
+		})),
 	write: (entities, folder) => folder.table(ENTITY_FORM, entities),
 	store: (trx, entities) => insertRows(trx, 'entity', numbered(entities)),
-	load: (db) => stored.rows(EntityRow, db('entity').orderBy('position'))
+	load: readEntities
 };
+
+export async function readEntities(db: Knex): Promise<Entity[]> {
+	return stored.rows(EntityRow, db('entity').orderBy('position'));
+}
 
 const FORM = tableForm({
 	path: 'departments.csv',

@@ -11,7 +11,7 @@ import type { Subject } from '../subject';
 import * as cell from '../table';
 import { ACCOUNTS } from './accounts';
 import { COMPANY } from './company';
-import { DEPARTMENTS } from './departments';
+import { DEPARTMENTS, ENTITIES } from './departments';
 import * as stored from '../../platform/db/stored';
 
 const FORM = tableForm({
@@ -83,7 +83,8 @@ export const structureOf: (folder: Reading) => Structure = oncePer((folder) =>
 		folder.of(ACCOUNTS),
 		folder.of(DEPARTMENTS),
 		folder.of(DIMENSIONS),
-		folder.of(COMPANY).currency
+		folder.of(COMPANY).currency,
+		folder.of(ENTITIES)
 	)
 );
 

@@ -15,7 +15,6 @@ import type { Reading } from '../reading';
 import { tableForm, type FileForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
-import { COMPANY } from './company';
 import { DIMENSIONS, structureOf } from './dimensions';
 import * as stored from '../../platform/db/stored';
 
@@ -118,12 +117,12 @@ export function checkForm(
 	all: readonly ModelDefinition[],
 	scenarios: readonly string[]
 ): void {
-	const { accounts, departments } = structureOf(folder);
+	const { accounts, departments, money } = structureOf(folder);
 	const sources: DefinitionSources = {
 		accounts,
 		departments,
 		dimensions: folder.of(DIMENSIONS),
-		currency: folder.of(COMPANY).currency,
+		money,
 		scenarios: ['actuals', ...scenarios]
 	};
 	for (const fault of definitionFaults(definition, all, sources, folder.calendar))

@@ -13,6 +13,7 @@ import * as cell from '../table';
 import { ENTRIES, lastOf } from './entries';
 import { checkForm, formFile, MODELS } from './models';
 import { PARTS, type ScenarioParts } from './scenario/parts';
+import { RATES } from './rates';
 import * as stored from '../../platform/db/stored';
 
 /** A scenario with what says where it is kept and who sees it. */
@@ -27,6 +28,7 @@ export type ScenarioRecord = { scenario: ListedScenario } & ScenarioParts;
 
 const USUAL = {
 	laterYears: null,
+	rates: null,
 	actualsThrough: null,
 	follows: null,
 	origin: null,
@@ -77,7 +79,8 @@ const FORM = tableForm({
 		owner: cell.text,
 		target: cell.optional,
 		without: cell.list,
-		later_years: laterYears
+		later_years: laterYears,
+		rates: cell.optional
 	},
 	notes: {
 		visibility:
@@ -87,9 +90,10 @@ const FORM = tableForm({
 		target: 'the scenario that holds its targets',
 		without: 'models that it does not have, joined by `;`',
 		later_years:
-			'from which fiscal year on its periods are coarser than months, and how each year is divided: `2029:quarter;half;year`'
+			'from which fiscal year on its periods are coarser than months, and how each year is divided: `2029:quarter;half;year`',
+		rates: 'the set of exchange rates that it is translated by; empty: that of actuals'
 	},
-	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without', 'later_years'],
+	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without', 'later_years', 'rates'],
 	unique: ['code']
 });
 
@@ -108,6 +112,15 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 		);
 		for (const { scenario, column, message } of told)
 			folder.faults.push({ file: FORM.path, row: rowOfScenario(folder, scenario), column, message });
+		const sets = folder.of(RATES).map((s) => s.code);
+		for (const { rates, rowNumber } of rows)
+			folder.expect(
+				rates === null || sets.includes(rates),
+				FORM.path,
+				rowNumber,
+				'rates',
+				`“${rates}” is not in rate-sets.csv`
+			);
 		return rows.map(({ rowNumber, more: _none, without, actuals_through, later_years, visibility, ...s }) => {
 			folder.expect(
 				s.kind !== 'actuals' && s.code !== 'actuals',
@@ -133,6 +146,7 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 				const own = new Set(definitions.map((d) => d.code));
 				return {
 					...s,
+					rates: s.rates ?? null,
 					first: folder.period(s.first),
 					last: folder.period(s.last),
 					actuals_through: folder.period(s.actualsThrough),
@@ -216,6 +230,7 @@ export const ScenarioRow = z.object({
 	people: stored.text,
 	owner: stored.text,
 	target: stored.textOrNone,
+	rates: stored.textOrNone,
 	/** Goes up with each change. */
 	revision: stored.whole
 });
@@ -233,6 +248,7 @@ export const scenarioFromRow = (r: z.output<typeof ScenarioRow>): ListedScenario
 	description: r.description,
 	folder: r.folder,
 	visibility: r.visibility,
+	rates: r.rates,
 	people: r.people.split(';').filter(Boolean),
 	owner: r.owner,
 	target: r.target
@@ -253,7 +269,8 @@ export const scenarioToRow = (s: ListedScenario) => ({
 	visibility: s.visibility,
 	people: s.people.join(';'),
 	owner: s.owner,
-	target: s.target
+	target: s.target,
+	rates: s.rates ?? null
 });
 
 /** Copies a scenario's parts to another, inside the database; the two are independent from then on. */

@@ -13,6 +13,7 @@ export type Action =
 	| 'manage people'
 	| 'change accounts'
 	| 'change departments'
+	| 'set exchange rates'
 	| 'take the company'
 	| 'see driver models'
 	| 'change driver models'

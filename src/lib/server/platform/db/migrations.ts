@@ -519,5 +519,43 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '017_currencies',
+		async up(db) {
+			const company = await db('company').first('currency');
+			await db.schema.alterTable('entity', (t) => {
+				t.text('currency')
+					.notNullable()
+					.defaultTo(company?.currency ?? '');
+			});
+			await db.schema.alterTable('account', (t) => {
+				// The one equity account in which translation differences stand.
+				t.boolean('translation').notNullable().defaultTo(false);
+			});
+			await db.schema
+				.createTable('rate_set', (t) => {
+					t.text('code').primary();
+					t.text('name').notNullable();
+					t.integer('actuals').notNullable().defaultTo(0);
+					t.integer('position').notNullable();
+				})
+				.createTable('rate', (t) => {
+					t.text('rate_set').notNullable().references('rate_set.code').onDelete('CASCADE');
+					t.text('currency').notNullable();
+					t.text('kind').notNullable();
+					t.integer('first').notNullable();
+					// A double a period, NaN where none is known.
+					t.binary('data').notNullable();
+					t.primary(['rate_set', 'currency', 'kind']);
+				});
+			await db.schema.alterTable('scenario', (t) => {
+				// A reference added to a table that is there makes SQLite write it anew, and drop what hangs on it.
+				t.text('rates');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

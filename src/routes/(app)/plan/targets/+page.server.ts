@@ -1,9 +1,11 @@
 import { page } from '$lib/server/doors/http';
-import { selectionFrom } from '$lib/server/scenarios/selection';
+import { askedMoney, selectionFrom } from '$lib/server/scenarios/selection';
 import { readTargets } from '$lib/server/accounts/targets';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (context) => {
 		const s = await selectionFrom(context, url);
-		return { targets: s.scenario ? await readTargets(context, s.scenario, s.from, s.to) : null };
+		return {
+			targets: s.scenario ? await readTargets(context, s.scenario, s.from, s.to, askedMoney(url)) : null
+		};
 	});

@@ -1,6 +1,6 @@
 import { takes } from '$lib/server/doors/http';
-import { addEntity, EntityName } from '$lib/server/setup/departments';
+import { addEntity, NewEntity } from '$lib/server/setup/entities';
 
-export const POST = takes({ may: 'change departments', body: EntityName }, ({ context, input }) =>
+export const POST = takes({ may: 'change departments', body: NewEntity }, ({ context, input }) =>
 	addEntity(context, input)
 );

@@ -25,7 +25,7 @@ export const GET = asked(ReportRequest, async ({ context, input: q }) => {
 	});
 	if (q.format === 'csv')
 		return new Response(varianceCsv(report), { headers: download('text/csv; charset=utf-8') });
-	return new Response((await varianceXlsx(report, selection, company.currency)) as BodyInit, {
+	return new Response((await varianceXlsx(report, selection)) as BodyInit, {
 		headers: download('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
 	});
 });

@@ -86,7 +86,7 @@
 		accounts: buildTree(design.accounts),
 		departments: buildTree(design.departments),
 		dimensions: design.dimensions,
-		currency: company.data.company.currency,
+		money: company.data.money,
 		scenarios: design.readable
 	});
 	const all = $derived([...design.others, draft]);

@@ -1,6 +1,6 @@
 import { takes } from '$lib/server/doors/http';
-import { EntityName, renameEntity } from '$lib/server/setup/departments';
+import { changeEntity, EntityChange } from '$lib/server/setup/entities';
 
-export const PATCH = takes({ may: 'change departments', body: EntityName }, ({ context, event, input }) =>
-	renameEntity(context, event.params.entity!, input)
+export const PATCH = takes({ may: 'change departments', body: EntityChange }, ({ context, event, input }) =>
+	changeEntity(context, event.params.entity!, input)
 );

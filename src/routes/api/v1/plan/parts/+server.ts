@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asked } from '$lib/server/doors/http';
 import { readParts } from '$lib/server/accounts/plan-parts';
-import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
+import { inCalendar, inOrder, Known, Money, Window } from '$lib/server/platform/schemas';
 
 const Query = inCalendar((calendar) =>
 	z
@@ -9,6 +9,7 @@ const Query = inCalendar((calendar) =>
 			scenario: Known,
 			department: Known,
 			like: Known.optional(),
+			money: Money.optional(),
 			/** Codes with commas between them; all when absent. */
 			accounts: z.string().max(12_000).optional(),
 			...Window(calendar)

@@ -10,6 +10,7 @@ import {
 	inOrder,
 	Known,
 	KnownList,
+	Money,
 	MOST_CELLS,
 	Window
 } from '$lib/server/platform/schemas';
@@ -18,6 +19,7 @@ const Request = inCalendar((calendar) =>
 	z
 		.strictObject({
 			scenario: Known,
+			money: Money.optional(),
 			...Window(calendar),
 			edits: z
 				.array(z.strictObject({ ...CellPlace.shape, block: z.literal(ACCOUNTS_BLOCK), value: Amount }))

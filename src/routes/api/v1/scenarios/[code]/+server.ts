@@ -12,6 +12,7 @@ const Change = inCalendar((calendar) =>
 		visibility: z.enum(VISIBILITIES).optional(),
 		people: z.array(z.string().max(254)).max(500).optional(),
 		target: Known.nullable().optional(),
+		rates: Known.nullable().optional(),
 		last: Period(calendar).optional()
 	})
 );
