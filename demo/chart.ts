@@ -201,6 +201,10 @@ export function chart(): { accounts: Account[]; ledger: LedgerAccount[] } {
 		accounts.push(account(code, name, 'equity', 'equity', 'last'));
 		ledger.push({ code: `${code}10`, name, account: code });
 	}
+	accounts.push({
+		...account('3200', 'Translation difference', 'equity', 'equity', 'last'),
+		translation: true
+	});
 	accounts.push(account('statistics', 'Statistics', null, 'statistical', 'sum', 'number'));
 	for (const [code, name, rollup] of STATISTICS) {
 		accounts.push(account(code, name, 'statistics', 'statistical', rollup, 'number'));

@@ -4,6 +4,7 @@ import type { CompanyData } from '../src/lib/server/company/subjects';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
 import { kelpwick } from './generate';
 import { ledger, OCT26 } from './ledger';
+import { valueAt } from '../src/lib/core/inputs/series';
 
 let data: CompanyData;
 let october: Entry[];
@@ -30,9 +31,24 @@ describe('Kelpwick Boatworks', () => {
 	it('is the same at every start', () => {
 		expect(JSON.stringify(ledger())).toBe(JSON.stringify(ledger()));
 	});
-	it('keeps double entry: what is debited is credited, in every month', () => {
+	it('keeps double entry: what is debited is credited, in every month of each legal entity', () => {
+		const entityOf = new Map(data.departments.map((d) => [d.code, d.entity]));
 		for (const { period, entries } of ledger())
-			expect(cents(entries.filter(isMoney)), String(period)).toBe(0);
+			for (const entity of ['ltd', 'oy'])
+				expect(
+					cents(entries.filter((e) => isMoney(e) && entityOf.get(e.department) === entity)),
+					`${entity} ${period}`
+				).toBe(0);
+	});
+	it('counts in euro in Finland, at rates for the budget and others that are current, a few percent apart', () => {
+		expect(data.entities.map((e) => e.currency)).toEqual(['GBP', 'EUR']);
+		const [now, budget] = data.rateSets.map(
+			({ rates }) => valueAt(rates[0].average, OCT26)! / valueAt(rates[0].closing, OCT26)!
+		);
+		expect(now).toBeCloseTo(budget, 2);
+		const [a, b] = data.rateSets.map(({ rates }) => valueAt(rates[0].average, OCT26)!);
+		expect(a / b - 1).toBeGreaterThan(0.02);
+		expect(a / b - 1).toBeLessThan(0.05);
 	});
 	it('earns a little, and has cash', () => {
 		const pl = data.entries.filter((e) => /^[4-7]/.test(e.ledgerAccount));

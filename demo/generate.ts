@@ -18,6 +18,7 @@ import { chart } from './chart';
 import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';
 import * as models from './models';
 import { departments, dimensions, entities, users } from './people';
+import { rateSets } from './rates';
 import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
 
@@ -124,6 +125,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
 		],
 		rules,
+		rateSets,
 		scenarios: [
 			scenario(
 				{
@@ -136,6 +138,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					follows: null,
 					origin: null,
 					locked: true,
+					rates: 'budget',
 					description: 'Approved in March 2026.',
 					folder: 'FY27'
 				},
@@ -172,6 +175,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					follows: 'fy27-forecast-6-6',
 					origin: 'fy27-forecast-6-6',
 					locked: false,
+					rates: 'budget',
 					description: 'Being collected from departments.',
 					folder: 'FY28'
 				},

@@ -1,7 +1,8 @@
 /** Kelpwick's ledger entries, month by month, from a seeded generator. */
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
-import { dealers } from './people';
+import { dealers, IN_EURO } from './people';
+import { average } from './rates';
 import { cents, seeded, type Random } from './random';
 import {
 	cells,
@@ -173,7 +174,7 @@ export function ledger(): LedgerMonth[] {
 	const months: LedgerMonth[] = [];
 	let document = 60000;
 	let members = 640;
-	const owed = { receivables: 0, payables: 0 };
+	const owed = BOOKS.map(() => ({ receivables: 0, payables: 0 }));
 	for (let period = APR24; period <= OCT26; period++) {
 		const entries: Entry[] = [];
 		const add = (
@@ -207,7 +208,18 @@ export function ledger(): LedgerMonth[] {
 		}
 		for (const c of COSTS) spend(c, period, random, add);
 		if (period === OCT26) october(entries, add);
-		settle(entries, owed, add);
+		for (const e of entries)
+			if (IN_EURO.has(e.department) && !e.ledgerAccount.startsWith('9') && e.description !== OPENING)
+				e.amount = cents(e.amount / average(period));
+		const flows = entries.filter((e) => /^[4-7]/.test(e.ledgerAccount) && e.description !== 'Depreciation');
+		BOOKS.forEach((books, i) =>
+			settle(
+				flows.filter((e) => IN_EURO.has(e.department) === IN_EURO.has(books.department)),
+				owed[i],
+				books,
+				add
+			)
+		);
 		entries.sort((a, b) => a.date.localeCompare(b.date) || a.document.localeCompare(b.document));
 		months.push({ period, entries });
 	}
@@ -250,10 +262,24 @@ function openingBalances(add: Add) {
 		['210020', -145000],
 		['300010', -500000]
 	];
-	for (const [ledger, amount] of balances)
-		add('finance-people', ledger, amount, '', 'Opening balance', {}, 1);
-	add('finance-people', '310010', -balances.reduce((s, [, a]) => s + a, 0), '', 'Opening balance', {}, 1);
+	/** The company in Finland, in euro. */
+	const abroad: [string, number][] = [
+		['100070', 64000],
+		['110010', 38000],
+		['141020', 112000],
+		['149010', -31000],
+		['200010', -22000],
+		['300010', -100000]
+	];
+	for (const [department, list] of [
+		['finance-people', balances],
+		['baltic-yard', abroad]
+	] as const) {
+		for (const [ledger, amount] of list) add(department, ledger, amount, '', OPENING, {}, 1);
+		add(department, '310010', -list.reduce((s, [, a]) => s + a, 0), '', OPENING, {}, 1);
+	}
 }
+const OPENING = 'Opening balance';
 
 const SOLD_AS: Record<string, string[]> = {
 	dinghies: ['400010', '400020'],
@@ -419,75 +445,64 @@ function october(entries: Entry[], add: Add) {
 }
 export const NEW_ACCOUNT = { code: '620040', name: 'Video advertising' };
 
-/** The other side of the month's entries: customers and suppliers, and the bank when they pay. */
-function settle(entries: readonly Entry[], owed: { receivables: number; payables: number }, add: Add) {
-	const pl = entries.filter((e) => /^[4-7]/.test(e.ledgerAccount) && e.description !== 'Depreciation');
-	const sold = -pl.filter((e) => e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
-	const bought = pl.filter((e) => !e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
-	const finance = (ledger: string, amount: number, text: string) =>
-		add('finance-people', ledger, amount, '', text, {}, 28);
-	const split = (total: number, parts: [string, number][], text: string) => {
+type Parts = [ledger: string, share: number][];
+/** A legal entity's books: who keeps them, and through which accounts it is paid and pays. */
+const BOOKS: { department: string; customers: Parts; suppliers: Parts; receiving: Parts; paying: Parts }[] = [
+	{
+		department: 'finance-people',
+		customers: [
+			['110010', 0.6],
+			['110020', 0.4]
+		],
+		suppliers: [
+			['200010', 0.9],
+			['200020', 0.1]
+		],
+		receiving: [
+			['100010', 0.55],
+			['100040', 0.15],
+			['100050', 0.12],
+			['100060', 0.18]
+		],
+		paying: [
+			['100010', 0.7],
+			['100020', 0.3]
+		]
+	},
+	{
+		department: 'baltic-yard',
+		customers: [['110010', 1]],
+		suppliers: [['200010', 1]],
+		receiving: [['100070', 1]],
+		paying: [['100070', 1]]
+	}
+];
+
+/** The other side of an entity's income and cost of a month: customers and suppliers, and the bank when they pay. */
+function settle(
+	flows: readonly Entry[],
+	owed: { receivables: number; payables: number },
+	{ department, customers, suppliers, receiving, paying }: (typeof BOOKS)[number],
+	add: Add
+) {
+	const sold = -flows.filter((e) => e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
+	const bought = flows.filter((e) => !e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
+	const split = (total: number, parts: Parts, text: string) => {
 		let left = cents(total);
 		parts.forEach(([ledger, share], i) => {
 			const amount = i === parts.length - 1 ? left : cents(total * share);
 			left = cents(left - amount);
-			finance(ledger, amount, text);
+			add(department, ledger, amount, '', text, {}, 28);
 		});
 	};
 	const received = cents(owed.receivables * 0.8);
 	const paid = cents(owed.payables * 0.85);
-	split(
-		cents(sold),
-		[
-			['110010', 0.6],
-			['110020', 0.4]
-		],
-		'Invoiced'
-	);
-	split(
-		-cents(bought),
-		[
-			['200010', 0.9],
-			['200020', 0.1]
-		],
-		'Bought'
-	);
-	split(
-		-received,
-		[
-			['110010', 0.6],
-			['110020', 0.4]
-		],
-		'Received'
-	);
-	split(
-		received,
-		[
-			['100010', 0.5],
-			['100040', 0.15],
-			['100050', 0.1],
-			['100060', 0.15],
-			['100070', 0.1]
-		],
-		'Received'
-	);
-	split(
-		paid,
-		[
-			['200010', 0.9],
-			['200020', 0.1]
-		],
-		'Paid'
-	);
-	split(
-		-paid,
-		[
-			['100010', 0.62],
-			['100020', 0.28],
-			['100070', 0.1]
-		],
-		'Paid'
-	);
+	split(cents(sold), customers, 'Invoiced');
+	split(-cents(bought), suppliers, 'Bought');
+	split(-received, customers, 'Received');
+	split(received, receiving, 'Received');
+	split(paid, suppliers, 'Paid');
+	split(-paid, paying, 'Paid');
 	owed.receivables = cents(owed.receivables + sold - received);
 	owed.payables = cents(owed.payables + bought - paid);
 }

@@ -4,7 +4,7 @@ import type { UserRecord } from '../src/lib/server/company/subjects/users';
 
 export const entities: Entity[] = [
 	{ code: 'ltd', name: 'Kelpwick Boatworks Ltd', currency: 'GBP' },
-	{ code: 'oy', name: 'Kelpwick Baltic Oy', currency: 'GBP' }
+	{ code: 'oy', name: 'Kelpwick Baltic Oy', currency: 'EUR' }
 ];
 
 const dep = (code: string, name: string, parent: string | null, entity = 'ltd'): Department => ({
@@ -13,6 +13,9 @@ const dep = (code: string, name: string, parent: string | null, entity = 'ltd'):
 	parent,
 	entity
 });
+/** Departments of the company in Finland, which counts in euro. */
+export const IN_EURO: ReadonlySet<string> = new Set(['baltic', 'baltic-sales', 'baltic-yard']);
+
 export const departments: Department[] = [
 	dep('kelpwick', 'Kelpwick Boatworks', null),
 	dep('production', 'Production', 'kelpwick'),

@@ -4,6 +4,8 @@ import type { Basis, BasisEntry } from '../src/lib/core/inputs/basis';
 import { rowKey } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
 import { APR24, DEPRECIATION, PAYROLL, type LedgerMonth } from './ledger';
+import { IN_EURO } from './people';
+import { inEuro } from './rates';
 import { seeded } from './random';
 import { cells, DISCOUNT, expectedUnits, priceIndex, season } from './trade';
 
@@ -83,13 +85,18 @@ export function inputs(o: Outlook): Series[] {
 			series('dealer_visits', 'cost_per_visit', region, BASE, o.last, () => [85, 110, 190, 160][i])
 		)
 	);
+	/** In the currency of the department, whole. */
+	const own = (department: string, amount: number) =>
+		IN_EURO.has(department) ? inEuro(amount) : Math.round(amount);
 	const rise = (p: number) => Math.pow(1.035, Math.floor((p - APR24) / 12));
 	for (const [department, { pay, people, account }] of Object.entries(PAYROLL)) {
-		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, (p) => Math.round(pay * rise(p))));
+		list.push(
+			series(ACCOUNTS_BLOCK, account, department, o.first, o.last, (p) => own(department, pay * rise(p)))
+		);
 		list.push(series(ACCOUNTS_BLOCK, '9020', department, o.first, o.last, () => people));
 	}
 	for (const [department, account, amount] of DEPRECIATION)
-		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, () => amount));
+		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, () => own(department, amount)));
 	list.push(
 		series(
 			ACCOUNTS_BLOCK,

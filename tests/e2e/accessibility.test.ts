@@ -30,6 +30,7 @@ describe('axe finds nothing serious', () => {
 		'/setup/company',
 		'/setup/accounts',
 		'/setup/departments',
+		'/setup/currencies',
 		'/setup/people',
 		'/setup/mail',
 		'/forecast/what-if?scenario=dearer-kayaks',

@@ -2,20 +2,23 @@
 import { readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { startApp } from '../support/app';
-import { rawRows } from '../support/company';
+import { rawRows, worthIn } from '../support/company';
 import { Key, Person } from '../support/browser';
 
-/** Account → month → natural amount in cents, all departments, straight from the files. */
+/** Account → month → natural amount in cents, all departments, translated, straight from the files. */
 function addUp(folder: string): Map<string, number> {
 	const types = new Map(rawRows(`${folder}/accounts.csv`).map((r) => [r.code, r.type]));
 	const map = new Map(rawRows(`${folder}/ledger-accounts.csv`).map((r) => [r.code, r.account]));
+	const worth = worthIn(folder);
 	const sums = new Map<string, number>();
 	for (const file of readdirSync(`${folder}/ledger`))
 		for (const r of rawRows(`${folder}/ledger/${file}`)) {
 			const account = map.get(r.ledger_account)!;
 			const sign = types.get(account) === 'revenue' ? -1 : 1;
-			const key = `${account} ${file.slice(0, 7)}`;
-			sums.set(key, (sums.get(key) ?? 0) + sign * Math.round(Number(r.amount) * 100));
+			const month = file.slice(0, 7);
+			const key = `${account} ${month}`;
+			const amount = Math.round(Number(r.amount) * 100) * worth(r.department, month);
+			sums.set(key, (sums.get(key) ?? 0) + sign * amount);
 		}
 	return sums;
 }
@@ -60,7 +63,7 @@ describe.each([
 				);
 				for (const month of months as string[])
 					expect(cents(await p.cellText(account, month)), `${account} ${month}`).toBe(
-						raw.get(`${account} ${month}`) ?? 0
+						Math.round(raw.get(`${account} ${month}`) ?? 0)
 					);
 			}
 		} finally {

@@ -26,6 +26,7 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 	'(app)/setup/map': [{ path: '/setup/map', open: ['analyst'] }],
 	'(app)/setup/company': [{ path: '/setup/company', open: ['analyst'] }],
 	'(app)/setup/accounts': [{ path: '/setup/accounts', open: ['analyst'] }],
+	'(app)/setup/currencies': [{ path: '/setup/currencies', open: ['analyst'] }],
 	'(app)/setup/departments': [{ path: '/setup/departments', open: ['analyst'] }],
 	'(app)/setup/people': [{ path: '/setup/people', open: ['analyst'] }],
 	'(app)/setup/mail': [{ path: '/setup/mail', open: ['analyst'] }]

@@ -1,6 +1,6 @@
 /** Companies in memory, for tests below the interface. */
 import type { ModelFigures, ViewRow } from '../../src/lib/core/views/model-view';
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';
 import { readFolder } from '../../src/lib/server/transfer/folder';
@@ -158,3 +158,17 @@ export const typeInModel = (
 		scenario,
 		edits.map((e) => ({ block, ...e }))
 	);
+
+/** What an amount of a department in a month is worth in a company's currency on average, read from its raw files. */
+export function worthIn(folder: string): (department: string, month: string) => number {
+	const currencies = new Map(rawRows(`${folder}/entities.csv`).map((r) => [r.code, r.currency]));
+	const currencyOf = new Map(
+		rawRows(`${folder}/departments.csv`).map((r) => [r.code, currencies.get(r.entity) ?? ''])
+	);
+	const rates = new Map(
+		(existsSync(`${folder}/rates.csv`) ? rawRows(`${folder}/rates.csv`) : [])
+			.filter((r) => r.set === 'current')
+			.map((r) => [`${r.currency} ${r.period}`, Number(r.average)] as const)
+	);
+	return (department, month) => rates.get(`${currencyOf.get(department)} ${month}`) ?? 1;
+}

@@ -77,7 +77,7 @@ export function weeklyCompany(changes: Record<string, string> = {}): Map<string,
 	files.set('models.csv', `${files.get('models.csv')!.trimEnd()}\nsamples\noverview\n`);
 	files.set('models/samples.json', JSON.stringify(SAMPLES));
 	files.set('models/overview.json', JSON.stringify(OVERVIEW));
-	files.set('scenarios.csv', files.get('scenarios.csv')!.replace(/^(b26,.*),,$/m, '$1,samples;overview,'));
+	files.set('scenarios.csv', files.get('scenarios.csv')!.replace(/^(b26,.*),,,$/m, '$1,samples;overview,,'));
 	files.set(
 		'scenarios/f2/values/samples.csv',
 		[

@@ -52,9 +52,19 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		const now = readCompany(files);
 		expect(readCompany(older)).toEqual({
 			...now,
+			accounts: now.accounts.map((a) => ({ ...a, translation: false })),
+			entities: now.entities.map((e) => ({ ...e, currency: now.company.currency })),
 			scenarios: now.scenarios.map((s) => ({
 				...s,
-				scenario: { ...s.scenario, folder: '', visibility: 'all', people: [], owner: '', target: null }
+				scenario: {
+					...s.scenario,
+					folder: '',
+					visibility: 'all',
+					people: [],
+					owner: '',
+					target: null,
+					rates: null
+				}
 			}))
 		});
 	});

@@ -61,6 +61,28 @@ describe('the report', () => {
 	});
 });
 
+describe('currency and performance', () => {
+	it('are together the difference, and currency is there only where something counts in euro', () => {
+		let euro = 0;
+		for (const row of report.rows) {
+			if (row.type === 'statistical') {
+				expect(row.currency).toBeUndefined();
+				continue;
+			}
+			for (const part of [row, ...row.departments]) {
+				if (typeof part.difference !== 'number') continue;
+				const { currency, performance } = part as { currency: number; performance: number };
+				expect(currency + performance).toBeCloseTo(part.difference, 6);
+			}
+			for (const part of row.departments) {
+				if (part.department !== 'baltic') expect(part.currency ?? 0).toBeCloseTo(0, 9);
+				else if (part.currency) euro++;
+			}
+		}
+		expect(euro).toBeGreaterThan(10);
+	});
+});
+
 describe('as XLSX', () => {
 	it('says what was chosen, keeps heads in sight, groups by level', async () => {
 		const s = await sheet();
@@ -72,6 +94,8 @@ describe('as XLSX', () => {
 			'FY27 Forecast 6+6',
 			'FY27 Budget',
 			'Difference',
+			'Currency',
+			'Performance',
 			'Difference %',
 			'Verdict',
 			'Over threshold'
@@ -87,12 +111,14 @@ describe('as XLSX', () => {
 			for (const [column, value] of [
 				[2, row.v.a],
 				[3, row.v.b],
-				[4, row.v.difference]
+				[4, row.v.difference],
+				[5, row.v.currency],
+				[6, row.v.performance]
 			] as const)
 				if (typeof value === 'number') expect(r.getCell(column).value, row.name).toBe(value);
 			if (row.v.percent !== null) {
-				expect(r.getCell(5).value).toBe(row.v.percent);
-				expect(r.getCell(5).numFmt).toContain('%');
+				expect(r.getCell(7).value).toBe(row.v.percent);
+				expect(r.getCell(7).numFmt).toContain('%');
 			}
 			if (row.bold) expect(r.font?.bold).toBe(true);
 		});

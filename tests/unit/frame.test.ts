@@ -47,7 +47,7 @@ describe('the selection', () => {
 			department: 'kelpwick',
 			from: APR26,
 			to: APR26 + 11,
-			money: 'local'
+			money: 'reporting'
 		});
 	});
 	it('begins with actuals where things are compared', async () => {

@@ -70,16 +70,24 @@ describe('a total', () => {
 describe('an actual', () => {
 	it('is its ledger entries, to the cent', async () => {
 		for (const [account, department] of [
-			['4010', 'kelpwick'],
+			['4010', 'sales'],
 			['5050', 'dealer-sales'],
 			['6000', 'services'],
-			['6300', 'kelpwick']
+			['6300', 'services']
 		]) {
 			const { trace, ledger } = await open(ref(account, department, SEP26 - 5, SEP26));
 			expect(ledger!.total).toBeCloseTo(trace.value as number, 4);
 			expect(ledger!.count).toBe(ledger!.lines.length < 60 ? ledger!.lines.length : ledger!.count);
 			expect(ledger!.lines.every((l) => l.amount !== 0)).toBe(true);
 		}
+	});
+	it('in several currencies is listed in each, and has no sum but the translated one', async () => {
+		const { trace, ledger } = await open(ref('4010', 'kelpwick', SEP26));
+		expect(ledger!.total).toBeNull();
+		expect(new Set(ledger!.lines.map((l) => l.currency))).toEqual(new Set(['GBP', 'EUR']));
+		expect(sum(explained(trace.explanations, 'departments')!.parts)).toBeCloseTo(trace.value as number, 6);
+		const own = await open({ ...ref('4010', 'baltic', SEP26), money: 'local' });
+		expect(own.ledger!.total).toBeCloseTo(own.trace.value as number, 4);
 	});
 	it('in a span that runs into the plan shows entries of the closed months alone', async () => {
 		const { ledger } = await open(ref('6340', 'finance-people', SEP26, SEP26 + 3));
@@ -99,6 +107,11 @@ describe('a planned figure', () => {
 	it('of a model is the rows that post to it', async () => {
 		const { trace } = await open(ref('4010', 'baltic-sales', SEP26 + 1));
 		const parts = explained(trace.explanations, 'posted')!.parts;
+		// Prices are in pounds, the department plans in euro.
+		for (const { value, exchanged } of parts) {
+			expect(exchanged).toMatchObject({ from: 'GBP', rate: expect.closeTo(1 / 0.8646, 9) });
+			expect(value).toBeCloseTo((exchanged!.amount as number) / 0.8646, 6);
+		}
 		expect(parts.length).toBe(8);
 		expect(parts.every((p) => /Baltic$/.test(p.name))).toBe(true);
 		expect(sum(parts)).toBeCloseTo(trace.value as number, 6);

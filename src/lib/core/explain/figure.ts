@@ -10,8 +10,9 @@ export interface LedgerLine {
 	party: string;
 	document: string;
 	description: string;
-	/** Natural amount of the planning account. */
+	/** Natural amount of the planning account, in the currency of its department. */
 	amount: number;
+	currency: string;
 	unusual: boolean;
 	usual: Usual | null;
 }
@@ -32,7 +33,12 @@ export interface FigureView {
 	place: string;
 	scenarioName: string;
 	/** Entries behind actuals: unusual ones first, then the largest. */
-	ledger: { lines: LedgerLine[]; count: number; total: number } | null;
+	ledger: {
+		lines: LedgerLine[];
+		count: number;
+		/** Null where they are in several currencies. */
+		total: number | null;
+	} | null;
 	history: FigureChange[];
 	followedName: string | null;
 	formulaLine: string | null;

@@ -1,7 +1,8 @@
 /** Opens a figure into what it is made of, as data: no text for a screen beyond names and formulas. */
 import { operandsAt } from '../engine/explain';
 import { meeting } from '../engine/retime';
-import type { Cell } from '../engine/values';
+import { ERROR_TEXT, RATE, type Cell } from '../engine/values';
+import { LOCAL } from '../formula/units';
 import { cellsOf, overTime } from '../statements/statement';
 import { totalsOf } from '../statements/totals';
 import { moneyView, ratesIn, type MoneyView } from '../currency/view';
@@ -49,6 +50,8 @@ export interface Part {
 	sign: 1 | -1;
 	/** How many of the part’s days lie in the figure’s period. */
 	share?: { days: number; of: number };
+	/** What it was before it was brought into the figure's currency; without a rate where that is missing. */
+	exchanged?: { amount: Cell; from: string; rate: number | null };
 }
 
 export interface Operand {
@@ -282,7 +285,10 @@ function explained(plan: Plan, block: Block, line: string, row: number, period: 
 			return { kind: 'formula', formula, scope, operands: operands(expr) };
 		}
 		case 'posted':
-			return { kind: 'posted', parts: made.from.flatMap((from) => postedParts(plan, block, from, period)) };
+			return {
+				kind: 'posted',
+				parts: made.from.flatMap((from) => postedParts(plan, block, from, { line, row, period }))
+			};
 		default:
 			return made;
 	}
@@ -292,21 +298,51 @@ function postedParts(
 	plan: Plan,
 	into: Block,
 	{ block, line, rows }: { block: string; line: string; rows: readonly number[] },
-	period: number
+	at: { line: string; row: number; period: number }
 ): Part[] {
+	const { period } = at;
 	const own = plan.blocks.get(block)!;
 	const { label, format } = own.line(line)!;
 	return rows.map((r) => {
 		const row = rowKey(own.rows[r]);
+		const amount = plan.calculation.cellIn(into.code, block, line, r, period);
+		const exchanged = exchangedAt(plan, own, line, r, amount, at);
 		return {
 			ref: { kind: 'line', model: block, line, row, period, ...seenIn(own, into) },
 			name: own.rowName(row) || label,
-			value: plan.calculation.cellIn(into.code, block, line, r, period),
+			value: exchanged ? worth(amount, exchanged.rate) : amount,
 			format,
-			sign: 1
+			sign: 1,
+			...(exchanged ? { exchanged } : {})
 		};
 	});
 }
+
+/** How a row's amount arrives in an account's department that plans in another currency; null where it is the same. */
+function exchangedAt(
+	{ structure, calculation, exchange }: Plan,
+	own: Block,
+	line: string,
+	row: number,
+	amount: Cell,
+	into: { line: string; row: number; period: number }
+): Part['exchanged'] | null {
+	const { departmentRow, rowCurrency } = structure;
+	const account = structure.accounts.get(into.line);
+	const currency = own.currencyOf(line);
+	if (currency === null || !account || !isMoney(account)) return null;
+	const department = own.rows[row][own.dimensions.indexOf('department')];
+	const from = currency === LOCAL ? rowCurrency[departmentRow.get(department) ?? -1] : currency;
+	const to = rowCurrency[into.row];
+	if (from === undefined || from === to) return null;
+	const { axis } = calculation;
+	const rate = exchange.between(from, to, rateKindOf(account.type), axis)[into.period - axis.first];
+	return { amount, from, rate: rate === undefined || Number.isNaN(rate) ? null : rate };
+}
+
+/** An amount at a rate, as the calculation has it. */
+const worth = (amount: Cell, rate: number | null): Cell =>
+	typeof amount !== 'number' || amount === 0 ? amount : rate === null ? ERROR_TEXT[RATE] : amount * rate;
 
 /** What is read in periods of another kind says so. */
 const seenIn = (own: Block, reader: Block): { in?: string } =>

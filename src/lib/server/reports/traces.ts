@@ -174,6 +174,7 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 			document: e.document,
 			description: e.description,
 			amount: sign * e.amount + 0,
+			currency: structure.rowCurrency[structure.departmentRow.get(e.department) ?? -1] ?? structure.currency,
 			unusual: isUnusual(e.amount, u),
 			usual: u
 		};
@@ -182,6 +183,9 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 	return {
 		lines: lines.slice(0, MOST_LINES),
 		count: lines.length,
-		total: lines.reduce((s, l) => s + l.amount, 0)
+		total:
+			isMoney(structure.accounts.get(account)!) && new Set(lines.map((l) => l.currency)).size > 1
+				? null
+				: lines.reduce((s, l) => s + l.amount, 0)
 	};
 }

@@ -71,10 +71,10 @@ export interface RateSetView {
 }
 type Kept = { first: number; values: (number | null)[] } | null;
 
-/** All sets, with what is missing in them. */
+/** All sets, with what is missing in them; the first heading of equity, under which translation differences can stand. */
 export async function rateSetsOf(
 	context: Context
-): Promise<{ sets: RateSetView[]; foreign: string[]; translation: boolean }> {
+): Promise<{ sets: RateSetView[]; foreign: string[]; translation: boolean; equity: string | null }> {
 	const state = await companyFor(context, 'set exchange rates');
 	const { rateSets, structure } = state;
 	const foreign = foreignCurrencies(structure);
@@ -82,6 +82,9 @@ export async function rateSetsOf(
 	return {
 		foreign,
 		translation: structure.accounts.all.some((a) => a.translation),
+		equity:
+			structure.accounts.all.find((a) => a.type === 'equity' && !structure.accounts.isLeaf(a.code))?.code ??
+			null,
 		sets: rateSets.map((set) => {
 			const own = scenarios.filter((s) => setFor(rateSets, s.rates) === set);
 			const first = Math.min(...own.map((s) => s.first));

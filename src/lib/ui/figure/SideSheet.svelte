@@ -57,6 +57,10 @@
 	};
 	const shareWords = ({ share }: Part) =>
 		share && share.days < share.of ? `${share.days} of its ${share.of} days` : '';
+	const exchangeWords = ({ exchanged }: Part) =>
+		exchanged
+			? `${exact(exchanged.amount, 'money')} ${exchanged.from} at ${exchanged.rate === null ? 'a rate that is missing' : exact(exchanged.rate, 'price')}`
+			: '';
 	const accountName = (code: string) => company.data.accounts.find((a) => a.code === code)?.name ?? code;
 	function basisWords(basis: Basis): string {
 		const percent = (p: number) => `${p < 0 ? '−' : '+'}${Number(Math.abs(p * 100).toPrecision(6))} %`;
@@ -177,7 +181,9 @@
 									</p>{/if}
 								<h3>
 									Ledger entries <small
-										>{view.ledger.count}, together {exact(view.ledger.total, 'money')}</small
+										>{view.ledger.count}, {view.ledger.total === null
+											? 'in several currencies'
+											: `together ${exact(view.ledger.total, 'money')}`}</small
 									>
 								</h3>
 								<ul class="ledger">
@@ -185,7 +191,7 @@
 										<li class:odd={l.unusual}>
 											<span class="when">{day(l.date).slice(0, -5)}</span>
 											<span class="what">{l.party || l.description}</span>
-											<b>{exact(l.amount, 'money')}</b>
+											<b>{view.ledger.total === null ? `${l.currency} ` : ''}{exact(l.amount, 'money')}</b>
 											<span class="about">
 												<small>{l.description} · document {l.document} · {l.department}</small>
 												<small>{l.ledgerAccount} {l.ledgerName}</small>
@@ -279,7 +285,7 @@
 											p.format,
 											p.ref,
 											p.sign,
-											e.kind === 'days' && e.how !== 'last' ? shareWords(p) : ''
+											e.kind === 'days' && e.how !== 'last' ? shareWords(p) : exchangeWords(p)
 										)}{/each}
 								</ul>
 							</section>

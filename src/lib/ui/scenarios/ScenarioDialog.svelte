@@ -20,9 +20,11 @@
 		folders: readonly string[];
 		/** Scenarios that may hold its targets. */
 		others: readonly { code: string; name: string }[];
+		/** Sets of exchange rates; none in a company of one currency. */
+		rateSets: readonly { code: string; name: string; actuals: boolean }[];
 		onclose: () => void;
 	}
-	let { scenario, users, folders, others, onclose }: Props = $props();
+	let { scenario, users, folders, others, rateSets, onclose }: Props = $props();
 	const { calendar } = useCompany();
 	let name = $state(untrack(() => scenario.name));
 	let description = $state(untrack(() => scenario.description));
@@ -30,6 +32,7 @@
 	let visibility = $state(untrack(() => scenario.visibility));
 	let people: string[] = $state(untrack(() => [...scenario.people]));
 	let target = $state(untrack(() => scenario.target ?? ''));
+	let rates = $state(untrack(() => scenario.rates ?? ''));
 	let last = $state(untrack(() => calendar.key(scenario.last)));
 	let problem = $state('');
 	const furthest = $derived(scenario.first + 10 * calendar.periodsPerYear - 1);
@@ -48,6 +51,7 @@
 				visibility,
 				people: $state.snapshot(people),
 				target: target || null,
+				...(rates === (scenario.rates ?? '') ? {} : { rates: rates || null }),
 				...(last === calendar.key(scenario.last) ? {} : { last })
 			});
 			await reread();
@@ -103,6 +107,19 @@
 				bind:value={target}
 			/>
 			<p class="muted">The scenario that says what this one is to reach.</p>
+			{#if rateSets.length}
+				<Label for="scenario-rates" class="mt-3">Exchange rates</Label>
+				<Select
+					id="scenario-rates"
+					placeholder=""
+					items={[
+						{ value: '', name: `as actuals (${rateSets.find((s) => s.actuals)?.name})` },
+						...rateSets.filter((s) => !s.actuals).map((s) => ({ value: s.code, name: s.name }))
+					]}
+					bind:value={rates}
+					disabled={scenario.locked}
+				/>
+			{/if}
 		</div>
 	</div>
 </Dialog>

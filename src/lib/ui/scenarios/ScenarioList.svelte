@@ -33,16 +33,18 @@
 		owner: string;
 		ownerName: string;
 		target: string | null;
+		rates?: string | null;
 		usedIn: string[];
 	}
 	interface Props {
 		list: readonly Entry[];
 		users: readonly { email: string; name: string }[];
+		rateSets: readonly { code: string; name: string; actuals: boolean }[];
 		oncopy: (s: Entry) => void;
 		onunlock: (s: Entry) => void;
 		onlock: (s: Entry) => void;
 	}
-	let { list, users, oncopy, onunlock, onlock }: Props = $props();
+	let { list, users, rateSets, oncopy, onunlock, onlock }: Props = $props();
 	const company = useCompany();
 	const { calendar } = company;
 	const may = $derived(company.data.may['change scenarios']);
@@ -203,6 +205,7 @@
 	<ScenarioDialog
 		scenario={changing}
 		{users}
+		{rateSets}
 		folders={[...new Set(list.map((s) => s.folder).filter(Boolean))]}
 		others={list.filter((s) => s.kind !== 'actuals' && s.code !== changing!.code)}
 		onclose={() => (changing = null)}

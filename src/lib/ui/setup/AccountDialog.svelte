@@ -27,7 +27,8 @@
 			type: account.type,
 			rollup: account.rollup,
 			format: account.format,
-			nonCash: account.nonCash === true
+			nonCash: account.nonCash === true,
+			translation: account.translation === true
 		}))
 	);
 	const places = $derived([
@@ -38,7 +39,11 @@
 	function keep(event: SubmitEvent) {
 		event.preventDefault();
 		const now = { ...form, name: form.name.trim(), parent: form.parent || null };
-		const was = { ...account, nonCash: account.nonCash === true };
+		const was = {
+			...account,
+			nonCash: account.nonCash === true,
+			translation: account.translation === true
+		};
 		onchange(
 			Object.fromEntries(
 				Object.entries(now).filter(([key, value]) => value !== was[key as keyof typeof now])
@@ -78,7 +83,9 @@
 			<Select placeholder="" id="account-format" items={FORMATS} bind:value={form.format} />
 		</div>
 		<div class="tick">
-			<Tick bind:checked={form.nonCash}>Is never paid, as depreciation is not</Tick>
+			{#if form.type === 'equity' && account.leaf}
+				<Tick bind:checked={form.translation}>Takes what translation of currencies leaves</Tick>
+			{:else}<Tick bind:checked={form.nonCash}>Is never paid, as depreciation is not</Tick>{/if}
 		</div>
 	</form>
 	<p class="muted">

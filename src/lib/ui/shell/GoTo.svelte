@@ -28,6 +28,9 @@
 			...(data.may['change departments']
 				? [{ kind: 'Do', name: 'Add or move departments', href: to('/setup/departments') }]
 				: []),
+			...(data.may['set exchange rates']
+				? [{ kind: 'Do', name: 'Set exchange rates', href: to('/setup/currencies') }]
+				: []),
 			...(data.may['manage people']
 				? [{ kind: 'Do', name: 'Invite people', href: to('/setup/people') }]
 				: []),

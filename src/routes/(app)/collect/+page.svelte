@@ -143,7 +143,13 @@
 						</td>
 						<td class:late={s.overdue}>{day(s.due)}{s.overdue ? ', overdue' : ''}</td>
 						<td>{s.owners.join(', ') || 'nobody'}</td>
-						<td class="num">{figure(s.result, 'money', company.data.figures)}</td>
+						<td class="num"
+							>{s.currency === company.data.company.currency ? '' : `${s.currency} `}{figure(
+								s.result,
+								'money',
+								company.data.figures
+							)}</td
+						>
 						<td class="num muted">{figure(s.resultBefore, 'money', company.data.figures)}</td>
 						<td class="last">
 							{#if s.lastEvent}

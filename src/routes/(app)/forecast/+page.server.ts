@@ -8,7 +8,7 @@ import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals, url }) =>
 	page({ locals }, async (context) => {
-		const { structure } = await companyState(context.db);
+		const { structure, rateSets } = await companyState(context.db);
 		mustMay(context.user, 'see scenarios', structure.departments);
 		const s = await selectionFrom(context, url);
 		const scenarios = await visibleScenarios(context);
@@ -19,6 +19,7 @@ export const load = ({ locals, url }) =>
 				: null;
 		return {
 			list: await scenarioEntries(context),
+			rateSets: rateSets.map(({ code, name, actuals }) => ({ code, name, actuals })),
 			users: await context.db('user').orderBy('name').select('email', 'name').where({ disabled: 0 }),
 			proposal: context.user.role === 'analyst' ? await proposeClose(context) : null,
 			changes:

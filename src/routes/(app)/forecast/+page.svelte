@@ -122,6 +122,7 @@
 	<ScenarioList
 		list={data.list}
 		users={data.users}
+		rateSets={data.rateSets}
 		oncopy={(s) => ask({ scenario: s, what: 'copy' }, `${s.name} copy`)}
 		onunlock={(s) => ask({ scenario: s, what: 'unlock' })}
 		onlock={(s) => act(`scenarios/${s.code}/lock`, { locked: true }, `${s.name} is locked.`)}

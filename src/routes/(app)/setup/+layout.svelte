@@ -10,6 +10,7 @@
 		['/setup/accounts', 'Accounts'],
 		['/setup/map', 'Account map'],
 		['/setup/departments', 'Departments'],
+		['/setup/currencies', 'Currencies'],
 		['/setup/people', 'People'],
 		['/setup/mail', 'Mail']
 	] as const;

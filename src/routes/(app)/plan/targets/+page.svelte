@@ -29,6 +29,11 @@
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
 	/** In whose periods the targets stand. */
 	const own = $derived(view ? calendarOf(view.calendar) : calendar);
+	/** What the figures are in: one currency for all, or each department's own. */
+	const rowsIn = $derived.by(() => {
+		const all = new Set((view?.rows ?? []).map((r) => r.currency));
+		return all.size === 1 ? ([...all][0] ?? '') : 'each in its own currency';
+	});
 	const mayChange = $derived(data.may['change scenarios']);
 	let line = $state('');
 	let busy = $state(false);
@@ -62,7 +67,7 @@
 	const rows: GridRow[] = $derived(
 		(view?.rows ?? []).map((r) => ({
 			key: r.department,
-			label: r.name,
+			label: rowsIn === r.currency || r.currency === null ? r.name : `${r.name}, ${r.currency}`,
 			indent: r.depth,
 			kind: r.leaf ? 'leaf' : 'total',
 			format: 'money'
@@ -107,7 +112,7 @@
 		const { from, to } = selection;
 		sheet.open({
 			scenario: what === 'target' ? view!.target!.code : selection.scenario,
-			ref: { kind: 'account', account: line.account, department: row.key, from, to }
+			ref: { kind: 'account', account: line.account, department: row.key, from, to, money: selection.money }
 		});
 	}
 
@@ -199,7 +204,7 @@
 		<h1>Targets{scenario ? ` of ${scenario.name}` : ''}</h1>
 		{#if view?.target}<p class="muted">
 				{[
-					company.data.company.currency,
+					rowsIn,
 					calendar.label(selection.from) + ' – ' + calendar.label(selection.to),
 					`set in ${view.target.name}`
 				].join(' · ')}

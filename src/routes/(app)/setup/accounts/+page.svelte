@@ -21,10 +21,16 @@
 		},
 		path: 'accounts',
 		one: 'account',
-		counts: ['parent', 'type', 'rollup'],
-		async putBack({ code, name, parent, type, rollup, format, nonCash }, before) {
+		counts: ['parent', 'type', 'rollup', 'translation'],
+		async putBack({ code, name, parent, type, rollup, format, nonCash, translation }, before) {
 			await post('accounts', { parent, outline: `${code} ${name}`, type });
-			await patch(`accounts/${encodeURIComponent(code)}`, { rollup, format, nonCash, before });
+			await patch(`accounts/${encodeURIComponent(code)}`, {
+				rollup,
+				format,
+				nonCash,
+				before,
+				...(translation ? { translation } : {})
+			});
 		}
 	});
 	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
@@ -57,7 +63,11 @@
 		{#snippet heads()}<th>Is</th><th>Over time</th><th>Written as</th><th class="num">Ledger accounts</th
 			>{/snippet}
 		{#snippet cells(a)}
-			<td>{nameIn(TYPES, a.type)}{a.nonCash ? ', never paid' : ''}</td>
+			<td
+				>{nameIn(TYPES, a.type)}{a.nonCash ? ', never paid' : ''}{a.translation
+					? ', translation difference'
+					: ''}</td
+			>
 			<td>{a.leaf ? nameIn(ROLLUPS, a.rollup) : ''}</td>
 			<td>{a.leaf ? nameIn(FORMATS, a.format) : ''}</td>
 			<td class="num">{a.ledger || ''}</td>

@@ -60,7 +60,7 @@
 	{#snippet says()}{counted(data.tree.filter((d) => d.leaf).length, 'department')} that can be planned, in
 		{counted(data.entities.length, 'legal entity', 'legal entities')}:
 		{#each data.entities as e, i (e.code)}{i ? ', ' : ''}<TextButton onclick={() => (naming = { entity: e })}
-				>{e.name}</TextButton
+				>{e.name}{e.currency === data.company.currency ? '' : ` (${e.currency})`}</TextButton
 			>{/each}. Alt with an arrow key moves a row.{/snippet}
 	{#snippet action()}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button
 		>{/snippet}
@@ -121,5 +121,10 @@
 {/if}
 {#if changes.asking}<AskMove asked={changes.asking} {changes} of="its result" />{/if}
 {#if naming}
-	<EntityDialog entity={naming.entity} ondone={named} onclose={() => (naming = null)} />
+	<EntityDialog
+		entity={naming.entity}
+		reporting={data.company.currency}
+		ondone={named}
+		onclose={() => (naming = null)}
+	/>
 {/if}
