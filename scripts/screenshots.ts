@@ -47,6 +47,9 @@ async function main() {
 		await take('accounts');
 		await p.go(`${app.url}/setup/people`);
 		await take('people');
+		await p.go(`${app.url}/setup/currencies`);
+		await p.find('[data-row="EUR/average"]');
+		await take('currencies');
 		await p.go(`${app.url}/compare`);
 		await p.says('h1', /October/);
 		await take('variance');
@@ -71,12 +74,6 @@ async function main() {
 		await p.click('li button', /^Net price/);
 		await p.says('.strip', /Net price/);
 		await take('model-design');
-		await p.go(`${app.url}/drivers/members?scenario=fy28-budget`);
-		await p.click('button', 'Add a product …');
-		await (await p.find('#member-like')).sendKeys('Scoter 14');
-		await (await p.find('#member-name')).sendKeys('Petrel 15');
-		await take('new-product');
-		await p.keys(Key.ESCAPE);
 		await p.go(
 			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&rows=line,product&across=channel&lines=units,revenue&open=units,units>product:kayaks&fold=2026-04,2026-07,2026-10,2027-01`
 		);

@@ -48,7 +48,7 @@ async function revenueOf(where: string, raised = (_month: number) => 1): Promise
 		)
 	);
 }
-/** The result, and its non-cash parts, added up from every account in every department. */
+/** The result, and its non-cash parts, added up from every account in every department, in pounds. */
 async function resultFromCells(): Promise<{ profit: number; revenue: number; nonCash: number }> {
 	const whole: PlanRow[] = (await client.get(`plan?${window()}&department=kelpwick`)).rows;
 	const parents = new Map(whole.map((r) => [r.account, r.parent]));
@@ -57,7 +57,9 @@ async function resultFromCells(): Promise<{ profit: number; revenue: number; non
 	const leaves = await leafDepartments();
 	let [profit, revenue, nonCash] = [0, 0, 0];
 	for (const department of leaves) {
-		const { rows } = (await client.get(`plan?${window()}&department=${department}`)) as { rows: PlanRow[] };
+		const { rows } = (await client.get(`plan?${window()}&department=${department}&money=reporting`)) as {
+			rows: PlanRow[];
+		};
 		for (const row of rows.filter((r) => r.leaf && isUnder(r.account, 'profit'))) {
 			const value = sum(row.cells.map((c) => (c as number | null) ?? 0));
 			profit += row.type === 'expense' ? -value : value;

@@ -114,6 +114,11 @@ describe('a company of one’s own', () => {
 		await p.tabTo(/^One a line/);
 		await p.keys(['Advisory', '  Strategy', '  Tax', 'Operations'].join('\n'));
 		await p.says('.beside li', /^Operations$/);
+		await p.tabTo(/^A department belongs to another legal entity/);
+		await p.keys(Key.ENTER);
+		await p.keys('Lind Inc', Key.TAB, 'Operations', Key.TAB);
+		await p.chord(Key.CONTROL, 'a');
+		await p.keys('USD', Key.TAB, '0.88');
 		await p.tabTo(/^Or paste its rows/);
 		await p.keys(
 			[
@@ -144,6 +149,16 @@ describe('a company of one’s own', () => {
 		await p.go(await p.driver.getCurrentUrl());
 		await p.says(cell('3400', '2027-P01'), /^1,250$/);
 		await p.says(cell('3400', '2027-P02'), /^10,000$/);
+		// The other legal entity plans in dollars, and is added up in francs.
+		await p.go(`${app.url}/plan?department=operations`);
+		await p.says('main p.muted', /^USD/);
+		await p.tabTo(/treegrid/);
+		await p.keys('100', Key.ENTER);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/saved/);
+		await p.go(`${app.url}/plan?department=lind-partner`);
+		await p.says('main p.muted', /^CHF/);
+		await p.says(cell('3400', '2027-P01'), /^1,338$/);
 	});
 
 	it('is set up by mouse; what is wrong is said in the form, and nothing that was typed is lost', async () => {

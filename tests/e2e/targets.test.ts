@@ -50,32 +50,39 @@ describe('targets', () => {
 	it('are typed for a whole branch, spread into every account and month to the cent, and undone', async () => {
 		const { target, lines, rows } = await targets();
 		const revenue = lines.findIndex((l) => l.account === 'revenue');
-		const before = await under(target!.code, 'kelpwick', 'revenue');
-		const goal = Math.round(rows[0].cells[revenue].plan! / 1000) * 1000 + 50_000.01;
-		await (await p.cell(rows[0].department, 'revenue/target')).click();
+		const branch = rows.find((r) => r.department === 'sales')!;
+		const before = await under(target!.code, 'sales', 'revenue');
+		const goal = Math.round(branch.cells[revenue].plan! / 1000) * 1000 + 50_000.01;
+		await (await p.cell(branch.department, 'revenue/target')).click();
 		await p.keys(String(goal), Key.ENTER);
-		await p.says('h3', /^Target: Revenue, Kelpwick Boatworks/);
+		await p.says('h3', /^Target: Revenue, Sales/);
 		await p.click('button', /^Spread$/);
 		await p.says('.notice', /The target is saved, in [\d,]+ cells/);
-		const after = await under(target!.code, 'kelpwick', 'revenue');
+		const after = await under(target!.code, 'sales', 'revenue');
 		expect(cents(after)).toBe(Math.round(goal * 100));
-		const now = (await targets()).rows[0].cells[revenue];
+		const now = (await targets()).rows.find((r) => r.department === 'sales')!.cells[revenue];
 		expect(now.target).toBeCloseTo(goal, 6);
-		await p.cellShows(rows[0].department, 'revenue/target', whole(goal));
-		await p.cellShows(rows[0].department, 'revenue/gap', `−${whole(goal - now.plan!)}`);
+		await p.cellShows(branch.department, 'revenue/target', whole(goal));
+		await p.cellShows(branch.department, 'revenue/gap', `−${whole(goal - now.plan!)}`);
 		await p.click('.notice button', 'Undo');
 		await p.driver.wait(
-			async () => cents(await under(target!.code, 'kelpwick', 'revenue')) === cents(before),
+			async () => cents(await under(target!.code, 'sales', 'revenue')) === cents(before),
 			15_000,
 			'the target is not undone'
 		);
-		expect(await under(target!.code, 'kelpwick', 'revenue')).toEqual(before);
+		expect(await under(target!.code, 'sales', 'revenue')).toEqual(before);
 	});
 	it('say why a result cannot be typed', async () => {
 		await (await p.find('main label select')).sendKeys('Profit');
-		await (await p.cell('kelpwick', 'profit/target')).click();
+		await (await p.cell('sales', 'profit/target')).click();
 		await p.keys('5');
 		await p.told(/mixes revenue and expense/);
+	});
+	it('say that several currencies have no way down', async () => {
+		await (await p.find('main label select')).sendKeys('all');
+		await (await p.cell('kelpwick', 'revenue/target')).click();
+		await p.keys('5');
+		await p.told(/plan in several currencies/);
 	});
 	it('stand beside a department’s plan with the gap, which follows what is typed', async () => {
 		const { target } = await targets();

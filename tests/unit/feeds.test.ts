@@ -39,15 +39,16 @@ describe('the demo’s October', () => {
 		const lines = OCTOBER.trim().split('\n').length - 1;
 		expect(p.rows).toBe(lines);
 		expect(p.accounts.reduce((s, a) => s + a.entries, 0)).toBe(lines);
-		expect(p.mapped + p.unmapped).toBeCloseTo(p.total, 6);
-		expect(p.unmapped).toBe(2800);
+		for (const currency of ['GBP', 'EUR'])
+			expect(p.mapped[currency] + (p.unmapped[currency] ?? 0)).toBeCloseTo(p.total[currency], 6);
+		expect(p.unmapped).toEqual({ GBP: 2800 });
 		const fresh = p.accounts.filter((a) => a.account === null);
 		expect(fresh).toMatchObject([
 			{
 				code: '620040',
 				name: 'Video advertising',
 				isNew: true,
-				amount: 2800,
+				amounts: { GBP: 2800 },
 				suggestion: { account: '6200' }
 			}
 		]);
@@ -91,7 +92,11 @@ describe('the demo’s October', () => {
 			)!.total as number;
 		const without = await marketing();
 		const { rows } = await readMap({ db, user: analyst });
-		expect(rows.find((r) => r.code === '620040')).toMatchObject({ account: null, amount: 2800, entries: 2 });
+		expect(rows.find((r) => r.code === '620040')).toMatchObject({
+			account: null,
+			amounts: { GBP: 2800 },
+			entries: 2
+		});
 		await mapAccount({ db, user: analyst }, '620040', '6200');
 		expect(await marketing()).toBeCloseTo(without + 2800, 6);
 		await mapAccount({ db, user: analyst }, '620040', null);
@@ -291,7 +296,7 @@ describe('a file of another making', () => {
 		const p = await previewFeed({ db, user: analyst }, 'march.csv', march, null, {});
 		expect(p.options).toMatchObject({ decimal: ',', dates: 'day-first' });
 		expect(p.faults).toEqual([]);
-		expect(p.accounts.find((a) => a.code === 'E-100')?.amount).toBe(-(46355.75 + 19359.1));
+		expect(p.accounts.find((a) => a.code === 'E-100')?.amounts).toEqual({ CHF: -(46355.75 + 19359.1) });
 		await load(march);
 		const plan = await readDepartmentPlan(
 			{ db, user: analyst },

@@ -84,7 +84,7 @@ it('gives the figures of the same company under other names, on every page, in a
 					),
 					await readDimensions({ db, user: ana }),
 					(await listRounds({ db, user: ana }, '2026-11-16'))[0].submissions[0].changed,
-					preview.accounts.map((a) => [a.account, a.amount, a.suggestion?.account])
+					preview.accounts.map((a) => [a.account, ...Object.values(a.amounts), a.suggestion?.account])
 				]
 			});
 			if (name === renamed) await saveFolder(db, home);

@@ -6,6 +6,7 @@
 	import { readOutline } from '$lib/core/company/outline';
 	import CalendarFields from '$lib/ui/founding/CalendarFields.svelte';
 	import FileDrop from '$lib/ui/kit/form/FileDrop.svelte';
+	import OtherEntities, { type OtherEntity } from '$lib/ui/founding/OtherEntities.svelte';
 	import LastYear from '$lib/ui/founding/LastYear.svelte';
 	import TreeList from '$lib/ui/founding/TreeList.svelte';
 	import { ApiError, post, send, type Fault } from '$lib/ui/kit/api';
@@ -29,6 +30,7 @@
 	let spec = $state<CalendarSpec>({ kind: 'months', fiscalStart: 1, dayCount: 'actual' });
 	let code = $state(untrack(() => data.charts[0].code));
 	let names = $state('');
+	let entities = $state<OtherEntity[]>([]);
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state(false);
 
@@ -66,7 +68,8 @@
 		'company.currency': 'currency',
 		year: 'first budget',
 		through: 'last year, up to',
-		department: 'last year, department'
+		department: 'last year, department',
+		entities: 'other legal entities'
 	};
 	/** What a refusal says, in the form's words. */
 	function refused(e: unknown) {
@@ -110,6 +113,12 @@
 				company: { ...company, calendar: spec },
 				chart: code,
 				departments: names,
+				entities: entities.map(({ name, currency, department, rate }) => ({
+					name,
+					currency,
+					department: Number(department),
+					rate: rate.trim() ? Number(rate.trim().replace(',', '.')) : null
+				})),
 				year,
 				history,
 				begins: history ? begins : 'empty'
@@ -255,6 +264,11 @@
 							{/each}
 						</div>
 					</div>
+					<OtherEntities
+						bind:entities
+						departments={outline.items}
+						reporting={company.currency.trim().toUpperCase()}
+					/>
 				</section>
 				<section aria-labelledby="last-title">
 					<h2 id="last-title">Last year, if you have it at hand</h2>

@@ -7,7 +7,7 @@ import { bridge, successiveEffects, type BridgeStep } from './bridge';
 import { axisCovering } from '../engine/axis';
 import { carried } from '../engine/carried';
 import { rollUp } from '../engine/rollup';
-import { cellAt, type Cell } from '../engine/values';
+import { cellAt, ERROR_TEXT, MIXED, type Cell } from '../engine/values';
 import { goalSeek, type GoalResult } from './goal-seek';
 import { monteCarlo, type Ranges } from './monte-carlo';
 import type { Distribution } from './random';
@@ -18,6 +18,7 @@ import { companyCalendar } from '../scenario/calendar';
 import { Driver, type DriverScope } from './driver';
 import { rollupLines } from '../views/model-view';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
+import { inSeveralCurrencies } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import type { Structure } from '../company/structure';
@@ -256,5 +257,6 @@ function lineTotal(plan: Plan, model: string, line: string, { from, to }: Span):
 		periods,
 		buckets: 1
 	});
-	return cellAt(rolled.get(line)!, 0, 0);
+	const all = [...rows.keys()];
+	return inSeveralCurrencies(plan, model, line, all) ? ERROR_TEXT[MIXED] : cellAt(rolled.get(line)!, 0, 0);
 }

@@ -1,7 +1,7 @@
 /** A driver model's figures as a page shows them: the rows of an arrangement, each rolled up in its line's own way. */
 import type { Span } from '../calendar/spans';
 import { rollUp, totalsBy, type RollupLine } from '../engine/rollup';
-import { cellAt, type Cell, type Matrix } from '../engine/values';
+import { cellAt, ERROR_TEXT, MIXED, type Cell, type Matrix } from '../engine/values';
 import { walk } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
@@ -16,6 +16,7 @@ import {
 	type Entry,
 	type Node
 } from './arrangement';
+import { inSeveralCurrencies } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 
 export interface ModelQuery extends Partial<Arrangement> {
@@ -118,7 +119,16 @@ export function modelFigures(
 			return line && { line: line.code, row: alone[e] === null ? null : rowKey(coordinates[alone[e]]) };
 		});
 		const cells =
-			n < withCells ? entries.flatMap((_, e) => (targets[e] ? read(node, e, targets[e].line) : blanks)) : [];
+			n < withCells
+				? entries.flatMap((entry, e) => {
+						const line = targets[e]?.line;
+						if (line === undefined) return blanks;
+						const cells = read(node, e, line);
+						return inSeveralCurrencies(plan, query.model, line, rowsUnder(node, entry))
+							? cells.map((cell) => cell && ERROR_TEXT[MIXED])
+							: cells;
+					})
+				: [];
 		const typed = n >= withCells ? null : typedUnder(plan, query.model, targets, alone, query.spans, cells);
 		if (query.hideEmpty && !node.opens && cells.every((c) => c === null)) return [];
 		for (const cell of cells) if (typeof cell === 'string') errors++;

@@ -89,7 +89,8 @@ export async function readTargets(
 		departments.subtree(root.code).map((d): TargetRow => {
 			const under = departments.leaves(d.code).map((l) => leaves.get(l.code)!);
 			const closed = under.find((l) => !l.right.editable);
-			const mixed = money === 'local' && currencyUnder(structure, d.code) === null;
+			const several = currencyUnder(structure, d.code) === null;
+			const mixed = money === 'local' && several;
 			const total = (cells: Cell[]) => (mixed ? ERROR_TEXT[MIXED] : sumOf(cells));
 			return {
 				department: d.code,
@@ -101,8 +102,10 @@ export async function readTargets(
 					plan: total(under.map((l) => l.figures[i].plan))
 				})),
 				currency: currencyIn(structure, d.code, money),
-				editable: !closed && !mixed,
-				reason: closed?.right.reason ?? (mixed ? 'Departments under it plan in several currencies.' : '')
+				editable: !closed && !several,
+				reason: several
+					? 'Departments under it plan in several currencies: set the targets of those of one currency.'
+					: (closed?.right.reason ?? '')
 			};
 		})
 	);

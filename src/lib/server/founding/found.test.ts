@@ -59,6 +59,54 @@ describe('a company that is set up', () => {
 			status: 401
 		});
 	});
+	it('may consist of several legal entities, one of them abroad, with a rate to begin with', async () => {
+		const entities = [
+			{ name: 'Lind Inc', currency: 'usd', department: 0, rate: 0.88 },
+			{ name: 'Lind Services', currency: 'CHF', department: 3 }
+		];
+		await foundCompany(db, read({ entities }));
+		const files = writeCompany(await readStored(db));
+		expect(writeCompany(readCompany(files))).toEqual(files);
+		expect(files.get('entities.csv')).toBe(
+			'code,name,currency\nlind-partner,Lind & Partner,CHF\nlind-inc,Lind Inc,USD\nlind-services,Lind Services,CHF\n'
+		);
+		// What lies under a department is its entity's.
+		expect(files.get('departments.csv')).toMatch(
+			/advisory,.*,lind-inc\nstrategy,.*,lind-inc\ntax,.*,lind-inc\noperations,.*,lind-services\n$/
+		);
+		expect(files.get('rate-sets.csv')).toContain('current,Current rates,yes');
+		const rates = files.get('rates.csv')!.trim().split('\n');
+		// The budget's year, the two before it, and the period before those.
+		expect(rates).toHaveLength(1 + 37);
+		expect(rates[1]).toBe('current,USD,2025-P12,0.88,0.88');
+		expect(rates.at(-1)).toBe('current,USD,2028-P12,0.88,0.88');
+		expect(files.get('accounts.csv')).toMatch(/,Translation difference,equity,equity,last,money,,yes\n/);
+		const plan = await planOf(db, 'fy28-budget');
+		expect(plan.structure.money).toEqual({ reporting: 'CHF', local: 'local currency' });
+	});
+	it('counts in one currency where all of its entities do', () => {
+		const { rateSets, accounts } = founded(
+			read({ entities: [{ name: 'Lind Services', currency: 'CHF', department: 3 }] })
+		);
+		expect(rateSets).toEqual([]);
+		expect(accounts.some((a) => a.translation)).toBe(false);
+	});
+	it('says which legal entity cannot be taken', () => {
+		const one = { name: 'Lind Inc', currency: 'USD', department: 0 };
+		const faultsOf = (entities: object[]) => {
+			try {
+				founded(read({ entities }));
+			} catch (e) {
+				return (e as Refusal).faults.map((f) => `${f.row} ${f.message}`);
+			}
+			return [];
+		};
+		expect(faultsOf([{ ...one, department: 4 }])).toEqual(['1 “Lind Inc” has no department of its own']);
+		expect(faultsOf([one, { ...one, name: 'Other' }])).toEqual(['2 “Advisory” is another entity’s already']);
+		expect(faultsOf([one, { ...one, department: 3 }])).toEqual(['2 “Lind Inc” stands twice']);
+		expect(() => read({ entities: [{ ...one, rate: 0 }] })).toThrow();
+		expect(() => read({ entities: [{ ...one, currency: 'USX' }] })).toThrow();
+	});
 	it('is one department where none is named, and keeps yen whole', () => {
 		const { departments, company } = founded(
 			read({ departments: ' \n', company: { ...answers.company, currency: 'JPY' } })

@@ -7,13 +7,13 @@ import { CalendarSpec } from '../../core/calendar/spec';
 import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
 import { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { codeFor } from '../../core/company/code';
-import { decimalsOf, isCurrency } from '../../core/company/currency';
+import { decimalsOf } from '../../core/company/currency';
 import { isBalance } from '../../core/company/sign';
 import type { HistoryPreview } from '../../core/company/history';
 import { buildTree } from '../../core/company/tree';
 import type { BasisEntry } from '../../core/inputs/basis';
 import { readOutline } from '../../core/company/outline';
-import { readable, type Department } from '../../core/company/schema';
+import type { Department } from '../../core/company/schema';
 import { hashPassword, Password } from '../platform/auth/passwords';
 import type { User } from '../platform/auth/sessions';
 import { Refusal } from '../platform/refusal';
@@ -22,10 +22,8 @@ import { companyOf, type CompanyData } from '../company/subjects';
 import { scenarioOf } from '../company/subjects/scenarios';
 import { loadCompany } from '../transfer/load';
 import { CHARTS } from './charts';
+import { Currency, firstRates, inEntities, named, OtherEntity, withDifference } from './entities';
 import { broughtOf, type Brought, History, previewOf, readHistory } from './history';
-
-const named = (what: string) =>
-	z.string().trim().min(1, `${what} is missing`).max(120).superRefine(readable());
 
 export const Founding = z.strictObject({
 	person: z.strictObject({
@@ -40,17 +38,14 @@ export const Founding = z.strictObject({
 	}),
 	company: z.strictObject({
 		name: named('the company’s name'),
-		currency: z
-			.string()
-			.trim()
-			.toUpperCase()
-			.refine(isCurrency, 'this is no currency; a code such as GBP was expected (ISO 4217)'),
+		currency: Currency,
 		calendar: CalendarSpec
 	}),
 	/** A ready-made chart. */
 	chart: z.enum(CHARTS.map((c) => c.code)),
 	/** An outline of their names; without any the company is one department. */
 	departments: z.string().max(300_000).default(''),
+	entities: z.array(OtherEntity).max(50).default([]),
 	/** Fiscal year of the first budget. */
 	year: z.int().min(1900).max(2199),
 	/** Last year's figures, from which its own accounts are made; null without any. */
@@ -90,8 +85,9 @@ export function founded(founding: Founding): CompanyData {
 	const calendar = calendarOf(spec);
 	const decimals = decimalsOf(currency);
 	const chart = chartOf(founding.chart);
-	const tree = departmentsOf(name, departments);
+	const [tree, entities] = inEntities(departmentsOf(name, departments), company, founding.entities);
 	const root = tree[0].code;
+	const foreign = entities.some((e) => e.currency !== currency);
 	const brought =
 		history && broughtOf(readHistory(history, calendar, chart, tree), calendar, chart, decimals);
 	const definition = ModelDefinition.parse({
@@ -103,10 +99,11 @@ export function founded(founding: Founding): CompanyData {
 	});
 	return companyOf({
 		company: { name, currency, calendar: spec, decimals },
-		accounts: chart,
-		entities: [{ code: root, name, currency }],
+		entities,
 		departments: tree,
 		...brought,
+		accounts: foreign ? withDifference(brought?.accounts ?? chart) : (brought?.accounts ?? chart),
+		rateSets: foreign ? [firstRates(founding.entities, currency, calendar, year)] : [],
 		models: [{ definition, rows: [[]] }],
 		scenarios: [
 			scenarioOf({

@@ -1,4 +1,5 @@
 /** The ledger feed: showing what a month's file would do, and running it, all or nothing. */
+import { addedUp, type Amounts } from '../../core/currency/amounts';
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
@@ -29,7 +30,7 @@ export interface AccountTotal {
 	isNew: boolean;
 	entries: number;
 	/** Debit positive. */
-	amount: number;
+	amounts: Amounts;
 	suggestion: Suggestion | null;
 }
 
@@ -60,9 +61,10 @@ export interface FeedPreview {
 	faults: Fault[];
 	faultCount: number;
 	accounts: AccountTotal[];
-	total: number;
-	mapped: number;
-	unmapped: number;
+	/** By the currencies of the departments, as all sums of amounts. */
+	total: Amounts;
+	mapped: Amounts;
+	unmapped: Amounts;
 	debits: number;
 	unusual: UnusualEntry[];
 }
@@ -92,7 +94,7 @@ export async function previewFeed(
 	// Read again only when the file straddles months, to say so at each row.
 	const staged = first.months.size > 1 ? stage(file, sheet, options, state, month) : first;
 	const accounts = accountTotals(staged, state, map);
-	const sum = (list: readonly AccountTotal[]) => cents(list.reduce((s, a) => s + a.amount, 0));
+	const sum = (list: readonly AccountTotal[]) => addedUp(list.map((a) => a.amounts));
 	const loaded = month === null ? 0 : await entriesIn(db, month);
 	return {
 		file,
@@ -127,15 +129,17 @@ function accountTotals(
 	const { accounts } = state.structure;
 	const known = new Map(state.ledgerAccounts.map((l) => [l.code, l]));
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
-	const totals = new Map<string, { entries: number; amount: number; like: string }>();
+	const { departmentRow, rowCurrency, currency } = state.structure;
+	const totals = new Map<string, { entries: number; amounts: Record<string, number>; like: string }>();
 	for (const e of staged.entries) {
-		const t = totals.get(e.ledgerAccount) ?? { entries: 0, amount: 0, like: e.description };
+		const t = totals.get(e.ledgerAccount) ?? { entries: 0, amounts: {}, like: e.description };
 		t.entries++;
-		t.amount += e.amount;
+		const own = rowCurrency[departmentRow.get(e.department) ?? -1] ?? currency;
+		t.amounts[own] = (t.amounts[own] ?? 0) + e.amount;
 		totals.set(e.ledgerAccount, t);
 	}
 	return [...totals]
-		.map(([code, { entries, amount, like }]): AccountTotal => {
+		.map(([code, { entries, amounts, like }]): AccountTotal => {
 			const ledger = known.get(code);
 			const account = ownValue(map, code) ?? ledger?.account ?? null;
 			const name = ledger?.name ?? staged.names.get(code) ?? '';
@@ -146,7 +150,7 @@ function accountTotals(
 				accountName: account === null ? '' : (accounts.get(account)?.name ?? account),
 				isNew: ledger === undefined,
 				entries,
-				amount: cents(amount),
+				amounts: addedUp([amounts]),
 				suggestion:
 					account === null
 						? suggestAccount({ code, name: name || like }, state.ledgerAccounts, planning)
@@ -259,7 +263,6 @@ export async function runFeed(
 		}
 		const replaced = await deleteEntries(trx, month);
 		await insertEntries(trx, staged.entries, [...structure.dimensions.keys()]);
-		const sum = (list: readonly AccountTotal[]) => cents(list.reduce((s, a) => s + a.amount, 0));
 		await trx('feed_run').insert({
 			at: new Date().toISOString(),
 			user: user.email,
@@ -268,7 +271,13 @@ export async function runFeed(
 			entries: staged.entries.length,
 			replaced,
 			debits: cents(staged.entries.reduce((s, e) => s + Math.max(0, e.amount), 0)),
-			unmapped: sum(totals.filter((t) => t.account === null))
+			// For the log alone: whether anything is, whatever it counts in.
+			unmapped: cents(
+				totals
+					.filter((t) => t.account === null)
+					.flatMap((t) => Object.values(t.amounts))
+					.reduce((s, amount) => s + amount, 0)
+			)
 		});
 		await touchCompany(trx);
 		return { period: month, entries: staged.entries.length, replaced, mappedNow };

@@ -1,20 +1,26 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import { z } from 'zod';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
+import { addedUp, type Amounts } from '../../core/currency/amounts';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
-const TotalRow = z.object({ ledger_account: stored.text, amount: stored.amount, entries: stored.whole });
+const TotalRow = z.object({
+	ledger_account: stored.text,
+	department: stored.text,
+	amount: stored.amount,
+	entries: stored.whole
+});
 
 export interface MapRow {
 	code: string;
 	name: string;
 	account: string | null;
-	/** Debit positive, over all loaded months. */
-	amount: number;
+	/** Debit positive, over all loaded months, by the currencies of the departments. */
+	amounts: Amounts;
 	entries: number;
 	suggestion: Suggestion | null;
 }
@@ -24,29 +30,35 @@ export async function readMap(context: Context) {
 	const state = await companyFor(context, 'map ledger accounts');
 	const { accounts } = state.structure;
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
-	const totals = new Map(
-		(
-			await stored.rows(
-				TotalRow,
-				db('ledger_entry')
-					.groupBy('ledger_account')
-					.select('ledger_account')
-					.sum({ amount: 'amount' })
-					.count({ entries: '*' })
-			)
-		).map((t) => [t.ledger_account, t])
+	const { departmentRow, rowCurrency, currency } = state.structure;
+	const totals = new Map<string, z.output<typeof TotalRow>[]>();
+	const rows = await stored.rows(
+		TotalRow,
+		db('ledger_entry')
+			.groupBy('ledger_account', 'department')
+			.select('ledger_account', 'department')
+			.sum({ amount: 'amount' })
+			.count({ entries: '*' })
 	);
-	const rows = state.ledgerAccounts.map((l): MapRow => {
-		const t = totals.get(l.code);
+	for (const row of rows) {
+		const list = totals.get(row.ledger_account);
+		if (list) list.push(row);
+		else totals.set(row.ledger_account, [row]);
+	}
+	const amountOf = ({ department, amount }: z.output<typeof TotalRow>): Amounts => ({
+		[rowCurrency[departmentRow.get(department) ?? -1] ?? currency]: amount
+	});
+	const mapped = state.ledgerAccounts.map((l): MapRow => {
+		const own = totals.get(l.code) ?? [];
 		return {
 			...l,
-			amount: Math.round((t?.amount ?? 0) * 1e4) / 1e4,
-			entries: t?.entries ?? 0,
+			amounts: addedUp(own.map(amountOf)),
+			entries: own.reduce((n, t) => n + t.entries, 0),
 			suggestion: l.account === null ? suggestAccount(l, state.ledgerAccounts, planning) : null
 		};
 	});
 	return {
-		rows,
+		rows: mapped,
 		planning: planning.map((a) => ({
 			code: a.code,
 			name: a.name,

@@ -14,7 +14,8 @@
 	/** Loads exchange rates from a list that is pasted, or from a file; what would change is shown while it stands there. */
 	interface Change {
 		currency: string;
-		period: number;
+		/** As the calendar writes it. */
+		period: string;
 		average: number | null;
 		closing: number | null;
 		before: { average: number | null; closing: number | null };
@@ -97,7 +98,7 @@
 				<ul aria-label="What changes">
 					{#each found.changes.slice(0, MOST_SHOWN) as c (`${c.currency} ${c.period}`)}
 						<li>
-							<span>{c.currency} {calendar.label(c.period)}</span>
+							<span>{c.currency} {calendar.label(calendar.parse(c.period)!)}</span>
 							<span class="num">{words(c.average, c.before.average)}</span>
 							<span class="num">{words(c.closing, c.before.closing)}</span>
 						</li>

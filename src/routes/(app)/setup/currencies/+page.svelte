@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { missingText, RATE_KINDS, type RateKind } from '$lib/core/currency/rates';
+	import { missingText, Rate, RATE_KINDS, type RateKind } from '$lib/core/currency/rates';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { EditBatch } from '$lib/ui/grid/editing/edits.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
@@ -82,6 +82,13 @@
 		}
 	}
 	async function save() {
+		const wrong = edits.list.find((e) => e.value !== null && !Rate.safeParse(e.value).success);
+		if (wrong) {
+			const row = rows.find((r) => r.key === wrong.row)!;
+			const period = calendar.label(calendar.parse(wrong.column)!);
+			notices.say(`A rate is above 0; ${row.label} ${period} is not. Nothing was saved.`, true);
+			return;
+		}
 		saving = true;
 		try {
 			const cells = edits.send().map(({ row, column, before, value }) => {

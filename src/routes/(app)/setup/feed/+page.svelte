@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { amountsText } from '$lib/ui/writing/amounts';
 	import { fromWriting, type Written } from '$lib/core/calendar/writing';
 	import { FEED_PERIODS } from '$lib/core/views/written';
 	import { counted, digits } from '$lib/ui/writing/count';
@@ -189,7 +190,11 @@
 						? ', of the rows that can be read'
 						: ''}</small
 				>
-				<b>{money(preview.total)} = {money(preview.mapped)} mapped + {money(preview.unmapped)} unmapped</b>
+				<b
+					>{amountsText(preview.total)} = {amountsText(preview.mapped)} mapped + {amountsText(
+						preview.unmapped
+					)} unmapped</b
+				>
 			</div>
 		</div>
 		<Button size="md" disabled={!ready || busy !== ''} onclick={run}
@@ -256,7 +261,7 @@
 								{a.name}{#if a.isNew}<small class="new">new</small>{/if}</td
 							>
 							<td class="num">{a.entries}</td>
-							<td class="num">{money(a.amount)}</td>
+							<td class="num">{amountsText(a.amounts)}</td>
 							<td>
 								<Choice
 									style="max-width: 260px"
@@ -381,13 +386,13 @@
 					{#each preview.accounts as a (a.code)}
 						<tr
 							><td>{a.code} {a.name}</td><td>{a.account ? `${a.account} ${a.accountName}` : 'not mapped'}</td
-							><td class="num">{a.entries}</td><td class="num">{money(a.amount)}</td></tr
+							><td class="num">{a.entries}</td><td class="num">{amountsText(a.amounts)}</td></tr
 						>
 					{/each}
 					<tr class="sum"
 						><td>File total</td><td></td><td class="num"
 							>{preview.accounts.reduce((s, a) => s + a.entries, 0)}</td
-						><td class="num">{money(preview.total)}</td></tr
+						><td class="num">{amountsText(preview.total)}</td></tr
 					>
 				</tbody>
 			</Listing>

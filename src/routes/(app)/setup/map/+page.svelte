@@ -3,7 +3,8 @@
 	import { useCompany } from '$lib/ui/shell/company';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
-	import { exact } from '$lib/ui/writing/format';
+	import { addedUp } from '$lib/core/currency/amounts';
+	import { amountsText } from '$lib/ui/writing/amounts';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Field from '$lib/ui/kit/form/Field.svelte';
@@ -28,7 +29,7 @@
 				)
 		)
 	);
-	const sum = (rows: typeof data.rows) => rows.reduce((s, r) => s + r.amount, 0);
+	const sum = (rows: typeof data.rows) => amountsText(addedUp(rows.map((r) => r.amounts)));
 	const mapped = $derived(data.rows.filter((r) => r.account !== null));
 	const unmapped = $derived(data.rows.filter((r) => r.account === null));
 
@@ -53,10 +54,10 @@
 <h1>Account map</h1>
 <p class="muted">
 	{data.rows.length} ledger accounts are folded into {new Set(mapped.map((r) => r.account)).size} planning accounts.
-	Everything loaded, debit less credit: <b>{exact(sum(data.rows), 'money')}</b> =
-	<b>{exact(sum(mapped), 'money')}</b>
+	Everything loaded, debit less credit: <b>{sum(data.rows)}</b> =
+	<b>{sum(mapped)}</b>
 	mapped +
-	<b class:odd={unmapped.length > 0}>{exact(sum(unmapped), 'money')}</b> unmapped ({unmapped.length}).
+	<b class:odd={unmapped.length > 0}>{sum(unmapped)}</b> unmapped ({unmapped.length}).
 </p>
 <div class="tools">
 	<Field placeholder="Find an account" bind:value={text} aria-label="Find an account" />
@@ -76,7 +77,7 @@
 				<tr>
 					<td><b>{row.code}</b> {row.name}</td>
 					<td class="num">{digits(row.entries)}</td>
-					<td class="num">{exact(row.amount, 'money')}</td>
+					<td class="num">{amountsText(row.amounts)}</td>
 					<td>
 						<!-- As wide whether all accounts are listed in it or the present one alone. -->
 						<Choice

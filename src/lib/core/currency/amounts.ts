@@ -1,0 +1,14 @@
+/** Amounts that are added up currency by currency, for there is no sum of several. */
+
+/** By currency; those that come to nothing, too. */
+export type Amounts = Readonly<Record<string, number>>;
+
+/** Sums of cents, without the noise of binary fractions. */
+const cents = (v: number) => Math.round(v * 1e4) / 1e4 + 0;
+
+export function addedUp(list: Iterable<Amounts>): Amounts {
+	const sums: Record<string, number> = {};
+	for (const amounts of list)
+		for (const [currency, amount] of Object.entries(amounts)) sums[currency] = (sums[currency] ?? 0) + amount;
+	return Object.fromEntries(Object.entries(sums).map(([currency, sum]) => [currency, cents(sum)]));
+}
