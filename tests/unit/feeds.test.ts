@@ -39,9 +39,12 @@ describe('the demo’s October', () => {
 		const lines = OCTOBER.trim().split('\n').length - 1;
 		expect(p.rows).toBe(lines);
 		expect(p.accounts.reduce((s, a) => s + a.entries, 0)).toBe(lines);
-		for (const currency of ['GBP', 'EUR'])
+		for (const currency of ['GBP', 'EUR', ''])
 			expect(p.mapped[currency] + (p.unmapped[currency] ?? 0)).toBeCloseTo(p.total[currency], 6);
 		expect(p.unmapped).toEqual({ GBP: 2800 });
+		// Debits are credits in each currency; boats sold are no money.
+		expect(p.total).toMatchObject({ GBP: 0, EUR: 0 });
+		expect(p.total['']).toBeGreaterThan(500);
 		const fresh = p.accounts.filter((a) => a.account === null);
 		expect(fresh).toMatchObject([
 			{

@@ -18,14 +18,17 @@ import { companyCalendar } from '../scenario/calendar';
 import { Driver, type DriverScope } from './driver';
 import { rollupLines } from '../views/model-view';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
-import { inSeveralCurrencies } from '../scenario/mixed';
+import { moneyView, ratesIn, type MoneyView } from '../currency/view';
+import { currenciesIn } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import type { Structure } from '../company/structure';
 
 /** One figure: an account of a department and all under it, or a line of a driver model over all its rows. */
 export type Measure =
-	{ kind: 'account'; account: string; department: string } | { kind: 'line'; model: string; line: string };
+	/** In the department's own currency where nothing is said, or the reporting one where there are several. */
+	| { kind: 'account'; account: string; department: string; money?: MoneyView }
+	| { kind: 'line'; model: string; line: string };
 
 export interface MeasureEffect {
 	without: Cell;
@@ -231,7 +234,8 @@ function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell
 	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
 	const { account, department } = measure;
 	if (!plan.structure.accounts.get(account)) return spans.map(() => null);
-	const own = totalsOf(plan, companyOf(plan)).of(account, department);
+	const money = moneyView(plan.structure, department, measure.money ?? null);
+	const own = totalsOf(plan, companyOf(plan), ratesIn(plan, money)).of(account, department);
 	return spans.map(({ from, to }) => overTime(own, from, to));
 }
 
@@ -258,5 +262,5 @@ function lineTotal(plan: Plan, model: string, line: string, { from, to }: Span):
 		buckets: 1
 	});
 	const all = [...rows.keys()];
-	return inSeveralCurrencies(plan, model, line, all) ? ERROR_TEXT[MIXED] : cellAt(rolled.get(line)!, 0, 0);
+	return currenciesIn(plan, model)(line, all) ? ERROR_TEXT[MIXED] : cellAt(rolled.get(line)!, 0, 0);
 }

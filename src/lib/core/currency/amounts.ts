@@ -1,7 +1,8 @@
-/** Amounts that are added up currency by currency, for there is no sum of several. */
+/** Amounts that are added up currency by currency, for there is no sum of several; what is no money stands apart. */
 
-/** By currency; those that come to nothing, too. */
+/** By currency; those that come to nothing, too. What is no money, such as units, under `MEASURES`. */
 export type Amounts = Readonly<Record<string, number>>;
+export const MEASURES = '';
 
 /** Sums of cents, without the noise of binary fractions. */
 const cents = (v: number) => Math.round(v * 1e4) / 1e4 + 0;

@@ -12,6 +12,9 @@ import type { Account, AccountType } from '../company/schema';
 import { signInParent } from '../company/sign';
 import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
+import { whyItChanged } from '../explain/why';
+import { EACH_ROW, LINES } from '../views/arrangement';
+import { modelFigures } from '../views/model-view';
 import { cellsOf, overTime } from '../statements/statement';
 import { totalsOf, type TotalsIn } from '../statements/totals';
 import { Exchange } from './exchange';
@@ -374,6 +377,35 @@ describe('a model', () => {
 		expect(plan.calculation.cell('m', 'half', 1, APR + OPEN)).toBe(5);
 		expect(plan.calculation.cell('m', 'everyone', 0, APR + OPEN)).toBeCloseTo(everyone, 9);
 		expect(plan.calculation.cell('n', 'sum', 0, APR + OPEN)).toBeCloseTo(everyone + 8.6 + 15, 9);
+		// On its own page rows of one currency add up, and those of several do not.
+		const shown = modelFigures(plan, {
+			model: 'm',
+			rows: [LINES, EACH_ROW],
+			lines: ['amount'],
+			open: ['amount'],
+			spans: [{ from: APR + OPEN, to: APR + OPEN }]
+		}).rows.map((r) => [r.label, r.cells[0]]);
+		expect(shown[0]).toEqual(['Amount', '#MIXED!']);
+		expect(shown).toContainEqual(['riga', 100]);
+	});
+
+	it('that another set of rates translates differs by the rates, and nothing of the difference is lost', () => {
+		const data = (rates: CurrencyRates[], amount: number) => ({
+			scenario,
+			models: [model(to('riga'))],
+			series: [typed('amount', '', [amount], APR + OPEN, 'm'), typed('rent', 'boston', [10])],
+			bases: [],
+			history: historyOf({}),
+			rates
+		});
+		const other = RATES.map((r) => ({ ...r, average: run(APR, flat(r.currency === 'EUR' ? 0.9 : 0.5)) }));
+		const profit = (plan: Planned) => figure(plan, 'profit', null, OPEN) as number;
+		const why = whyItChanged(structure, data(RATES, 86), data(other, 45), profit);
+		expect(why.groups).toEqual([null, { block: 'm', line: 'amount' }]);
+		const total = why.effects.reduce((sum, e) => sum + e, 0);
+		expect(total).toBeCloseTo(86 - 7.5 - (45 - 5), 9);
+		// Ten dollars of rent are dearer at the other rate; what the model posts in pounds comes back as pounds.
+		expect(why.effects[0]).toBeCloseTo(-2.5, 9);
 	});
 
 	it.each([

@@ -2,13 +2,14 @@
 import { attribute, type Attribution } from '../analysis/attribution';
 import type { Axis } from '../engine/axis';
 import { NUMBER, type Matrix } from '../engine/values';
+import { RATE_KINDS } from '../currency/rates';
 import type { Series } from '../inputs/series';
 import { calculateScenario } from '../scenario/assemble';
 import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import type { Structure } from '../company/structure';
 
-/** A line of typed inputs, by which differing inputs are grouped; null is everything else: formulas, bases, actuals. */
+/** A line of typed inputs, by which differing inputs are grouped; null is everything else: formulas, bases, actuals, rates. */
 export type DriverGroup = { block: string; line: string } | null;
 
 export interface WhyItChanged extends Attribution {
@@ -128,7 +129,7 @@ function copyInputs(from: ReadonlyMap<string, Kept>, to: Plan, line: InputLine):
 
 /** Whether something but typed inputs differs. */
 function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
-	const frame = ({ scenario, models, bases, adjustments }: ScenarioData) =>
+	const frame = ({ scenario, models, bases, adjustments, rates = [] }: ScenarioData) =>
 		JSON.stringify([
 			scenario.first,
 			scenario.last,
@@ -137,7 +138,11 @@ function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
 			scenario.follows,
 			models.map((m) => m.definition),
 			bases,
-			adjustments?.filter((x) => x.on) ?? []
+			adjustments?.filter((x) => x.on) ?? [],
+			rates.map((r) => [
+				r.currency,
+				...RATE_KINDS.map((kind) => r[kind] && [r[kind].first, ...r[kind].values])
+			])
 		]);
 	return frame(a) !== frame(b);
 }

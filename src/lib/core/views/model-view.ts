@@ -16,7 +16,7 @@ import {
 	type Entry,
 	type Node
 } from './arrangement';
-import { inSeveralCurrencies } from '../scenario/mixed';
+import { currenciesIn } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 
 export interface ModelQuery extends Partial<Arrangement> {
@@ -108,6 +108,7 @@ export function modelFigures(
 	const withCells = query.hideEmpty ? Infinity : (query.rowsWithCells ?? Infinity);
 	// Rows without cells are not rolled up either.
 	const read = reader(plan, definition, nodes.slice(0, withCells), entries, query.spans);
+	const several = currenciesIn(plan, query.model);
 	let errors = 0;
 	const rows = nodes.flatMap((node, n): ViewRow[] => {
 		const alone = entries.map((entry) => {
@@ -124,7 +125,7 @@ export function modelFigures(
 						const line = targets[e]?.line;
 						if (line === undefined) return blanks;
 						const cells = read(node, e, line);
-						return inSeveralCurrencies(plan, query.model, line, rowsUnder(node, entry))
+						return several(line, rowsUnder(node, entry))
 							? cells.map((cell) => cell && ERROR_TEXT[MIXED])
 							: cells;
 					})

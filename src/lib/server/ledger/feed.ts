@@ -1,5 +1,6 @@
 /** The ledger feed: showing what a month's file would do, and running it, all or nothing. */
-import { addedUp, type Amounts } from '../../core/currency/amounts';
+import { holdsMoney } from './map';
+import { addedUp, MEASURES, type Amounts } from '../../core/currency/amounts';
 import type { Knex } from 'knex';
 import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
@@ -134,7 +135,10 @@ function accountTotals(
 	for (const e of staged.entries) {
 		const t = totals.get(e.ledgerAccount) ?? { entries: 0, amounts: {}, like: e.description };
 		t.entries++;
-		const own = rowCurrency[departmentRow.get(e.department) ?? -1] ?? currency;
+		const account = ownValue(map, e.ledgerAccount) ?? known.get(e.ledgerAccount)?.account ?? '';
+		const own = holdsMoney(accounts.get(account))
+			? (rowCurrency[departmentRow.get(e.department) ?? -1] ?? currency)
+			: MEASURES;
 		t.amounts[own] = (t.amounts[own] ?? 0) + e.amount;
 		totals.set(e.ledgerAccount, t);
 	}

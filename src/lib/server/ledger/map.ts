@@ -1,7 +1,9 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import { z } from 'zod';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
-import { addedUp, type Amounts } from '../../core/currency/amounts';
+import { addedUp, MEASURES, type Amounts } from '../../core/currency/amounts';
+import { isMoney } from '../../core/currency/rates';
+import type { Account } from '../../core/company/schema';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { touchCompany, companyFor } from '../company/structure';
@@ -45,8 +47,11 @@ export async function readMap(context: Context) {
 		if (list) list.push(row);
 		else totals.set(row.ledger_account, [row]);
 	}
-	const amountOf = ({ department, amount }: z.output<typeof TotalRow>): Amounts => ({
-		[rowCurrency[departmentRow.get(department) ?? -1] ?? currency]: amount
+	const accountOf = new Map(state.ledgerAccounts.map((l) => [l.code, l.account]));
+	const amountOf = ({ ledger_account, department, amount }: z.output<typeof TotalRow>): Amounts => ({
+		[holdsMoney(accounts.get(accountOf.get(ledger_account) ?? ''))
+			? (rowCurrency[departmentRow.get(department) ?? -1] ?? currency)
+			: MEASURES]: amount
 	});
 	const mapped = state.ledgerAccounts.map((l): MapRow => {
 		const own = totals.get(l.code) ?? [];
@@ -67,6 +72,9 @@ export async function readMap(context: Context) {
 		}))
 	};
 }
+
+/** What is not mapped yet passes for money. */
+export const holdsMoney = (account: Account | undefined): boolean => !account || isMoney(account);
 
 /** Folds a ledger account into a planning account, or unmaps it. Actuals of all months follow. */
 export async function mapAccount(context: Context, ledger: string, account: string | null): Promise<void> {

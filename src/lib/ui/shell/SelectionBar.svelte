@@ -22,6 +22,8 @@
 	const scenario = $derived(data.scenarios.find((s) => s.code === data.selection.scenario));
 	const department = $derived(data.departments.find((d) => d.code === data.selection.department));
 	const reporting = $derived(data.company.currency);
+	/** Pages that show accounts of departments. */
+	const inMoney = $derived(/^\/(plan|compare|forecast\/what-if)/.test(page.url.pathname));
 
 	function choose(change: Partial<FrameData['selection']>) {
 		const url = new URL(page.url);
@@ -130,7 +132,7 @@
 			<option value={OTHER_MONTHS}>Other {calendar.words.many} …</option>
 		</Choice>
 	</label>
-	{#if department && department.currency !== reporting}
+	{#if inMoney && department && department.currency !== reporting}
 		<label>
 			<span>In</span>
 			<Choice

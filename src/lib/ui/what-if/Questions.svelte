@@ -218,7 +218,7 @@
 	}
 	const groupName = (g: WhyItChanged['groups'][number]) =>
 		g === null
-			? 'Formulas, bases, actuals, adjusted accounts'
+			? 'Formulas, bases, actuals, rates, adjusted accounts'
 			: (whatIf.adjustables.find((a) => a.block === g.block)?.lines.find((l) => l.code === g.line)?.name ??
 				`${g.block}.${g.line}`);
 	const whyRows = $derived(

@@ -1,10 +1,19 @@
 /** Amounts in one currency or several, as people read them. */
-import type { Amounts } from '../../core/currency/amounts';
+import { MEASURES, type Amounts } from '../../core/currency/amounts';
 import { exact } from './format';
 
-/** “1,234.50”, or with several “GBP 1,234.50 and EUR 20.00”. */
-export function amountsText(amounts: Amounts): string {
-	const list = Object.entries(amounts);
-	if (list.length < 2) return exact(list[0]?.[1] ?? 0, 'money');
-	return list.map(([currency, amount]) => `${currency} ${exact(amount, 'money')}`).join(' and ');
+/**
+ * “1,234.50”, or with several “GBP 1,234.50 and EUR 20.00”; units and other measures behind them.
+ * @param reporting the currency that is named first
+ */
+export function amountsText(amounts: Amounts, reporting: string): string {
+	const { [MEASURES]: measures, ...money } = amounts;
+	const order = ([a]: [string, number], [b]: [string, number]) =>
+		Number(b === reporting) - Number(a === reporting) || a.localeCompare(b, 'en');
+	const list = Object.entries(money).sort(order);
+	const named = list.length > 1 || measures !== undefined;
+	const words = list.map(([currency, amount]) => `${named ? `${currency} ` : ''}${exact(amount, 'money')}`);
+	if (measures !== undefined)
+		words.push(list.length ? `${exact(measures, 'number')} in statistics` : exact(measures, 'number'));
+	return words.join(' and ') || exact(0, 'money');
 }

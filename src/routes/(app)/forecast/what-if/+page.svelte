@@ -29,6 +29,14 @@
 	const whatIf = $derived(data.whatIf);
 	const scenario = $derived(data.scenarios.find((s) => s.code === selection.scenario));
 	const department = $derived(data.departments.find((d) => d.code === selection.department));
+	/** The currency that is shown, where there are several. */
+	const severalIn = $derived(
+		data.money.local === data.money.reporting
+			? ''
+			: selection.money === 'reporting'
+				? data.company.currency
+				: (department?.currency ?? 'own currencies')
+	);
 	const span = $derived({ from: selection.from, to: selection.to });
 
 	/** As they are tried here; what is kept is in `whatIf`. */
@@ -55,7 +63,7 @@
 	const measureOf = (key: string): Measure => {
 		const [kind, a, b] = key.split(':');
 		return kind === 'account'
-			? { kind: 'account', account: a, department: selection.department }
+			? { kind: 'account', account: a, department: selection.department, money: selection.money }
 			: { kind: 'line', model: a, line: b };
 	};
 	const measureItems = $derived([
@@ -239,7 +247,7 @@
 	}
 	const showWatched = (v: number) => figure(v, format, format === 'money' ? data.figures : 'whole');
 	const place = $derived(
-		`${department?.name ?? ''}, ${calendar.label(selection.from)} – ${calendar.label(selection.to)}`
+		`${department?.name ?? ''}, ${calendar.label(selection.from)} – ${calendar.label(selection.to)}${severalIn ? `, ${severalIn}` : ''}`
 	);
 </script>
 

@@ -191,9 +191,10 @@
 						: ''}</small
 				>
 				<b
-					>{amountsText(preview.total)} = {amountsText(preview.mapped)} mapped + {amountsText(
-						preview.unmapped
-					)} unmapped</b
+					>{amountsText(preview.total, data.company.currency)} = {amountsText(
+						preview.mapped,
+						data.company.currency
+					)} mapped + {amountsText(preview.unmapped, data.company.currency)} unmapped</b
 				>
 			</div>
 		</div>
@@ -261,7 +262,7 @@
 								{a.name}{#if a.isNew}<small class="new">new</small>{/if}</td
 							>
 							<td class="num">{a.entries}</td>
-							<td class="num">{amountsText(a.amounts)}</td>
+							<td class="num">{amountsText(a.amounts, data.company.currency)}</td>
 							<td>
 								<Choice
 									style="max-width: 260px"
@@ -386,13 +387,15 @@
 					{#each preview.accounts as a (a.code)}
 						<tr
 							><td>{a.code} {a.name}</td><td>{a.account ? `${a.account} ${a.accountName}` : 'not mapped'}</td
-							><td class="num">{a.entries}</td><td class="num">{amountsText(a.amounts)}</td></tr
+							><td class="num">{a.entries}</td><td class="num"
+								>{amountsText(a.amounts, data.company.currency)}</td
+							></tr
 						>
 					{/each}
 					<tr class="sum"
 						><td>File total</td><td></td><td class="num"
 							>{preview.accounts.reduce((s, a) => s + a.entries, 0)}</td
-						><td class="num">{amountsText(preview.total)}</td></tr
+						><td class="num">{amountsText(preview.total, data.company.currency)}</td></tr
 					>
 				</tbody>
 			</Listing>

@@ -29,7 +29,8 @@
 				)
 		)
 	);
-	const sum = (rows: typeof data.rows) => amountsText(addedUp(rows.map((r) => r.amounts)));
+	const sum = (rows: typeof data.rows) =>
+		amountsText(addedUp(rows.map((r) => r.amounts)), data.company.currency);
 	const mapped = $derived(data.rows.filter((r) => r.account !== null));
 	const unmapped = $derived(data.rows.filter((r) => r.account === null));
 
@@ -77,7 +78,7 @@
 				<tr>
 					<td><b>{row.code}</b> {row.name}</td>
 					<td class="num">{digits(row.entries)}</td>
-					<td class="num">{amountsText(row.amounts)}</td>
+					<td class="num">{amountsText(row.amounts, data.company.currency)}</td>
 					<td>
 						<!-- As wide whether all accounts are listed in it or the present one alone. -->
 						<Choice
