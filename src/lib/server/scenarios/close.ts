@@ -145,6 +145,8 @@ export async function closeMonth(context: Context, input: CloseInput): Promise<s
 			last: next.last,
 			laterYears: laterFrom(previous.laterYears, calendar.fiscalYear(input.month + 1) + 1),
 			actualsThrough: next.actualsThrough,
+			// What a budget counted with is not what a forecast expects.
+			...(previous.kind === 'budget' ? { rates: null } : {}),
 			description: `Actuals through ${label}, then as ${previous.name}.`
 		});
 		await copyParts(trx, previous.code, code, ['always']);

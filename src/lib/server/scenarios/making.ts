@@ -43,6 +43,8 @@ export interface NewScenario {
 	last?: number;
 	laterYears?: LaterYears | null;
 	actualsThrough?: number | null;
+	/** The set of exchange rates; null: that of actuals. */
+	rates?: string | null;
 }
 
 /**
@@ -83,7 +85,7 @@ export async function makeScenario(
 		people: (from.visibility === 'people' ? [...people] : from.people).join(';'),
 		owner: user.email,
 		target: from.target,
-		rates: from.rates ?? null,
+		rates: (wanted.rates === undefined ? from.rates : wanted.rates) ?? null,
 		position: (position ?? -1) + 1
 	});
 	return code;
