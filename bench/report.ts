@@ -15,8 +15,11 @@ const calendar = monthCalendar(4);
 const FIRST = calendar.parse('2026-04')!;
 const THRESHOLD = { amount: 5000, percent: 5 };
 
-/** Accounts under groups of five, these under one result; departments under groups of twenty, these under one. */
-function structureOf(accounts: number, departments: number): Structure {
+/**
+ * Accounts under groups of five, these under one result; departments under groups of twenty, these under one.
+ * @param abroad how many of the groups count in another currency
+ */
+function structureOf(accounts: number, departments: number, abroad = 0): Structure {
 	const account = (code: string, parent: string | null, type: Account['type']): Account => ({
 		code,
 		name: code,
@@ -29,7 +32,7 @@ function structureOf(accounts: number, departments: number): Structure {
 		code,
 		name: code,
 		parent,
-		entity: 'e'
+		entity: Math.floor(Number(/^d(\d+)/.exec(code)?.[1] ?? Infinity) / 20) < abroad ? 'abroad' : 'e'
 	});
 	const groups = Math.ceil(accounts / 5);
 	const regions = Math.ceil(departments / 20);
@@ -49,7 +52,11 @@ function structureOf(accounts: number, departments: number): Structure {
 			...Array.from({ length: departments }, (_, d) => department(`d${d}`, `r${Math.floor(d / 20)}`))
 		],
 		[],
-		'GBP'
+		'GBP',
+		[
+			{ code: 'e', name: 'E', currency: 'GBP' },
+			{ code: 'abroad', name: 'Abroad', currency: 'EUR' }
+		]
 	);
 }
 
@@ -64,6 +71,7 @@ function planOf(structure: Structure, months: number, seed: number): Plan {
 		})
 	);
 	const span = { first: FIRST, last: FIRST + months - 1 };
+	const rates = { first: FIRST - 24, values: new Float64Array(months + 24).fill(0.86) };
 	return calculateScenario(structure, {
 		scenario: {
 			code: 's',
@@ -79,7 +87,8 @@ function planOf(structure: Structure, months: number, seed: number): Plan {
 		models: [],
 		series: [],
 		bases: [],
-		history: { first: FIRST, accounts: matrices }
+		history: { first: FIRST, accounts: matrices },
+		rates: [{ currency: 'EUR', average: rates, closing: rates }]
 	});
 }
 
@@ -148,6 +157,14 @@ export function benchReport(): void {
 		whole.departments.all.map((d) => d.code),
 		[FIRST, FIRST + MONTHS - 1],
 		'60 accounts × 300 departments × 36 months × 2 scenarios, with all totals'
+	);
+	const several = structureOf(60, 300, 4);
+	measure(
+		'report.query.currencies',
+		several,
+		several.departments.all.map((d) => d.code),
+		[FIRST, FIRST + MONTHS - 1],
+		'the same with 80 of the departments in another currency'
 	);
 	const page = structureOf(63, 316);
 	measure(

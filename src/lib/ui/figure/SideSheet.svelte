@@ -57,6 +57,11 @@
 	};
 	const shareWords = ({ share }: Part) =>
 		share && share.days < share.of ? `${share.days} of its ${share.of} days` : '';
+	/** What errors mean that say nothing of formulas. */
+	const REASONS: Record<string, string> = $derived({
+		'#MIXED!': `It is made of amounts in several currencies, which have no sum but in ${company.data.company.currency}: choose that above.`,
+		'#RATE!': 'An exchange rate is missing for it, or for a part of it: open the part that shows the same.'
+	});
 	const exchangeWords = ({ exchanged }: Part) =>
 		exchanged
 			? `${exact(exchanged.amount, 'money')} ${exchanged.from} at ${exchanged.rate === null ? 'a rate that is missing' : exact(exchanged.rate, 'price')}`
@@ -159,6 +164,7 @@
 			<p class="muted">{view.place}</p>
 			<p class="muted">{view.scenarioName}</p>
 			<p class="big">{exact(t.value, t.format)}</p>
+			{#if REASONS[String(t.value)]}<p class="problem">{REASONS[String(t.value)]}</p>{/if}
 			{#if sheet.stack.length > 1}
 				{@const scenario = sheet.current.scenario}
 				<p>

@@ -6,6 +6,10 @@
 	let { data } = $props();
 	const company = useCompany();
 	const { calendar } = company;
+	/** Of departments that count in others than the company reports in. */
+	const foreign = $derived([
+		...new Set(data.departments.flatMap((d) => d.currency ?? []).filter((c) => c !== data.company.currency))
+	]);
 	const year = $derived(calendar.fiscalYear(data.selection.from));
 </script>
 
@@ -16,7 +20,11 @@
 	<dt>Name</dt>
 	<dd>{data.company.name}</dd>
 	<dt>Currency</dt>
-	<dd>{data.company.currency}, entered to {data.company.decimals || 'no'} decimals</dd>
+	<dd>
+		{data.company.currency}, entered to {data.company.decimals || 'no'} decimals{foreign.length
+			? `; legal entities count in ${foreign.join(' and ')} as well`
+			: ''}
+	</dd>
 	<dt>Calendar</dt>
 	<dd>{yearSaid(calendar, year)}</dd>
 	<dt>Closed through</dt>
