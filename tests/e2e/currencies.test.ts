@@ -98,7 +98,7 @@ it('makes a set of rates, loads it from a list with its faults shown, and a scen
 	await p.told(/^“Cautious rates” is there\./);
 	await p.says('main p', /^Nothing is translated by it yet/);
 	await p.click('button', 'Paste or load …');
-	const list = await p.find('#rates-text');
+	const list = await p.find('#list-text');
 	await list.sendKeys('EUR;2026-10;0,8;0,8\nEUX;2026-11;1;1');
 	await p.says('dialog [role=alert] li', /^row 2: “EUX” is no currency/);
 	await list.sendKeys(Key.chord(Key.CONTROL, 'a'), 'EUR;2026-10;0,8;0,81');

@@ -410,6 +410,15 @@ export const API: Record<string, Request[]> = {
 			status: 409
 		}
 	],
+	'dimensions/[dimension]/members/import': [
+		{
+			method: 'POST',
+			path: 'dimensions/product/members/import',
+			body: { text: 'none', dry: true },
+			open: ['analyst'],
+			status: 422
+		}
+	],
 	'dimensions/[dimension]/members/[member]': [
 		{
 			method: 'PATCH',

@@ -13,6 +13,7 @@ import {
 	removeMember,
 	type NewMember
 } from '../../src/lib/server/models/members';
+import { importMembers } from '../../src/lib/server/models/members-import';
 import { readModel } from '../../src/lib/server/models/models';
 import { varianceReport } from '../../src/lib/server/reports/variance';
 import { planOf } from '../../src/lib/server/scenarios/plans';
@@ -217,5 +218,56 @@ describe('members', () => {
 		const found = (await readDimensions({ db, user: maren })).find((d) => d.code === code)!;
 		expect(found.members[0]).toMatchObject({ code: 'north-yard', attributes: { area: '12' } });
 		expect((await refused(addDimension({ db, user: maren }, 'Boat yard'))).status).toBe(409);
+	});
+});
+
+describe('members from a list', () => {
+	const load = (text: string, dry = false) => importMembers({ db, user: maren }, 'product', { text, dry });
+	const LIST = 'code,name,parent,size\nscoter-14,Scoter 14 Sport,,4.7 m\n,"Petrel, 15",Kayaks,4.6 m\n';
+
+	it('are shown before, taken as a whole, told in the journal, and usable at once', async () => {
+		const before = await contentOf(db);
+		const tried = await load(LIST, true);
+		expect(tried).toMatchObject({
+			read: 2,
+			changes: [
+				{
+					before: { name: 'Scoter 14' },
+					after: { code: 'scoter-14', name: 'Scoter 14 Sport', parent: 'kayaks' }
+				},
+				{ before: null, after: { name: 'Petrel, 15', parent: 'kayaks', attributes: { size: '4.6 m' } } }
+			]
+		});
+		expect(await contentOf(db)).toBe(before);
+		await load(LIST);
+		const product = (await readDimensions({ db, user: maren })).find((d) => d.code === 'product')!;
+		expect(product.members.find((m) => m.code === 'scoter-14')).toMatchObject({
+			name: 'Scoter 14 Sport',
+			attributes: { size: '4.7 m' }
+		});
+		const fresh = product.members.find((m) => m.name === 'Petrel, 15')!;
+		expect(fresh).toMatchObject({ parent: 'kayaks', leaf: true });
+		const entries = await db('journal').where({ kind: 'member' }).pluck('subject');
+		expect(entries.slice(-2)).toEqual(['member/product/scoter-14', `member/product/${fresh.code}`]);
+		expect(await load(LIST)).toMatchObject({ read: 2, changes: [] });
+		const files = writeCompany(await readStored(db));
+		expect(writeCompany(readCompany(files))).toEqual(files);
+	});
+	it('are refused as a whole with each row that is wrong', async () => {
+		const error = await refused(load('name,parent\nPetrel 15,kayaks\nX,nowhere\n'));
+		expect(error.faults).toEqual([{ row: 3, column: 'parent', message: 'there is no member “nowhere”' }]);
+		expect((await refused(load('name\n"open'))).message).toMatch(/cannot be read/);
+	});
+	it('are refused under one that holds data, under themselves, and where a locked scenario would change', async () => {
+		expect((await refused(load('name,parent\nPetrel 15,scoter-14\n'))).message).toMatch(
+			/“Scoter 14” .*cannot become a total/
+		);
+		expect((await refused(load('code,parent\nkayaks,scoter-14\n'))).status).toBe(422);
+		await expect(
+			importMembers({ db, user: await userOf(db, 'tom') }, 'product', { text: LIST, dry: true })
+		).rejects.toMatchObject({ status: 403 });
+		await expect(importMembers({ db, user: maren }, 'none', { text: LIST, dry: true })).rejects.toMatchObject(
+			{ status: 404 }
+		);
 	});
 });

@@ -102,7 +102,7 @@ export async function dimensionNames(db: Knex): Promise<{ code: string; name: st
 }
 
 /** Every model that some scenario uses, or one of those named, in one of its forms. */
-async function modelsInUse(
+export async function modelsInUse(
 	db: Knex,
 	only?: ReadonlySet<string>
 ): Promise<{ code: string; definition: ModelDefinition }[]> {
@@ -199,7 +199,7 @@ export async function addMember(
 	});
 }
 
-function dimensionOf({ structure }: CompanyState, code: string) {
+export function dimensionOf({ structure }: CompanyState, code: string) {
 	const found = structure.dimensions.get(code);
 	if (!found) throw notFound(`The dimension “${code}”`);
 	return found;
@@ -211,7 +211,7 @@ const filled = (attributes: Record<string, string>) =>
 	);
 
 /** Puts a dimension's members in this order. @throws Refusal 422 where the parents do not make a tree */
-async function storeMembers(
+export async function storeMembers(
 	trx: Knex.Transaction,
 	dimension: string,
 	members: readonly Member[]
@@ -371,7 +371,11 @@ export async function changeMember(
 }
 
 /** Postings of all rows still lead somewhere. */
-async function mustBeRowsStill(trx: Knex.Transaction, state: CompanyState, model: string): Promise<void> {
+export async function mustBeRowsStill(
+	trx: Knex.Transaction,
+	state: CompanyState,
+	model: string
+): Promise<void> {
 	const rows = await storedRows(trx, model);
 	// What rules block now is listed elsewhere; it is no reason to refuse another name.
 	await mustBeRows(trx, { ...state, blocking: () => null }, model, rows);
@@ -411,7 +415,7 @@ export async function removeMember(context: Context, dimensionCode: string, code
 }
 
 /** @throws Refusal 422 saying where a member is used */
-async function mustHoldNothing(
+export async function mustHoldNothing(
 	trx: Knex.Transaction,
 	dimension: string,
 	{ code, name }: Member

@@ -8,7 +8,9 @@
 	import { ApiError, post, remove } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
+	import ImportMembers from '$lib/ui/models/design/ImportMembers.svelte';
 	import MemberDialog from '$lib/ui/models/design/MemberDialog.svelte';
+	import { counted } from '$lib/ui/writing/count';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Field from '$lib/ui/kit/form/Field.svelte';
@@ -23,6 +25,7 @@
 	let text = $state('');
 	let editing: { member: string | null; parent: string | null } | null = $state(null);
 	let naming = $state(false);
+	let loading = $state(false);
 	let name = $state('');
 	let problem = $state('');
 	const editable = $derived(data.may['change driver models']);
@@ -91,7 +94,8 @@
 					naming = true;
 				}}>New dimension …</Button
 			>
-			{#if dimension}<Button onclick={() => (editing = { member: null, parent: null })}
+			{#if dimension}<Button quiet onclick={() => (loading = true)}>Paste or load …</Button>
+				<Button onclick={() => (editing = { member: null, parent: null })}
 					>Add a {dimension.name.toLowerCase()} …</Button
 				>{/if}
 		</div>
@@ -170,6 +174,16 @@
 		{scenarios}
 		ondone={done}
 		onclose={() => (editing = null)}
+	/>
+{/if}
+{#if loading}
+	<ImportMembers
+		{dimension}
+		ondone={(count) => {
+			loading = false;
+			void done(`${counted(count, 'member')} added or changed.`);
+		}}
+		onclose={() => (loading = false)}
 	/>
 {/if}
 {#if naming}

@@ -1,0 +1,67 @@
+<script lang="ts">
+	import type { Member } from '../../../core/company/schema';
+	import { post } from '../../kit/api';
+	import LoadList from '../../setup/LoadList.svelte';
+	import { counted } from '../../writing/count';
+
+	/** Adds and changes members of a dimension from a list. */
+	interface Found {
+		read: number;
+		changes: { before: Member | null; after: Member }[];
+	}
+	interface Props {
+		dimension: { code: string; name: string; attributes: readonly string[] };
+		/** Told how many were added or changed. */
+		ondone: (count: number) => void;
+		onclose: () => void;
+	}
+	let { dimension, ondone, onclose }: Props = $props();
+	const MOST_SHOWN = 14;
+	const headings = $derived(['code', 'name', 'parent', ...dimension.attributes]);
+	const example = $derived(`${headings.join('\t')}\npetrel-15\tPetrel 15\tkayaks`);
+	/** What of a member is other than before. */
+	function words({ before, after }: Found['changes'][number]): string {
+		if (!before) return after.parent === null ? 'new' : `new, under ${after.parent}`;
+		const changed = Object.keys({ ...before.attributes, ...after.attributes }).filter(
+			(a) => before.attributes[a] !== after.attributes[a]
+		);
+		return [
+			...(before.name === after.name ? [] : [`was ${before.name}`]),
+			...(before.parent === after.parent ? [] : [`goes under ${after.parent ?? 'nothing'}`]),
+			...changed.map((a) => `${a} ${after.attributes[a]}`)
+		].join(', ');
+	}
+</script>
+
+<LoadList
+	title="Load {dimension.name.toLowerCase()} members"
+	label="Headings first: name, and if wanted code, parent and attributes"
+	{example}
+	ask={(text, dry) => post<Found>(`dimensions/${dimension.code}/members/import`, { text, dry })}
+	{ondone}
+	{onclose}
+>
+	{#snippet hint()}
+		<p class="muted">
+			Who has the code of one that is there changes it; others are added. A cell that is left empty stays as
+			it is, and members that are not in the list stay. Other headings are attributes.
+		</p>
+	{/snippet}
+	{#snippet found(list)}
+		<p>
+			{counted(list.read, 'line')} read: {counted(
+				list.changes.filter((c) => !c.before).length,
+				'new member'
+			)},
+			{list.changes.filter((c) => c.before).length} changed.
+		</p>
+		<ul aria-label="What changes">
+			{#each list.changes.slice(0, MOST_SHOWN) as c (c.after.code)}
+				<li><span>{c.after.name}</span><span class="muted">{words(c)}</span></li>
+			{/each}
+		</ul>
+		{#if list.changes.length > MOST_SHOWN}<p class="muted">
+				and {list.changes.length - MOST_SHOWN} more
+			</p>{/if}
+	{/snippet}
+</LoadList>
