@@ -1,5 +1,7 @@
 /** A company as it is set up on the first page, for tests of what comes after. */
 import type { Knex } from 'knex';
+import { expect } from 'vitest';
+import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
 import { foundCompany, Founding } from '../../src/lib/server/founding/found';
 import { check } from '../../src/lib/server/platform/check';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
@@ -36,4 +38,21 @@ export async function attach(db: Knex, subject: string): Promise<void> {
 		size: 1,
 		content: Buffer.from('x')
 	});
+}
+
+/** Somebody who plans its departments called Support. */
+export const addContributor = (db: Knex) =>
+	db('user').insert({
+		email: 'ben@lind.example',
+		name: 'Ben Roth',
+		role: 'contributor',
+		departments: 'support',
+		position: 1
+	});
+
+/** The folder of what is stored, which gives itself again when it is loaded. */
+export async function sameFolder(db: Knex): Promise<Map<string, string>> {
+	const files = writeCompany(await readStored(db));
+	expect(writeCompany(readCompany(files))).toEqual(files);
+	return files;
 }

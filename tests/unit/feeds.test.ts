@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { listRuns, previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { openMonths, takeOutMonth } from '../../src/lib/server/ledger/months';
 import { companyState } from '../../src/lib/server/company/structure';
 import { mapAccount, readMap } from '../../src/lib/server/ledger/map';
@@ -87,6 +87,11 @@ describe('the demo’s October', () => {
 		expect(await db('feed_run').where({ period: OCT26 })).toHaveLength(2);
 	});
 
+	it('keeps in its log what was unmapped, to the cent', async () => {
+		await load(OCTOBER.replace(/^(.*,620040,.*),960\.00,/m, '$1,960.45,'));
+		const [run] = await listRuns({ db, user: analyst });
+		expect(run.unmapped).toBeCloseTo(2800.45, 6);
+	});
 	it('keeps unmapped entries, and they count as soon as they are mapped', async () => {
 		await load(OCTOBER);
 		const marketing = async () =>

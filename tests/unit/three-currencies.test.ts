@@ -12,7 +12,7 @@ import { asOne } from '../../src/lib/server/platform/context';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { varianceReport } from '../../src/lib/server/reports/variance';
-import { closeMonth } from '../../src/lib/server/scenarios/close';
+import { closeMonth, proposeClose } from '../../src/lib/server/scenarios/close';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { addRateSet, loadRates } from '../../src/lib/server/setup/rates';
@@ -232,6 +232,17 @@ describe('three currencies', () => {
 				opening * (closing(d, 0) - closing(d, -1)) + (fees - rent) * (closing(d, 0) - average(d, 0));
 			expect(at(translation, d, 0) - at(translation, d, -1)).toBeCloseTo(moved, 6);
 		}
+	});
+	it('are named one by one where a ledger account is not mapped', async () => {
+		const february = [
+			'Date,Account,Department,Amount',
+			...DEPARTMENTS.map((d, i) => `2026-02-10,9999,${d},${10 * (i + 1)}.5`)
+		].join('\n');
+		const { options, month } = await previewFeed(as(), 'february.csv', february, null, {});
+		await runFeed(as(), 'february.csv', february, options, month!, {});
+		expect((await proposeClose(as())).unmapped).toMatchObject([
+			{ code: '9999', amounts: { CHF: 10.5, EUR: 20.5, USD: 30.5 } }
+		]);
 	});
 	it('are proved between ledger and plan currency by currency', async () => {
 		const { rows } = await readMap(as());

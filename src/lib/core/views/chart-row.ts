@@ -13,6 +13,7 @@ export interface ChartRow extends Account {
 /** What a change would move: an account's figures in a scenario, over all its months. */
 export interface MovedFigures {
 	scenario: string;
-	/** Natural amount: the sum, or the last balance. */
-	amount: number;
+	currency: string;
+	/** Natural amount: the sum, or the last balance; null where a rate is missing for it. */
+	amount: number | null;
 }

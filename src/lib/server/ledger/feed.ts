@@ -1,12 +1,12 @@
 /** The ledger feed: showing what a month's file would do, and running it, all or nothing. */
-import { holdsMoney } from './map';
-import { addedUp, MEASURES, type Amounts } from '../../core/currency/amounts';
 import type { Knex } from 'knex';
+import { addedUp, type Amounts } from '../../core/currency/amounts';
 import { isUnusual } from '../../core/analysis/unusual';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
 import { ownValue } from '../../core/text';
 import { FeedRunRow } from '../company/subjects/feed-runs';
 import { deleteEntries, entriesIn, insertEntries } from '../company/subjects/entries';
+import { entryCurrency } from '../company/entry-currency';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
@@ -130,15 +130,12 @@ function accountTotals(
 	const { accounts } = state.structure;
 	const known = new Map(state.ledgerAccounts.map((l) => [l.code, l]));
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
-	const { departmentRow, rowCurrency, currency } = state.structure;
+	const currencyOf = entryCurrency(state.structure, state.ledgerAccounts, map);
 	const totals = new Map<string, { entries: number; amounts: Record<string, number>; like: string }>();
 	for (const e of staged.entries) {
 		const t = totals.get(e.ledgerAccount) ?? { entries: 0, amounts: {}, like: e.description };
 		t.entries++;
-		const account = ownValue(map, e.ledgerAccount) ?? known.get(e.ledgerAccount)?.account ?? '';
-		const own = holdsMoney(accounts.get(account))
-			? (rowCurrency[departmentRow.get(e.department) ?? -1] ?? currency)
-			: MEASURES;
+		const own = currencyOf(e.ledgerAccount, e.department);
 		t.amounts[own] = (t.amounts[own] ?? 0) + e.amount;
 		totals.set(e.ledgerAccount, t);
 	}

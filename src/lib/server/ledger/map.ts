@@ -1,9 +1,8 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
 import { z } from 'zod';
 import { suggestAccount, type Suggestion } from '../../core/company/suggest';
-import { addedUp, MEASURES, type Amounts } from '../../core/currency/amounts';
-import { isMoney } from '../../core/currency/rates';
-import type { Account } from '../../core/company/schema';
+import { addedUp, type Amounts } from '../../core/currency/amounts';
+import { entryCurrency } from '../company/entry-currency';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { touchCompany, companyFor } from '../company/structure';
@@ -32,7 +31,6 @@ export async function readMap(context: Context) {
 	const state = await companyFor(context, 'map ledger accounts');
 	const { accounts } = state.structure;
 	const planning = accounts.all.filter((a) => accounts.isLeaf(a.code));
-	const { departmentRow, rowCurrency, currency } = state.structure;
 	const totals = new Map<string, z.output<typeof TotalRow>[]>();
 	const rows = await stored.rows(
 		TotalRow,
@@ -47,11 +45,9 @@ export async function readMap(context: Context) {
 		if (list) list.push(row);
 		else totals.set(row.ledger_account, [row]);
 	}
-	const accountOf = new Map(state.ledgerAccounts.map((l) => [l.code, l.account]));
+	const currencyOf = entryCurrency(state.structure, state.ledgerAccounts);
 	const amountOf = ({ ledger_account, department, amount }: z.output<typeof TotalRow>): Amounts => ({
-		[holdsMoney(accounts.get(accountOf.get(ledger_account) ?? ''))
-			? (rowCurrency[departmentRow.get(department) ?? -1] ?? currency)
-			: MEASURES]: amount
+		[currencyOf(ledger_account, department)]: amount
 	});
 	const mapped = state.ledgerAccounts.map((l): MapRow => {
 		const own = totals.get(l.code) ?? [];
@@ -72,9 +68,6 @@ export async function readMap(context: Context) {
 		}))
 	};
 }
-
-/** What is not mapped yet passes for money. */
-export const holdsMoney = (account: Account | undefined): boolean => !account || isMoney(account);
 
 /** Folds a ledger account into a planning account, or unmaps it. Actuals of all months follow. */
 export async function mapAccount(context: Context, ledger: string, account: string | null): Promise<void> {

@@ -2,12 +2,14 @@
 import { z } from 'zod';
 import { yearFrom } from '../../core/calendar/spans';
 import type { Knex } from 'knex';
+import { addedUp, type Amounts } from '../../core/currency/amounts';
 import { overTime } from '../../core/statements/statement';
 import { totalsOf, type Totals } from '../../core/statements/totals';
 import type { Scenario } from '../../core/scenario/schema';
 import type { Extend } from '../../core/inputs/extend';
 import { laterFrom } from '../../core/calendar/mixed';
 import { nextForecast } from '../../core/scenario/carry';
+import { entryCurrency } from '../company/entry-currency';
 import { note } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { copyParts } from '../company/subjects/scenarios';
@@ -20,13 +22,24 @@ import { entriesIn } from '../company/subjects/entries';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
 
-const UnmappedRow = z.object({ code: stored.text, name: stored.text, amount: stored.amount });
+const UnmappedRow = z.object({
+	code: stored.text,
+	name: stored.text,
+	department: stored.text,
+	amount: stored.amount
+});
+interface Unmapped {
+	code: string;
+	name: string;
+	/** Debit positive. */
+	amounts: Amounts;
+}
 
 export interface CloseProposal {
 	/** The month to close; null when none is loaded beyond the last closed. */
 	month: number | null;
 	entries: number;
-	unmapped: { code: string; name: string; amount: number }[];
+	unmapped: Unmapped[];
 	/** Forecasts and budgets it can continue from, newest first. */
 	from: { code: string; name: string; last: number }[];
 	name: string;
@@ -80,17 +93,29 @@ export async function proposeClose(context: Context): Promise<CloseProposal> {
 	};
 }
 
-async function unmappedIn(db: Knex, month: number) {
-	return stored.rows(
+/** Ledger accounts of a month that are mapped to nothing, with what stands on them. */
+async function unmappedIn(db: Knex, month: number): Promise<Unmapped[]> {
+	const { structure, ledgerAccounts } = await companyState(db);
+	const currencyOf = entryCurrency(structure, ledgerAccounts);
+	const rows = await stored.rows(
 		UnmappedRow,
 		db('ledger_entry')
 			.join('ledger_account', 'ledger_account.code', 'ledger_entry.ledger_account')
 			.where({ period: month })
 			.whereNull('ledger_account.account')
-			.groupBy('ledger_account.code', 'ledger_account.name')
-			.select('ledger_account.code', 'ledger_account.name')
+			.groupBy('ledger_account.code', 'ledger_account.name', 'ledger_entry.department')
+			.orderBy('ledger_account.code')
+			.select('ledger_account.code', 'ledger_account.name', 'ledger_entry.department')
 			.sum({ amount: 'ledger_entry.amount' })
 	);
+	const found = new Map<string, Unmapped>();
+	for (const { code, name, department, amount } of rows)
+		found.set(code, {
+			code,
+			name,
+			amounts: addedUp([found.get(code)?.amounts ?? {}, { [currencyOf(code, department)]: amount }])
+		});
+	return [...found.values()];
 }
 
 export interface CloseInput {
@@ -130,7 +155,12 @@ export async function closeMonth(context: Context, input: CloseInput): Promise<s
 			throw new Refusal(
 				409,
 				`${unmapped.length === 1 ? `Ledger account ${unmapped[0].code} is` : `${unmapped.length} ledger accounts are`} not mapped, so ${label} would close incomplete. Map first, or confirm.`,
-				unmapped.map((u) => ({ message: `${u.code} ${u.name}: ${u.amount.toFixed(2)}` }))
+				unmapped.map(({ code, name, amounts }) => {
+					const said = Object.entries(amounts).map(
+						([currency, amount]) => `${currency} ${amount.toFixed(2)}`
+					);
+					return { message: `${code} ${name}: ${said.join(' and ')}` };
+				})
 			);
 		await mustSee(within, input.from);
 		const previous = await getScenario(trx, input.from);

@@ -1,8 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { readCompany, readStored, writeCompany } from '../company/subjects';
 import { companyState } from '../company/structure';
-import { attach, newCompany } from '../../../../tests/support/new-company';
+import { attach, newCompany, sameFolder } from '../../../../tests/support/new-company';
 import { mapAccount } from '../ledger/map';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -47,11 +46,7 @@ const total = async (account: string) => {
 	const at = start + JAN26 - first;
 	return Math.round(values.slice(at, at + 12).reduce((a, b) => a + b, 0) * 100) / 100;
 };
-const same = async () => {
-	const files = writeCompany(await readStored(db));
-	expect(writeCompany(readCompany(files))).toEqual(files);
-	return files;
-};
+const same = () => sameFolder(db);
 
 describe('accounts that are added', () => {
 	it('lie under their heading as the outline says, with codes of their own or made from names', async () => {
@@ -125,8 +120,8 @@ describe('an account that is changed', () => {
 	it('takes its figures to another heading; what goes is said before', async () => {
 		const tried = await change('6600', { parent: 'running', dry: true });
 		expect(tried.moved).toEqual([
-			{ scenario: 'Actuals', amount: 600 },
-			{ scenario: 'FY26 Budget', amount: 600 }
+			{ scenario: 'Actuals', currency: 'CHF', amount: 600 },
+			{ scenario: 'FY26 Budget', currency: 'CHF', amount: 600 }
 		]);
 		expect([await total('selling'), await total('running')]).toEqual([600, 0]);
 		await add('selling', 'Fairs');

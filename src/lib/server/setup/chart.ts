@@ -17,7 +17,7 @@ import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
-import { isFigure, ownMonths } from './figures';
+import { comparable, differ, isFigure, movedIn, ownMonths } from './figures';
 import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
 
 export const NewAccounts = z.strictObject({
@@ -251,31 +251,35 @@ const journal = (within: Within, code: string, before: Account | null, after: Ac
 interface Figures {
 	scenario: ListedScenario;
 	moved: MovedFigures;
-	totals: Map<string, Float64Array>;
+	totals: readonly MonthlyTotals[];
 }
+/** By account. */
+type MonthlyTotals = ReadonlyMap<string, Float64Array>;
 
 async function figuresOf({ db }: Context, account: string): Promise<Figures[]> {
-	const state = await companyState(db);
+	const { structure } = await companyState(db);
 	const found: Figures[] = [];
 	for (const scenario of await listScenarios(db)) {
 		const totals = await totalsIn(db, scenario);
-		const own = totals.get(account)!;
-		if (!own.some(isFigure)) continue;
-		const balance = isBalance(state.structure.accounts.get(account)!.type);
-		const amount = balance ? own[own.length - 1] : own.reduce((a, b) => a + b, 0);
-		found.push({ scenario, moved: { scenario: scenario.name, amount }, totals });
+		const [there, shown = there] = totals.map((t) => t.get(account)!);
+		if (!there.some(isFigure)) continue;
+		const balance = isBalance(structure.accounts.get(account)!.type);
+		const amount = balance ? shown[shown.length - 1] : shown.reduce((a, b) => a + b, 0);
+		found.push({ scenario, moved: movedIn(scenario, structure.currency, amount), totals });
 	}
 	return found;
 }
 
-/** Every account's total over all departments, in each month of the scenario's own. */
-async function totalsIn(db: Context['db'], scenario: ListedScenario): Promise<Map<string, Float64Array>> {
+/**
+ * Every account's total over all departments, in each month of the scenario's own: amounts as they stand, which tell
+ * whether any is there, and as they are shown.
+ */
+async function totalsIn(db: Context['db'], scenario: ListedScenario): Promise<MonthlyTotals[]> {
 	const plan = await planOf(db, scenario.code);
-	const totals = totalsOf(plan);
-	return new Map(
-		plan.structure.accounts.all.map(({ code }) => {
-			return [code, ownMonths(totals, scenario, code, null)];
-		})
+	const { all } = plan.structure.accounts;
+	// In one currency the two are one.
+	return [...new Set([comparable(plan), totalsOf(plan)])].map(
+		(totals) => new Map(all.map(({ code }) => [code, ownMonths(totals, scenario, code, null)]))
 	);
 }
 
@@ -284,15 +288,16 @@ async function keepLocked(within: Within, was: readonly Figures[]): Promise<void
 	const locked = was.filter(({ scenario }) => scenario.locked && scenario.kind !== 'actuals');
 	for (const { scenario, totals } of locked) {
 		const is = await totalsIn(within.db, scenario);
-		for (const [account, before] of totals) {
-			const after = is.get(account);
-			if (!after || !before.some((v, i) => isFigure(v - after[i]))) continue;
-			const { name } = (await companyState(within.db)).structure.accounts.get(account)!;
-			throw new Refusal(
-				422,
-				`This would change “${name}” in ${await namedFor(within, [scenario.code])}, which is locked. Nothing was changed. Unlock it first.`
-			);
-		}
+		for (const [n, before] of totals.entries())
+			for (const [account, months] of before) {
+				const after = is[n].get(account);
+				if (!after || !months.some((v, i) => differ(v, after[i]))) continue;
+				const { name } = (await companyState(within.db)).structure.accounts.get(account)!;
+				throw new Refusal(
+					422,
+					`This would change “${name}” in ${await namedFor(within, [scenario.code])}, which is locked. Nothing was changed. Unlock it first.`
+				);
+			}
 	}
 }
 

@@ -1,7 +1,6 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { attach, newCompany } from '../../../../tests/support/new-company';
-import { readCompany, readStored, writeCompany } from '../company/subjects';
+import { addContributor, attach, newCompany, sameFolder } from '../../../../tests/support/new-company';
 import { companyState } from '../company/structure';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -32,13 +31,7 @@ beforeEach(async () => {
 		history: { content: LAST_YEAR, through: '2025-12' },
 		begins: 'last-year'
 	});
-	await db('user').insert({
-		email: 'ben@lind.example',
-		name: 'Ben Roth',
-		role: 'contributor',
-		departments: 'support',
-		position: 1
-	});
+	await addContributor(db);
 });
 afterEach(() => db.destroy());
 const asAda = () => ({ db, user });
@@ -49,11 +42,7 @@ const lines = async () => {
 	const { departments } = (await companyState(db)).structure;
 	return departments.all.map((d) => `${'.'.repeat(departments.depth(d.code))}${d.code}`).join(' ');
 };
-const same = async () => {
-	const files = writeCompany(await readStored(db));
-	expect(writeCompany(readCompany(files))).toEqual(files);
-	return files;
-};
+const same = () => sameFolder(db);
 
 describe('departments', () => {
 	it('are added under another from an outline, in its legal entity or the one that is said', async () => {
@@ -89,8 +78,8 @@ describe('departments', () => {
 		const before = await same();
 		expect(await change('advisory', { parent: 'support', dry: true })).toEqual({
 			moved: [
-				{ scenario: 'Actuals', amount: 1200 },
-				{ scenario: 'FY26 Budget', amount: 1200 }
+				{ scenario: 'Actuals', currency: 'CHF', amount: 1200 },
+				{ scenario: 'FY26 Budget', currency: 'CHF', amount: 1200 }
 			],
 			seenBy: ['Ben Roth']
 		});

@@ -4,6 +4,7 @@ import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
 import type { Department, Entity } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
+import { currencyIn, moneyView, ratesIn } from '../../core/currency/view';
 import { totalsOf } from '../../core/statements/totals';
 import type { MovedFigures } from '../../core/views/chart-row';
 import type { DepartmentRow } from '../../core/views/department-row';
@@ -18,7 +19,7 @@ import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
-import { isFigure, ownMonths } from './figures';
+import { comparable, isFigure, movedIn, ownMonths } from './figures';
 import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
 
 export const NewDepartments = z.strictObject({
@@ -259,12 +260,22 @@ export async function figuresOf(
 	const result = accounts.roots.find((a) => !isBalance(a.type));
 	const found = [];
 	for (const scenario of await listScenarios(db)) {
-		const totals = totalsOf(await planOf(db, scenario.code));
-		const inYear = (account: string) => ownMonths(totals, scenario, account, department);
+		const plan = await planOf(db, scenario.code);
 		const leaves = accounts.all.filter((a) => accounts.isLeaf(a.code));
-		if (!leaves.some((a) => inYear(a.code).some(isFigure))) continue;
-		const amount = result ? inYear(result.code).reduce((a, b) => a + b, 0) : 0;
-		found.push({ scenario, moved: { scenario: scenario.name, amount } });
+		const there = comparable(plan);
+		if (!leaves.some((a) => ownMonths(there, scenario, a.code, department).some(isFigure))) continue;
+		const view = moneyView(plan.structure, department);
+		const totals = totalsOf(plan, plan.structure.calendar, ratesIn(plan, view));
+		const months = result ? ownMonths(totals, scenario, result.code, department) : new Float64Array();
+		const currency = currencyIn(plan.structure, department, view);
+		found.push({
+			scenario,
+			moved: movedIn(
+				scenario,
+				currency,
+				months.reduce((a, b) => a + b, 0)
+			)
+		});
 	}
 	return found;
 }

@@ -97,9 +97,12 @@ export async function changeEntity(
 
 /** Of several departments, scenario by scenario. */
 function summed(list: readonly MovedFigures[]): MovedFigures[] {
-	const amounts = new Map<string, number>();
-	for (const { scenario, amount } of list) amounts.set(scenario, (amounts.get(scenario) ?? 0) + amount);
-	return [...amounts].map(([scenario, amount]) => ({ scenario, amount }));
+	const sums = new Map<string, MovedFigures>();
+	for (const { scenario, currency, amount } of list) {
+		const before = sums.get(scenario)?.amount ?? 0;
+		sums.set(scenario, { scenario, currency, amount: amount === null ? null : before + amount });
+	}
+	return [...sums.values()];
 }
 
 function mustBeFree(entities: readonly Entity[], name: string, own: string | null): void {

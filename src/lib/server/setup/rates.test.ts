@@ -1,8 +1,7 @@
 /** Entities that count in other currencies, and the rates by which their figures are translated. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { newCompany } from '../../../../tests/support/new-company';
-import { readCompany, readStored, writeCompany } from '../company/subjects';
+import { addContributor, newCompany, sameFolder } from '../../../../tests/support/new-company';
 import { companyState } from '../company/structure';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -48,13 +47,7 @@ beforeEach(async () => {
 		history: { content: LAST_YEAR, through: '2025-12' },
 		begins: 'last-year'
 	});
-	await db('user').insert({
-		email: 'ben@lind.example',
-		name: 'Ben Roth',
-		role: 'contributor',
-		departments: 'support',
-		position: 1
-	});
+	await addContributor(db);
 });
 afterEach(() => db.destroy());
 const asAda = () => ({ db, user });
@@ -99,11 +92,7 @@ const fees = async (more: object = {}) => {
 	const code = await account();
 	return (await report(more)).rows.find((r) => r.account === code)!;
 };
-const roundTrip = async () => {
-	const files = writeCompany(await readStored(db));
-	expect(writeCompany(readCompany(files))).toEqual(files);
-	return files;
-};
+const roundTrip = () => sameFolder(db);
 
 describe('an entity in another currency', () => {
 	it('has its figures read in it, and added up in the reporting one by the rates of actuals', async () => {
@@ -111,8 +100,8 @@ describe('an entity in another currency', () => {
 		const before = await roundTrip();
 		expect(before.has('rate-sets.csv')).toBe(false);
 		expect((await inEuro()).moved).toEqual([
-			{ scenario: 'Actuals', amount: 2_400 },
-			{ scenario: 'FY26 Budget', amount: 2_400 }
+			{ scenario: 'Actuals', currency: 'CHF', amount: 2_400 },
+			{ scenario: 'FY26 Budget', currency: 'CHF', amount: 2_400 }
 		]);
 		const { sets, foreign } = await rateSetsOf(asAda());
 		expect(foreign).toEqual(['EUR']);
@@ -240,6 +229,31 @@ describe('an entity in another currency', () => {
 		expect((await companyState(db)).structure.money.local).toBe('CHF');
 	});
 
+	it('is guarded by a locked scenario also while no rate is known, in which nothing adds up', async () => {
+		await inEuro();
+		await setLock(asAda(), await budget(), true, '');
+		await expect(changeEntity(asAda(), 'lind-oy', { currency: 'USD' })).rejects.toThrow(/its currency stays/);
+		await expect(
+			changeDepartment(asAda(), 'support', check({ entity: 'lind' }, DepartmentChange))
+		).rejects.toThrow(/stays whose it is/);
+		// The same of accounts: fees that would be cost.
+		await expect(
+			changeAccount(asAda(), await account(), check({ type: 'expense' }, AccountChange))
+		).rejects.toThrow(/This would change .*, which is locked/);
+	});
+
+	it('has what moves said in its own currency, and without a rate no sum of several', async () => {
+		await inEuro();
+		const { moved } = await changeEntity(asAda(), 'lind-oy', { currency: 'USD', dry: true });
+		expect(moved).toContainEqual({ scenario: 'FY26 Budget', currency: 'EUR', amount: 2_400 });
+		const fees = await changeAccount(
+			asAda(),
+			await account(),
+			check({ type: 'expense', dry: true }, AccountChange)
+		);
+		expect(fees.moved).toContainEqual({ scenario: 'FY26 Budget', currency: 'CHF', amount: null });
+	});
+
 	it('says what would be read in another currency, and is asked for before', async () => {
 		const { moved } = await changeEntity(asAda(), 'lind', { currency: 'EUR', dry: true });
 		expect(moved.map((m) => m.amount)).toContain(14_400);
@@ -338,9 +352,13 @@ describe('rates', () => {
 		await expect(type('current', [cell(0.95, 0.9)])).rejects.toThrow(
 			/“FY26 Budget.* locked .* those rates stay/
 		);
-		// What it lacks can be given, and what lies outside its months.
+		// What it lacks can be given, and what comes after its months; last year is looked back on.
 		await type('current', [cell(0.9, null, { period: '2026-02' }), cell(0.9, null, { period: '2025-01' })]);
-		await type('current', [cell(0.8, 0.9, { period: '2025-01' })]);
+		await expect(type('current', [cell(0.8, 0.9, { period: '2025-01' })])).rejects.toThrow(
+			/those rates stay/
+		);
+		await type('current', [cell(0.9, null, { period: '2027-01' })]);
+		await type('current', [cell(0.8, 0.9, { period: '2027-01' })]);
 		const { code } = await make('Others', 'current');
 		await expect(changeRateSet(asAda(), code, { actuals: true })).rejects.toThrow(/locked/);
 		await expect(changeScenario(asAda(), await budget(), { rates: code })).rejects.toThrow(/is locked/);

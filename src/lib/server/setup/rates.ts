@@ -301,7 +301,8 @@ async function mustLeaveLocked(within: Within, set: RateSet, changed: readonly R
 			s.kind !== 'actuals' &&
 			setFor(rateSets, s.rates)?.code === set.code &&
 			changed.some(
-				(c) => c.period >= s.first && c.period <= s.last && rateOf(set, c.currency, c.kind, c.period) !== null
+				// Those before its first count too: in last year, in balances as they arose, in what its models look back on.
+				(c) => c.period <= s.last && rateOf(set, c.currency, c.kind, c.period) !== null
 			)
 	);
 	if (locked.length) await refuseLocked(within, locked, 'those rates stay');

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import type { Amounts } from '../../core/currency/amounts';
+	import { amountsText } from '../writing/amounts';
 	import { goto } from '$app/navigation';
 	import { yearFrom } from '../../core/calendar/spans';
 	import { ApiError, post, type Fault } from '../kit/api';
@@ -10,7 +12,6 @@
 	import Tick from '../kit/form/Tick.svelte';
 	import { notices } from '../kit/notices.svelte';
 	import { useCompany, withSelection } from '../shell/company';
-	import { exact } from '../writing/format';
 
 	interface Props {
 		/** What closing the next month would do. */
@@ -21,7 +22,7 @@
 			from: readonly { code: string; name: string; last: number }[];
 			/** Plans that look back through one of those that can be continued from. */
 			followers: readonly { code: string; name: string; follows: string }[];
-			unmapped: readonly { code: string; name: string; amount: number }[];
+			unmapped: readonly { code: string; name: string; amounts: Amounts }[];
 		};
 		onclose: () => void;
 	}
@@ -116,7 +117,7 @@
 				<ul>
 					{#each proposal.unmapped as u (u.code)}<li>
 							{u.code}
-							{u.name}: {exact(u.amount, 'money')}
+							{u.name}: {amountsText(u.amounts, company.data.company.currency)}
 						</li>{/each}
 				</ul>
 				<p>

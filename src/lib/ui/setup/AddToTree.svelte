@@ -7,6 +7,7 @@
 	import Faults from '../kit/Faults.svelte';
 	import Label from '../kit/form/Label.svelte';
 	import Textarea from '../kit/form/Textarea.svelte';
+	import Halves from '../kit/Halves.svelte';
 	import { Newest } from '../kit/newest';
 	import { counted } from '../writing/count';
 
@@ -78,7 +79,7 @@
 	onaction={add}
 	{onclose}
 >
-	<div class="two">
+	<Halves>
 		<div>
 			<Label for="added">{lead}</Label>
 			<Textarea id="added" rows={10} bind:value={outline} placeholder={example} />
@@ -95,18 +96,5 @@
 			{/if}
 			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 		</div>
-	</div>
+	</Halves>
 </Dialog>
-
-<style>
-	.two {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 10px 20px;
-	}
-	.two > div {
-		display: grid;
-		align-content: start;
-		gap: 8px;
-	}
-</style>

@@ -2,7 +2,7 @@
 	import type { TreeItem } from '../../core/company/tree';
 	import type { NumberFormat } from '../../core/company/schema';
 	import Dialog from '../kit/Dialog.svelte';
-	import { exact } from '../writing/format';
+	import Moved from './Moved.svelte';
 	import type { Asked, TreeChanges } from './tree-changes.svelte';
 
 	/** Says what of an item's figures would go where, and asks whether it shall. */
@@ -30,19 +30,6 @@
 			)}”{asked.moved.length ? `, and its figures with it${of && ` (${of})`}:` : '.'}{:else}Totals that hold
 			it change, for it has figures:{/if}
 	</p>
-	<ul>
-		{#each asked.moved as m (m.scenario)}<li>
-				<span>{m.scenario}</span><span class="num">{exact(m.amount, format)}</span>
-			</li>{/each}
-	</ul>
+	<Moved moved={asked.moved} {format} />
 	{#if asked.seenBy.length}<p>Who will see its figures from then on: {asked.seenBy.join(', ')}.</p>{/if}
 </Dialog>
-
-<style>
-	li {
-		display: flex;
-		justify-content: space-between;
-		border-bottom: 1px solid var(--rule);
-		padding: 3px 0;
-	}
-</style>

@@ -7,7 +7,7 @@
 	import Dialog from '../kit/Dialog.svelte';
 	import Input from '../kit/form/Input.svelte';
 	import Label from '../kit/form/Label.svelte';
-	import { exact } from '../writing/format';
+	import Moved from './Moved.svelte';
 
 	/** Adds a legal entity, or changes one: its name, and the currency in which it counts. */
 	interface Props {
@@ -79,14 +79,9 @@
 	</form>
 	{#if moved.length && seen === code}
 		<p>
-			Nothing is converted. What stands in its departments is read in {code} from then on, in these scenarios (the
-			result, translated as it is now):
+			Nothing is converted. What stands in its departments is read in {code} from then on, in these scenarios
 		</p>
-		<ul>
-			{#each moved as m (m.scenario)}<li>
-					<span>{m.scenario}</span><span class="num">{exact(m.amount, 'money')}</span>
-				</li>{/each}
-		</ul>
+		<Moved {moved} />
 	{:else if code !== reporting}
 		<p class="muted">
 			Its departments plan in {code}, and its books are kept in it. Rates to {reporting} stand under Currencies.
@@ -98,11 +93,5 @@
 	form {
 		display: grid;
 		gap: 8px;
-	}
-	li {
-		display: flex;
-		justify-content: space-between;
-		border-bottom: 1px solid var(--rule);
-		padding: 3px 0;
 	}
 </style>

@@ -1,4 +1,4 @@
-<script lang="ts" generics="T extends { changes: readonly unknown[] }">
+<script lang="ts" generics="C">
 	import { untrack, type Snippet } from 'svelte';
 	import { ApiError, type Fault } from '../kit/api';
 	import Dialog from '../kit/Dialog.svelte';
@@ -6,27 +6,36 @@
 	import FileButton from '../kit/form/FileButton.svelte';
 	import Label from '../kit/form/Label.svelte';
 	import Textarea from '../kit/form/Textarea.svelte';
+	import Halves from '../kit/Halves.svelte';
 	import { Newest } from '../kit/newest';
+	import { counted } from '../writing/count';
 
 	/** Loads a list that is pasted, or from a CSV file; what would change is shown while it stands there. */
+	interface Found {
+		/** Lines that were read. */
+		read: number;
+		changes: readonly C[];
+	}
 	interface Props {
 		title: string;
 		label: string;
 		example: string;
 		/** Tries a list (`dry`), or takes it. @throws ApiError */
-		ask: (text: string, dry: boolean) => Promise<T>;
-		/** What is said before anything is pasted, and of what was found. */
+		ask: (text: string, dry: boolean) => Promise<Found>;
+		/** What is said before anything is pasted, of all that changes, and of one change, in a row. */
 		hint: Snippet;
-		found: Snippet<[T]>;
+		says: (changes: readonly C[]) => string;
+		change: Snippet<[C]>;
 		/** Told how many lines have changed something. */
 		ondone: (count: number) => void;
 		onclose: () => void;
 	}
-	let { title, label, example, ask, hint, found, ondone, onclose }: Props = $props();
+	let { title, label, example, ask, hint, says, change, ondone, onclose }: Props = $props();
 	let text = $state('');
-	let shown = $state.raw<T | null>(null);
+	let shown = $state.raw<Found | null>(null);
 	let problem = $state.raw<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state(false);
+	const MOST_SHOWN = 12;
 	const newest = new Newest();
 
 	$effect(() => {
@@ -65,31 +74,33 @@
 </script>
 
 <Dialog {title} action="Load" size="lg" disabled={busy} onaction={load} {onclose}>
-	<div class="two">
+	<Halves>
 		<div>
 			<Label for="list-text">{label}</Label>
 			<Textarea id="list-text" rows={10} bind:value={text} placeholder={example} />
 			<FileButton label="or choose a CSV file" onfile={(file) => void file.text().then((t) => (text = t))} />
 		</div>
 		<div>
-			{#if shown}{@render found(shown)}{:else if !problem}{@render hint()}{/if}
+			{#if shown}
+				<p>
+					{counted(shown.read, 'line')} read: {shown.changes.length
+						? says(shown.changes)
+						: 'nothing differs from what is there'}.
+				</p>
+				<ul aria-label="What changes">
+					{#each shown.changes.slice(0, MOST_SHOWN) as each, i (i)}<li>{@render change(each)}</li>{/each}
+				</ul>
+				{#if shown.changes.length > MOST_SHOWN}
+					<p class="muted">and {shown.changes.length - MOST_SHOWN} more</p>
+				{/if}
+			{:else if !problem}<p class="muted">{@render hint()}</p>{/if}
 			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
 		</div>
-	</div>
+	</Halves>
 </Dialog>
 
 <style>
-	.two {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 10px 20px;
-	}
-	.two > div {
-		display: grid;
-		align-content: start;
-		gap: 8px;
-	}
-	.two :global(ul[aria-label] > li) {
+	li {
 		display: grid;
 		grid-auto-flow: column;
 		grid-auto-columns: 1fr;

@@ -16,7 +16,7 @@ export const FeedRunRow = z.object({
 	entries: stored.whole,
 	replaced: stored.whole,
 	debits: stored.amount,
-	unmapped: stored.whole
+	unmapped: stored.amount
 });
 const FeedRun = FeedRunRow.omit({ id: true });
 export type FeedRunRecord = Omit<z.output<typeof FeedRunRow>, 'id'>;

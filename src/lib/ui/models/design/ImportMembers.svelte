@@ -5,9 +5,9 @@
 	import { counted } from '../../writing/count';
 
 	/** Adds and changes members of a dimension from a list. */
-	interface Found {
-		read: number;
-		changes: { before: Member | null; after: Member }[];
+	interface Change {
+		before: Member | null;
+		after: Member;
 	}
 	interface Props {
 		dimension: { code: string; name: string; attributes: readonly string[] };
@@ -16,11 +16,10 @@
 		onclose: () => void;
 	}
 	let { dimension, ondone, onclose }: Props = $props();
-	const MOST_SHOWN = 14;
 	const headings = $derived(['code', 'name', 'parent', ...dimension.attributes]);
 	const example = $derived(`${headings.join('\t')}\npetrel-15\tPetrel 15\tkayaks`);
 	/** What of a member is other than before. */
-	function words({ before, after }: Found['changes'][number]): string {
+	function words({ before, after }: Change): string {
 		if (!before) return after.parent === null ? 'new' : `new, under ${after.parent}`;
 		const changed = Object.keys({ ...before.attributes, ...after.attributes }).filter(
 			(a) => before.attributes[a] !== after.attributes[a]
@@ -37,31 +36,18 @@
 	title="Load {dimension.name.toLowerCase()} members"
 	label="Headings first: name, and if wanted code, parent and attributes"
 	{example}
-	ask={(text, dry) => post<Found>(`dimensions/${dimension.code}/members/import`, { text, dry })}
+	ask={(text, dry) =>
+		post<{ read: number; changes: Change[] }>(`dimensions/${dimension.code}/members/import`, { text, dry })}
 	{ondone}
 	{onclose}
+	says={(changes) => {
+		const fresh = changes.filter((c) => !c.before).length;
+		return `${counted(fresh, 'new member')}, ${changes.length - fresh} changed`;
+	}}
 >
 	{#snippet hint()}
-		<p class="muted">
-			Who has the code of one that is there changes it; others are added. A cell that is left empty stays as
-			it is, and members that are not in the list stay. Other headings are attributes.
-		</p>
+		Who has the code of one that is there changes it; others are added. A cell that is left empty stays as it
+		is, and members that are not in the list stay. Other headings are attributes.
 	{/snippet}
-	{#snippet found(list)}
-		<p>
-			{counted(list.read, 'line')} read: {counted(
-				list.changes.filter((c) => !c.before).length,
-				'new member'
-			)},
-			{list.changes.filter((c) => c.before).length} changed.
-		</p>
-		<ul aria-label="What changes">
-			{#each list.changes.slice(0, MOST_SHOWN) as c (c.after.code)}
-				<li><span>{c.after.name}</span><span class="muted">{words(c)}</span></li>
-			{/each}
-		</ul>
-		{#if list.changes.length > MOST_SHOWN}<p class="muted">
-				and {list.changes.length - MOST_SHOWN} more
-			</p>{/if}
-	{/snippet}
+	{#snippet change(c: Change)}<span>{c.after.name}</span><span class="muted">{words(c)}</span>{/snippet}
 </LoadList>

@@ -45,6 +45,8 @@
 		...data.dimensionNames.map((d) => [d.code, d.name, false] as [string, string, boolean])
 	]);
 	const money = (v: number) => exact(v, 'money');
+	/** Whether entries are in several currencies, which have no sum. */
+	const several = $derived(data.money.local !== data.money.reporting);
 	const unmapped = $derived(preview?.accounts.filter((a) => a.account === null) ?? []);
 	const chosenNow = $derived(preview?.accounts.filter((a) => a.account !== null && map[a.code]) ?? []);
 	const ready = $derived(
@@ -410,7 +412,7 @@
 					><tr
 						><th>{calendar.words.One}</th><th>File</th><th class="num">Entries</th><th class="num"
 							>Replaced</th
-						><th class="num">Debits</th><th class="num">Unmapped</th><th>Run</th></tr
+						>{#if !several}<th class="num">Debits</th>{/if}<th class="num">Unmapped</th><th>Run</th></tr
 					></thead
 				>
 				<tbody>
@@ -420,8 +422,10 @@
 							<td>{run.file || 'taken out'}</td>
 							<td class="num">{digits(run.entries)}</td>
 							<td class="num">{run.replaced ? digits(run.replaced) : '–'}</td>
-							<td class="num">{money(run.debits)}</td>
-							<td class="num" class:odd={run.unmapped !== 0}>{run.unmapped ? money(run.unmapped) : '–'}</td>
+							{#if !several}<td class="num">{money(run.debits)}</td>{/if}
+							<td class="num" class:odd={run.unmapped !== 0}
+								>{!run.unmapped ? '–' : several ? 'some' : money(run.unmapped)}</td
+							>
 							<td>{run.name}, {moment(run.at)}</td>
 						</tr>
 					{/each}
