@@ -120,12 +120,11 @@ it('makes a set of rates, loads it from a list with its faults shown, and a scen
 	await p.says('main p', /^Translated by it: FY27 Forecast 6\+6\./);
 	// What is locked keeps its rates.
 	await p.go(`${app.url}/setup/currencies?set=budget`);
-	await p.says('main p', /FY27 Budget is locked, so the rates of its months stay\.$/);
+	await p.says('main p', /FY27 Budget is locked, so rates up to Mar 27 stay\.$/);
 	await p.settled();
 	await p.tabTo(/treegrid/);
-	await p.keys('0.9', Key.ENTER);
-	await p.chord(Key.CONTROL, 's');
-	await p.told(/^“FY27 Budget” is locked and translated by them, so those rates stay\./);
+	await p.keys('0.9');
+	await p.told(/^FY27 Budget is locked and translated by it: it stays\./);
 });
 
 it('gives a legal entity its currency, and refuses it where a locked scenario has figures', async () => {
@@ -146,4 +145,21 @@ it('gives a legal entity its currency, and refuses it where a locked scenario ha
 	await p.go(`${app.url}/setup/currencies`);
 	await p.says('main p', /^EUR and USD are translated to GBP/);
 	await p.says('main p', /^Missing: USD average .*; USD closing /);
+});
+
+it('says of what several currencies make up that it is mixed, and shows each department in its own', async () => {
+	await p.signIn(app.url, 'maren.holt@kelpwick.example');
+	await p.go(`${app.url}/plan?scenario=fy28-budget&department=kelpwick`);
+	await p.says('main p.muted', /^GBP/);
+	await pick('In', 'local');
+	await p.says('main p.muted', /^each in its own currency: amounts in several have no sum/);
+	await p.cellShows('4000', '2027-04', 'mixed');
+	expect(await p.driver.findElements({ css: '.errors' })).toHaveLength(0);
+	await (await p.cell('4000', '2027-04')).click();
+	await p.keys(Key.SPACE);
+	await p.says(
+		'aside p.problem',
+		/^It is made of amounts in several currencies, which have no sum but in GBP/
+	);
+	await p.says('aside li button', /^Kelpwick Baltic/);
 });

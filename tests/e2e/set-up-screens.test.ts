@@ -83,7 +83,7 @@ it('asks before figures go to another heading, with their amounts, and takes it 
 	`);
 	await p.click('dialog button', 'Change');
 	await p.says('dialog p', /^It goes from “Selling” to “Office and services”, and its figures with it:$/);
-	await p.says('dialog li', /^FY27 Budget\s?[\d,]+/);
+	await p.says('dialog li', /^FY27 Budget\s?GBP [\d,]+/);
 	await p.click('dialog button', 'Change');
 	const notice = await p.named('.notice', /^Boat shows is changed/);
 	expect(await order('selling', '6210', 'office')).toEqual(['selling', 'office', '6210']);
@@ -126,7 +126,7 @@ it('adds a department that can be planned at once, and moves one with what is sa
 	expect(chosen).toBe('Production');
 	await p.click('dialog button', 'Change');
 	await p.says('dialog p', /^It goes from “Sales” to “Production”, and its figures with it \(its result\):$/);
-	await p.says('dialog li', /^FY28 Budget\s?1,250/);
+	await p.says('dialog li', /^FY28 Budget\s?GBP 1,250/);
 	await p.says('dialog p', /^Who will see its figures from then on: Petra Lind\.$/);
 	await p.click('dialog button', 'Change');
 	await p.told(/^Nordic Sales is changed/);

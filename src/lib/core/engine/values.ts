@@ -25,6 +25,9 @@ export const ERROR_TEXT: Record<number, string> = {
 	[MIXED]: '#MIXED!'
 };
 
+/** Whether a cell is an error that has to be mended: amounts that have no sum are none. */
+export const isFault = (cell: Cell): boolean => typeof cell === 'string' && cell !== ERROR_TEXT[MIXED];
+
 /** One cell for people: a number, null when blank, or an error's text. */
 export type Cell = number | null | string;
 

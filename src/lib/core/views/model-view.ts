@@ -1,7 +1,7 @@
 /** A driver model's figures as a page shows them: the rows of an arrangement, each rolled up in its line's own way. */
 import type { Span } from '../calendar/spans';
 import { rollUp, totalsBy, type RollupLine } from '../engine/rollup';
-import { cellAt, ERROR_TEXT, MIXED, type Cell, type Matrix } from '../engine/values';
+import { cellAt, ERROR_TEXT, isFault, MIXED, type Cell, type Matrix } from '../engine/values';
 import { walk } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
@@ -132,7 +132,7 @@ export function modelFigures(
 				: [];
 		const typed = n >= withCells ? null : typedUnder(plan, query.model, targets, alone, query.spans, cells);
 		if (query.hideEmpty && !node.opens && cells.every((c) => c === null)) return [];
-		for (const cell of cells) if (typeof cell === 'string') errors++;
+		for (const cell of cells) if (isFault(cell)) errors++;
 		return [
 			{
 				key: node.key,

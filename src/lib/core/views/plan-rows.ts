@@ -1,4 +1,5 @@
 /** A department's planned accounts as rows of a grid: months, totals, year before, target, and what the basis gives. */
+import { currencyUnder } from '../company/structure';
 import { moneyView, ratesIn, type MoneyView } from '../currency/view';
 import type { Calendar } from '../calendar/calendar';
 import { spanBefore } from '../calendar/last-year';
@@ -68,6 +69,8 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const calendar = query.calendar ?? plan.structure.calendar;
 	const { structure } = plan;
 	const money = moneyView(structure, department, query.money ?? null);
+	/** What counts in several currencies has no way down. */
+	const typed = money === 'local' && currencyUnder(structure, department) !== null;
 	const own = calendar === structure.calendar && money === 'local';
 	const accounts = query.accounts ?? plannedAccounts(plan);
 	const { from, to } = window;
@@ -107,7 +110,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			target: targets ? overTime(targets.of(code, department), from, to) : null,
 			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
-			open: money === 'local' && structure.accounts.leaves(code).some((a) => isOpen(a.code))
+			open: typed && structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};
 	});
 }

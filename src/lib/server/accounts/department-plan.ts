@@ -8,6 +8,7 @@ import { spanOnto } from '../../core/calendar/onto';
 import type { AnyCalendarSpec } from '../../core/calendar/spec';
 import { inOwnPeriods, scenarioCalendar } from '../../core/scenario/calendar';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
+import { isFault } from '../../core/engine/values';
 import type { Basis } from '../../core/inputs/basis';
 import { planFault } from '../../core/company/chart';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
@@ -104,7 +105,7 @@ export async function readDepartmentPlan(
 		currency: currencyIn(structure, department, money),
 		right: rightIn(structure, department, money, rightTo(department)),
 		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
-		errors: rows.reduce((n, r) => n + r.cells.filter((c) => typeof c === 'string').length, 0),
+		errors: rows.reduce((n, r) => n + r.cells.filter(isFault).length, 0),
 		marks: structure.departments.isLeaf(department)
 			? await marksIn(db, scenario, ACCOUNTS_BLOCK, department)
 			: [],

@@ -65,7 +65,7 @@ export interface RateSetView {
 	actuals: boolean;
 	currencies: { currency: string; average: Kept; closing: Kept }[];
 	/** Scenarios that are translated by it, as far as the user sees them. */
-	scenarios: { code: string; name: string; locked: boolean }[];
+	scenarios: { code: string; name: string; locked: boolean; last: number }[];
 	/** What those lack. */
 	missing: MissingRates[];
 }
@@ -98,7 +98,7 @@ export async function rateSetsOf(
 					const rates = set.rates.find((r) => r.currency === currency);
 					return { currency, average: plain(rates?.average), closing: plain(rates?.closing) };
 				}),
-				scenarios: own.map(({ code, name, locked }) => ({ code, name, locked })),
+				scenarios: own.map(({ code, name, locked, last }) => ({ code, name, locked, last })),
 				missing: own.length ? missingRates(set.rates, foreign, first, last) : []
 			};
 		})

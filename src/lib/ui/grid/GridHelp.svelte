@@ -29,7 +29,8 @@
 		{ look: 'editable', text: '900', words: 'is made up of items', glyphs: ['items'] },
 		{ look: 'editable', text: '900', words: 'has a file', glyphs: ['attachment'] },
 		{ look: 'blocked', text: '', words: 'a combination rule keeps data out' },
-		{ look: 'error', text: '#DIV/0!', words: 'an error; open it to see why' }
+		{ look: 'error', text: '#DIV/0!', words: 'an error; open it to see why' },
+		{ look: 'mixed', text: 'mixed', words: 'amounts in several currencies, which have no sum in any of them' }
 	];
 	const KEYS: { keys: string; words: string; typing?: boolean }[] = [
 		{ keys: 'Arrows, Ctrl+arrows', words: 'go from cell to cell, to the edge of what is filled' },

@@ -1,4 +1,5 @@
 /** How a cell looks, as plain values: a cell that scrolls into sight is drawn from one of these, in one step. */
+import { isFault } from '../../core/engine/values';
 import { ACTIVE, DRAWN_OVER, SEVERAL } from './marks';
 import type { GridCell, GridColumn } from './types';
 
@@ -17,7 +18,10 @@ export function classesOf(column: GridColumn, cell: GridCell | undefined, unsave
 	add('preview', cell.preview && !unsaved);
 	add('override', cell.override && !unsaved);
 	add('blocked', cell.blocked);
-	add('error', typeof cell.value === 'string');
+	add(
+		typeof cell.value === 'string' && !isFault(cell.value) ? 'mixed' : 'error',
+		typeof cell.value === 'string'
+	);
 	add(cell.tone ?? '', cell.tone);
 	add('action', cell.action);
 	return list;

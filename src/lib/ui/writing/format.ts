@@ -1,6 +1,6 @@
 /** Figures as people read and type them. */
 import { arithmetic } from '../../core/engine/arithmetic';
-import type { Cell } from '../../core/engine/values';
+import { isFault, type Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
 import { userStyle } from './user-style.svelte';
 
@@ -35,7 +35,7 @@ const priceDigits = (value: number) => (Math.abs(value) < 0.02 ? 6 : Math.abs(va
 /** A figure for the screen: zero as an en dash, blank as nothing, an error as its code. */
 export function figure(cell: Cell, format: NumberFormat, figures: Figures): string {
 	if (cell === null) return '';
-	if (typeof cell === 'string') return cell;
+	if (typeof cell === 'string') return isFault(cell) ? cell : 'mixed';
 	if (cell === 0) return '–';
 	switch (format) {
 		case 'percent':

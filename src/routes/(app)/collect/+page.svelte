@@ -136,20 +136,18 @@
 			<tbody>
 				{#each shown as s (s.department)}
 					<tr>
-						<td><a class="plain" href={planHref(s)}>{s.departmentName}</a></td>
+						<td
+							><a class="plain" href={planHref(s)}>{s.departmentName}</a>
+							{#if s.currency !== company.data.company.currency}<span class="muted">in {s.currency}</span
+								>{/if}</td
+						>
 						<td>
 							<span class="state" data-state={s.state}>{s.state}</span>
 							{#if s.changed.length}<span class="warn">changed since</span>{/if}
 						</td>
 						<td class:late={s.overdue}>{day(s.due)}{s.overdue ? ', overdue' : ''}</td>
 						<td>{s.owners.join(', ') || 'nobody'}</td>
-						<td class="num"
-							>{s.currency === company.data.company.currency ? '' : `${s.currency} `}{figure(
-								s.result,
-								'money',
-								company.data.figures
-							)}</td
-						>
+						<td class="num">{figure(s.result, 'money', company.data.figures)}</td>
 						<td class="num muted">{figure(s.resultBefore, 'money', company.data.figures)}</td>
 						<td class="last">
 							{#if s.lastEvent}

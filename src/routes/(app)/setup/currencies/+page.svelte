@@ -57,11 +57,19 @@
 		const run = set?.currencies.find((c) => c.currency === currency)?.[kind];
 		return run?.values[period - run.first] ?? null;
 	};
+	const namesOf = (list: readonly { name: string }[]) => list.map((s) => s.name).join(' and ');
 	/** Whose rates stay while they are locked. */
 	const holding = $derived(set?.scenarios.filter((s) => s.locked && s.code !== 'actuals') ?? []);
+	const lockedThrough = $derived(Math.max(...holding.map((s) => s.last)));
 	const cell: CellOf = (row, column) => {
-		const value = rateAt(row.key, calendar.parse(column.key)!);
-		return { value, typed: value, editable: true };
+		const period = calendar.parse(column.key)!;
+		const value = rateAt(row.key, period);
+		return {
+			value,
+			typed: value,
+			editable: value === null || period > lockedThrough,
+			reason: `${namesOf(holding)} ${holding.length === 1 ? 'is' : 'are'} locked and translated by it: it stays.`
+		};
 	};
 
 	function choose(code: string) {
@@ -179,9 +187,8 @@
 	<p class="muted">
 		{#if set.scenarios.length}Translated by it: {set.scenarios.map((s) => s.name).join(', ')}.{:else}Nothing
 			is translated by it yet: a scenario chooses it under Forecast.{/if}
-		{#if holding.length}{holding.map((s) => s.name).join(' and ')}
-			{holding.length === 1 ? 'is' : 'are'} locked, so the rates of {holding.length === 1 ? 'its' : 'their'}
-			{calendar.words.many} stay.{/if}
+		{#if holding.length}{namesOf(holding)}
+			{holding.length === 1 ? 'is' : 'are'} locked, so rates up to {calendar.label(lockedThrough)} stay.{/if}
 	</p>
 	{#if set.scenarios.length && data.foreign.length && !set.missing.length}
 		<p class="muted">No rate is missing for what they show.</p>
