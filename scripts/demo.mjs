@@ -1,14 +1,14 @@
 /** The demo in one command: installs, builds, makes the demo data, starts. `--fresh` begins with new data. */
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, endTogether, freePort, install, root, run, serve } from './tasks.mjs';
+import { build, demoDay, endTogether, freePort, install, root, run, serve } from './tasks.mjs';
 
 install();
 build();
 const database = join(root, 'data', 'demo.sqlite');
 if (process.argv.includes('--fresh'))
-	for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
-const env = { YARDSTAVE_DATABASE: database, YARDSTAVE_DEMO: '1', YARDSTAVE_TODAY: '2026-11-16' };
+	for (const end of ['', '-wal', '-shm', '.began']) rmSync(database + end, { force: true });
+const env = { YARDSTAVE_DATABASE: database, YARDSTAVE_DEMO: '1', YARDSTAVE_TODAY: demoDay(database) };
 if (!existsSync(database)) {
 	console.log('Making the demo data.');
 	run('npx', ['--no-install', 'tsx', 'scripts/company.ts', 'load', 'demo/company'], env);

@@ -2,11 +2,11 @@
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { endTogether, install, root, run } from './tasks.mjs';
+import { demoDay, endTogether, install, root, run } from './tasks.mjs';
 
 install();
 const database = process.env.YARDSTAVE_DATABASE ?? join(root, 'data', 'dev.sqlite');
-const env = { YARDSTAVE_DATABASE: database, YARDSTAVE_DEMO: '1', YARDSTAVE_TODAY: '2026-11-16' };
+const env = { YARDSTAVE_DATABASE: database, YARDSTAVE_DEMO: '1', YARDSTAVE_TODAY: demoDay(database) };
 if (!existsSync(database))
 	run('npx', ['--no-install', 'tsx', 'scripts/company.ts', 'load', 'demo/company'], env);
 endTogether(

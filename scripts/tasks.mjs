@@ -1,6 +1,6 @@
 /** Steps shared by the commands: install what is missing, build what is stale, start the server. */
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -109,4 +109,21 @@ export function serve(port, env = {}, options = {}) {
 export function endTogether(child) {
 	for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
 	child.on('exit', (code) => process.exit(code ?? 0));
+}
+
+const DAY = 24 * 60 * 60 * 1000;
+
+/**
+ * The demo's day: 16 November 2026 when its data is made, kept beside them, and a day later with every day since, so
+ * that what is done in it follows what it was made with.
+ */
+export function demoDay(database) {
+	const note = `${database}.began`;
+	if (!existsSync(database)) {
+		mkdirSync(dirname(note), { recursive: true });
+		writeFileSync(note, new Date().toISOString().slice(0, 10));
+	}
+	const began = existsSync(note) ? Date.parse(readFileSync(note, 'utf8')) : Date.now();
+	const days = Math.max(0, Math.floor((Date.now() - began) / DAY));
+	return new Date(Date.parse('2026-11-16') + days * DAY).toISOString().slice(0, 10);
 }

@@ -17,6 +17,7 @@ import { dataOf, planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { type CompanyState, companyFor } from '../company/structure';
 import { asOne, type Context, type Within } from '../platform/context';
+import { timestamp } from '../platform/settings';
 
 export type AdjustmentChange =
 	/** A new one, or another form of the one with its code. */
@@ -180,8 +181,8 @@ export async function adoptAdjustments(
 		const edits = adoptionEdits(state, data, chosen);
 		const batch = newBatch();
 		const saved = await saveCells(within, scenario, edits, { kind: 'adopt', batch });
-		const now = new Date().toISOString();
-		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: now } : a));
+		const at = timestamp();
+		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: at } : a));
 		await store(trx, scenario, after);
 		await note(
 			trx,

@@ -15,6 +15,7 @@ import { companyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { AttachmentRow, ItemRow, NoteRow } from '../company/subjects/scenario/notes';
 import { asOne, type Context } from '../platform/context';
+import { timestamp } from '../platform/settings';
 
 const SignedNote = NoteRow.extend({ name: stored.text });
 
@@ -132,7 +133,7 @@ export async function addNote(
 			scenario,
 			subject,
 			answers,
-			at: new Date().toISOString(),
+			at: timestamp(),
 			user: user.email,
 			text
 		});
@@ -215,7 +216,7 @@ export async function addAttachment(
 		await trx('attachment').insert({
 			scenario,
 			subject,
-			at: new Date().toISOString(),
+			at: timestamp(),
 			user: user.email,
 			name: name.slice(-200),
 			size: content.length,

@@ -8,6 +8,7 @@ import { JournalRow, type JournalRecord } from './subjects/journal';
 import * as stored from '../platform/db/stored';
 import type { Within } from '../platform/context';
 import { Refusal } from '../platform/refusal';
+import { timestamp } from '../platform/settings';
 
 const SignedEntry = JournalRow.extend({ name: stored.text });
 
@@ -24,7 +25,7 @@ export async function note(
 	changes: readonly Change[],
 	batch = newBatch()
 ): Promise<void> {
-	const time = new Date().toISOString();
+	const time = timestamp();
 	await insertMany(
 		trx,
 		'journal',

@@ -9,7 +9,7 @@ import { deleteEntries, entriesIn, insertEntries } from '../company/subjects/ent
 import { entryCurrency } from '../company/entry-currency';
 import { note } from '../company/journal';
 import { Refusal, type Fault } from '../platform/refusal';
-import { UPLOAD_LIMIT } from '../platform/settings';
+import { timestamp, UPLOAD_LIMIT } from '../platform/settings';
 import { companyState, touchCompany, type CompanyState, companyFor } from '../company/structure';
 import { usualSizes } from './usual';
 import { habitOf } from './amounts';
@@ -265,7 +265,7 @@ export async function runFeed(
 		const replaced = await deleteEntries(trx, month);
 		await insertEntries(trx, staged.entries, [...structure.dimensions.keys()]);
 		await trx('feed_run').insert({
-			at: new Date().toISOString(),
+			at: timestamp(),
 			user: user.email,
 			file,
 			period: month,

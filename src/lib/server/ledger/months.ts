@@ -7,6 +7,7 @@ import { namedFor } from '../scenarios/scenarios';
 import { touchCompany, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
+import { timestamp } from '../platform/settings';
 
 const LastPeriod = z.object({ last: stored.wholeOrNone });
 
@@ -68,7 +69,7 @@ export async function takeOutMonth(context: Context, month: number): Promise<num
 			);
 		await deleteEntries(trx, month);
 		await trx('feed_run').insert({
-			at: new Date().toISOString(),
+			at: timestamp(),
 			user: user.email,
 			file: '',
 			period: month,

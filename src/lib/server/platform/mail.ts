@@ -6,7 +6,7 @@ import type { Knex } from 'knex';
 import { createTransport } from 'nodemailer';
 import { z } from 'zod';
 import * as stored from './db/stored';
-import { mailFrom, smtp } from './settings';
+import { mailFrom, smtp, timestamp } from './settings';
 
 export interface Mail {
 	to: string;
@@ -50,7 +50,7 @@ export async function sendMail(db: Knex, { to, subject, body, secret }: Mail): P
 		}
 	const sent = server !== null && failure === null;
 	await db('mail').insert({
-		at: new Date().toISOString(),
+		at: timestamp(),
 		to,
 		subject,
 		body: server ? body.replaceAll(secret, '…') : body,

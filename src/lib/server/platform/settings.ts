@@ -17,8 +17,24 @@ export const mailFrom = (): string => process.env.YARDSTAVE_MAIL_FROM ?? 'yardst
 /** Largest upload in bytes. */
 export const UPLOAD_LIMIT = 128 * 1024 * 1024;
 
-/** Today as an ISO date; YARDSTAVE_TODAY sets it for the demo and tests. */
-export const today = () => process.env.YARDSTAVE_TODAY ?? new Date().toISOString().slice(0, 10);
+const DAY = 24 * 60 * 60 * 1000;
+const midnight = (time: number) => Math.floor(time / DAY) * DAY;
+/** By how many milliseconds, whole days, the clock is set; kept so that a day that ends is followed by the next. */
+let set: { to: string | undefined; by: number } = { to: undefined, by: 0 };
+
+/**
+ * The moment it is (ISO 8601, UTC), as changes are stamped with it. Where YARDSTAVE_TODAY sets the day, as for the demo
+ * and tests, it is that day when it is asked first, at the time of day it is, and goes on from there. What ends after
+ * a time (sessions, links, tokens) counts real time.
+ */
+export function timestamp(real = Date.now()): string {
+	const to = process.env.YARDSTAVE_TODAY;
+	if (set.to !== to) set = { to, by: to === undefined ? 0 : midnight(Date.parse(to)) - midnight(real) };
+	return new Date(real + set.by).toISOString();
+}
+
+/** Today as an ISO date. */
+export const today = (): string => timestamp().slice(0, 10);
 
 const whole = (name: string, otherwise: number): number => {
 	const text = process.env[name];

@@ -33,6 +33,7 @@ import { getScenario, mustSee } from '../scenarios/scenarios';
 import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import type { Context, Within } from '../platform/context';
+import { timestamp } from '../platform/settings';
 
 const RunningRow = z.object({ department: stored.text, name: stored.text });
 
@@ -98,7 +99,7 @@ export async function markDrafting(context: Within, right: EditRight, department
 	await addEvent(trx, {
 		round,
 		department,
-		at: new Date().toISOString(),
+		at: timestamp(),
 		user: user.email,
 		action: 'edit',
 		comment: ''
@@ -277,7 +278,7 @@ export async function moveSubmission(
 			.update({ state: result.state, ...(action === 'submit' ? { figures: JSON.stringify(figures) } : {}) });
 		await addEvent(trx, {
 			...at,
-			at: new Date().toISOString(),
+			at: timestamp(),
 			user: user.email,
 			action,
 			comment: comment.trim()

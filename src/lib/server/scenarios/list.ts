@@ -28,6 +28,7 @@ import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { RoundRow } from '../company/subjects/rounds';
 import { asOne, type Context } from '../platform/context';
+import { timestamp } from '../platform/settings';
 
 export interface ScenarioEntry extends ListedScenario {
 	ownerName: string;
@@ -211,7 +212,7 @@ export async function deleteScenario(context: Context, code: string): Promise<vo
 				422,
 				`“${scenario.name}” is used in ${uses.join(', ')}, and cannot be deleted before.`
 			);
-		await trx('scenario').where({ code }).update({ deleted: new Date().toISOString() });
+		await trx('scenario').where({ code }).update({ deleted: timestamp() });
 		await note(trx, [entry(user, code, scenario.name, '')]);
 	});
 }
