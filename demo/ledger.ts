@@ -2,6 +2,7 @@
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
 import { dealers, IN_EURO } from './people';
+import { keepBooks, openBooks } from './books';
 import { average } from './rates';
 import { cents, seeded, type Random } from './random';
 import {
@@ -172,9 +173,8 @@ export interface LedgerMonth {
 export function ledger(): LedgerMonth[] {
 	const random = seeded(20240401);
 	const months: LedgerMonth[] = [];
-	let document = 60000;
+	const books = openBooks();
 	let members = 640;
-	const owed = BOOKS.map(() => ({ receivables: 0, payables: 0 }));
 	for (let period = APR24; period <= OCT26; period++) {
 		const entries: Entry[] = [];
 		const add = (
@@ -192,36 +192,31 @@ export function ledger(): LedgerMonth[] {
 				ledgerAccount,
 				department,
 				amount: cents(amount),
-				document: String(document++),
+				document: '',
 				party,
 				description,
 				tags
 			});
-		if (period === APR24) openingBalances(add);
 		sales(period, random, add);
 		members = club(period, random, members, add);
 		refit(period, random, add);
 		payroll(period, random, add);
-		for (const [department, account, amount] of DEPRECIATION) {
+		for (const [department, account, amount] of DEPRECIATION)
 			add(department, `${account}10`, amount, 'Asset register', 'Depreciation', {}, 28);
-			add(department, '149010', -amount, 'Asset register', 'Depreciation', {}, 28);
-		}
 		for (const c of COSTS) spend(c, period, random, add);
 		if (period === OCT26) october(entries, add);
 		for (const e of entries)
-			if (IN_EURO.has(e.department) && !e.ledgerAccount.startsWith('9') && e.description !== OPENING)
+			if (IN_EURO.has(e.department) && !e.ledgerAccount.startsWith('9'))
 				e.amount = cents(e.amount / average(period));
-		const flows = entries.filter((e) => /^[4-7]/.test(e.ledgerAccount) && e.description !== 'Depreciation');
-		BOOKS.forEach((books, i) =>
-			settle(
-				flows.filter((e) => IN_EURO.has(e.department) === IN_EURO.has(books.department)),
-				owed[i],
-				books,
-				add
-			)
+		const [abroad, home] = [true, false].map((euro) =>
+			entries.filter((e) => IN_EURO.has(e.department) === euro)
 		);
-		entries.sort((a, b) => a.date.localeCompare(b.date) || a.document.localeCompare(b.document));
-		months.push({ period, entries });
+		const booked = [
+			...keepBooks(books, books.ltd, period, home),
+			...keepBooks(books, books.oy, period, abroad)
+		];
+		booked.sort((a, b) => a.date.localeCompare(b.date) || a.document.localeCompare(b.document));
+		months.push({ period, entries: booked });
 	}
 	return months;
 }
@@ -235,51 +230,6 @@ type Add = (
 	tags?: Entry['tags'],
 	day?: number
 ) => unknown;
-
-function openingBalances(add: Add) {
-	const balances: [string, number][] = [
-		['100010', 184000],
-		['100030', 260000],
-		['100050', 18500],
-		['110010', 412000],
-		['110020', 61000],
-		['120010', 96000],
-		['120020', 74000],
-		['121010', 388000],
-		['130010', 42000],
-		['140010', 1240000],
-		['141010', 610000],
-		['141020', 455000],
-		['142010', 168000],
-		['143010', 71000],
-		['149010', -684000],
-		['200010', -298000],
-		['201010', -84000],
-		['202010', -61000],
-		['203010', -92000],
-		['204010', -118000],
-		['210010', -690000],
-		['210020', -145000],
-		['300010', -500000]
-	];
-	/** The company in Finland, in euro. */
-	const abroad: [string, number][] = [
-		['100070', 64000],
-		['110010', 38000],
-		['141020', 112000],
-		['149010', -31000],
-		['200010', -22000],
-		['300010', -100000]
-	];
-	for (const [department, list] of [
-		['finance-people', balances],
-		['baltic-yard', abroad]
-	] as const) {
-		for (const [ledger, amount] of list) add(department, ledger, amount, '', OPENING, {}, 1);
-		add(department, '310010', -list.reduce((s, [, a]) => s + a, 0), '', OPENING, {}, 1);
-	}
-}
-const OPENING = 'Opening balance';
 
 const SOLD_AS: Record<string, string[]> = {
 	dinghies: ['400010', '400020'],
@@ -444,65 +394,3 @@ function october(entries: Entry[], add: Add) {
 	add('direct-web', '620040', 960, 'Tidewave Media', 'Video advertising');
 }
 export const NEW_ACCOUNT = { code: '620040', name: 'Video advertising' };
-
-type Parts = [ledger: string, share: number][];
-/** A legal entity's books: who keeps them, and through which accounts it is paid and pays. */
-const BOOKS: { department: string; customers: Parts; suppliers: Parts; receiving: Parts; paying: Parts }[] = [
-	{
-		department: 'finance-people',
-		customers: [
-			['110010', 0.6],
-			['110020', 0.4]
-		],
-		suppliers: [
-			['200010', 0.9],
-			['200020', 0.1]
-		],
-		receiving: [
-			['100010', 0.55],
-			['100040', 0.15],
-			['100050', 0.12],
-			['100060', 0.18]
-		],
-		paying: [
-			['100010', 0.7],
-			['100020', 0.3]
-		]
-	},
-	{
-		department: 'baltic-yard',
-		customers: [['110010', 1]],
-		suppliers: [['200010', 1]],
-		receiving: [['100070', 1]],
-		paying: [['100070', 1]]
-	}
-];
-
-/** The other side of an entity's income and cost of a month: customers and suppliers, and the bank when they pay. */
-function settle(
-	flows: readonly Entry[],
-	owed: { receivables: number; payables: number },
-	{ department, customers, suppliers, receiving, paying }: (typeof BOOKS)[number],
-	add: Add
-) {
-	const sold = -flows.filter((e) => e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
-	const bought = flows.filter((e) => !e.ledgerAccount.startsWith('4')).reduce((s, e) => s + e.amount, 0);
-	const split = (total: number, parts: Parts, text: string) => {
-		let left = cents(total);
-		parts.forEach(([ledger, share], i) => {
-			const amount = i === parts.length - 1 ? left : cents(total * share);
-			left = cents(left - amount);
-			add(department, ledger, amount, '', text, {}, 28);
-		});
-	};
-	const received = cents(owed.receivables * 0.8);
-	const paid = cents(owed.payables * 0.85);
-	split(cents(sold), customers, 'Invoiced');
-	split(-cents(bought), suppliers, 'Bought');
-	split(-received, customers, 'Received');
-	split(received, receiving, 'Received');
-	split(paid, suppliers, 'Paid');
-	split(-paid, paying, 'Paid');
-	owed.receivables = cents(owed.receivables + sold - received);
-	owed.payables = cents(owed.payables + bought - paid);
-}

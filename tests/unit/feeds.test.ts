@@ -74,6 +74,25 @@ describe('the demo’s October', () => {
 		expect(p.unusual.map((u) => u.row)).toEqual([at]);
 	});
 
+	it('judges an entry by what is usual in its own currency, where its department has no history', async () => {
+		const lines = OCTOBER.trim().split('\n');
+		// Cleaning costs about 1,100 a time at Sites & IT; 20,000 of it elsewhere is as odd, in euro it cannot be told.
+		const keyed = (department: string) =>
+			`2026-10-09,615010,Cleaning,${department},20000.00,99001,Brightway,Cleaning,,,,`;
+		const p = await previewFeed(
+			{ db, user: analyst },
+			'october.csv',
+			[...lines, keyed('hull-shop'), keyed('baltic-yard')].join('\n'),
+			null,
+			{}
+		);
+		expect(p.faults).toEqual([]);
+		expect(p.unusual.map((u) => [u.document, u.row])).toEqual([
+			['88213', expect.any(Number)],
+			['99001', lines.length + 1]
+		]);
+	});
+
 	it('loads once however often it is run', async () => {
 		const first = await load(OCTOBER);
 		expect(first).toMatchObject({ period: OCT26, replaced: 0 });

@@ -168,8 +168,8 @@ async function unusualEntries(
 	month: number | null
 ): Promise<UnusualEntry[]> {
 	if (month === null) return [];
-	const { calendar } = await companyState(db);
-	const usual = await usualSizes(db, calendar, [...new Set(entries.map((e) => e.ledgerAccount))], month);
+	const accounts = [...new Set(entries.map((e) => e.ledgerAccount))];
+	const usual = await usualSizes(db, await companyState(db), accounts, month);
 	return entries.flatMap((e, i) => {
 		const u = usual(e.ledgerAccount, e.department);
 		return u && isUnusual(e.amount, u)

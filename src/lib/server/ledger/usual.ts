@@ -1,29 +1,43 @@
 /** Usual sizes of ledger entries, from the year before a month. */
 import { z } from 'zod';
 import type { Knex } from 'knex';
-import type { Calendar, Period } from '../../core/calendar/calendar';
+import type { Period } from '../../core/calendar/calendar';
 import { yearBefore } from '../../core/calendar/last-year';
+import { isBalance } from '../../core/company/sign';
 import { usualSize, type Usual } from '../../core/analysis/unusual';
+import type { CompanyState } from '../company/structure';
 import { listOf } from '../platform/db/rows';
 import * as stored from '../platform/db/stored';
 
 const Texts = z.array(z.string());
 const Amounts = z.array(z.number());
 
+/** Accounts whose entries have a usual size: what is earned, spent or counted. What is paid and settled has none. */
+const judged = ({ structure, ledgerAccounts }: CompanyState, codes: readonly string[]): string[] => {
+	const accountOf = new Map(ledgerAccounts.map((l) => [l.code, l.account]));
+	return codes.filter((code) => {
+		const account = structure.accounts.get(accountOf.get(code) ?? '');
+		return !account || !isBalance(account.type);
+	});
+};
+
 /**
  * Answers the usual size of an entry on a ledger account in a department; where the department has too little history,
- * that of the account as a whole. The month itself is left out, so that a wrong entry does not make itself usual.
+ * that of the departments of the account that count in the same currency. The month itself is left out, so that a wrong
+ * entry does not make itself usual. Null for assets, liabilities and equity: a document keyed wrong shows on its other
+ * side.
  */
 export async function usualSizes(
 	db: Knex,
-	calendar: Calendar,
+	state: CompanyState,
 	ledgerAccounts: readonly string[],
 	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
+	const { structure, calendar } = state;
 	const history = await stored.many(
 		{ ledger_account: 'text', departments: 'text', amounts: 'text' },
 		db('ledger_entry')
-			.whereIn('ledger_account', ledgerAccounts as string[])
+			.whereIn('ledger_account', judged(state, ledgerAccounts))
 			.whereBetween('period', [yearBefore(calendar, month), month - 1])
 			.groupBy('ledger_account')
 			.select({
@@ -38,20 +52,20 @@ export async function usualSizes(
 			{ departments: Texts.parse(JSON.parse(h.departments)), amounts: Amounts.parse(JSON.parse(h.amounts)) }
 		])
 	);
+	const currencyOf = (department: string) =>
+		structure.rowCurrency[structure.departmentRow.get(department) ?? -1] ?? structure.currency;
 	const sizes = new Map<string, Usual | null>();
-	const sizeOf = (account: string, department: string | null): Usual | null => {
-		const key = department === null ? account : `${account} ${department}`;
+	/** Of the entries in departments that answer to `name` under `by`. */
+	const sizeOf = (account: string, name: string, by: (department: string) => string): Usual | null => {
+		const key = JSON.stringify([account, name]);
 		const known = sizes.get(key);
 		if (known !== undefined) return known;
 		const own = entries.get(account);
-		const amounts = own
-			? department === null
-				? own.amounts
-				: own.amounts.filter((_, i) => own.departments[i] === department)
-			: [];
-		const size = usualSize(amounts);
+		const size = usualSize(own ? own.amounts.filter((_, i) => by(own.departments[i]) === name) : []);
 		sizes.set(key, size);
 		return size;
 	};
-	return (account, department) => sizeOf(account, department) ?? sizeOf(account, null);
+	return (account, department) =>
+		sizeOf(account, `in ${department}`, (d) => `in ${d}`) ??
+		sizeOf(account, currencyOf(department), currencyOf);
 }

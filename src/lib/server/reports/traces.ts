@@ -151,7 +151,8 @@ const visibleNames = async (context: Context): Promise<Map<string, string>> =>
 	new Map((await visibleScenarios(context)).map((s) => [s.code, s.name]));
 
 async function ledgerLines(db: Knex, account: string, departments: string[], from: number, to: number) {
-	const { structure, ledgerAccounts } = await companyState(db);
+	const state = await companyState(db);
+	const { structure, ledgerAccounts } = state;
 	const ledger = ledgerAccounts.filter((l) => l.account === account);
 	const names = new Map(ledger.map((l) => [l.code, l.name]));
 	const sign = naturalFromDebit(structure.accounts.get(account)!.type);
@@ -162,7 +163,7 @@ async function ledgerLines(db: Knex, account: string, departments: string[], fro
 			.whereBetween('period', [from, to])
 			.orderBy('id')
 	);
-	const usual = await usualSizes(db, structure.calendar, [...names.keys()], from);
+	const usual = await usualSizes(db, state, [...names.keys()], from);
 	const lines = entries.map((e): LedgerLine => {
 		const u = usual(e.ledger_account, e.department);
 		return {
