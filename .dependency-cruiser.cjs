@@ -52,6 +52,7 @@ const ROOMS = {
 		'founding/',
 		'people/',
 		'setup/',
+		'map/',
 		'figure/',
 		'entry/',
 		'scenarios/',

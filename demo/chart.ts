@@ -1,5 +1,5 @@
 /** Kelpwick's planning accounts, and the ledger accounts folded into them. */
-import type { Account, LedgerAccount } from '../src/lib/core/company/schema';
+import type { Account, CashFlow, LedgerAccount } from '../src/lib/core/company/schema';
 
 type Type = Account['type'];
 
@@ -158,8 +158,20 @@ const STATISTICS: [string, string, Account['rollup']][] = [
 	['9020', 'Staff, full-time equivalent', 'average']
 ];
 
-/** Never paid in the month it is booked, or in any. */
-const NON_CASH = new Set(['depreciation', '6410']);
+/** Where accounts stand in the cash flow, where their headings do not tell. */
+const CASH_FLOW: Record<string, CashFlow> = {
+	depreciation: 'none',
+	'6410': 'none',
+	'1000': 'cash',
+	'1400': 'investing',
+	'1410': 'investing',
+	'1420': 'investing',
+	'1430': 'investing',
+	'1490': 'none',
+	'2100': 'financing',
+	'2110': 'financing',
+	'3200': 'none'
+};
 
 const account = (
 	code: string,
@@ -168,7 +180,7 @@ const account = (
 	type: Type,
 	rollup: Account['rollup'] = 'sum',
 	format: Account['format'] = 'money'
-): Account => ({ code, name, parent, type, rollup, format, nonCash: NON_CASH.has(code) });
+): Account => ({ code, name, parent, type, rollup, format, cashFlow: CASH_FLOW[code] ?? null });
 
 export function chart(): { accounts: Account[]; ledger: LedgerAccount[] } {
 	const accounts: Account[] = [];

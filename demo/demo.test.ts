@@ -1,6 +1,10 @@
 /** The demo company holds what a newcomer is promised to find. */
 import { beforeAll, describe, expect, it } from 'vitest';
-import type { CompanyData } from '../src/lib/server/company/subjects';
+import { gapTo } from '../src/lib/core/analysis/targets';
+import { readTargets } from '../src/lib/server/accounts/targets';
+import { storeCompany, type CompanyData } from '../src/lib/server/company/subjects';
+import { openDatabase } from '../src/lib/server/platform/db/connect';
+import { userOf } from '../tests/support/company';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
 import { kelpwick } from './generate';
 import { ledger, OCT26 } from './ledger';
@@ -131,6 +135,38 @@ describe('Kelpwick Boatworks', () => {
 			units(OCT26 - 2, OCT26, region) / units(OCT26 - 14, OCT26 - 12, region);
 		expect(against('lakes')).toBeLessThan(0.65);
 		expect(against('south')).toBeGreaterThan(0.8);
+	});
+	it('has targets for FY28 from above, some met and some missed by more than a tenth', async () => {
+		expect(data.scenarios.find((s) => s.scenario.code === 'fy28-budget')!.scenario.target).toBe(
+			'fy28-targets'
+		);
+		const db = await openDatabase(':memory:');
+		await storeCompany(db, data);
+		const user = await userOf(db, 'maren');
+		const { lines, rows } = await readTargets(
+			{ db, user },
+			'fy28-budget',
+			OCT26 + 6,
+			OCT26 + 17,
+			'reporting'
+		);
+		await db.destroy();
+		const gaps = rows
+			.filter((r) => r.leaf)
+			.flatMap(({ department, cells }) =>
+				cells.flatMap(({ target, plan }, i) =>
+					lines[i].spreads && target
+						? [{ of: `${department} ${lines[i].account}`, ...gapTo(plan, target, lines[i].type) }]
+						: []
+				)
+			);
+		const missed = gaps.filter((g) => g.verdict === 'unfavourable' && Math.abs(g.percent!) > 0.1);
+		expect(missed.map((g) => g.of)).toEqual([
+			'dealer-sales revenue',
+			'harbour-club revenue',
+			'sites-it running'
+		]);
+		expect(gaps.filter((g) => g.verdict === 'favourable').length).toBeGreaterThan(5);
 	});
 	it('is collecting FY28 from departments in every state, one of them overdue', () => {
 		const states = new Set(data.submissions.map((s) => s.state));

@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { AdjustmentDefinition } from '../src/lib/core/inputs/schema';
+import type { Plan } from '../src/lib/core/scenario/plan';
 import type { Scenario } from '../src/lib/core/scenario/schema';
 import { companyOf, type CompanyData, storeCompany, writeCompany } from '../src/lib/server/company/subjects';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
@@ -21,6 +22,7 @@ import { departments, dimensions, entities, users } from './people';
 import { rateSets } from './rates';
 import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
+import { targets } from './targets';
 
 const calendar = monthCalendar(4);
 const APR26 = 2026 * 12 + 3;
@@ -226,16 +228,45 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			unmapped: 0
 		}))
 	});
-	await addSubmissions(data);
+	await addPlanned(data);
 	return { data, october: months.find((m) => m.period === OCT26)!.entries };
 }
 
-/** The round for FY28: departments in every state. */
-async function addSubmissions(data: CompanyData): Promise<void> {
+/** What rests on the figures of the plan for FY28: its targets, and its round. */
+async function addPlanned(data: CompanyData): Promise<void> {
 	const db = await openDatabase(':memory:');
 	await storeCompany(db, data);
 	const plan = await planOf(db, 'fy28-budget');
 	await db.destroy();
+	addTargets(data, plan);
+	addSubmissions(data, plan);
+}
+
+/** Set from above, and not what departments plan: some are met, some missed by more than a tenth. */
+function addTargets(data: CompanyData, plan: Plan): void {
+	const budget = data.scenarios.find((s) => s.scenario.code === plan.scenario.code)!;
+	data.scenarios.push(
+		scenarioOf({
+			scenario: {
+				...budget.scenario,
+				code: 'fy28-targets',
+				name: 'FY28 Targets',
+				kind: 'target',
+				// Typed as they are, they look back at nothing.
+				actualsThrough: null,
+				follows: null,
+				origin: budget.scenario.code,
+				description: 'What the owners want of FY28.'
+			},
+			definitions: [],
+			series: targets(plan)
+		})
+	);
+	budget.scenario.target = 'fy28-targets';
+}
+
+/** The round for FY28: departments in every state. */
+function addSubmissions(data: CompanyData, plan: Plan): void {
 	const at = (day: number, hour: number) =>
 		`2026-11-${String(day).padStart(2, '0')}T${String(hour).padStart(2, '0')}:20:00.000Z`;
 	const steps: [string, SubmissionRecord['state'], string, [string, string, string, string][]][] = [

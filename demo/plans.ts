@@ -128,9 +128,12 @@ export function inputs(o: Outlook): Series[] {
 				)
 			);
 	}
-	return list.sort((a, b) => compare(a.block, b.block) || compare(a.line, b.line) || compare(a.row, b.row));
+	return list.sort(inOrder);
 }
 const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
+/** As a folder lists them. */
+export const inOrder = (a: Series, b: Series) =>
+	compare(a.block, b.block) || compare(a.line, b.line) || compare(a.row, b.row);
 
 /** Accounts that come from a driver model wherever they are posted. */
 const MODELLED = /^(40[0-3]0|50[0-3]0|9000)$/;

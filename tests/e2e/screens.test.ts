@@ -301,15 +301,6 @@ describe('rounds and months', () => {
 		await p.click('dialog button', 'Reopen');
 		await p.says('h2', /September 2026 is loaded and open/);
 	});
-	it('moves a ledger account to another planning account, and the proof stays whole', async () => {
-		await p.go(`${app.url}/setup/map`);
-		await (await p.find('input[aria-label="Find an account"]')).sendKeys('petty');
-		await choose('select[aria-label="Planning account for 100080"]', 'not mapped');
-		await p.told(/100080 is no longer mapped/);
-		await p.says('p.muted', /= GBP .* and EUR .* mapped \+ /);
-		await choose('select[aria-label="Planning account for 100080"]', '1000 Cash');
-		await p.told(/100080 is now part of Cash, in all months/);
-	});
 });
 
 describe('a formula in the editor', () => {

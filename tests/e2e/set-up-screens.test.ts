@@ -15,6 +15,12 @@ afterEach(async () => {
 	await p.close();
 	await app.stop();
 });
+async function unlockAll() {
+	const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+	for (const { code, kind, locked } of (await client.get('scenarios')).scenarios)
+		if (locked && kind !== 'actuals')
+			await client.post(`scenarios/${code}/lock`, { locked: false, why: 'the chart is put in order' });
+}
 const order = async (...codes: string[]) => {
 	const rows = (await p.driver.executeScript(
 		`return [...document.querySelectorAll('[data-item]')].map((r) => r.dataset.item)`
@@ -70,11 +76,7 @@ it('moves an account by keys, says what a move takes along, and refuses what is 
 });
 
 it('asks before figures go to another heading, with their amounts, and takes it back', async () => {
-	for (const name of ['FY27 Budget', 'FY27 Forecast 6+6']) expect(name).toMatch(/^FY27/);
-	const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
-	for (const { code, kind, locked } of (await client.get('scenarios')).scenarios)
-		if (locked && kind !== 'actuals')
-			await client.post(`scenarios/${code}/lock`, { locked: false, why: 'the chart is put in order' });
+	await unlockAll();
 	await p.click('[data-item="6210"] button', /^change/);
 	await p.driver.executeScript(`
 		const select = document.querySelector('#account-parent');
@@ -89,6 +91,43 @@ it('asks before figures go to another heading, with their amounts, and takes it 
 	expect(await order('selling', '6210', 'office')).toEqual(['selling', 'office', '6210']);
 	await (await notice.findElement({ css: 'button.plain' })).click();
 	await p.told(/^Boat shows is as it was\./);
+	expect(await order('6200', '6210', '6220', 'office')).toEqual(['6200', '6210', '6220', 'office']);
+});
+
+it('moves what is dragged: beside another, and under a heading once it is asked', async () => {
+	const onto = async (code: string, on: string, down: number) => {
+		const [from, to] = [await p.find(`[data-item="${code}"]`), await p.find(`[data-item="${on}"]`)];
+		await p.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', to);
+		const at = (row: typeof from, share: number) =>
+			p.driver.executeScript<{ x: number; y: number }>(
+				`const { x, y, height } = arguments[0].getBoundingClientRect();
+				return { x: Math.round(x + 40), y: Math.round(y + arguments[1] * height) };`,
+				row,
+				share
+			);
+		await p.driver
+			.actions()
+			.move(await at(from, 0.5))
+			.press()
+			.move(await at(to, down))
+			.release()
+			.perform();
+	};
+	await onto('6220', '6200', 0.1);
+	let notice = await p.named('.notice', /^Print and photography is changed/);
+	expect(await order('6200', '6210', '6220')).toEqual(['6220', '6200', '6210']);
+	await (await notice.findElement({ css: 'button.plain' })).click();
+	await p.told(/^Print and photography is as it was\./);
+	await onto('6220', 'office', 0.5);
+	await p.told(/^This would change “Selling” in .*, which is locked\. Nothing was changed/);
+	await unlockAll();
+	await onto('6220', 'office', 0.5);
+	await p.says('dialog p', /^It goes from “Selling” to “Office and services”, and its figures with it:$/);
+	await p.click('dialog button', 'Change');
+	notice = await p.named('.notice', /^Print and photography is changed/);
+	expect(await order('6220', 'office', '6410')).toEqual(['office', '6410', '6220']);
+	await (await notice.findElement({ css: 'button.plain' })).click();
+	await p.told(/^Print and photography is as it was\./);
 	expect(await order('6200', '6210', '6220', 'office')).toEqual(['6200', '6210', '6220', 'office']);
 });
 

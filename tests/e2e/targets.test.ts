@@ -5,9 +5,9 @@ import { Key, Person } from '../support/browser';
 
 let app: App;
 let p: Person;
-const WINDOW = 'from=2027-04&to=2028-03';
+const WINDOW = 'from=2026-10&to=2027-09';
 /** So few months that all columns stand side by side. */
-const QUARTER = 'from=2027-04&to=2027-06';
+const QUARTER = 'from=2026-10&to=2026-12';
 beforeAll(async () => {
 	app = await startApp('demo/company');
 	p = await Person.open();
@@ -22,7 +22,7 @@ interface Targets {
 	lines: { account: string }[];
 	rows: { department: string; cells: { target: number | null; plan: number | null }[] }[];
 }
-const targets = () => p.read<Targets>(`plan/targets?scenario=fy28-budget&${WINDOW}`);
+const targets = () => p.read<Targets>(`plan/targets?scenario=fy27-forecast-6-6&${WINDOW}`);
 const under = async (scenario: string, department: string, account: string, window = WINDOW) =>
 	(
 		await p.read<{ rows: { department: string; account: string; cells: (number | null)[] }[] }>(
@@ -35,7 +35,7 @@ const whole = (v: number) => Math.abs(v).toLocaleString('en-GB', { maximumFracti
 
 describe('targets', () => {
 	it('are made from the plan as it stands, account by account', async () => {
-		await p.go(`${app.url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`);
+		await p.go(`${app.url}/plan/targets?scenario=fy27-forecast-6-6&department=kelpwick&${WINDOW}`);
 		await p.says('main', /has no targets yet/);
 		await p.click('main button', 'Make targets');
 		await p.told(/Targets are made/);
@@ -44,7 +44,7 @@ describe('targets', () => {
 		const sales = rows.find((r) => r.department === 'dealer-sales')!.cells[revenue];
 		expect(sales.target).toBe(sales.plan);
 		expect(await under(target!.code, 'dealer-sales', 'revenue')).toHaveLength(
-			(await under('fy28-budget', 'dealer-sales', 'revenue')).length
+			(await under('fy27-forecast-6-6', 'dealer-sales', 'revenue')).length
 		);
 	});
 	it('are typed for a whole branch, spread into every account and month to the cent, and undone', async () => {
@@ -89,10 +89,10 @@ describe('targets', () => {
 		const [post] = await under(target!.code, 'dealer-sales', '6240', QUARTER);
 		expect(post).toBeDefined();
 		const set = cents([post]) / 100;
-		await p.go(`${app.url}/plan?scenario=fy28-budget&department=dealer-sales&${QUARTER}`);
+		await p.go(`${app.url}/plan?scenario=fy27-forecast-6-6&department=dealer-sales&${QUARTER}`);
 		await p.cellShows('6240', 'target', whole(set));
-		const plan = (await under('fy28-budget', 'dealer-sales', '6240'))[0].cells;
-		await (await p.cell('6240', '2027-04')).click();
+		const plan = (await under('fy27-forecast-6-6', 'dealer-sales', '6240'))[0].cells;
+		await (await p.cell('6240', '2026-10')).click();
 		await p.keys(String(plan[0]! + 1000), Key.ENTER);
 		await p.cellShows('6240', 'gap', '1,000');
 		await p.chord(Key.CONTROL, 'z');
@@ -106,7 +106,7 @@ describe('targets', () => {
 		const head = await Person.open();
 		try {
 			await head.signIn(app.url, 'tom.aldous@kelpwick.example');
-			await head.go(`${app.url}/plan/targets?scenario=fy28-budget&${WINDOW}`);
+			await head.go(`${app.url}/plan/targets?scenario=fy27-forecast-6-6&${WINDOW}`);
 			await head.says('main', /has no targets yet/);
 			expect(
 				await head.driver.executeScript(`return document.body.textContent.includes('Make targets')`)

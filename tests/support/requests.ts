@@ -483,7 +483,22 @@ export const API: Record<string, Request[]> = {
 	'feeds/runs': [{ method: 'GET', path: 'feeds/runs', open: ['analyst'], status: 200 }],
 	map: [
 		{ method: 'GET', path: 'map', open: ['analyst'], status: 200 },
-		{ method: 'POST', path: 'map', body: { ledger: 'none', account: null }, open: ['analyst'], status: 404 }
+		{
+			method: 'POST',
+			path: 'map',
+			body: { ledgers: ['none'], account: null },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'map/new': [
+		{
+			method: 'POST',
+			path: 'map/new',
+			body: { accounts: [{ name: 'New', heading: 'none', ledgers: ['none'] }] },
+			open: ['analyst'],
+			status: 404
+		}
 	],
 	rounds: [
 		{ method: 'GET', path: 'rounds', open: ALL, status: 200 },

@@ -40,11 +40,15 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 
 	it('may lack columns that have come later', () => {
 		const files = readFolder(folder);
+		// Then every scenario had all models.
+		files.delete('scenarios/fy28-targets/values.csv');
+		files.set('scenarios.csv', files.get('scenarios.csv')!.replace(/^fy28-targets,.*\n/m, ''));
+		files.set('scenarios.csv', files.get('scenarios.csv')!.replace(',fy28-targets,', ',,'));
 		const older = new Map(
 			[...files].map(([f, text]) => {
 				if (f.endsWith('/bases.csv')) return [f, withoutLast(text, 2)];
 				if (f === 'scenarios.csv') return [f, withoutLast(text, 8)];
-				if (f === 'accounts.csv') return [f, withoutLast(text, 1)];
+				if (f === 'accounts.csv') return [f, withoutLast(text, 2)];
 				if (f === 'entities.csv') return [f, withoutLast(text, 1)];
 				return [f, f === 'journal.csv' ? withoutLast(text, 1) : text];
 			})
@@ -52,7 +56,7 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 		const now = readCompany(files);
 		expect(readCompany(older)).toEqual({
 			...now,
-			accounts: now.accounts.map((a) => ({ ...a, translation: false })),
+			accounts: now.accounts.map((a) => ({ ...a, cashFlow: null, translation: false })),
 			entities: now.entities.map((e) => ({ ...e, currency: now.company.currency })),
 			scenarios: now.scenarios.map((s) => ({
 				...s,

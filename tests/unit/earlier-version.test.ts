@@ -4,12 +4,14 @@
  */
 import { readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
+import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readNotes } from '../../src/lib/server/changes/notes';
 import { readStored, readCompany, writeCompany } from '../../src/lib/server/company/subjects';
+import { companyState } from '../../src/lib/server/company/structure';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { planOf } from '../../src/lib/server/scenarios/plans';
@@ -24,7 +26,11 @@ const S = 'f2';
 let db: Knex;
 let ana: User;
 beforeEach(async () => {
-	db = await openDatabase(gunzipSync(readFileSync('tests/earlier/version-010.sqlite.gz')));
+	const then = new Database(gunzipSync(readFileSync('tests/earlier/version-010.sqlite.gz')));
+	// What was never paid was a mark of its own.
+	then.prepare(`update account set nonCash = 1 where code = 'rent'`).run();
+	db = await openDatabase(then.serialize());
+	then.close();
 	ana = await userOf(db, 'ana');
 });
 afterEach(() => db.destroy());
@@ -84,6 +90,18 @@ describe('a database of version 010', () => {
 		expect(await db('adjustment').where({ scenario: S })).toEqual([]);
 		expect(await db('series').where({ scenario: S, block: 'accounts_2' })).toEqual([]);
 	});
+	it('knows what is never paid, with every figure in its place', async () => {
+		const { accounts } = (await companyState(db)).structure;
+		expect(accounts.all.filter((a) => a.cashFlow).map((a) => [a.code, a.cashFlow])).toEqual([
+			['rent', 'none']
+		]);
+		expect(
+			await db('account')
+				.first('nonCash')
+				.catch((e: Error) => e.message)
+		).toMatch(/no such column/);
+		expect((await db('ledger_account').count({ n: '*' }).first())!.n).toBeGreaterThan(0);
+	});
 	it('is saved as a folder that loads', async () => {
 		const files = writeCompany(await readStored(db));
 		const again = await openDatabase(':memory:');
@@ -106,12 +124,15 @@ describe('a folder of that version', () => {
 							.replace(/^accounts,/gm, 'ledger,')
 							.replace(/(^|[,/])accounts\//gm, '$1ledger/')
 							.replaceAll('""block"":""accounts""', '""block"":""ledger""')
+							.replace(/^(code,.*),cash_flow,/, '$1,cash,')
+							.replace(/^(rent,.*),none,/m, '$1,no,')
 					: file.endsWith('adjustments.json')
 						? text.replaceAll('"block": "accounts"', '"block": "ledger"')
 						: text
 			])
 		);
 		expect([...then].filter(([file, text]) => text !== now.get(file)).length).toBeGreaterThan(5);
+		expect(then.get('accounts.csv')).toMatch(/^rent,.*,no,$/m);
 		expect(writeCompany(readCompany(then))).toEqual(now);
 	});
 });

@@ -5,7 +5,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { listRuns, previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
 import { openMonths, takeOutMonth } from '../../src/lib/server/ledger/months';
 import { companyState } from '../../src/lib/server/company/structure';
-import { mapAccount, readMap } from '../../src/lib/server/ledger/map';
+import { mapAccounts, readMap } from '../../src/lib/server/ledger/map';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { contentOf, DEMO, loaded, PRAXIS, refusedIn, userOf } from '../support/company';
@@ -124,9 +124,9 @@ describe('the demo’s October', () => {
 			amounts: { GBP: 2800 },
 			entries: 2
 		});
-		await mapAccount({ db, user: analyst }, '620040', '6200');
+		await mapAccounts({ db, user: analyst }, { ledgers: ['620040'], account: '6200' });
 		expect(await marketing()).toBeCloseTo(without + 2800, 6);
-		await mapAccount({ db, user: analyst }, '620040', null);
+		await mapAccounts({ db, user: analyst }, { ledgers: ['620040'], account: null });
 		expect(await marketing()).toBeCloseTo(without, 6);
 	});
 

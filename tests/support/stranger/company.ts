@@ -87,7 +87,7 @@ export function strangersCompany(seed: number): CompanyData {
 		parent: string | null,
 		type: CompanyData['accounts'][number]['type'],
 		rollup: 'sum' | 'last' | 'average' = 'sum'
-	) => accounts.push({ code, name: code, parent, type, rollup, format: 'money', nonCash: false });
+	) => accounts.push({ code, name: code, parent, type, rollup, format: 'money' });
 	account('profit', null, 'revenue');
 	account('sales', 'profit', 'revenue');
 	account('costs', 'profit', 'expense');

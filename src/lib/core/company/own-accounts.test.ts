@@ -17,8 +17,8 @@ const CHART = [
 	account('4000', 'Fees', 'revenue', 'revenue'),
 	account('people', 'People', 'profit', 'expense'),
 	account('6000', 'Salaries', 'people', 'expense'),
-	account('worn', 'Depreciation', 'profit', 'expense', { nonCash: true }),
-	account('6800', 'Depreciation of equipment', 'worn', 'expense', { nonCash: true }),
+	account('worn', 'Depreciation', 'profit', 'expense', { cashFlow: 'none' }),
+	account('6800', 'Depreciation of equipment', 'worn', 'expense', { cashFlow: 'none' }),
 	account('financial', 'Financial result', 'profit', 'revenue'),
 	account('7000', 'Interest received', 'financial', 'revenue'),
 	account('7100', 'Interest paid', 'financial', 'expense'),
@@ -164,8 +164,8 @@ describe('a chart of one’s own', () => {
 			['81', 'Depreciation', 'worn:expense'],
 			['82', 'Depreciation', 'people:expense']
 		]);
-		const nonCash = (code: string) => accounts.find((a) => a.code === code)!.nonCash;
-		expect([nonCash('81'), nonCash('82')]).toEqual([true, undefined]);
+		const flow = (code: string) => accounts.find((a) => a.code === code)!.cashFlow;
+		expect([flow('81'), flow('82')]).toEqual(['none', undefined]);
 	});
 	it('refuses a place that the chart does not have', () => {
 		expect(() => own([['1', 'A', 'none:asset']])).toThrow(/no heading/);

@@ -210,7 +210,7 @@ export function ownChart(chart: readonly Account[], laid: readonly Laid[]): OwnC
 			type,
 			rollup: isBalance(type) ? 'last' : 'sum',
 			format: 'money',
-			...(like?.nonCash && { nonCash: true })
+			...(like?.cashFlow && { cashFlow: like.cashFlow })
 		};
 	};
 	const made = new Map([...under].map(([heading, list]) => [heading, list.map(madeOf)]));

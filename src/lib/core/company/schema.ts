@@ -47,6 +47,10 @@ export type TimeRollup = z.infer<typeof TimeRollup>;
 export const NumberFormat = z.enum(['money', 'number', 'percent', 'price']);
 export type NumberFormat = z.infer<typeof NumberFormat>;
 
+/** Where an account stands in the cash flow statement (IAS 7): under which activity, in none as never paid, or as cash itself. */
+export const CashFlow = z.enum(['operating', 'investing', 'financing', 'none', 'cash']);
+export type CashFlow = z.infer<typeof CashFlow>;
+
 export interface Account {
 	code: string;
 	name: string;
@@ -54,8 +58,8 @@ export interface Account {
 	type: AccountType;
 	rollup: TimeRollup;
 	format: NumberFormat;
-	/** Neither it nor what is under it is ever paid: depreciation, bad debts. */
-	nonCash?: boolean;
+	/** Where it and what is under it stand in the cash flow; null: as its heading, or as its type has it (see `cashFlows`). */
+	cashFlow?: CashFlow | null;
 	/** The one equity account in which translation differences stand, in reporting currency. */
 	translation?: boolean;
 }

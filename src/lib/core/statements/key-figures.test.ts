@@ -34,7 +34,7 @@ const CHART = [
 	account(1, 'running', 'expense', false),
 	account(2, 'rent', 'expense', true),
 	account(2, 'depreciation', 'expense', false, true),
-	account(3, 'plant', 'expense', true),
+	account(3, 'plant', 'expense', true, true),
 	account(3, 'vans', 'expense', true, true),
 	account(0, 'statistics', 'statistical', false),
 	account(1, 'units', 'statistical', true, true)
@@ -69,6 +69,10 @@ describe('the cash-relevant result', () => {
 		]);
 		// 1000 + 50 − 400 − 120 − 80 of depreciation = 450 of profit; 480 of it is cash.
 		expect(cashRelevant(450, parts, [50, 80])).toBe(480);
+	});
+	it('takes out one by one what is never paid, where a heading of it holds what is paid too', () => {
+		const sold = CHART.map((a) => (a.code === 'plant' ? { ...a, nonCash: false } : a));
+		expect(nonCashParts(sold).map((p) => p.account.code)).toEqual(['gains', 'vans']);
 	});
 	it('is the result itself where everything is paid', () => {
 		const paid = CHART.map((a) => ({ ...a, nonCash: false }));

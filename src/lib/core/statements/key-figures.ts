@@ -9,7 +9,7 @@ export interface KeyAccount {
 	depth: number;
 	type: AccountType;
 	leaf: boolean;
-	/** Neither it nor what is under it is ever paid: depreciation, bad debts. */
+	/** It is never paid: depreciation, bad debts. */
 	nonCash: boolean;
 }
 
@@ -52,7 +52,7 @@ export function statementGroups<T extends KeyAccount>(accounts: readonly T[], de
 
 /**
  * What is taken out of the result for what of it is cash, before changes of working capital (IAS 7, indirect method):
- * the topmost accounts that are never paid, with the sign in which they stand in the result.
+ * the topmost accounts that are never paid with all under them, with the sign in which they stand in the result.
  */
 export function nonCashParts<T extends KeyAccount>(accounts: readonly T[]): { account: T; sign: 1 | -1 }[] {
 	const result = resultAccount(accounts);
@@ -61,8 +61,9 @@ export function nonCashParts<T extends KeyAccount>(accounts: readonly T[]): { ac
 	let inside = Infinity;
 	for (const account of under(accounts, accounts.indexOf(result))) {
 		if (account.depth > inside) continue;
-		inside = account.nonCash ? account.depth : Infinity;
-		if (account.nonCash) parts.push({ account, sign: signInParent(account.type, result.type) });
+		const none = account.nonCash && under(accounts, accounts.indexOf(account)).every((a) => a.nonCash);
+		inside = none ? account.depth : Infinity;
+		if (none) parts.push({ account, sign: signInParent(account.type, result.type) });
 	}
 	return parts;
 }

@@ -1,9 +1,11 @@
 /** An account of the chart as it is set up, with what hangs on it. */
-import type { Account } from '../company/schema';
+import type { Account, CashFlow } from '../company/schema';
 
 export interface ChartRow extends Account {
 	depth: number;
 	leaf: boolean;
+	/** Where it stands in the cash flow, by itself or by its heading. */
+	flow: CashFlow;
 	/** Figures stand in it: it can have none under it, and not go. */
 	holds: boolean;
 	/** Ledger accounts folded into it. */

@@ -1,4 +1,5 @@
 /** What the what-if page shows of a scenario. */
+import { cashFlows } from '../../core/company/cash-flow';
 import type { KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
@@ -49,6 +50,7 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) }));
 	};
 	const may_ = may(user, 'change driver models', structure.departments);
+	const flows = cashFlows(accounts);
 	const reason = !may_
 		? 'Your role may try adjustments here; nothing is kept.'
 		: plan.scenario.kind === 'actuals'
@@ -82,7 +84,7 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 			type: a.type,
 			format: a.format,
 			leaf: accounts.isLeaf(a.code),
-			nonCash: a.nonCash === true
+			nonCash: flows.get(a.code) === 'none'
 		})),
 		lines: definitions.flatMap(({ definition }) =>
 			definition.lines.map((l) => ({

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { companyState } from '../company/structure';
 import { attach, newCompany, sameFolder } from '../../../../tests/support/new-company';
-import { mapAccount } from '../ledger/map';
+import { mapAccounts } from '../ledger/map';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
 import { openDatabase } from '../platform/db/connect';
@@ -186,7 +186,7 @@ describe('an account that is taken out', () => {
 	});
 	it('stays while anything hangs on it', async () => {
 		await expect(removeAccount(asAda(), '5000')).rejects.toThrow(/“Wages” holds 1 ledger account/);
-		await mapAccount(asAda(), '5000', '6000');
+		await mapAccounts(asAda(), { ledgers: ['5000'], account: '6000' });
 		await expect(removeAccount(asAda(), '5000')).rejects.toThrow(/planned by a basis/);
 		await expect(removeAccount(asAda(), 'people')).rejects.toThrow(/accounts under “People”/);
 		await expect(removeAccount(asAda(), 'nowhere')).rejects.toThrow(/nowhere/);

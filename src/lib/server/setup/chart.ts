@@ -3,7 +3,8 @@ import { z } from 'zod';
 import { chartFaults } from '../../core/company/chart';
 import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
-import { AccountType, NumberFormat, TimeRollup, type Account } from '../../core/company/schema';
+import { cashFlows } from '../../core/company/cash-flow';
+import { AccountType, CashFlow, NumberFormat, TimeRollup, type Account } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
 import { buildTree } from '../../core/company/tree';
 import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
@@ -38,7 +39,8 @@ export const AccountChange = z.strictObject({
 	type: AccountType.optional(),
 	rollup: TimeRollup.optional(),
 	format: NumberFormat.optional(),
-	nonCash: z.boolean().optional(),
+	/** Where it stands in the cash flow; null: as its heading. */
+	cashFlow: CashFlow.nullable().optional(),
 	/** Translation differences stand in it; the account where they did does so no more. */
 	translation: z.boolean().optional(),
 	dry: z.boolean().default(false)
@@ -56,8 +58,10 @@ export async function readChartOf(context: Context): Promise<ChartRow[]> {
 		...(await stored.texts(db('series').where({ block: 'accounts' }).distinct().pluck('line'))),
 		...(await stored.texts(db('basis').distinct().pluck('account')))
 	]);
+	const flows = cashFlows(accounts);
 	return accounts.all.map((a) => ({
 		...a,
+		flow: flows.get(a.code)!,
 		depth: accounts.depth(a.code),
 		leaf: accounts.isLeaf(a.code),
 		holds: accounts.isLeaf(a.code) && holding.has(a.code),
@@ -126,7 +130,7 @@ function accountsFrom(
 			type,
 			rollup: isBalance(type) ? 'last' : type === 'rate' ? 'average' : 'sum',
 			format: type === 'statistical' ? 'number' : type === 'rate' ? 'percent' : 'money',
-			nonCash: false
+			cashFlow: null
 		};
 	});
 }

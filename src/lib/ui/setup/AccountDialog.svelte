@@ -6,7 +6,7 @@
 	import Label from '../kit/form/Label.svelte';
 	import Select from '../kit/form/Select.svelte';
 	import Tick from '../kit/form/Tick.svelte';
-	import { FORMATS, ROLLUPS, TYPES } from './account-words';
+	import { FLOWS, FORMATS, ROLLUPS, TYPES } from './account-words';
 
 	/** Changes one account. */
 	interface Props {
@@ -27,7 +27,7 @@
 			type: account.type,
 			rollup: account.rollup,
 			format: account.format,
-			nonCash: account.nonCash === true,
+			cashFlow: account.cashFlow ?? '',
 			translation: account.translation === true
 		}))
 	);
@@ -35,13 +35,22 @@
 		{ value: '', name: 'the top' },
 		...headings.map((h) => ({ value: h.code, name: `${'\u2003'.repeat(h.depth)}${h.name}` }))
 	]);
+	const flows = [
+		{ value: '', name: 'as its heading' },
+		...FLOWS.map((f) => (f.value === 'none' ? { ...f, name: 'Never paid, as depreciation is not' } : f))
+	];
 	/** Only what differs is sent. */
 	function keep(event: SubmitEvent) {
 		event.preventDefault();
-		const now = { ...form, name: form.name.trim(), parent: form.parent || null };
+		const now = {
+			...form,
+			name: form.name.trim(),
+			parent: form.parent || null,
+			cashFlow: form.cashFlow || null
+		};
 		const was = {
 			...account,
-			nonCash: account.nonCash === true,
+			cashFlow: account.cashFlow ?? null,
 			translation: account.translation === true
 		};
 		onchange(
@@ -82,11 +91,15 @@
 			<Label for="account-format">Is written as</Label>
 			<Select placeholder="" id="account-format" items={FORMATS} bind:value={form.format} />
 		</div>
-		<div class="tick">
-			{#if form.type === 'equity' && account.leaf}
-				<Tick bind:checked={form.translation}>Takes what translation of currencies leaves</Tick>
-			{:else}<Tick bind:checked={form.nonCash}>Is never paid, as depreciation is not</Tick>{/if}
+		<div>
+			<Label for="account-flow">In the cash flow</Label>
+			<Select placeholder="" id="account-flow" items={flows} bind:value={form.cashFlow} />
 		</div>
+		{#if form.type === 'equity' && account.leaf}
+			<div class="tick">
+				<Tick bind:checked={form.translation}>Takes what translation of currencies leaves</Tick>
+			</div>
+		{/if}
 	</form>
 	<p class="muted">
 		Its code is {account.code}, and stays. A change holds in all scenarios at once; figures of locked ones
@@ -101,6 +114,6 @@
 		gap: 12px 20px;
 	}
 	.tick {
-		align-self: end;
+		grid-column: span 2;
 	}
 </style>

@@ -4,6 +4,7 @@
 	import TextButton from '../kit/form/TextButton.svelte';
 	import { Growing } from '../kit/growing.svelte';
 	import Listing from '../kit/Listing.svelte';
+	import { droppedAt, edgeAt, type Edge } from './steps';
 	import type { TreeChanges } from './tree-changes.svelte';
 
 	/** A tree of the company as a list: names further to the right the deeper they lie, codes, and what can be done about each. */
@@ -24,6 +25,28 @@
 	}
 	let { one, items, found, changes, heads, columns, cells, onadd }: Props = $props();
 	const growing = new Growing();
+	/** The one that is dragged, and where it would be dropped. */
+	let dragged = $state<string | null>(null);
+	let over = $state.raw<{ code: string; edge: Edge } | null>(null);
+	const takes = (item: T) => !item.leaf || !item.holds;
+
+	function dragstart(event: DragEvent, item: T) {
+		event.dataTransfer!.effectAllowed = 'move';
+		event.dataTransfer!.setData('text/plain', item.name);
+		dragged = item.code;
+	}
+	function dragover(event: DragEvent, item: T) {
+		if (dragged === null) return;
+		const { top, height } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+		const edge = edgeAt((event.clientY - top) / height, takes(item));
+		if (over?.code !== item.code || over.edge !== edge) over = { code: item.code, edge };
+		if (droppedAt(dragged, item.code, edge, changes.items)) event.preventDefault();
+	}
+	function drop(event: DragEvent) {
+		event.preventDefault();
+		if (dragged !== null && over) void changes.drop(dragged, over.code, over.edge);
+		dragged = over = null;
+	}
 	const acts = $derived([
 		{ words: 'change', fits: () => true, act: (item: T) => changes.edit(item) },
 		{ words: 'add under', fits: (item: T) => !item.holds, act: onadd },
@@ -42,8 +65,17 @@
 	<tbody>
 		{#each items.slice(0, growing.most) as item (item.code)}
 			<tr
-				class:sum={!item.leaf}
 				data-item={item.code}
+				draggable={!found}
+				class={[
+					!item.leaf && 'sum',
+					over?.code === item.code && over.edge,
+					dragged === item.code && 'dragged'
+				]}
+				ondragstart={(event) => dragstart(event, item)}
+				ondragover={(event) => dragover(event, item)}
+				ondragend={() => (dragged = over = null)}
+				ondrop={drop}
 				onkeydown={(event) => void (found || changes.onkeydown(event, item))}
 			>
 				<td style:padding-left="{10 + item.depth * 16}px">{item.name}</td>
@@ -66,6 +98,18 @@
 </Listing>
 
 <style>
+	.dragged > :global(td) {
+		opacity: 0.5;
+	}
+	.before > :global(td) {
+		box-shadow: inset 0 2px 0 var(--green);
+	}
+	.after > :global(td) {
+		box-shadow: inset 0 -2px 0 var(--green);
+	}
+	.under > :global(td) {
+		background: var(--green-tint);
+	}
 	tr > :global(td) {
 		padding-block: 3px;
 	}

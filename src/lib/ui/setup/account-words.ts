@@ -1,5 +1,5 @@
 /** What accounts are, in words. */
-import type { AccountType, NumberFormat, TimeRollup } from '../../core/company/schema';
+import type { AccountType, CashFlow, NumberFormat, TimeRollup } from '../../core/company/schema';
 
 export const TYPES: readonly { value: AccountType; name: string }[] = [
 	{ value: 'revenue', name: 'Income' },
@@ -20,6 +20,13 @@ export const FORMATS: readonly { value: NumberFormat; name: string }[] = [
 	{ value: 'number', name: 'Number' },
 	{ value: 'percent', name: 'Percent' },
 	{ value: 'price', name: 'Price, with cents' }
+];
+export const FLOWS: readonly { value: CashFlow; name: string }[] = [
+	{ value: 'operating', name: 'Operating' },
+	{ value: 'investing', name: 'Investing' },
+	{ value: 'financing', name: 'Financing' },
+	{ value: 'none', name: 'Never paid' },
+	{ value: 'cash', name: 'Cash itself' }
 ];
 export const nameIn = <T extends string>(list: readonly { value: T; name: string }[], value: T): string =>
 	list.find((i) => i.value === value)!.name;

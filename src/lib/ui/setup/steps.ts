@@ -27,6 +27,33 @@ export function stepOf(key: string, code: string, items: readonly TreeItem[]): M
 	}
 }
 
+/** Where on a row something is dropped: on its upper or lower edge, or in the middle of it. */
+export type Edge = 'before' | 'under' | 'after';
+
+/**
+ * Where a row is dropped on, from how far down it is (0 to 1). One that can take others has a middle, to lie under it;
+ * of one that cannot, each half is an edge.
+ */
+export const edgeAt = (down: number, takes: boolean): Edge =>
+	takes ? (down < 0.28 ? 'before' : down > 0.72 ? 'after' : 'under') : down < 0.5 ? 'before' : 'after';
+
+/** Where an item goes that is dropped on another; null where it stands there already, or would lie under itself. */
+export function droppedAt(code: string, on: string, edge: Edge, items: readonly TreeItem[]): Move | null {
+	const tree = buildTree(items);
+	if (tree.within(on, code)) return null;
+	const siblings = (parent: string | null) => (parent === null ? tree.roots : tree.children(parent));
+	const item = tree.get(code)!;
+	const target = tree.get(on)!;
+	const parent = edge === 'under' ? on : target.parent;
+	// Without the one that moves: it is before none of them.
+	const others = siblings(parent).filter((s) => s !== item);
+	const at = edge === 'under' ? others.length : others.indexOf(target) + (edge === 'after' ? 1 : 0);
+	const before = others[at]?.code ?? null;
+	const now = siblings(item.parent);
+	const stays = parent === item.parent && before === (now[now.indexOf(item) + 1]?.code ?? null);
+	return stays ? null : { parent, before };
+}
+
 /** Those of a tree that an item can lie under: not under itself. */
 export function notUnder<T extends TreeItem>(
 	places: readonly T[],

@@ -1,12 +1,13 @@
 /** Changing a tree of the company on its page: in forms, by keys, asked for once more where figures would go, taken back. */
 import { tick } from 'svelte';
+import type { Move } from '../../core/company/move';
 import type { TreeItem } from '../../core/company/tree';
 import type { MovedFigures } from '../../core/views/chart-row';
 import { ApiError, patch, remove } from '../kit/api';
 import { notices } from '../kit/notices.svelte';
 import { reread } from '../kit/reread';
 import { counted } from '../writing/count';
-import { stepOf } from './steps';
+import { droppedAt, stepOf, type Edge } from './steps';
 
 /** What differs, and before which one of the same parent it is to stand. */
 export type Change<T> = Partial<T> & { before?: string | null };
@@ -45,6 +46,10 @@ export class TreeChanges<T extends TreeItem> {
 		this.#source = source;
 	}
 
+	/** All of the tree, in its order. */
+	get items(): readonly T[] {
+		return this.#source.items;
+	}
 	edit(item: T): void {
 		this.problem = '';
 		this.editing = item;
@@ -130,12 +135,21 @@ export class TreeChanges<T extends TreeItem> {
 		const to = stepOf(event.key, item.code, this.#source.items);
 		if (!to) return;
 		event.preventDefault();
-		const change = to.parent === item.parent ? { before: to.before } : to;
-		await this.change(item, change as Change<T>);
+		await this.#move(item, to);
 		await tick();
 		document.querySelector<HTMLElement>(`[data-item="${CSS.escape(item.code)}"] button`)?.focus();
 	}
 
+	/** An item is dropped on another's row. */
+	async drop(code: string, on: string, edge: Edge): Promise<void> {
+		const item = this.#source.items.find((i) => i.code === code);
+		const to = item && droppedAt(code, on, edge, this.#source.items);
+		if (to) await this.#move(item, to);
+	}
+
+	#move(item: T, to: Move): Promise<void> {
+		return this.change(item, (to.parent === item.parent ? { before: to.before } : to) as Change<T>);
+	}
 	#pathOf(code: string): string {
 		return `${this.#source.path}/${encodeURIComponent(code)}`;
 	}

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { Knex } from 'knex';
 import { monthCalendar } from '../../../core/calendar/calendar';
 import { chartFaults } from '../../../core/company/chart';
-import { AccountType, NumberFormat, TimeRollup, type Account } from '../../../core/company/schema';
+import { AccountType, CashFlow, NumberFormat, TimeRollup, type Account } from '../../../core/company/schema';
 import { insertRows, numbered } from '../../platform/db/rows';
 import { plainRows, Reading } from '../reading';
 import { tableForm } from '../form';
@@ -20,15 +20,16 @@ const FORM = tableForm({
 		type: cell.oneOf(AccountType.options),
 		rollup: cell.oneOf(TimeRollup.options),
 		format: cell.oneOf(NumberFormat.options),
-		cash: cell.orNull(cell.yesNo),
+		cash_flow: cell.orNull(cell.oneOf(CashFlow.options)),
 		translation: cell.orNull(cell.yesNo)
 	},
 	notes: {
-		cash: '`no` for what is never paid, such as depreciation, with all under it',
+		cash_flow:
+			'where it and what is under it stand in the cash flow: `operating`, `investing`, `financing`, `none` for what is never paid such as depreciation, `cash` for cash itself; empty: as its heading',
 		translation: '`yes` for the one equity account in which translation differences stand'
 	},
 	says: 'the planning accounts as a tree',
-	later: ['cash', 'translation'],
+	later: ['cash_flow', 'translation'],
 	needed: true
 });
 
@@ -49,25 +50,28 @@ export const ACCOUNTS: Subject<'accounts', Account[]> = {
 	name: 'accounts',
 	files: [FORM],
 	read(folder) {
-		const rows = folder.table(FORM).map(({ cash, translation, ...a }) => ({
-			...a,
-			nonCash: cash === false,
-			translation: translation === true
-		}));
+		// Earlier versions knew only what is never paid, in a column of its own.
+		const rows = folder
+			.table(FORM, FORM.path, { more: ['cash'] })
+			.map(({ cash_flow, translation, ...a }) => ({
+				...a,
+				cashFlow: cash_flow ?? (a.more.cash === 'no' ? ('none' as const) : null),
+				translation: translation === true
+			}));
 		return plainRows(folder.tree(FORM.path, rows, chartFaults(rows)));
 	},
 	write: (accounts, folder) =>
 		folder.table(
 			FORM,
-			accounts.map((a) => ({ ...a, cash: a.nonCash ? 'no' : '', translation: a.translation ? 'yes' : '' }))
+			accounts.map((a) => ({ ...a, cash_flow: a.cashFlow ?? '', translation: a.translation ? 'yes' : '' }))
 		),
 	store: (trx, accounts) => insertRows(trx, 'account', numbered(accounts.map(accountToRow))),
 	load: readAccounts
 };
 
-export const accountToRow = (a: Account) => ({
+export const accountToRow = ({ cashFlow, ...a }: Account) => ({
 	...a,
-	nonCash: a.nonCash ? 1 : 0,
+	cash_flow: cashFlow ?? null,
 	translation: a.translation ? 1 : 0
 });
 
@@ -78,10 +82,11 @@ const AccountRow = z.object({
 	type: AccountType,
 	rollup: TimeRollup,
 	format: NumberFormat,
-	nonCash: stored.flag,
+	cash_flow: CashFlow.nullable(),
 	translation: stored.flag
 });
 
 export async function readAccounts(db: Knex): Promise<Account[]> {
-	return stored.rows(AccountRow, db('account').orderBy('position'));
+	const rows = await stored.rows(AccountRow, db('account').orderBy('position'));
+	return rows.map(({ cash_flow, ...a }) => ({ ...a, cashFlow: cash_flow }));
 }

@@ -557,5 +557,20 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '018_cash_flow',
+		async up(db) {
+			await db.schema.alterTable('account', (t) => {
+				// Where it stands in the cash flow; what it was before, never paid or paid, is the one kind “none”.
+				t.text('cash_flow');
+			});
+			await db('account').where({ nonCash: 1 }).update({ cash_flow: 'none' });
+			// Not by the schema's own means: those write the table anew, and drop what hangs on it.
+			await db.raw('alter table ?? drop column ??', ['account', 'nonCash']);
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

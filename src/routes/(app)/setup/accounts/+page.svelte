@@ -5,13 +5,16 @@
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import AccountDialog from '$lib/ui/setup/AccountDialog.svelte';
-	import { FORMATS, nameIn, ROLLUPS, TYPES } from '$lib/ui/setup/account-words';
+	import { FLOWS, FORMATS, nameIn, ROLLUPS, TYPES } from '$lib/ui/setup/account-words';
 	import AddAccounts from '$lib/ui/setup/AddAccounts.svelte';
 	import AskMove from '$lib/ui/setup/AskMove.svelte';
 	import { notUnder } from '$lib/ui/setup/steps';
 	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
 	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
 	import { counted } from '$lib/ui/writing/count';
+
+	/** They are no money, and in no cash flow. */
+	const COUNTED: ReadonlySet<string> = new Set(['statistical', 'rate']);
 
 	let { data } = $props();
 	let text = $state('');
@@ -22,12 +25,12 @@
 		path: 'accounts',
 		one: 'account',
 		counts: ['parent', 'type', 'rollup', 'translation'],
-		async putBack({ code, name, parent, type, rollup, format, nonCash, translation }, before) {
+		async putBack({ code, name, parent, type, rollup, format, cashFlow, translation }, before) {
 			await post('accounts', { parent, outline: `${code} ${name}`, type });
 			await patch(`accounts/${encodeURIComponent(code)}`, {
 				rollup,
 				format,
-				nonCash,
+				cashFlow,
 				before,
 				...(translation ? { translation } : {})
 			});
@@ -42,34 +45,33 @@
 	);
 	const headings = $derived(data.accounts.filter((a) => !a.leaf));
 	const added = (made: Account[]) =>
-		void changes.added(made.map((a) => ({ ...a, depth: 0, leaf: true, holds: false, ledger: 0 })));
+		void changes.added(
+			made.map((a) => ({ ...a, depth: 0, leaf: true, holds: false, ledger: 0, flow: 'operating' }))
+		);
 </script>
 
 <ListPage title="Accounts" find="Find an account" bind:text>
 	{#snippet says()}{counted(data.accounts.filter((a) => a.leaf).length, 'account')} under {counted(
 			headings.length,
 			'heading'
-		)}. Alt with an arrow key moves the one whose row you are in: up, down, under the one above, out of its
-		heading.{/snippet}
+		)}. Drag a row to move it, or press Alt with an arrow key in it.{/snippet}
 	{#snippet action()}<Button onclick={() => changes.add(null)}>Add at the top …</Button>{/snippet}
 	<TreeListing
 		one="Account"
 		items={shown}
 		found={words.length > 0}
 		{changes}
-		columns={4}
+		columns={5}
 		onadd={(account) => changes.add(account)}
 	>
-		{#snippet heads()}<th>Is</th><th>Over time</th><th>Written as</th><th class="num">Ledger accounts</th
+		{#snippet heads()}<th>Is</th><th>Over time</th><th>Written as</th><th>Cash flow</th><th class="num"
+				>Ledger accounts</th
 			>{/snippet}
 		{#snippet cells(a)}
-			<td
-				>{nameIn(TYPES, a.type)}{a.nonCash ? ', never paid' : ''}{a.translation
-					? ', translation difference'
-					: ''}</td
-			>
+			<td>{nameIn(TYPES, a.type)}{a.translation ? ', translation difference' : ''}</td>
 			<td>{a.leaf ? nameIn(ROLLUPS, a.rollup) : ''}</td>
 			<td>{a.leaf ? nameIn(FORMATS, a.format) : ''}</td>
+			<td class:muted={!a.cashFlow}>{COUNTED.has(a.type) ? '' : nameIn(FLOWS, a.flow)}</td>
 			<td class="num">{a.ledger || ''}</td>
 		{/snippet}
 	</TreeListing>
