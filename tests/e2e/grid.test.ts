@@ -297,7 +297,7 @@ describe('keeping scenarios', () => {
 		await p.go(`${app.url}/forecast?scenario=fy28-budget`);
 		const box = await p.find('.find input');
 		await box.sendKeys('what-if');
-		await p.says('.head .muted', /^1 of 5$/);
+		await p.says('.head .muted', /^1 of 6$/);
 		await box.clear();
 		await box.sendKeys(' ', Key.BACK_SPACE);
 		await menu('dearer-kayaks', /^Name, folder/);

@@ -172,3 +172,25 @@ it('adds a department that can be planned at once, and moves one with what is sa
 	// What holds figures does not go.
 	await p.says('[data-item="nordic-sales"] .doing', /^change(\s+Nordic Sales)?$/);
 });
+
+it('switches a part of the product off, which is out of sight then, and keeps on what holds something', async () => {
+	await p.click('nav.tabs a', 'Company');
+	await p.says('#module-collecting', /Stays on: 1 round is kept$/);
+	const tick = 'input[aria-describedby="module-seasonality"]';
+	expect(await (await p.find('input[aria-describedby="module-collecting"]')).isEnabled()).toBe(false);
+	await (await p.find(tick)).click();
+	await p.says('.notice', /^Seasonal profiles is switched off/);
+	await p.click('nav a', 'Drivers');
+	await p.says('.actions a', /^Combination rules$/);
+	await p.gone('.actions a[href^="/drivers/profiles"]');
+	await p.go(`${app.url}/drivers/profiles`);
+	await p.says(
+		'main',
+		/“Seasonal profiles” is switched off\. An analyst can switch it on under Set up, Company\./
+	);
+	await p.go(`${app.url}/setup/company`);
+	await (await p.find(tick)).click();
+	await p.told(/^Seasonal profiles is switched on/);
+	await p.click('nav a', 'Drivers');
+	await p.says('.actions a', /^Seasonal profiles$/);
+});

@@ -78,11 +78,40 @@ describe('targets', () => {
 		await p.keys('5');
 		await p.told(/mixes revenue and expense/);
 	});
-	it('say that several currencies have no way down', async () => {
+	it('are set for the whole company in its currency, of which each department gets its part in its own', async () => {
 		await (await p.find('main label select')).sendKeys('all');
+		const { target, lines } = await targets();
+		const revenue = lines.findIndex((l) => l.account === 'revenue');
+		const of = async (department: string) =>
+			(await targets()).rows.find((r) => r.department === department)!.cells[revenue].target!;
+		const [all, baltic] = [await of('kelpwick'), await of('baltic')];
+		const euro = cents(await under(target!.code, 'baltic', 'revenue'));
+		const goal = Math.round(all / 1000) * 1000 + 100_000;
+		await (await p.cell('kelpwick', 'revenue/target')).click();
+		await p.keys(String(goal), Key.ENTER);
+		await p.says('h3', /^Target: Revenue, Kelpwick Boatworks/);
+		await p.says('dialog .hint', /^Departments in other currencies get their part at the average rate/);
+		await p.click('button', /^Spread$/);
+		await p.says('.notice', /The target is saved, in [\d,]+ cells/);
+		// To the penny, though euro are whole cents of their own.
+		expect(Math.abs((await of('kelpwick')) - goal)).toBeLessThan(0.005);
+		expect((await of('baltic')) / baltic).toBeCloseTo(goal / all, 4);
+		const now = cents(await under(target!.code, 'baltic', 'revenue'));
+		expect(now / euro).toBeCloseTo(goal / all, 4);
+		await p.click('.notice button', 'Undo');
+		await p.driver.wait(
+			async () => cents(await under(target!.code, 'baltic', 'revenue')) === euro,
+			15_000,
+			'the target is not undone'
+		);
+	});
+	it('say in which currency they can be set together, where each is shown in its own', async () => {
+		await p.go(
+			`${app.url}/plan/targets?scenario=fy27-forecast-6-6&department=kelpwick&${WINDOW}&money=local`
+		);
 		await (await p.cell('kelpwick', 'revenue/target')).click();
 		await p.keys('5');
-		await p.told(/plan in several currencies/);
+		await p.told(/plan in several currencies: choose GBP above/);
 	});
 	it('stand beside a department’s plan with the gap, which follows what is typed', async () => {
 		const { target } = await targets();

@@ -74,6 +74,16 @@ export const API: Record<string, Request[]> = {
 	'founding/folder': [
 		{ method: 'POST', path: 'founding/folder', body: {}, file: true, open: ALL, status: 409 }
 	],
+	company: [
+		{ method: 'GET', path: 'company', open: ['analyst'], status: 200 },
+		{
+			method: 'PATCH',
+			path: 'company',
+			body: { module: 'targets', on: false },
+			open: ['analyst'],
+			status: 422
+		}
+	],
 	'company/folder': [{ method: 'GET', path: 'company/folder', open: ['analyst'], status: 200 }],
 	'founding/history': [{ method: 'POST', path: 'founding/history', body: {}, open: ALL, status: 409 }],
 	people: [

@@ -2,6 +2,7 @@
 	import { afterNavigate } from '$app/navigation';
 	import { page } from '$app/state';
 	import { onMount, untrack } from 'svelte';
+	import { provideModules } from '$lib/ui/kit/modules';
 	import { provideCompany } from '$lib/ui/shell/company';
 	import GoTo from '$lib/ui/shell/GoTo.svelte';
 	import { live } from '$lib/ui/shell/live.svelte';
@@ -16,6 +17,7 @@
 
 	let { data, children } = $props();
 	provideCompany(() => data);
+	provideModules(() => data.company.off ?? []);
 	// Before anything is drawn, here and on the server, which draws a page at a time.
 	untrack(() => Object.assign(userStyle, data.style));
 	$effect.pre(() => {

@@ -1,4 +1,5 @@
 /** What a company consists of, as plain typed data. Zod schemas stand where data enters; the types come from them. */
+import type { Module } from './modules';
 import { z } from 'zod';
 import type { CalendarSpec } from '../calendar/spec';
 import { isNoKey, textFault } from '../text';
@@ -99,6 +100,8 @@ export interface Company {
 	calendar: CalendarSpec;
 	/** Decimals to which money is entered. */
 	decimals: number;
+	/** Parts of the product that it does without; none where nothing is said. */
+	off?: readonly Module[];
 }
 
 /** Members by dimension. */

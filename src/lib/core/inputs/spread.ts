@@ -119,7 +119,7 @@ function toIntegers(numbers: readonly number[]): bigint[] {
 }
 
 /** A number as whole units of the entry precision, half away from zero. */
-function toUnits(x: number, decimals: number): bigint {
+export function toUnits(x: number, decimals: number): bigint {
 	const [scaled] = toIntegersAt(x, decimals);
 	return scaled;
 }
@@ -135,7 +135,7 @@ function toIntegersAt(x: number, decimals: number): bigint[] {
 	const rounded = (magnitude * 2n + by) / (by * 2n);
 	return [digits < 0n ? -rounded : rounded];
 }
-function fromUnits(units: bigint, decimals: number): number {
+export function fromUnits(units: bigint, decimals: number): number {
 	const sign = units < 0n ? '-' : '';
 	const text = String(units < 0n ? -units : units).padStart(decimals + 1, '0');
 	const at = text.length - decimals;

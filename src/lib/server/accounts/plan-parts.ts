@@ -4,8 +4,10 @@ import { spanOnto } from '../../core/calendar/onto';
 import { cellsOf } from '../../core/statements/statement';
 import { totalsOf } from '../../core/statements/totals';
 import type { Cell } from '../../core/engine/values';
+import { axisOf } from '../../core/engine/axis';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
+import { isMoney } from '../../core/company/chart';
 import { isBalance } from '../../core/company/sign';
 import { plannedAccounts, planRows, typedCells, type PlanRow } from '../../core/views/plan-rows';
 import { currencyUnder, type Structure } from '../../core/company/structure';
@@ -109,6 +111,11 @@ export interface UnderRow {
 	cells: Cell[];
 	/** What is typed there. */
 	typed: (number | null)[];
+	/**
+	 * Where the reporting currency was asked for and the department plans in another: what a unit of that is worth in it,
+	 * month by month; null where the rate is missing.
+	 */
+	rates?: (number | null)[];
 	/** Whether it can be typed: a department that may be planned, an account that no driver model posts to. */
 	open: boolean;
 }
@@ -129,18 +136,26 @@ export async function readUnder(
 	const own = calendar === plan.structure.calendar;
 	const { from, to } = spanOnto(calendar, structure.calendar, asked);
 	const rightTo = await editRights(context, scenario);
-	if (currencyUnder(structure, department) === null)
+	const money = asked.money ?? 'local';
+	if (currencyUnder(structure, department) === null && money === 'local')
 		throw new Refusal(
 			422,
-			`The departments under “${departments.get(department)!.name}” plan in several currencies, so a total over them cannot be spread. Choose one, or those of one currency.`
+			`The departments under “${departments.get(department)!.name}” plan in several currencies, so a total over them has no sum to be spread, but in ${structure.currency}.`
 		);
 	const totals = totalsOf(plan, calendar, 'local');
+	const { currency: reporting } = structure;
+	const axis = axisOf(calendar, from, to - from + 1, 0);
+	const ratesOf = (currency: string) =>
+		Array.from(plan.exchange.between(currency, reporting, 'average', axis), (r) => (r > 0 ? r : null));
 	return departments.leaves(department).flatMap((d) => {
+		const currency = structure.rowCurrency[structure.departmentRow.get(d.code)!];
+		const rates = money === 'reporting' && currency !== reporting ? ratesOf(currency) : undefined;
 		return accounts.leaves(account).map((a): UnderRow => ({
 			account: a.code,
 			department: d.code,
 			format: a.format,
-			currency: structure.rowCurrency[structure.departmentRow.get(d.code)!],
+			currency,
+			...(rates && isMoney(a.type) ? { rates } : {}),
 			cells: cellsOf(totals.of(a.code, d.code), from, to),
 			typed: own ? typedCells(plan, a.code, d.code, { from, to }) : [],
 			open: own && rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'

@@ -82,7 +82,8 @@ export async function readTargets(
 		const [targets, planned] = [figuresIn(set), figuresIn(plan)];
 		leaves.set(code, {
 			figures: lines.map((_, i) => ({ target: targets[i], plan: planned[i] })),
-			right: rightIn(structure, code, moneyView(structure, code, money), rightTo(code))
+			// In the reporting currency a target is typed in it, and brought into the department's own.
+			right: money === 'reporting' ? rightTo(code) : rightIn(structure, code, 'local', rightTo(code))
 		});
 	}
 	const rows = roots.flatMap((root) =>
@@ -102,9 +103,9 @@ export async function readTargets(
 					plan: total(under.map((l) => l.figures[i].plan))
 				})),
 				currency: currencyIn(structure, d.code, money),
-				editable: !closed && !several,
-				reason: several
-					? 'Departments under it plan in several currencies: set the targets of those of one currency.'
+				editable: !closed && !mixed,
+				reason: mixed
+					? `Departments under it plan in several currencies: choose ${structure.currency} above to set their targets together.`
 					: (closed?.right.reason ?? '')
 			};
 		})

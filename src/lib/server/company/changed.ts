@@ -28,7 +28,8 @@ const CODES = {
 	account: ['code'],
 	department: ['code'],
 	entity: ['code'],
-	rates: ['set']
+	rates: ['set'],
+	module: ['code']
 } as const;
 type Coded = keyof typeof CODES;
 

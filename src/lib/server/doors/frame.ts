@@ -1,6 +1,8 @@
 /** The stages of the work as a user sees them, with what is waiting. */
 import type { Department } from '../../core/company/schema';
 import type { Tree } from '../../core/company/tree';
+import { isOff } from '../company/modules';
+import { companyState } from '../company/structure';
 import { may, mayRead, type Action } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { visibleScenarios } from '../scenarios/scenarios';
@@ -18,6 +20,7 @@ export const ACTIONS: readonly Action[] = [
 	'change departments',
 	'set exchange rates',
 	'take the company',
+	'change the company',
 	'see driver models',
 	'change driver models',
 	'close months',
@@ -48,7 +51,8 @@ export async function stagesFor(context: Context, departments: Tree<Department>)
 		)
 	).filter((s) => mayRead(user, s.department, departments));
 	const inside = rows.filter((s) => ['submitted', 'in review', 'approved'].includes(s.state)).length;
-	if (user.role !== 'viewer' && (rows.length || user.role === 'analyst'))
+	const { company } = await companyState(db);
+	if (!isOff(company, 'collecting') && user.role !== 'viewer' && (rows.length || user.role === 'analyst'))
 		add('/collect', 'Collect', rows.length ? `${inside} of ${rows.length} in` : '');
 	if (may(user, 'see scenarios', departments)) add('/forecast', 'Forecast');
 	add('/compare', 'Compare');

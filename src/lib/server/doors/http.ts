@@ -3,12 +3,14 @@ import { error, json, type RequestEvent } from '@sveltejs/kit';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Calendar } from '../../core/calendar/calendar';
+import type { Module } from '../../core/company/modules';
 import type { Action } from '../platform/auth/policy';
 import { discard, readBytes } from '../platform/bodies';
 import { check } from '../platform/check';
 import { database } from '../platform/database';
 import { tellChanges } from './live';
 import { Refusal, refusalOf } from '../platform/refusal';
+import { mustBeOn } from '../company/modules';
 import { companyFor, companyState } from '../company/structure';
 import type { Context } from '../platform/context';
 
@@ -26,6 +28,8 @@ export const shapeOf = async <T>({ db }: Context, shape: Shape<T>): Promise<z.Zo
 interface Takes<T> {
 	/** Asked before anything of the request is read. */
 	may?: Action;
+	/** The part of the product that it is of; it is not there while that is switched off. */
+	module?: Module;
 	/** Its JSON body; of one that holds periods, for the company's calendar. */
 	body: Shape<T>;
 	/** Most bytes of it; 64 kB unless said otherwise. */
@@ -38,6 +42,7 @@ const USUAL_SIZE = 64 * 1024;
 export const takes = <T>(route: Takes<T>, handler: (call: Call & { input: T }) => Promise<unknown>) =>
 	api(async (call) => {
 		if (route.may) await companyFor(call.context, route.may);
+		if (route.module) await mustBeOn(call.context, route.module);
 		const bytes = await readBytes(call.event.request, route.size ?? USUAL_SIZE);
 		return handler({ ...call, input: check(parseJson(bytes), await shapeOf(call.context, route.body)) });
 	});
@@ -84,14 +89,19 @@ export function answering(work: (event: RequestEvent) => Promise<unknown>) {
 /** A page within the application waits so long for a calculation (milliseconds). */
 const MOST_WAITED = 60_000;
 
-/** What a page loads; a refusal becomes an error page with its sentence. */
+/**
+ * What a page loads; a refusal becomes an error page with its sentence.
+ * @param event.module the part of the product that it is of; it is not there while that is switched off
+ */
 export async function page<T>(
-	event: { locals: App.Locals },
+	event: { locals: App.Locals; module?: Module },
 	load: (context: Context) => Promise<T>
 ): Promise<T> {
 	for (const began = Date.now(); ; await new Promise((r) => setTimeout(r, 300)))
 		try {
-			return await load(await contextOf(event));
+			const context = await contextOf(event);
+			if (event.module) await mustBeOn(context, event.module);
+			return await load(context);
 		} catch (e) {
 			const refusal = refusalOf(e);
 			if (!refusal) throw e;

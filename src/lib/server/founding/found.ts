@@ -1,4 +1,5 @@
 /** A new company from a few answers: its accounts, its departments, who plans it, and a first budget. */
+import { LATER } from '../../core/company/modules';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Calendar } from '../../core/calendar/calendar';
@@ -98,7 +99,13 @@ export function founded(founding: Founding): CompanyData {
 		lines: linesOf(TABLE_OF_ASSUMPTIONS, currency)
 	});
 	return companyOf({
-		company: { name, currency, calendar: spec, decimals },
+		company: {
+			name,
+			currency,
+			calendar: spec,
+			decimals,
+			off: LATER.filter((m) => m !== 'currencies' || !foreign)
+		},
 		entities,
 		departments: tree,
 		...brought,

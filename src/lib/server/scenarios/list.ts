@@ -1,4 +1,5 @@
 /** Keeping scenarios: where they stand, who sees them, how far they reach; deleting them, and bringing them back. */
+import { mustBeOn } from '../company/modules';
 import type { Knex } from 'knex';
 import { carrySeries } from '../../core/scenario/carry';
 import { scenarioFaults } from '../../core/scenario/check-scenarios';
@@ -134,6 +135,7 @@ export async function changeScenario(context: Context, code: string, change: Sce
 		}
 		if (change.target !== undefined && change.target !== scenario.target) {
 			if (change.target !== null) {
+				await mustBeOn(within, 'targets');
 				await mustSee(within, change.target);
 				if (change.target === code || change.target === ACTUALS)
 					throw new Refusal(422, 'Targets are held by another scenario.');

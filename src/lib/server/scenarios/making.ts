@@ -13,6 +13,7 @@ import { isBalance } from '../../core/company/sign';
 import { copyParts, type ListedScenario } from '../company/subjects/scenarios';
 import { insertSeries, readSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
+import { mustBeOn } from '../company/modules';
 import { Refusal } from '../platform/refusal';
 import { planOf } from './plans';
 import { scenarioBlocks } from './plan-data';
@@ -168,6 +169,8 @@ export async function copyScenario(
 		const { db: trx } = within;
 		await companyFor(within, 'change scenarios');
 		await mustSee(within, from);
+		if (kind === 'what-if') await mustBeOn(within, 'what-ifs');
+		if (kind === 'target') await mustBeOn(within, 'targets');
 		const source = await getScenario(trx, from);
 		if (source.kind === 'actuals')
 			throw new Refusal(422, 'Actuals cannot be copied; close a month to make a forecast of them.');

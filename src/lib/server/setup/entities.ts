@@ -1,4 +1,5 @@
 /** Legal entities: their names, and the currency in which their departments plan. */
+import { mustBeOn } from '../company/modules';
 import { z } from 'zod';
 import { codeFor } from '../../core/company/code';
 import { isCurrency } from '../../core/company/currency';
@@ -44,6 +45,7 @@ export async function addEntity(
 		mustBeFree(entities, name, null);
 		const taken = entities.map((e) => e.code);
 		const currency = wanted ?? company.currency;
+		if (currency !== company.currency) await mustBeOn(within, 'currencies');
 		const entity = { code: codeFor(name, '-', taken, 'entity'), name, currency };
 		await within.db('entity').insert({ ...entity, position: entities.length });
 		await journal(within, entity.code, null, entity);
@@ -69,6 +71,7 @@ export async function changeEntity(
 	const known = structure.entities.find((e) => e.code === code);
 	if (!known) throw notFound(`The entity “${code}”`);
 	const recounts = currency !== undefined && currency !== known.currency;
+	if (recounts) await mustBeOn(context, 'currencies');
 	const leaves = recounts ? structure.departmentRows.filter((d) => d.entity === code) : [];
 	const figures: Awaited<ReturnType<typeof figuresOf>> = [];
 	for (const leaf of leaves) figures.push(...(await figuresOf(context, leaf.code)));

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addContributor, newCompany, sameFolder } from '../../../../tests/support/new-company';
+import { switchModule } from '../company/modules';
 import { companyState } from '../company/structure';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -48,6 +49,7 @@ beforeEach(async () => {
 		begins: 'last-year'
 	});
 	await addContributor(db);
+	await switchModule({ db, user }, { module: 'currencies', on: true });
 });
 afterEach(() => db.destroy());
 const asAda = () => ({ db, user });
@@ -133,6 +135,7 @@ describe('an entity in another currency', () => {
 			},
 			begins: 'empty'
 		});
+		await switchModule(asAda(), { module: 'currencies', on: true });
 		await inEuro();
 		const line = await account();
 		const edits = [{ block: 'accounts', line, row: 'support', period: JAN26, before: null, value: 12_000 }];
@@ -190,7 +193,17 @@ describe('an entity in another currency', () => {
 			typed: null,
 			open: false
 		});
-		// What is typed over departments of several currencies has no way down.
+		// What is typed over departments of several currencies has no way down but in that in which they add up.
+		const under = await readUnder(asAda(), {
+			scenario: b,
+			department: 'lind',
+			account: code,
+			from: JAN26,
+			to: JAN26,
+			money: 'reporting'
+		});
+		expect(Object.fromEntries(under.map((u) => [u.department, u.rates]))).toMatchObject({ support: [0.9] });
+		expect(under.filter((u) => u.currency === 'CHF').every((u) => u.rates === undefined)).toBe(true);
 		await expect(
 			readUnder(asAda(), { scenario: b, department: 'lind', account: code, from: JAN26, to: JAN26 })
 		).rejects.toThrow(/plan in several currencies/);

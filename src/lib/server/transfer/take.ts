@@ -8,6 +8,7 @@ import * as stored from '../platform/db/stored';
 import { Refusal } from '../platform/refusal';
 import { VISIBILITIES } from '../platform/auth/roles';
 import { packed } from './archive';
+import { withoutFigures } from './without-figures';
 
 const ShownRow = z.object({
 	visibility: z.enum(VISIBILITIES),
@@ -15,8 +16,14 @@ const ShownRow = z.object({
 	owner: stored.text
 });
 
-/** @throws Refusal 403 where something in it is not for this user to see, deleted scenarios included */
-export async function companyArchive(context: Context): Promise<{ name: string; bytes: Uint8Array }> {
+/**
+ * @param figures also what was typed, booked and said; without them it is what another company can begin with
+ * @throws Refusal 403 where something in it is not for this user to see, deleted scenarios included
+ */
+export async function companyArchive(
+	context: Context,
+	figures = true
+): Promise<{ name: string; bytes: Uint8Array }> {
 	const { company, structure } = await companyFor(context, 'take the company');
 	const scenarios = await stored.rows(
 		ShownRow,
@@ -27,6 +34,7 @@ export async function companyArchive(context: Context): Promise<{ name: string; 
 			403,
 			'There are scenarios that you may not see, so you cannot take the whole company. Whoever runs the server can save it: npm run company -- save <folder>.'
 		);
-	const files = writeCompany(await readStored(context.db));
-	return { name: company.name, bytes: await packed(files) };
+	const held = await readStored(context.db);
+	const files = writeCompany(figures ? held : withoutFigures(held));
+	return { name: figures ? company.name : `${company.name}, without figures`, bytes: await packed(files) };
 }

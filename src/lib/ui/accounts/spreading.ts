@@ -21,6 +21,8 @@ interface UnderRow extends Place {
 	cells: Cell[];
 	typed: (number | null)[];
 	open: boolean;
+	/** Worth of a unit in the reporting currency, where it was asked for and is another. */
+	rates?: (number | null)[];
 }
 
 export interface PlanSpread extends Spread {
@@ -30,6 +32,8 @@ export interface PlanSpread extends Spread {
 	totals: Place[];
 	from: number;
 	to: number;
+	/** The total is in the reporting currency. */
+	reporting: boolean;
 }
 
 /** In whose periods the plan stands, and in whose windows are asked for. */
@@ -51,6 +55,8 @@ interface Page extends Periods {
 	typed: number | null;
 	/** Another scenario: what has a figure there takes part, too. */
 	besides?: string;
+	/** The total is typed in the reporting currency, whatever departments count in. */
+	reporting?: boolean;
 }
 
 /** @param like in whose periods it is answered, where these are not the scenario's own */
@@ -59,7 +65,7 @@ const readUnder = async (
 	{ account, department }: Place,
 	{ from, to }: Span,
 	{ calendar, company }: Periods,
-	like?: string
+	{ like, reporting = false }: { like?: string; reporting?: boolean } = {}
 ): Promise<UnderRow[]> => {
 	const window = spanOnto(company, calendar, { from, to });
 	const query = {
@@ -68,7 +74,8 @@ const readUnder = async (
 		department,
 		from: company.key(window.from),
 		to: company.key(window.to),
-		...(like === undefined ? {} : { like })
+		...(like === undefined ? {} : { like }),
+		...(reporting ? { money: 'reporting' } : {})
 	};
 	return (await get<{ rows: UnderRow[] }>(`plan/under?${new URLSearchParams(query)}`)).rows;
 };
@@ -91,11 +98,16 @@ export async function gatherTotals(
 	const held = new Set<string>();
 	for (const total of totals) {
 		const besides = page.besides
-			? await readUnder(page.besides, total, { from, to }, page, page.scenario)
+			? await readUnder(page.besides, total, { from, to }, page, {
+					like: page.scenario,
+					reporting: page.reporting
+				})
 			: [];
 		for (const row of besides) if (holds(row)) held.add(partKey(row.account, row.department));
 		const spans = wanted.filter((w) => w.account === total.account && w.department === total.department);
-		for (const row of await readUnder(page.scenario, total, { from, to }, page)) {
+		for (const row of await readUnder(page.scenario, total, { from, to }, page, {
+			reporting: page.reporting
+		})) {
 			const key = partKey(row.account, row.department);
 			const { months } = found.get(key) ?? { months: new Set<number>() };
 			found.set(key, { row, months });
@@ -117,7 +129,11 @@ export async function gatherTotals(
 	const { format } = taking[0].row;
 	if (taking.some(({ row }) => row.format !== format))
 		throw new CannotSpread('Amounts and other measures cannot be changed together. Choose rows of one kind.');
-	if (format === 'money' && taking.some(({ row }) => row.currency !== taking[0].row.currency))
+	if (
+		!page.reporting &&
+		format === 'money' &&
+		taking.some(({ row }) => row.currency !== taking[0].row.currency)
+	)
 		throw new CannotSpread(
 			'Amounts in different currencies cannot be changed together. Choose rows of one currency.'
 		);
@@ -133,6 +149,14 @@ export async function gatherTotals(
 			...(inside ? [page.department(row.department)] : [])
 		].join(', ');
 	};
+	const rateAt = ({ rates, currency }: UnderRow, period: number): number => {
+		const rate = rates![period - from];
+		if (rate === null)
+			throw new CannotSpread(
+				`The exchange rate of ${currency} is missing for ${calendar.longLabel(period)}; set it under Set up, Currencies.`
+			);
+		return rate;
+	};
 	const rows = taking.map(({ row, months }): SpreadRow => ({
 		key: page.key(row),
 		name: nameOf(row),
@@ -144,7 +168,8 @@ export async function gatherTotals(
 				label: calendar.shortLabel(period),
 				value: edit ? edit.value : typeof value === 'number' ? value : null,
 				before: row.typed[period - from],
-				open: page.isOpen(period) && row.open && months.has(period)
+				open: page.isOpen(period) && row.open && months.has(period),
+				...(row.rates ? { factor: rateAt(row, period) } : {})
 			};
 		})
 	}));
@@ -159,13 +184,17 @@ export async function gatherTotals(
 		format,
 		totals,
 		from: all[0],
-		to: all.at(-1)!
+		to: all.at(-1)!,
+		reporting: page.reporting ?? false,
+		...(taking.some(({ row }) => row.rates)
+			? { hint: 'Departments in other currencies get their part at the average rate of each month.' }
+			: {})
 	};
 }
 
 /** The same accounts, departments and months in another scenario, or a year ago in this one. @throws ApiError */
 export async function shapeOf(
-	{ totals, from, to, rows, places }: PlanSpread,
+	{ totals, from, to, rows, places, reporting }: PlanSpread,
 	scenario: string,
 	own: string,
 	periods: Periods
@@ -176,7 +205,10 @@ export async function shapeOf(
 	const window = spanAt({ from, to });
 	const there = new Map<string, UnderRow>();
 	for (const total of totals)
-		for (const row of await readUnder(ago ? own : scenario, total, window, periods, own))
+		for (const row of await readUnder(ago ? own : scenario, total, window, periods, {
+			like: own,
+			reporting
+		}))
 			there.set(partKey(row.account, row.department), row);
 	return rows.map(({ cells }, r) => {
 		const row = there.get(partKey(places[r].account, places[r].department));

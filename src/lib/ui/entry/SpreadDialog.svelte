@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '../kit/modules';
 	import { digits } from '../writing/count';
 	import type { Calendar } from '../../core/calendar/calendar';
 	import Input from '../kit/form/Input.svelte';
@@ -9,13 +10,14 @@
 	import type { NumberFormat } from '../../core/company/schema';
 	import type { Profile } from '../../core/inputs/schema';
 	import { profileWeights, shapeOfYear } from '../../core/inputs/profile';
-	import { changedTotal, spread, type Change, type SpreadMethod } from '../../core/inputs/spread';
+	import { changedTotal, type Change, type SpreadMethod } from '../../core/inputs/spread';
+	import { inTotal, spreadAcross } from '../../core/inputs/spread-across';
 	import { ApiError, get, post } from '../kit/api';
 	import { useCompany } from '../shell/company';
 	import Dialog from '../kit/Dialog.svelte';
 	import type { Edit } from '../grid/editing/edits.svelte';
 	import { exact, readFigure } from '../writing/format';
-	import type { SpreadRow } from './spread';
+	import type { SpreadCellView, SpreadRow } from './spread';
 	import Field from '../kit/form/Field.svelte';
 	import Listing from '../kit/Listing.svelte';
 	import TextButton from '../kit/form/TextButton.svelte';
@@ -64,7 +66,11 @@
 	const keyOf = (r: number, c: number) => `${r}/${c}`;
 	const cells = $derived(
 		rows.flatMap((row, r) =>
-			row.cells.map((cell, c) => ({ value: cell.value, held: !cell.open || held[keyOf(r, c)] === true }))
+			row.cells.map((cell, c) => ({
+				value: cell.value,
+				held: !cell.open || held[keyOf(r, c)] === true,
+				factor: cell.factor ?? 1
+			}))
 		)
 	);
 	const amount = $derived.by(() => {
@@ -90,13 +96,14 @@
 		}
 	});
 	/** The year's shape of what stands in the cells: it can be kept. */
-	const own = $derived(shapeOfYear(figures, periods, calendar, company.calendar));
+	const year = $derived(shapeOfYear(figures, periods, calendar, company.calendar));
+	const isOn = useModules();
 	let keeping: string | null = $state(null);
 	let kept = $state('');
 	async function keep() {
-		if (!own || !keeping?.trim()) return;
+		if (!year || !keeping?.trim()) return;
 		try {
-			const profile = { code: null, name: keeping.trim(), weights: own };
+			const profile = { code: null, name: keeping.trim(), weights: year };
 			const { code } = await post<{ code: string }>('profiles', profile);
 			profiles = [...profiles, { ...profile, code }];
 			kept = `“${profile.name}” is kept.`;
@@ -117,10 +124,13 @@
 		}
 		return shape ? { kind: 'weights', weights: shape.flat().map((v) => v ?? 0) } : null;
 	});
-	const now = $derived(cells.reduce((s, c) => s + (c.value ?? 0), 0));
-	const total = $derived(change ? changedTotal(cells, change) : null);
-	const result = $derived(total === null || !method ? null : spread(cells, total, method, decimals));
-	const values = $derived(result?.ok ? result.values : null);
+	const now = $derived(cells.reduce((s, c) => s + (c.value ?? 0) * c.factor, 0));
+	const total = $derived(change ? changedTotal(inTotal(cells), change) : null);
+	const result = $derived(total === null || !method ? null : spreadAcross(cells, total, method, decimals));
+	/** As each cell counts, and as the total does. */
+	const own = $derived(result?.ok ? result.values : null);
+	const values = $derived(own && own.map((v, i) => v * cells[i].factor));
+	const worth = ({ value, factor = 1 }: SpreadCellView) => (value === null ? null : value * factor);
 	const at = (r: number, c: number) => r * (rows[0]?.cells.length ?? 0) + c;
 	const rowTotal = (r: number) => rows[r].cells.reduce((s, _, c) => s + (values?.[at(r, c)] ?? 0), 0);
 	const problem = $derived(result && !result.ok ? result.message : shapeProblem);
@@ -139,10 +149,10 @@
 		}
 	}
 	function apply() {
-		if (!values) return;
+		if (!own) return;
 		const edits = rows.flatMap((row, r) =>
 			row.cells.flatMap((cell, c): Edit[] => {
-				const value = values[at(r, c)];
+				const value = own[at(r, c)];
 				// A blank that gets nothing stays blank.
 				const same = value === (cell.value ?? 0);
 				return !cell.open || same ? [] : [{ row: row.key, column: cell.column, before: cell.before, value }];
@@ -201,9 +211,9 @@
 	{#if result && !result.ok && result.evenly}
 		<TextButton onclick={() => (how = 'evenly')}>Spread evenly</TextButton>
 	{/if}
-	{#if own && company.data.may['change driver models']}
+	{#if year && company.data.may['change driver models']}
 		<p class="keep">
-			{#if keeping === null}
+			{#if !isOn('seasonality')}<!-- Nothing is kept. -->{:else if keeping === null}
 				<TextButton onclick={() => ((keeping = ''), (kept = ''))}
 					>Keep the shape of these {calendar.words.many} as a profile …</TextButton
 				>
@@ -241,17 +251,17 @@
 					<tr>
 						<th scope="row">{row.name}</th>
 						{#each row.cells as cell, c (cell.column)}
-							{@const value = values?.[at(r, c)] ?? cell.value}
+							{@const value = values?.[at(r, c)] ?? worth(cell)}
 							<td>
 								{#if cell.open}
 									<button
 										type="button"
 										aria-pressed={held[keyOf(r, c)] === true}
 										aria-label="{row.name}, {cell.label}: {figure(value)}{held[keyOf(r, c)] ? ', held' : ''}"
-										class:changed={value !== (cell.value ?? 0)}
+										class:changed={own !== null && own[at(r, c)] !== (cell.value ?? 0)}
 										onclick={() => (held[keyOf(r, c)] = !held[keyOf(r, c)])}>{figure(value)}</button
 									>
-								{:else}<span class="muted">{figure(cell.value)}</span>{/if}
+								{:else}<span class="muted">{figure(worth(cell))}</span>{/if}
 							</td>
 						{/each}
 						{#if row.cells.length > 1}<td><b>{figure(rowTotal(r))}</b></td>{/if}

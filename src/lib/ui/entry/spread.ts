@@ -16,6 +16,8 @@ export interface SpreadCellView {
 	before: number | null;
 	/** Whether it may be changed; a closed month may not. */
 	open: boolean;
+	/** What a unit of it is worth in the total's, where it counts in another currency. */
+	factor?: number;
 }
 export interface SpreadRow {
 	key: string;

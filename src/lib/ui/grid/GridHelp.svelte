@@ -1,5 +1,7 @@
 <!-- What the marks in a grid's cells mean, each drawn as in the grid, and what its keys do. -->
 <script lang="ts">
+	import type { Module } from '../../core/company/modules';
+	import { useModules } from '../kit/modules';
 	import Dialog from '../kit/Dialog.svelte';
 	import './cells.css';
 
@@ -16,6 +18,8 @@
 		words: string;
 		/** Only where something can be typed. */
 		typing?: boolean;
+		/** Only where this part of the product is on. */
+		module?: Module;
 		glyphs?: string[];
 	}
 	const MARKS: Mark[] = [
@@ -28,9 +32,14 @@
 		{ look: 'editable', text: '900', words: 'has a note', glyphs: ['note'] },
 		{ look: 'editable', text: '900', words: 'is made up of items', glyphs: ['items'] },
 		{ look: 'editable', text: '900', words: 'has a file', glyphs: ['attachment'] },
-		{ look: 'blocked', text: '', words: 'a combination rule keeps data out' },
+		{ look: 'blocked', text: '', words: 'a combination rule keeps data out', module: 'combinations' },
 		{ look: 'error', text: '#DIV/0!', words: 'an error; open it to see why' },
-		{ look: 'mixed', text: 'mixed', words: 'amounts in several currencies, which have no sum in any of them' }
+		{
+			look: 'mixed',
+			text: 'mixed',
+			words: 'amounts in several currencies, which have no sum in any of them',
+			module: 'currencies'
+		}
 	];
 	const KEYS: { keys: string; words: string; typing?: boolean }[] = [
 		{ keys: 'Arrows, Ctrl+arrows', words: 'go from cell to cell, to the edge of what is filled' },
@@ -47,7 +56,9 @@
 		{ keys: 'Shift+F10', words: 'all that can be done with the chosen cells' },
 		{ keys: 'Esc, then Tab', words: 'leave the grid', typing: true }
 	];
-	const fits = ({ typing }: { typing?: boolean }) => types || !typing;
+	const isOn = useModules();
+	const fits = ({ typing, module }: { typing?: boolean; module?: Module }) =>
+		(types || !typing) && (!module || isOn(module));
 </script>
 
 <Dialog title="Marks and keys" action="Done" size="lg" reads onaction={onclose} {onclose}>

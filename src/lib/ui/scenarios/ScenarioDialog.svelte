@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '../kit/modules';
 	import Tick from '../kit/form/Tick.svelte';
 	import Input from '../kit/form/Input.svelte';
 	import Label from '../kit/form/Label.svelte';
@@ -31,6 +32,7 @@
 	let folder = $state(untrack(() => scenario.folder));
 	let visibility = $state(untrack(() => scenario.visibility));
 	let people: string[] = $state(untrack(() => [...scenario.people]));
+	const isOn = useModules();
 	let target = $state(untrack(() => scenario.target ?? ''));
 	let rates = $state(untrack(() => scenario.rates ?? ''));
 	let last = $state(untrack(() => calendar.key(scenario.last)));
@@ -99,14 +101,16 @@
 			<Label for="scenario-last">Reaches to</Label>
 			<Select id="scenario-last" items={months} bind:value={last} disabled={scenario.locked} />
 			<p class="muted">Made longer, typed lines go on as each says; typed accounts as the year before.</p>
-			<Label for="scenario-target" class="mt-3">Targets</Label>
-			<Select
-				id="scenario-target"
-				placeholder=""
-				items={[{ value: '', name: 'none' }, ...others.map((o) => ({ value: o.code, name: o.name }))]}
-				bind:value={target}
-			/>
-			<p class="muted">The scenario that says what this one is to reach.</p>
+			{#if isOn('targets')}
+				<Label for="scenario-target" class="mt-3">Targets</Label>
+				<Select
+					id="scenario-target"
+					placeholder=""
+					items={[{ value: '', name: 'none' }, ...others.map((o) => ({ value: o.code, name: o.name }))]}
+					bind:value={target}
+				/>
+				<p class="muted">The scenario that says what this one is to reach.</p>
+			{/if}
 			{#if rateSets.length}
 				<Label for="scenario-rates" class="mt-3">Exchange rates</Label>
 				<Select

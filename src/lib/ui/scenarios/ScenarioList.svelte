@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '../kit/modules';
 	import { goto } from '$app/navigation';
 	import Button from '../kit/form/Button.svelte';
 	import { SvelteSet } from 'svelte/reactivity';
@@ -45,6 +46,7 @@
 		onlock: (s: Entry) => void;
 	}
 	let { list, users, rateSets, oncopy, onunlock, onlock }: Props = $props();
+	const isOn = useModules();
 	const company = useCompany();
 	const { calendar } = company;
 	const may = $derived(company.data.may['change scenarios']);
@@ -94,14 +96,17 @@
 	function menuOf(s: Entry): MenuItem[][] {
 		const open: MenuItem[] = [
 			{ label: 'Plan', act: () => void goto(to('/plan', s)) },
-			{ label: 'What if', act: () => void goto(to('/forecast/what-if', s)) },
+			...(isOn('what-ifs') ? [{ label: 'What if', act: () => void goto(to('/forecast/what-if', s)) }] : []),
 			{ label: 'History', act: () => void goto(to('/forecast/history', s)) }
 		];
 		if (!may || s.kind === 'actuals') return [s.kind === 'actuals' ? open.slice(0, 1) : open];
 		return [
 			open,
 			[
-				{ label: 'Name, folder, who sees it, targets …', act: () => (changing = s) },
+				{
+					label: `Name, folder, who sees it${isOn('targets') ? ', targets' : ''} …`,
+					act: () => (changing = s)
+				},
 				{ label: 'Copy …', act: () => oncopy(s) },
 				s.locked ? { label: 'Unlock …', act: () => onunlock(s) } : { label: 'Lock', act: () => onlock(s) }
 			],

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '../kit/modules';
 	import { untrack } from 'svelte';
 	import { CURRENCIES } from '../../core/company/currency';
 	import type { Entity } from '../../core/company/schema';
@@ -20,6 +21,7 @@
 	}
 	let { entity, reporting, ondone, onclose }: Props = $props();
 	let name = $state(untrack(() => entity?.name ?? ''));
+	const isOn = useModules();
 	let currency = $state(untrack(() => entity?.currency ?? reporting));
 	let problem = $state('');
 	let busy = $state(false);
@@ -64,18 +66,20 @@
 	<form id="entity-form" onsubmit={keep}>
 		<Label for="entity-name">Name</Label>
 		<Input id="entity-name" required maxlength={120} autocomplete="off" bind:value={name} />
-		<Label for="entity-currency">Counts in, such as {reporting}</Label>
-		<Input
-			id="entity-currency"
-			list="currencies"
-			required
-			maxlength={3}
-			autocomplete="off"
-			bind:value={currency}
-		/>
-		<datalist id="currencies"
-			>{#each CURRENCIES as c (c)}<option value={c}></option>{/each}</datalist
-		>
+		{#if isOn('currencies')}
+			<Label for="entity-currency">Counts in, such as {reporting}</Label>
+			<Input
+				id="entity-currency"
+				list="currencies"
+				required
+				maxlength={3}
+				autocomplete="off"
+				bind:value={currency}
+			/>
+			<datalist id="currencies"
+				>{#each CURRENCIES as c (c)}<option value={c}></option>{/each}</datalist
+			>
+		{/if}
 	</form>
 	{#if moved.length && seen === code}
 		<p>

@@ -1,11 +1,13 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { useCompany, withSelection } from './company';
+	import { useModules } from '../kit/modules';
 	import Palette from '../kit/Palette.svelte';
 
 	/** One box that leads anywhere: stages, departments, scenarios, accounts, driver models. */
 	let { open = $bindable(false) }: { open: boolean } = $props();
 	const company = useCompany();
+	const isOn = useModules();
 
 	interface Entry {
 		kind: string;
@@ -28,7 +30,7 @@
 			...(data.may['change departments']
 				? [{ kind: 'Do', name: 'Add or move departments', href: to('/setup/departments') }]
 				: []),
-			...(data.may['set exchange rates']
+			...(data.may['set exchange rates'] && isOn('currencies')
 				? [{ kind: 'Do', name: 'Set exchange rates', href: to('/setup/currencies') }]
 				: []),
 			...(data.may['manage people']

@@ -2,6 +2,7 @@
 import { getContext, setContext } from 'svelte';
 import type { Calendar } from '../../core/calendar/calendar';
 import { calendarOf } from '../../core/calendar/calendar-of';
+import type { Company } from '../../core/company/schema';
 import type { CalendarSpec, LaterYears } from '../../core/calendar/spec';
 import { scenarioCalendar } from '../../core/scenario/calendar';
 import type { MoneyUnits } from '../../core/formula/units';
@@ -15,7 +16,7 @@ export interface Stage {
 	note: string;
 }
 export interface FrameData {
-	company: { name: string; currency: string; calendar: CalendarSpec; decimals: number };
+	company: Company;
 	/** What amounts are counted in, as units of formulas. */
 	money: MoneyUnits;
 	closedThrough: number | null;

@@ -3,4 +3,4 @@ import { today } from '$lib/server/platform/settings';
 import { listRounds } from '$lib/server/rounds/submissions';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (context) => ({ rounds: await listRounds(context, today()) }));
+	page({ locals, module: 'collecting' }, async (context) => ({ rounds: await listRounds(context, today()) }));

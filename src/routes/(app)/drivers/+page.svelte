@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import Button from '$lib/ui/kit/form/Button.svelte';
+	import { useModules } from '$lib/ui/kit/modules';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import NewModelDialog from '$lib/ui/models/NewModelDialog.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -8,6 +9,7 @@
 
 	let { data } = $props();
 	const company = useCompany();
+	const isOn = useModules();
 	const { calendar } = company;
 	let making = $state(false);
 	const href = (path: string) => withSelection(path, company.data.selection, calendar);
@@ -35,8 +37,9 @@
 	</div>
 	<div class="actions">
 		<Button quiet href={href('/drivers/members')}>Members</Button>
-		<Button quiet href={href('/drivers/profiles')}>Seasonal profiles</Button>
-		<Button quiet href={href('/drivers/combinations')}>Combination rules</Button>
+		{#if isOn('seasonality')}<Button quiet href={href('/drivers/profiles')}>Seasonal profiles</Button>{/if}
+		{#if isOn('combinations')}<Button quiet href={href('/drivers/combinations')}>Combination rules</Button
+			>{/if}
 		{#if mayMake}<Button onclick={() => (making = true)}>New driver model …</Button>{/if}
 	</div>
 </div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '$lib/ui/kit/modules';
 	import { digits } from '$lib/ui/writing/count';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Tick from '$lib/ui/kit/form/Tick.svelte';
@@ -19,13 +20,14 @@
 
 	let { data } = $props();
 	const company = useCompany();
+	const isOn = useModules();
 	const { calendar } = company;
 	const proposal = $derived(data.proposal);
 	type Scenario = (typeof data.list)[number];
 	let closing = $state(false);
 	let asking = $state<{ scenario: Scenario; what: 'copy' | 'unlock' } | { what: 'reopen' } | null>(null);
 	let answer = $state('');
-	let kind = $state('what-if');
+	let kind = $state(isOn('what-ifs') ? 'what-if' : 'forecast');
 	let withNotes = $state(false);
 	let periods: ComponentProps<typeof CopyPeriods>['value'] = $state.raw({});
 
@@ -72,7 +74,9 @@
 				`${answer} is made; it is independent of ${asking.scenario.name}.`
 			);
 	}
-	const KINDS = ['what-if', 'forecast', 'budget', 'long-range', 'target'].map((k) => ({ value: k, name: k }));
+	const KINDS = ['what-if', 'forecast', 'budget', 'long-range', 'target']
+		.filter((k) => (k === 'what-if' ? isOn('what-ifs') : k !== 'target' || isOn('targets')))
+		.map((k) => ({ value: k, name: k }));
 </script>
 
 <svelte:head><title>Forecast · Yardstave</title></svelte:head>

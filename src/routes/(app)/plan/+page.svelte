@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { useModules } from '$lib/ui/kit/modules';
 	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -54,6 +55,7 @@
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 
 	let { data } = $props();
+	const isOn = useModules();
 	const company = useCompany();
 	/** In whose periods the plan stands; the window is the company’s. */
 	const calendar = $derived(data.plan ? calendarOf(data.plan.calendar) : company.calendar);
@@ -428,7 +430,9 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
-			<Button quiet href={withSelection('/plan/targets', selection, company.calendar)}>Targets</Button>
+			{#if isOn('targets')}<Button quiet href={withSelection('/plan/targets', selection, company.calendar)}
+					>Targets</Button
+				>{/if}
 			{#if plan.plans}<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />{/if}
 			{#if canSubmit}<Button quiet disabled={edits.count > 0} onclick={() => (submitting = true)}
 					>Submit …</Button

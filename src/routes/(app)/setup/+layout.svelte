@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import { useModules } from '$lib/ui/kit/modules';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 
 	let { children } = $props();
@@ -10,14 +11,15 @@
 		['/setup/accounts', 'Accounts'],
 		['/setup/map', 'Account map'],
 		['/setup/departments', 'Departments'],
-		['/setup/currencies', 'Currencies'],
+		['/setup/currencies', 'Currencies', 'currencies'],
 		['/setup/people', 'People'],
 		['/setup/mail', 'Mail']
 	] as const;
+	const isOn = useModules();
 </script>
 
 <nav class="tabs" aria-label="Set up">
-	{#each TABS as [href, name] (href)}
+	{#each TABS.filter(([, , module]) => !module || isOn(module)) as [href, name] (href)}
 		<a
 			href={withSelection(href, company.data.selection, company.calendar)}
 			aria-current={page.url.pathname === href ? 'page' : undefined}>{name}</a

@@ -88,7 +88,8 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			account: true,
 			department: true,
 			entity: true,
-			rates: true
+			rates: true,
+			module: true
 		},
 		scenario: true
 	};

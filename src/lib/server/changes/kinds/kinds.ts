@@ -31,7 +31,8 @@ const SCENARIO: ChangeKind = {
 		'account',
 		'department',
 		'entity',
-		'rates'
+		'rates',
+		'module'
 	],
 	words: ({ about, before, after }, { calendar }) => {
 		const period = about.what === 'close' ? calendar.parse(about.period) : null;

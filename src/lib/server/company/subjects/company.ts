@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { calendarOf } from '../../../core/calendar/calendar-of';
 import { CalendarSpec } from '../../../core/calendar/spec';
 import type { Period } from '../../../core/calendar/calendar';
+import { Module } from '../../../core/company/modules';
 import type { Company } from '../../../core/company/schema';
 import { Refusal } from '../../platform/refusal';
 import { oncePer } from '../reading';
@@ -18,6 +19,7 @@ const Common = {
 	name: z.string().min(1),
 	currency: z.string().regex(/^[A-Z]{3}$/, 'an ISO 4217 currency code such as GBP'),
 	decimals: z.int().min(0).max(4).default(2),
+	off: z.array(Module).default([]),
 	closedThrough: z.string().nullable().default(null)
 };
 const CompanyFile = z.discriminatedUnion('format', [
@@ -44,13 +46,13 @@ export const COMPANY: Subject<'company', Company> = {
 		{
 			path: FILE,
 			needed: true,
-			says: '`format` (2), `name`, `currency` (ISO 4217), `calendar` (see below), `decimals`, `closedThrough` (a period or null)'
+			says: '`format` (2), `name`, `currency` (ISO 4217), `calendar` (see below), `decimals`, `off` (parts that are switched off: `collecting`, `targets`, `what-ifs`, `seasonality`, `combinations`, `currencies`), `closedThrough` (a period or null)'
 		}
 	],
 	read(folder) {
-		const { name, currency, calendar, decimals } = fileOf(folder);
+		const { name, currency, calendar, decimals, off } = fileOf(folder);
 		folder.calendar = calendarOf(calendar);
-		return { name, currency, calendar, decimals };
+		return { name, currency, calendar, decimals, off };
 	},
 	write(company, folder) {
 		folder.json(FILE, {
@@ -59,6 +61,7 @@ export const COMPANY: Subject<'company', Company> = {
 			currency: company.currency,
 			calendar: company.calendar,
 			decimals: company.decimals,
+			off: company.off ?? [],
 			closedThrough: folder.period(folder.of(CLOSED_THROUGH))
 		});
 	},
@@ -69,6 +72,7 @@ export const COMPANY: Subject<'company', Company> = {
 			currency: company.currency,
 			calendar: JSON.stringify(company.calendar),
 			decimals: company.decimals,
+			modules_off: JSON.stringify(company.off ?? []),
 			closed_through: held.of(CLOSED_THROUGH)
 		});
 	},
@@ -101,6 +105,7 @@ const CompanyRow = z.object({
 	currency: stored.text,
 	calendar: stored.json(CalendarSpec),
 	decimals: stored.whole,
+	modules_off: stored.json(z.array(Module)),
 	closed_through: stored.wholeOrNone,
 	revision: stored.whole
 });
@@ -116,7 +121,8 @@ export async function readCompanyRow(
 			name: row.name,
 			currency: row.currency,
 			calendar: row.calendar,
-			decimals: row.decimals
+			decimals: row.decimals,
+			off: row.modules_off
 		},
 		closedThrough: row.closed_through,
 		revision: row.revision

@@ -15,6 +15,7 @@ export type Action =
 	| 'change departments'
 	| 'set exchange rates'
 	| 'take the company'
+	| 'change the company'
 	| 'see driver models'
 	| 'change driver models'
 	| 'close months'

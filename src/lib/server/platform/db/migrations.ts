@@ -572,5 +572,17 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '019_modules',
+		async up(db) {
+			await db.schema.alterTable('company', (t) => {
+				// JSON: the parts that are switched off.
+				t.text('modules_off').notNullable().defaultTo('[]');
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

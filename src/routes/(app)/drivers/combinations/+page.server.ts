@@ -3,7 +3,7 @@ import { page } from '$lib/server/doors/http';
 import { dimensionTrees } from '$lib/server/models/members';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (context) => ({
+	page({ locals, module: 'combinations' }, async (context) => ({
 		rules: await readCombinationRules(context),
 		dimensions: await dimensionTrees(context.db)
 	}));

@@ -3,7 +3,7 @@ import { selectionFrom } from '$lib/server/scenarios/selection';
 import { readWhatIf } from '$lib/server/scenarios/what-if';
 
 export const load = ({ locals, url }) =>
-	page({ locals }, async (context) => {
+	page({ locals, module: 'what-ifs' }, async (context) => {
 		const { scenario } = await selectionFrom(context, url);
 		return { whatIf: scenario ? await readWhatIf(context, scenario) : null };
 	});

@@ -143,6 +143,7 @@
 					key: ({ account, department }) => partKey(account, department),
 					account: nameIn(data.accounts),
 					department: nameIn(data.departments),
+					reporting: byDepartment.get(row.key)!.currency === data.company.currency,
 					typed
 				}
 			);
@@ -266,6 +267,7 @@
 		rows={spreading.rows}
 		format="money"
 		decimals={company.data.company.decimals}
+		hint={spreading.hint}
 		scenarios={data.scenarios.filter((s) => s.code !== view.target!.code && s.kind !== 'actuals')}
 		shapeOf={(code) => shapeOf(spreading!, code, view!.target!.code, { calendar: own, company: calendar })}
 		onapply={(list) => void save(list)}

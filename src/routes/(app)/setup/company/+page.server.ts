@@ -1,5 +1,5 @@
 import { page } from '$lib/server/doors/http';
-import { companyFor } from '$lib/server/company/structure';
+import { readModules } from '$lib/server/company/modules';
 
 export const load = ({ locals }) =>
-	page({ locals }, async (context) => void (await companyFor(context, 'take the company')));
+	page({ locals }, async (context) => ({ modules: await readModules(context) }));

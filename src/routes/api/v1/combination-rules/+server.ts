@@ -6,7 +6,11 @@ import { api, takes } from '$lib/server/doors/http';
 export const GET = api(async ({ context }) => ({ rules: await readCombinationRules(context) }));
 
 export const POST = takes(
-	{ may: 'change driver models', body: CombinationRule as z.ZodType<CombinationRule> },
+	{
+		module: 'combinations',
+		may: 'change driver models',
+		body: CombinationRule as z.ZodType<CombinationRule>
+	},
 	async ({ context, input }) => {
 		await putRule(context, input);
 	}

@@ -9,6 +9,6 @@ export const GET = api(async ({ context }) => ({ profiles: await readProfiles(co
 const Input = Profile.extend({ code: Profile.shape.code.nullable() });
 
 export const POST = takes(
-	{ may: 'change driver models', body: Input as z.ZodType<ProfileInput> },
+	{ module: 'seasonality', may: 'change driver models', body: Input as z.ZodType<ProfileInput> },
 	async ({ context, input }) => ({ code: await putProfile(context, input) })
 );

@@ -7,6 +7,7 @@ export const GET = api(async ({ context }) =>
 	inCompanyWriting(context.db, await rateSetsOf(context), RATE_PERIODS)
 );
 
-export const POST = takes({ may: 'set exchange rates', body: NewRateSet }, ({ context, input }) =>
-	addRateSet(context, input)
+export const POST = takes(
+	{ module: 'currencies', may: 'set exchange rates', body: NewRateSet },
+	({ context, input }) => addRateSet(context, input)
 );

@@ -15,6 +15,6 @@ const Round = z.strictObject({
 });
 
 export const POST = takes(
-	{ may: 'manage rounds', body: Round, size: 256 * 1024 },
+	{ module: 'collecting', may: 'manage rounds', body: Round, size: 256 * 1024 },
 	async ({ context, input }) => ({ code: await openRound(context, input) })
 );

@@ -4,6 +4,10 @@ import { tryRule } from '$lib/server/models/combinations';
 import { takes } from '$lib/server/doors/http';
 
 export const POST = takes(
-	{ may: 'change driver models', body: CombinationRule as z.ZodType<CombinationRule> },
+	{
+		module: 'combinations',
+		may: 'change driver models',
+		body: CombinationRule as z.ZodType<CombinationRule>
+	},
 	({ context, input }) => tryRule(context, input)
 );

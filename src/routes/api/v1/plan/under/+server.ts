@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asked } from '$lib/server/doors/http';
 import { readUnder } from '$lib/server/accounts/plan-parts';
-import { inCalendar, inOrder, Known, Window } from '$lib/server/platform/schemas';
+import { inCalendar, inOrder, Known, Money, Window } from '$lib/server/platform/schemas';
 
 const Query = inCalendar((calendar) =>
 	z
@@ -10,6 +10,7 @@ const Query = inCalendar((calendar) =>
 			department: Known,
 			account: Known,
 			like: Known.optional(),
+			money: Money.optional(),
 			...Window(calendar)
 		})
 		.superRefine(inOrder)

@@ -16,6 +16,6 @@ export const GET = api(async ({ context, event }) => ({
 }));
 
 export const POST = takes(
-	{ may: 'change driver models', body: Change, size: 512 * 1024 },
+	{ module: 'what-ifs', may: 'change driver models', body: Change, size: 512 * 1024 },
 	({ context, event, input }) => changeAdjustments(context, event.params.code!, input)
 );

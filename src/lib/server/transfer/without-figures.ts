@@ -1,0 +1,68 @@
+/** A company as it is set up, to begin another one with: everything but its figures, and what was said of them. */
+import { scenarioOf } from '../company/subjects/scenarios';
+import { companyOf, type CompanyData } from '../company/subjects';
+
+/**
+ * Accounts and their map, departments and entities, dimensions, driver models, rules, profiles, exchange rates, people;
+ * and one plan to begin with, the last budget or else the last plan, with its models and how accounts are planned,
+ * blank, unlocked and seen by all. No entry, typed value, adjustment, note, round or history comes along.
+ */
+export function withoutFigures(data: CompanyData): CompanyData {
+	const plans = data.scenarios.filter((s) => s.scenario.kind !== 'actuals');
+	const latest = (list: typeof plans) =>
+		list.reduce<(typeof plans)[number] | undefined>(
+			(last, s) => (last && last.scenario.first >= s.scenario.first ? last : s),
+			undefined
+		);
+	const from = latest(plans.filter((s) => s.scenario.kind === 'budget')) ?? latest(plans);
+	const definitions = from?.definitions ?? [];
+	const used = new Map(definitions.map((d) => [d.code, d]));
+	const {
+		company,
+		accounts,
+		ledgerAccounts,
+		entities,
+		departments,
+		dimensions,
+		rules,
+		profiles,
+		rateSets,
+		users
+	} = data;
+	return companyOf({
+		company,
+		accounts,
+		ledgerAccounts,
+		entities,
+		departments,
+		dimensions,
+		rules,
+		profiles,
+		rateSets,
+		users,
+		models: data.models.flatMap((m) => {
+			const definition = used.get(m.definition.code);
+			return definition ? [{ ...m, definition }] : [];
+		}),
+		scenarios: from
+			? [
+					scenarioOf({
+						scenario: {
+							...from.scenario,
+							kind: 'budget',
+							actualsThrough: null,
+							follows: null,
+							origin: null,
+							target: null,
+							locked: false,
+							description: '',
+							visibility: 'all',
+							people: []
+						},
+						definitions: [...definitions],
+						bases: from.bases
+					})
+				]
+			: []
+	});
+}
