@@ -97,7 +97,7 @@
 	.modules > div {
 		display: grid;
 		grid-template-columns: 190px 1fr;
-		align-items: baseline;
+		align-items: center;
 	}
 	.zips {
 		display: flex;
