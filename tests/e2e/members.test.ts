@@ -1,9 +1,9 @@
 /** Members of a dimension loaded from a list in the browser. */
-import { it } from 'vitest';
+import { expect, it } from 'vitest';
 import { startApp } from '../support/app';
 import { Key, Person } from '../support/browser';
 
-it('shows what a list would change while it stands there, and loads it', async () => {
+it('shows what a list would change while it stands there, and loads it; moves and takes out what is there', async () => {
 	const app = await startApp('demo/company');
 	const p = await Person.open();
 	try {
@@ -22,7 +22,33 @@ it('shows what a list would change while it stands there, and loads it', async (
 		await p.says('dialog li', /^Scoter 14\s?size 4\.7 m$/);
 		await p.click('dialog button', 'Load');
 		await p.told(/^2 members added or changed\./);
-		await p.says('td', /^Petrel 15/);
+		await p.says('td', /^Petrel 15$/);
+		// Moved by keys, which the focus goes with, and taken back.
+		const order = async () =>
+			(
+				await p.driver.executeScript<string[]>(
+					`return [...document.querySelectorAll('[data-item]')].map((r) => r.dataset.item)`
+				)
+			).filter((code) => ['scoter-14', 'scoter-16', 'petrel-15'].includes(code));
+		expect(await order()).toEqual(['scoter-14', 'scoter-16', 'petrel-15']);
+		await p.driver.executeScript(
+			`document.querySelector('[data-item="petrel-15"] button').focus({ focusVisible: true })`
+		);
+		await p.chord(Key.ALT, Key.ARROW_UP);
+		await p.told(/^Petrel 15 is changed/);
+		expect(await order()).toEqual(['scoter-14', 'petrel-15', 'scoter-16']);
+		await p.chord(Key.ALT, Key.ARROW_UP);
+		const notice = await p.named('.notice', /^Petrel 15 is changed/);
+		expect(await order()).toEqual(['petrel-15', 'scoter-14', 'scoter-16']);
+		await (await notice.findElement({ css: 'button.plain' })).click();
+		await p.told(/^Petrel 15 is as it was\./);
+		expect(await order()).toEqual(['scoter-14', 'petrel-15', 'scoter-16']);
+		await p.click('[data-item="petrel-15"] button', /^remove/);
+		const gone = await p.named('.notice', /^Petrel 15 is removed\./);
+		expect(await order()).toEqual(['scoter-14', 'scoter-16']);
+		await (await gone.findElement({ css: 'button.plain' })).click();
+		await p.told(/^Petrel 15 is there again\./);
+		expect(await order()).toEqual(['scoter-14', 'petrel-15', 'scoter-16']);
 	} finally {
 		await p.close();
 		await app.stop();

@@ -184,7 +184,25 @@ describe('members', () => {
 		await changeMember({ db, user: maren }, 'product', 'scoter-14', { parent: 'boards' });
 		expect(await total()).toBeGreaterThan(before);
 		const circle = changeMember({ db, user: maren }, 'product', 'kayaks', { parent: 'kayaks' });
-		expect((await refused(circle)).message).toMatch(/ancestor/);
+		expect((await refused(circle)).message).toMatch(/cannot lie under itself/);
+	});
+	it('stand in another order among their own, with every figure as it was, also in locked scenarios', async () => {
+		const order = async () =>
+			(await readDimensions({ db, user: maren }))
+				.find((d) => d.code === 'product')!
+				.members.filter((m) => m.parent === 'kayaks')
+				.map((m) => m.code);
+		const figures = async () =>
+			Object.fromEntries((await salesRows('units', 'kayaks')).map((r) => [r.label, r.cells]));
+		const was = await figures();
+		expect(await order()).toEqual(['eider-10', 'eider-12', 'scoter-14', 'scoter-16']);
+		await changeMember({ db, user: maren }, 'product', 'scoter-16', { before: 'eider-12' });
+		expect(await order()).toEqual(['eider-10', 'scoter-16', 'eider-12', 'scoter-14']);
+		await changeMember({ db, user: maren }, 'product', 'scoter-16', { before: null });
+		expect(await order()).toEqual(['eider-10', 'eider-12', 'scoter-14', 'scoter-16']);
+		expect(await figures()).toEqual(was);
+		const nowhere = changeMember({ db, user: maren }, 'product', 'scoter-16', { before: 'boards' });
+		expect((await refused(nowhere)).message).toMatch(/“boards” does not lie where “Scoter 16” is to go/);
 	});
 	it('are removed only while nothing speaks of them', async () => {
 		expect((await refused(removeMember({ db, user: maren }, 'product', 'eider-10'))).message).toMatch(

@@ -21,7 +21,11 @@ export const MODULES: readonly { code: Module; name: string; says: string }[] = 
 	{ code: 'combinations', name: 'Combination rules', says: 'which products are sold where, and the like' },
 	{ code: 'seasonality', name: 'Seasonal profiles', says: 'shapes of a year that totals are spread by' },
 	{ code: 'targets', name: 'Targets', says: 'what departments are to reach, set from above, and the gap' },
-	{ code: 'collecting', name: 'Collecting', says: 'rounds, submissions and their approval' },
+	{
+		code: 'collecting',
+		name: 'Collecting',
+		says: 'rounds, submissions and their approval; without it analysts plan alone'
+	},
 	{ code: 'what-ifs', name: 'What-ifs', says: 'adjustments on top of a plan, bridges, ranges, goals' }
 ];
 export const moduleName = (code: Module): string => MODULES.find((m) => m.code === code)!.name;

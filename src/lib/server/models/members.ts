@@ -1,4 +1,6 @@
 /** Dimensions and their members: adding one while planning, with rows, attributes and figures like another's. */
+import { moved } from '../../core/company/move';
+import { inPlace } from '../setup/tree';
 import { z } from 'zod';
 import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../../core/company/attributes';
@@ -308,6 +310,8 @@ async function figuresLike(
 export interface MemberChange {
 	name?: string;
 	parent?: string | null;
+	/** The member of the same parent that it stands before; null is the last place. */
+	before?: string | null;
 	attributes?: Record<string, string>;
 }
 
@@ -319,7 +323,7 @@ export async function changeMember(
 	context: Context,
 	dimensionCode: string,
 	code: string,
-	change: MemberChange
+	{ before, ...change }: MemberChange
 ): Promise<void> {
 	const { user } = context;
 	await asOne(context, async (within) => {
@@ -345,10 +349,15 @@ export async function changeMember(
 			within,
 			models.map((m) => m.code),
 			async () => {
+				const list = dimension.members.map((m) =>
+					m.code === code ? { ...changed, parent: member.parent } : m
+				);
 				await storeMembers(
 					trx,
 					dimension.code,
-					dimension.members.map((m) => (m.code === code ? changed : m))
+					before === undefined && changed.parent === member.parent
+						? list
+						: inPlace(() => moved(list, code, { parent: changed.parent, before: before ?? null }))
 				);
 				await touchCompany(trx);
 				const now = await companyState(trx);

@@ -32,15 +32,10 @@ export class Choosing {
 		else if (ctrlKey || metaKey) this.#turn(code);
 		else this.only(code);
 	}
+	/** What was to be done with them is done. */
 	none(): void {
 		this.chosen = new Set();
 	}
-	/** Keeps what is still there. */
-	keep(codes: ReadonlySet<string>): void {
-		if ([...this.chosen].some((c) => !codes.has(c)))
-			this.chosen = new Set([...this.chosen].filter((c) => codes.has(c)));
-	}
-
 	/**
 	 * Arrow keys, Home, End lead on, and with Shift choose on the way; Space turns one in or out, Ctrl+A takes all in sight.
 	 * @returns the code that the focus goes to; null where the key is for something else

@@ -79,6 +79,10 @@
 			<datalist id="currencies"
 				>{#each CURRENCIES as c (c)}<option value={c}></option>{/each}</datalist
 			>
+		{:else}
+			<p class="muted">
+				It counts in {reporting}. For another currency, switch on “Several currencies” under Company.
+			</p>
 		{/if}
 	</form>
 	{#if moved.length && seen === code}

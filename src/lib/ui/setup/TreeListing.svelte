@@ -16,6 +16,8 @@
 		/** Some are left out by a search: nothing is moved by keys among the others. */
 		found: boolean;
 		changes: TreeChanges<T>;
+		/** Whether anything can be changed; else it is a list to read. */
+		editable?: boolean;
 		/** Headings of the columns behind the codes, and how many there are. */
 		heads: Snippet;
 		columns: number;
@@ -23,7 +25,7 @@
 		cells: Snippet<[T]>;
 		onadd: (item: T) => void;
 	}
-	let { one, items, found, changes, heads, columns, cells, onadd }: Props = $props();
+	let { one, items, found, changes, editable = true, heads, columns, cells, onadd }: Props = $props();
 	const growing = new Growing();
 	/** The one that is dragged, and where it would be dropped. */
 	let dragged = $state<string | null>(null);
@@ -66,7 +68,7 @@
 		{#each items.slice(0, growing.most) as item (item.code)}
 			<tr
 				data-item={item.code}
-				draggable={!found}
+				draggable={editable && !found}
 				class={[
 					!item.leaf && 'sum',
 					over?.code === item.code && over.edge,
@@ -76,13 +78,13 @@
 				ondragover={(event) => dragover(event, item)}
 				ondragend={() => (dragged = over = null)}
 				ondrop={drop}
-				onkeydown={(event) => void (found || changes.onkeydown(event, item))}
+				onkeydown={(event) => void (found || !editable || changes.onkeydown(event, item))}
 			>
 				<td style:padding-left="{10 + item.depth * 16}px">{item.name}</td>
 				<td class="code">{item.code}</td>
 				{@render cells(item)}
 				<td class="doing">
-					{#each acts.filter((a) => a.fits(item)) as { words, act } (words)}
+					{#each acts.filter((a) => editable && a.fits(item)) as { words, act } (words)}
 						<TextButton onclick={() => act(item)}>{words}<span class="sr-only"> {item.name}</span></TextButton
 						>
 					{/each}

@@ -5,7 +5,7 @@
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Input from '$lib/ui/kit/form/Input.svelte';
 	import Label from '$lib/ui/kit/form/Label.svelte';
-	import { ApiError, post, remove } from '$lib/ui/kit/api';
+	import { ApiError, patch, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import ImportMembers from '$lib/ui/models/design/ImportMembers.svelte';
@@ -14,16 +14,19 @@
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import Field from '$lib/ui/kit/form/Field.svelte';
-	import Listing from '$lib/ui/kit/Listing.svelte';
-	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
+	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
+	import type { DimensionView } from '$lib/core/views/dimension-view';
 	import Tabs from '$lib/ui/kit/Tabs.svelte';
 	import { tabPanel } from '$lib/ui/kit/tab-panel';
 
+	type Member = DimensionView['members'][number] & { holds: boolean };
 	let { data } = $props();
 	const company = useCompany();
 	const { calendar } = company;
 	let text = $state('');
-	let editing: { member: string | null; parent: string | null } | null = $state(null);
+	/** A new one is being added, under which. */
+	let adding: { parent: string | null } | null = $state(null);
 	let naming = $state(false);
 	let loading = $state(false);
 	let name = $state('');
@@ -32,12 +35,27 @@
 	const dimension = $derived(
 		data.dimensions.find((d) => d.code === page.url.searchParams.get('dimension')) ?? data.dimensions[0]
 	);
+	const changes = new TreeChanges<Member>({
+		get items() {
+			return (dimension?.members ?? []).map((m) => ({ ...m, holds: m.rows > 0 }));
+		},
+		get path() {
+			return `dimensions/${encodeURIComponent(dimension.code)}/members`;
+		},
+		one: 'member',
+		counts: [],
+		async putBack({ code, name, parent, attributes }, before) {
+			const path = `dimensions/${encodeURIComponent(dimension.code)}/members`;
+			await post(path, { code, name, parent, attributes });
+			if (before !== null) await patch(`${path}/${encodeURIComponent(code)}`, { before });
+		}
+	});
 	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
 	const shown = $derived(
-		dimension?.members.filter((m) => {
+		changes.items.filter((m) => {
 			const all = [m.name, m.code, ...Object.values(m.attributes), ...Object.values(m.inherited)];
 			return words.every((w) => all.join(' ').toLowerCase().includes(w));
-		}) ?? []
+		})
 	);
 	const scenarios = $derived.by(() => {
 		const open = data.scenarios.filter((s) => s.kind !== 'actuals' && !s.locked);
@@ -50,17 +68,9 @@
 		void goto(url, { keepFocus: true, noScroll: true });
 	}
 	async function done(said: string) {
-		editing = null;
+		adding = changes.editing = null;
 		await reread();
 		notices.say(said);
-	}
-	async function removeMember(code: string, called: string) {
-		try {
-			await remove(`dimensions/${dimension.code}/members/${code}`);
-			await done(`${called} is removed.`);
-		} catch (e) {
-			notices.say(e instanceof ApiError ? e.message : 'It was not removed.', true);
-		}
 	}
 	async function addDimension() {
 		problem = '';
@@ -81,8 +91,9 @@
 	<div>
 		<h1>Members</h1>
 		<p class="muted">
-			<a class="plain" href={withSelection('/drivers', data.selection, calendar)}>All drivers</a> · What driver
-			models are laid out by. A new member is usable at once in every model, plan and report.
+			<a class="plain" href={withSelection('/drivers', data.selection, calendar)}>All drivers</a> · What
+			driver models are laid out by. A new member is usable at once in every model, plan and report.{#if editable}
+				Drag a row to move it, or press Alt with an arrow key in it.{/if}
 		</p>
 	</div>
 	{#if editable}
@@ -95,8 +106,7 @@
 				}}>New dimension …</Button
 			>
 			{#if dimension}<Button quiet onclick={() => (loading = true)}>Paste or load …</Button>
-				<Button onclick={() => (editing = { member: null, parent: null })}
-					>Add a {dimension.name.toLowerCase()} …</Button
+				<Button onclick={() => (adding = { parent: null })}>Add a {dimension.name.toLowerCase()} …</Button
 				>{/if}
 		</div>
 	{/if}
@@ -113,67 +123,45 @@
 		<Field placeholder="Find a member" aria-label="Find a member" bind:value={text} />
 	</div>
 	<div class="scroll" {...tabPanel('members', dimension.code)}>
-		<Listing>
-			<thead
-				><tr
-					><th>{dimension.name}</th>{#each dimension.attributes as a (a)}<th>{a}</th>{/each}<th class="num"
-						>Rows</th
-					><th></th></tr
-				></thead
+		{#key dimension.code}
+			<TreeListing
+				one={dimension.name}
+				items={shown}
+				found={words.length > 0}
+				{changes}
+				{editable}
+				columns={dimension.attributes.length + 1}
+				onadd={(m) => (adding = { parent: m.code })}
 			>
-			<tbody>
-				{#each shown as m (m.code)}
-					<tr>
-						<td style:padding-left="{10 + m.depth * 18}px" class:parent={!m.leaf}
-							>{m.name} <span class="muted code">{m.code}</span></td
+				{#snippet heads()}{#each dimension.attributes as a (a)}<th>{a}</th>{/each}<th class="num">Rows</th
+					>{/snippet}
+				{#snippet cells(m)}
+					{#each dimension.attributes as a (a)}
+						<td
+							>{#if ownValue(m.attributes, a)}{ownValue(
+									m.attributes,
+									a
+								)}{:else if ownValue(m.inherited, a)}<span class="muted" title="From above"
+									>{ownValue(m.inherited, a)}</span
+								>{/if}</td
 						>
-						{#each dimension.attributes as a (a)}
-							<td
-								>{#if ownValue(m.attributes, a)}{ownValue(
-										m.attributes,
-										a
-									)}{:else if ownValue(m.inherited, a)}<span class="muted" title="From above"
-										>{ownValue(m.inherited, a)}</span
-									>{/if}</td
-							>
-						{/each}
-						<td class="num">{m.rows || ''}</td>
-						<td class="doing">
-							{#if editable}
-								<TextButton onclick={() => (editing = { member: m.code, parent: null })}
-									>change<span class="sr-only"> {m.name}</span></TextButton
-								>
-								{#if !m.leaf || m.rows === 0}<TextButton
-										onclick={() => (editing = { member: null, parent: m.code })}
-										>add under<span class="sr-only"> {m.name}</span></TextButton
-									>{/if}
-								{#if m.leaf && m.rows === 0}<TextButton onclick={() => removeMember(m.code, m.name)}
-										>remove<span class="sr-only"> {m.name}</span></TextButton
-									>{/if}
-							{/if}
-						</td>
-					</tr>
-				{:else}
-					<tr
-						><td colspan={dimension.attributes.length + 3} class="muted"
-							>{dimension.members.length ? 'No member fits.' : 'No members yet. Add the first one.'}</td
-						></tr
-					>
-				{/each}
-			</tbody>
-		</Listing>
+					{/each}
+					<td class="num">{m.rows || ''}</td>
+				{/snippet}
+			</TreeListing>
+		{/key}
 	</div>
 {:else}
 	<p class="muted">There is no dimension yet. Products, regions or channels are usual ones.</p>
 {/if}
-{#if editing && dimension}
+{#if (adding || changes.editing) && dimension}
 	<MemberDialog
 		{dimension}
-		member={dimension.members.find((m) => m.code === editing!.member) ?? null}
-		parent={editing.parent}
+		member={changes.editing}
+		parent={adding?.parent ?? null}
 		{scenarios}
 		ondone={done}
-		onclose={() => (editing = null)}
+		onclose={() => (adding = changes.editing = null)}
 	/>
 {/if}
 {#if loading}
@@ -212,18 +200,11 @@
 		flex: 1;
 		min-height: 0;
 	}
-	.parent {
-		font-weight: 600;
-	}
-	.code {
-		font-weight: 400;
-		font-size: 12px;
-	}
-	.doing {
+	.scroll :global(.doing) {
 		white-space: nowrap;
 		text-align: right;
 	}
-	.doing > :global(*) {
+	.scroll :global(.doing button) {
 		margin-left: 12px;
 	}
 </style>

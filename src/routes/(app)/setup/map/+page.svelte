@@ -112,8 +112,11 @@
 	function taken(row: PlanningRow) {
 		dragging = false;
 		if (!chosen.length) notices.say('Choose ledger accounts at the left first.', true);
-		else if (row.leaf) void fold(chosen, row.code).then(comeBack);
-		else making = { ledgers: chosen, heading: row.code, each: false };
+		else if (row.leaf) {
+			const rows = chosen;
+			choosing.none();
+			void fold(rows, row.code).then(comeBack);
+		} else making = { ledgers: chosen, heading: row.code, each: false };
 	}
 	/** From the search down to what it found, or back. */
 	function toTree(event: KeyboardEvent) {
@@ -130,6 +133,7 @@
 	function made(accounts: { code: string; name: string }[]) {
 		const { ledgers } = making!;
 		making = null;
+		choosing.none();
 		void work(
 			async () => {},
 			accounts.length === 1

@@ -6,6 +6,7 @@ import { Known, MemberAttributes, Name } from '$lib/server/platform/schemas';
 const Change = z.strictObject({
 	name: Name(120).optional(),
 	parent: Known.nullable().optional(),
+	before: Known.nullable().optional(),
 	attributes: MemberAttributes.optional()
 });
 
