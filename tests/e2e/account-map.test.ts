@@ -1,4 +1,5 @@
 /** The account map: both sides in one view, folding by hand and by keys, accounts made on the spot, and the proof below. */
+import { resolve } from 'node:path';
 import { By } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { startApp, type App } from '../support/app';
@@ -114,4 +115,25 @@ it('counts what is in none, and makes for each of them an account of its own', a
 	await p.told(/2 planning accounts are made, one for each/);
 	expect(await Promise.all(['620010', '620020'].map(accountOf))).toEqual(['620010', '620020']);
 	await proven();
+});
+
+it('makes one for a ledger account that is new in a file, before the file is loaded', async () => {
+	await p.go(`${app.url}/setup/feed`);
+	await (await p.find('#file')).sendKeys(resolve('demo/inbox/ledger-2026-10.csv'));
+	const choice = 'select[aria-label="Planning account for 620040"]';
+	await (await p.find(choice)).sendKeys('a');
+	const name = await p.find('#planning-name');
+	expect(await name.getAttribute('value')).toBe('Video advertising');
+	await p.click('dialog button', 'Make it');
+	await p.told(/^Video advertising is made; 620040 goes into it when the file is loaded\./);
+	await p.driver.wait(
+		async () => (await (await p.find(choice)).getAttribute('value')) === '620040',
+		15_000,
+		'the new account is not chosen'
+	);
+	await p.click('button', /^Load /);
+	await p.told(/entries loaded/);
+	expect(await accountOf('620040')).toBe('620040');
+	const chart = await p.read<{ code: string; parent: string }[]>('accounts');
+	expect(chart.find((a) => a.code === '620040')!.parent).toBe('selling');
 });

@@ -14,22 +14,31 @@
 	import { counted } from '../writing/count';
 
 	/** Makes planning accounts for ledger accounts: one that takes them all, or for each its own. */
+	type Ledger = Pick<MapRow, 'code' | 'name' | 'account' | 'suggestion'>;
 	interface Props {
-		ledgers: readonly MapRow[];
+		ledgers: readonly Ledger[];
 		planning: readonly PlanningRow[];
 		/** The heading to begin with; null: the one that each suggests. */
 		heading: string | null;
 		each: boolean;
+		/** The ledger account is in a file that is not loaded yet: it is mapped when that is. */
+		later?: boolean;
 		ondone: (made: Account[]) => void;
 		onclose: () => void;
 	}
-	let { ledgers, planning, heading, each, ondone, onclose }: Props = $props();
+	let { ledgers, planning, heading, each, later = false, ondone, onclose }: Props = $props();
+	const made = (accounts: object[]): Promise<Account[]> => {
+		if (!later) return post('map/new', { accounts });
+		const [{ code }] = ledgers;
+		const free = /\d/.test(code) && !planning.some((p) => p.code === code);
+		return post('accounts', { parent: under, outline: free ? `${code} ${name.trim()}` : name.trim() });
+	};
 	const headings = $derived(planning.filter((p) => !p.leaf));
 	const indented = (p: PlanningRow) => `${'\u2003'.repeat(p.depth)}${p.name}`;
 	const headingOf = (account: string | null | undefined) =>
 		planning.find((p) => p.code === account)?.parent ?? null;
 	/** Where it is suggested to be, or is. */
-	const likely = (l: MapRow) => headingOf(l.suggestion?.account ?? l.account) ?? '';
+	const likely = (l: Ledger) => headingOf(l.suggestion?.account ?? l.account) ?? '';
 	let mode = $state<'one' | 'each'>(untrack(() => (each ? 'each' : 'one')));
 	let name = $state(untrack(() => (ledgers.length === 1 ? ledgers[0].name : '')));
 	let under = $state(untrack(() => heading ?? likely(ledgers[0])));
@@ -52,7 +61,7 @@
 					mode === 'one'
 						? [{ name: name.trim(), heading: under, ledgers: ledgers.map((l) => l.code) }]
 						: ledgers.map((l) => ({ name: l.name || l.code, heading: places[l.code], ledgers: [l.code] }));
-				ondone(await post<Account[]>('map/new', { accounts }));
+				ondone(await made(accounts));
 			} catch (e) {
 				problem = e instanceof ApiError ? e.message : 'The server could not be reached; nothing was made.';
 			}
@@ -109,7 +118,9 @@
 		<p class="muted">
 			It takes in {ledgers.length === 1
 				? `${ledgers[0].code} ${ledgers[0].name}`
-				: counted(ledgers.length, 'ledger account')}, with what is in the ledger of all months.
+				: counted(ledgers.length, 'ledger account')}, with what is in {later
+				? 'the file'
+				: 'the ledger of all months'}.
 		</p>
 	{:else}
 		<div class="list">

@@ -92,8 +92,9 @@
 		<h1>Members</h1>
 		<p class="muted">
 			<a class="plain" href={withSelection('/drivers', data.selection, calendar)}>All drivers</a> · What
-			driver models are laid out by. A new member is usable at once in every model, plan and report.{#if editable}
-				Drag a row to move it, or press Alt with an arrow key in it.{/if}
+			driver models are laid out by. A new member is usable at once in every model, plan and report.{editable
+				? ' Drag a row to move it, or press Alt with an arrow key in it.'
+				: ''}
 		</p>
 	</div>
 	{#if editable}

@@ -14,6 +14,7 @@
 	import { reread } from '$lib/ui/kit/reread';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import NewPlanning from '$lib/ui/map/NewPlanning.svelte';
 	import FileDrop from '$lib/ui/kit/form/FileDrop.svelte';
 
 	let { data } = $props();
@@ -56,6 +57,18 @@
 			preview.month !== null &&
 			(preview.doubtful === null || signSaid)
 	);
+	/** What figures can stand in. */
+	const leaves = $derived(data.planning.filter((p) => p.leaf));
+	const NEW = '@new';
+	/** The ledger account that a planning account is being made for. */
+	let making = $state.raw<Looked['accounts'][number] | null>(null);
+	async function made([account]: { code: string; name: string }[]) {
+		const { code } = making!;
+		making = null;
+		await reread();
+		mapTo(code, account.code);
+		notices.say(`${account.name} is made; ${code} goes into it when the file is loaded.`);
+	}
 	const accountName = (code: string) => data.planning.find((p) => p.code === code)?.name ?? code;
 
 	async function choose(chosen: File | undefined | null) {
@@ -269,11 +282,16 @@
 								<Choice
 									style="max-width: 260px"
 									value={map[a.code] ?? ''}
-									onpick={(v) => mapTo(a.code, v)}
+									onpick={(v) => {
+										if (v !== NEW) return mapTo(a.code, v);
+										making = a;
+										return false;
+									}}
 									aria-label="Planning account for {a.code}"
 								>
 									<option value="">not mapped</option>
-									{#each data.planning as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
+									{#if data.may['change accounts']}<option value={NEW}>a new account …</option>{/if}
+									{#each leaves as p (p.code)}<option value={p.code}>{p.code} {p.name}</option>{/each}
 								</Choice>
 							</td>
 							<td>
@@ -472,6 +490,18 @@
 			as it is; loading the month’s file brings them back.
 		</p>
 	</Dialog>
+{/if}
+
+{#if making}
+	<NewPlanning
+		ledgers={[making]}
+		planning={data.planning}
+		heading={null}
+		each={false}
+		later
+		ondone={made}
+		onclose={() => (making = null)}
+	/>
 {/if}
 
 <style>

@@ -155,15 +155,16 @@
 		<h1>Account map</h1>
 		<p class="muted">
 			{#if data.rows.length}
-				{counted(data.rows.length, 'ledger account')} are folded into {data.planning.filter((p) => p.folded)
-					.length} planning accounts{#if unmapped.length}; <b class="odd">{unmapped.length}</b>
+				{counted(data.rows.length - unmapped.length, 'ledger account')} are folded into {data.planning.filter(
+					(p) => p.folded
+				).length} planning accounts{#if unmapped.length}; <b class="odd">{unmapped.length}</b>
 					{unmapped.length === 1 ? 'is' : 'are'} in none, with {said(sum(unmapped))}{/if}. Drag accounts from
 				left to right, or choose them and press Enter.
 			{:else}What the ledger calls its accounts, and what they are planned as.{/if}
 		</p>
 	</div>
 	{#if unmapped.length}
-		<Button onclick={() => (making = { ledgers: unmapped, heading: null, each: true })}
+		<Button onclick={() => (making = { ledgers: unmapped, heading: null, each: unmapped.length > 1 })}
 			>Make an account for {unmapped.length === 1 ? 'it' : `each of ${unmapped.length}`} …</Button
 		>
 	{/if}
@@ -227,7 +228,7 @@
 			/>
 		</div>
 		<p class="foot">
-			<span>All planning accounts{unmapped.length ? ' and what is in none' : ''}</span>
+			<span>{unmapped.length ? 'Planning accounts and unmapped' : 'All planning accounts'}</span>
 			<b class:odd={!even}>{said(right)}{even ? '' : ', which is not the same'}</b>
 		</p>
 	</section>
@@ -290,6 +291,9 @@
 		border-top: 1px solid var(--rule-strong);
 		padding: 6px 10px 0;
 		margin: 0;
+	}
+	.foot > * {
+		white-space: nowrap;
 	}
 	.odd {
 		color: var(--clay);
