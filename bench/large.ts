@@ -75,7 +75,8 @@ async function edits(p: Person, name: string, address: string, cell: string, tot
 	});
 }
 async function targets(p: Person, url: string, taken: Taken) {
-	const address = `${url}/plan/targets?scenario=fy28-budget&department=kelpwick&${WINDOW}`;
+	// The budget has its targets already.
+	const address = `${url}/plan/targets?scenario=${FORECAST}&department=kelpwick&from=2026-10&to=2027-09`;
 	await opening(p, address, 'main button');
 	const start = performance.now();
 	await p.click('main button', 'Make targets');

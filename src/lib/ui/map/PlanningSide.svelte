@@ -1,5 +1,7 @@
 <script lang="ts">
 	import type { PlanningRow } from '../../core/views/map-row';
+	import { tick } from 'svelte';
+	import { Growing } from '../kit/growing.svelte';
 	import TextButton from '../kit/form/TextButton.svelte';
 	import Listing from '../kit/Listing.svelte';
 	import { amountLines } from '../writing/amounts';
@@ -21,6 +23,7 @@
 		onleave: () => void;
 	}
 	let { rows, currency, waiting, dragging, onfold, onshow, onleave }: Props = $props();
+	const growing = new Growing();
 	let over = $state('');
 	let at = $state('');
 	let body = $state<HTMLElement>();
@@ -28,18 +31,21 @@
 
 	/** To the first that figures can stand in, or the first of all. */
 	export function enter() {
-		focus(rows.find((r) => r.leaf)?.code ?? rows[0]?.code);
+		void focus(rows.find((r) => r.leaf)?.code ?? rows[0]?.code);
 	}
-	function focus(code: string | undefined) {
+	async function focus(code: string | undefined) {
 		if (code === undefined) return;
 		at = code;
+		const place = rows.findIndex((r) => r.code === code);
+		if (place >= growing.most) growing.most = place + 1;
+		await tick();
 		body?.querySelector<HTMLElement>(`[data-planning="${CSS.escape(code)}"]`)?.focus();
 	}
 	function keydown(event: KeyboardEvent, row: PlanningRow) {
 		if (event.target !== event.currentTarget) return;
 		const now = rows.indexOf(row);
 		const to = { ArrowDown: now + 1, ArrowUp: now - 1, Home: 0, End: rows.length - 1 }[event.key];
-		if (to !== undefined) focus(rows[Math.max(0, Math.min(rows.length - 1, to))].code);
+		if (to !== undefined) void focus(rows[Math.max(0, Math.min(rows.length - 1, to))].code);
 		else if (event.key === 'Enter') onfold(row);
 		else if (event.key === 'Escape' || event.key === 'ArrowLeft') onleave();
 		else return;
@@ -64,7 +70,7 @@
 		><tr><th>Planning account</th><th class="num">Holds</th><th class="num">Debit less credit</th></tr></thead
 	>
 	<tbody bind:this={body}>
-		{#each rows as row (row.code)}
+		{#each rows.slice(0, growing.most) as row (row.code)}
 			<tr
 				data-planning={row.code}
 				tabindex={row.code === reached ? 0 : -1}
@@ -99,6 +105,9 @@
 		{:else}
 			<tr><td colspan="3" class="muted">No planning account fits.</td></tr>
 		{/each}
+		{#if rows.length > growing.most}<tr {@attach growing.end}
+				><td colspan="3" class="muted">{rows.length - growing.most} more …</td></tr
+			>{/if}
 	</tbody>
 </Listing>
 
