@@ -3,7 +3,7 @@ import { isBalance } from './sign';
 import type { Account, AccountType } from './schema';
 import { treeFaults, type Tree, type TreeFault } from './tree';
 
-export const isMoney = (type: AccountType) => type !== 'statistical' && type !== 'rate';
+const isMoney = (type: AccountType) => type !== 'statistical' && type !== 'rate';
 
 /**
  * Everything that is wrong with a chart, by account: what is no tree, and statistics or rates under a heading of money,

@@ -7,7 +7,7 @@ import type { Cell } from '../../core/engine/values';
 import { axisOf } from '../../core/engine/axis';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
-import { isMoney } from '../../core/company/chart';
+import { isMoney } from '../../core/currency/rates';
 import { isBalance } from '../../core/company/sign';
 import { plannedAccounts, planRows, typedCells, type PlanRow } from '../../core/views/plan-rows';
 import { currencyUnder, type Structure } from '../../core/company/structure';
@@ -155,7 +155,7 @@ export async function readUnder(
 			department: d.code,
 			format: a.format,
 			currency,
-			...(rates && isMoney(a.type) ? { rates } : {}),
+			...(rates && isMoney(a) ? { rates } : {}),
 			cells: cellsOf(totals.of(a.code, d.code), from, to),
 			typed: own ? typedCells(plan, a.code, d.code, { from, to }) : [],
 			open: own && rightTo(d.code).editable && plan.accounts.origin(a.code, d.code).kind === 'basis'

@@ -2,10 +2,10 @@
 import { z } from 'zod';
 import { suggestAccount } from '../../core/company/suggest';
 import type { MapRow, PlanningRow } from '../../core/views/map-row';
-import { isMoney } from '../../core/company/chart';
 import type { Account } from '../../core/company/schema';
 import { isBalance, naturalFromDebit } from '../../core/company/sign';
 import { addedUp, MEASURES, type Amounts } from '../../core/currency/amounts';
+import { isMoney } from '../../core/currency/rates';
 import { NUMBER } from '../../core/engine/values';
 import { entryCurrency } from '../company/entry-currency';
 import { note, type Change } from '../company/journal';
@@ -54,34 +54,42 @@ export async function readMap(context: Context) {
 			suggestion: l.account === null ? suggestAccount(l, state.ledgerAccounts, leaves) : null
 		};
 	});
+	return { rows: mapped, planning: planningOf(state) };
+}
+
+/** The planning accounts with what is folded into them; of the ledger itself nothing is read. */
+export const readPlanning = async (context: Context): Promise<PlanningRow[]> =>
+	planningOf(await companyFor(context, 'map ledger accounts'));
+
+function planningOf(state: CompanyState): PlanningRow[] {
+	const { accounts } = state.structure;
 	const folded = new Map<string, number>();
-	for (const { account } of mapped) if (account !== null) folded.set(account, (folded.get(account) ?? 0) + 1);
-	return {
-		rows: mapped,
-		planning: accounts.all.map((a): PlanningRow => ({
-			code: a.code,
-			name: a.name,
-			parent: a.parent,
-			type: a.type,
-			depth: accounts.depth(a.code),
-			leaf: accounts.isLeaf(a.code),
-			folded: folded.get(a.code) ?? 0,
-			amounts: debitsOf(state, a)
-		}))
-	};
+	for (const { account } of state.ledgerAccounts)
+		if (account !== null) folded.set(account, (folded.get(account) ?? 0) + 1);
+	return accounts.all.map((a): PlanningRow => ({
+		code: a.code,
+		name: a.name,
+		parent: a.parent,
+		type: a.type,
+		depth: accounts.depth(a.code),
+		leaf: accounts.isLeaf(a.code),
+		folded: folded.get(a.code) ?? 0,
+		amounts: debitsOf(state, a)
+	}));
 }
 
 /**
  * Everything that stands in a planning account, debit less credit: the sum of what it took in, or the last balance, with
  * the sign of the ledger. Read from its actuals, and so beside the ledger's own sums.
  */
-function debitsOf({ structure, actuals }: CompanyState, { code, type }: Account): Amounts {
+function debitsOf({ structure, actuals }: CompanyState, account: Account): Amounts {
+	const { code, type } = account;
 	const own = actuals.accounts.get(code);
 	if (!own) return {};
 	const sign = naturalFromDebit(type);
 	const sums: Record<string, number> = {};
 	for (let r = 0; r < own.rows; r++) {
-		const currency = isMoney(type) ? structure.rowCurrency[r] : MEASURES;
+		const currency = isMoney(account) ? structure.rowCurrency[r] : MEASURES;
 		for (let t = isBalance(type) ? own.periods - 1 : 0; t < own.periods; t++) {
 			const i = t * own.rows + r;
 			if (own.marks![i] === NUMBER) sums[currency] = (sums[currency] ?? 0) + sign * own.values[i];

@@ -7,6 +7,7 @@ import { addedUp } from '../../core/currency/amounts';
 import { companyState } from '../company/structure';
 import { mapAccounts, readMap } from './map';
 import type { User } from '../platform/auth/sessions';
+import { changeAccount } from '../setup/chart';
 import { foldIntoNew } from './new-planning';
 
 let db: Knex;
@@ -81,4 +82,13 @@ it('is equal on both sides however accounts are folded, read from the entries an
 		),
 		{ numRuns: 12 }
 	);
+});
+
+it('counts a statistic that is written as money in its currency, on both sides', async () => {
+	await mapAccounts({ db, user }, { ledgers: ['900010'], account: '9000' });
+	const before = await sides();
+	await changeAccount({ db, user }, '9000', { format: 'money', dry: false });
+	const { left, right } = await sides();
+	expect(left.GBP).toBeGreaterThan(before.left.GBP + 1000);
+	for (const currency of ['GBP', 'EUR']) expect(right[currency]).toBeCloseTo(left[currency], 2);
 });

@@ -37,7 +37,7 @@ it.each([DEMO, PRAXIS])('keeps what %s is made of, and nothing that stands in it
 		expect(again[same]).toEqual(whole[same]);
 	expect(again.scenarios).toHaveLength(1);
 	const [{ scenario, bases, definitions }] = again.scenarios;
-	expect(scenario).toMatchObject({ kind: 'budget', locked: false, visibility: 'all', actualsThrough: null });
+	expect(scenario).toMatchObject({ kind: 'budget', locked: false, actualsThrough: null });
 	expect(bases.length + definitions.length).toBeGreaterThan(0);
 	// What formulas make of nothing is nothing, or divided by it.
 	const plan = await planOf(db, scenario.code);
@@ -50,4 +50,18 @@ it.each([DEMO, PRAXIS])('keeps what %s is made of, and nothing that stands in it
 			}
 		});
 	await db.destroy();
+});
+
+it('leaves who may see the plan as it was: its name and how it is planned are not for all', async () => {
+	const db = await loaded(DEMO);
+	const data = await readStored(db);
+	await db.destroy();
+	const budget = data.scenarios.find((s) => s.scenario.code === 'fy28-budget')!.scenario;
+	Object.assign(budget, { visibility: 'people', people: ['nora.whitlock@kelpwick.example'] });
+	expect(withoutFigures(data).scenarios[0].scenario).toMatchObject({
+		name: 'FY28 Budget',
+		visibility: 'people',
+		people: ['nora.whitlock@kelpwick.example'],
+		owner: 'maren.holt@kelpwick.example'
+	});
 });

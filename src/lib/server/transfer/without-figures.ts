@@ -2,10 +2,24 @@
 import { scenarioOf } from '../company/subjects/scenarios';
 import { companyOf, type CompanyData } from '../company/subjects';
 
+/** Named one by one: what is kept some day does not come along by itself. */
+const KEPT = [
+	'company',
+	'accounts',
+	'ledgerAccounts',
+	'entities',
+	'departments',
+	'dimensions',
+	'rules',
+	'profiles',
+	'rateSets',
+	'users'
+] as const;
+
 /**
  * Accounts and their map, departments and entities, dimensions, driver models, rules, profiles, exchange rates, people;
  * and one plan to begin with, the last budget or else the last plan, with its models and how accounts are planned,
- * blank, unlocked and seen by all. No entry, typed value, adjustment, note, round or history comes along.
+ * blank, unlocked, and seen by those who see it here. No entry, typed value, adjustment, note, round or history comes along.
  */
 export function withoutFigures(data: CompanyData): CompanyData {
 	const plans = data.scenarios.filter((s) => s.scenario.kind !== 'actuals');
@@ -17,29 +31,12 @@ export function withoutFigures(data: CompanyData): CompanyData {
 	const from = latest(plans.filter((s) => s.scenario.kind === 'budget')) ?? latest(plans);
 	const definitions = from?.definitions ?? [];
 	const used = new Map(definitions.map((d) => [d.code, d]));
-	const {
-		company,
-		accounts,
-		ledgerAccounts,
-		entities,
-		departments,
-		dimensions,
-		rules,
-		profiles,
-		rateSets,
-		users
-	} = data;
+	const kept = Object.fromEntries(KEPT.map((name) => [name, data[name]])) as Pick<
+		CompanyData,
+		(typeof KEPT)[number]
+	>;
 	return companyOf({
-		company,
-		accounts,
-		ledgerAccounts,
-		entities,
-		departments,
-		dimensions,
-		rules,
-		profiles,
-		rateSets,
-		users,
+		...kept,
 		models: data.models.flatMap((m) => {
 			const definition = used.get(m.definition.code);
 			return definition ? [{ ...m, definition }] : [];
@@ -55,9 +52,7 @@ export function withoutFigures(data: CompanyData): CompanyData {
 							origin: null,
 							target: null,
 							locked: false,
-							description: '',
-							visibility: 'all',
-							people: []
+							description: ''
 						},
 						definitions: [...definitions],
 						bases: from.bases

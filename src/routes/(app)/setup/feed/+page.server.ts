@@ -2,7 +2,7 @@ import { listRuns } from '$lib/server/ledger/feed';
 import { openMonths } from '$lib/server/ledger/months';
 import { mustMay } from '$lib/server/platform/auth/policy';
 import { page } from '$lib/server/doors/http';
-import { readMap } from '$lib/server/ledger/map';
+import { readPlanning } from '$lib/server/ledger/map';
 import { companyState } from '$lib/server/company/structure';
 
 export const load = ({ locals }) =>
@@ -12,7 +12,7 @@ export const load = ({ locals }) =>
 		return {
 			runs: await listRuns(context),
 			openMonths: await openMonths(context),
-			planning: (await readMap(context)).planning,
+			planning: await readPlanning(context),
 			dimensionNames: [...structure.dimensions.values()].map(({ dimension }) => ({
 				code: dimension.code,
 				name: dimension.name
