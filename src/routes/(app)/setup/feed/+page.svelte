@@ -524,6 +524,9 @@
 		justify-content: space-between;
 		gap: 16px;
 	}
+	.verdict > :global(button) {
+		flex: none;
+	}
 	.facts {
 		display: flex;
 		gap: 26px;

@@ -228,7 +228,7 @@
 			/>
 		</div>
 		<p class="foot">
-			<span>{unmapped.length ? 'Planning accounts and unmapped' : 'All planning accounts'}</span>
+			<span>{unmapped.length ? 'Planned, and unmapped' : 'All planning accounts'}</span>
 			<b class:odd={!even}>{said(right)}{even ? '' : ', which is not the same'}</b>
 		</p>
 	</section>
