@@ -19,6 +19,7 @@ function company(rows: number, months: number): CompanyData {
 		code: `p${i}`,
 		name: `Product ${i}`,
 		parent: null,
+		retired: false,
 		attributes: {}
 	}));
 	const definition = ModelDefinition.parse({

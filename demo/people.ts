@@ -100,6 +100,7 @@ const plain = (
 	code,
 	name,
 	parent,
+	retired: false,
 	attributes
 });
 

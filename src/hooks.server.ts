@@ -44,7 +44,8 @@ const SETTING_UP = new Set([
 	'/begin',
 	'/api/v1/founding',
 	'/api/v1/founding/history',
-	'/api/v1/founding/folder'
+	'/api/v1/founding/folder',
+	'/api/v1/founding/worksheets'
 ]);
 const isOpen = async (pathname: string) =>
 	OPEN.has(pathname) || (SETTING_UP.has(pathname) && !(await hasCompany(await database())));

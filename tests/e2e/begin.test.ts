@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Client, startApp, type App } from '../support/app';
 import { Key, Person } from '../support/browser';
+import { workbookIn } from '../support/workbook';
 
 let app: App;
 const file = (name: string, content: string) => {
@@ -188,9 +189,13 @@ describe('a company of one’s own', () => {
 		await p.says('[role=alert]', /mend last year’s figures first/);
 		await type(
 			'#history-file',
-			file('tb.csv', 'Account,Name,Balance,Department\n4000,Repairs,-1200,Service')
+			await workbookIn(p.downloads, 'tb.xlsx', [
+				['Account', 'Name', 'Balance', 'Department'],
+				[4000, 'Repairs', -1200.5, 'Service']
+			])
 		);
-		await p.says('.said p', /^1 account, January 2025 to December 2025\. Credits are larger by 1,200\.00/);
+		await p.says('.said p', /^1 account, January 2025 to December 2025\. Credits are larger by 1,200\.50/);
+		await p.says('.said p', /Read from the sheet “List”\./);
 		await p.click('label', 'empty');
 		await p.click('button', 'Set up and plan');
 		await p.says('h1', /^Department plan: Service$/);

@@ -2,6 +2,7 @@
 import { expect, it } from 'vitest';
 import { startApp } from '../support/app';
 import { Key, Person } from '../support/browser';
+import { workbookIn } from '../support/workbook';
 
 it('shows what a list would change while it stands there, and loads it; moves and takes out what is there', async () => {
 	const app = await startApp('demo/company');
@@ -49,6 +50,31 @@ it('shows what a list would change while it stands there, and loads it; moves an
 		await (await gone.findElement({ css: 'button.plain' })).click();
 		await p.told(/^Petrel 15 is there again\./);
 		expect(await order()).toEqual(['scoter-14', 'petrel-15', 'scoter-16']);
+		// From a workbook, in which sizes are what they are.
+		await p.click('button', 'Paste or load …');
+		const file = await workbookIn(p.downloads, 'sizes.xlsx', [
+			['code', 'size', 'weight'],
+			['petrel-15', '4.9 m', 21.5]
+		]);
+		await (await p.find('dialog input[type=file]')).sendKeys(file);
+		await p.says('dialog li', /^Petrel 15\s?size 4\.9 m, weight 21\.5$/);
+		await p.says('dialog [role=status]', /^Read from the sheet “List”\.$/);
+		await p.click('dialog button', 'Load');
+		await p.told(/^1 member added or changed\./);
+		// Retired: kept and said, no more offered for new rows; taken back.
+		await p.click('[data-item="scoter-14"] button', /^retire/);
+		const retired = await p.named('.notice', /^Scoter 14 is retired: it stays where it holds figures/);
+		await p.says('[data-item="scoter-14"] td', /^Scoter 14\s?retired$/);
+		await p.click('[data-item="scoter-16"] button', /^retire/);
+		await p.told(/^Scoter 16 is retired/);
+		await (await retired.findElement({ css: 'button.plain' })).click();
+		await p.says('.notice', /^Scoter 14 is as it was\./);
+		await p.go(`${app.url}/drivers/boat_sales`);
+		await p.click('button', 'Add rows …');
+		await p.says('dialog li', /^Scoter 14$/);
+		expect(await p.driver.executeScript(`return document.querySelector('dialog').innerText`)).not.toContain(
+			'Scoter 16'
+		);
 	} finally {
 		await p.close();
 		await app.stop();

@@ -74,6 +74,10 @@ export const API: Record<string, Request[]> = {
 	'founding/folder': [
 		{ method: 'POST', path: 'founding/folder', body: {}, file: true, open: ALL, status: 409 }
 	],
+	'founding/worksheets': [
+		{ method: 'POST', path: 'founding/worksheets', body: {}, file: true, open: ALL, status: 409 }
+	],
+	worksheets: [{ method: 'POST', path: 'worksheets', body: {}, file: true, open: ALL, status: 200 }],
 	company: [
 		{ method: 'GET', path: 'company', open: ['analyst'], status: 200 },
 		{

@@ -14,7 +14,9 @@ import {
 	type NewMember
 } from '../../src/lib/server/models/members';
 import { importMembers } from '../../src/lib/server/models/members-import';
+import { companyState } from '../../src/lib/server/company/structure';
 import { readModel } from '../../src/lib/server/models/models';
+import { addRows } from '../../src/lib/server/models/rows';
 import { varianceReport } from '../../src/lib/server/reports/variance';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { contentOf, DEMO, DESIGN, loaded, rowsUnder, refusedIn, userOf } from '../support/company';
@@ -286,6 +288,61 @@ describe('members from a list', () => {
 		).rejects.toMatchObject({ status: 403 });
 		await expect(importMembers({ db, user: maren }, 'none', { text: LIST, dry: true })).rejects.toMatchObject(
 			{ status: 404 }
+		);
+	});
+});
+
+describe('a retired member', () => {
+	const retire = (member: string, retired = true) =>
+		changeMember({ db, user: maren }, 'product', member, { retired });
+	const product = async (code: string) =>
+		(await readDimensions({ db, user: maren }))
+			.find((d) => d.code === 'product')!
+			.members.find((m) => m.code === code)!;
+
+	it('keeps its figures, and no row is added with it or what lies under it', async () => {
+		const before = await contentOf(db, ['series']);
+		const total = await reported();
+		await retire('kayaks');
+		expect(await product('scoter-14')).toMatchObject({ retired: false, offered: false });
+		expect(await contentOf(db, ['series'])).toBe(before);
+		expect(await reported()).toEqual(total);
+		expect((await salesRows('units', 'scoter-14')).length).toBeGreaterThan(0);
+		for (const rule of (await companyState(db)).rules)
+			await putRule({ db, user: maren }, { ...rule, on: false });
+		const wanted = [['scoter-14', 'direct', 'baltic']];
+		expect((await refused(addRows({ db, user: maren }, 'boat_sales', wanted))).message).toMatch(
+			/“Scoter 14” is retired; bring it back under Members first\./
+		);
+		await retire('kayaks', false);
+		expect(await addRows({ db, user: maren }, 'boat_sales', wanted)).toMatchObject({ rows: 1 });
+	});
+	it('is no sibling or heading for a new one, until it is brought back', async () => {
+		await retire('kayaks');
+		expect((await refused(addMember({ db, user: maren }, petrel))).message).toMatch(
+			/“Kayaks” is retired. Bring it back first\./
+		);
+		await retire('kayaks', false);
+		expect(await addMember({ db, user: maren }, petrel)).toMatchObject({ code: 'petrel-15' });
+	});
+	it('stays so in the company folder; a folder from before knows none', async () => {
+		await retire('scoter-14');
+		const stored = await readStored(db);
+		const folder = writeCompany(stored);
+		expect(readCompany(folder)).toEqual(stored);
+		const older = new Map(folder);
+		const file = 'dimensions/product.csv';
+		older.set(
+			file,
+			folder
+				.get(file)!
+				.replace(/^code,name,parent,retired/, 'code,name,parent')
+				.replace(/,(yes|no),/g, ',')
+		);
+		const read = readCompany(older).dimensions.find((d) => d.code === 'product')!;
+		expect(read.members.map((m) => m.retired)).not.toContain(true);
+		expect(read.members.map((m) => m.attributes)).toEqual(
+			stored.dimensions.find((d) => d.code === 'product')!.members.map((m) => m.attributes)
 		);
 	});
 });

@@ -54,3 +54,7 @@ function strictly(encoding: string, bytes: Uint8Array): string | null {
 		return null;
 	}
 }
+
+/** Whether a file is a zip, as workbooks are (PKWARE APPNOTE 6.3). */
+export const isZip = (bytes: Uint8Array): boolean =>
+	bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;

@@ -111,13 +111,20 @@ export function strangersCompany(seed: number): CompanyData {
 
 	const dimensions = ['product', 'region'].map((code) => {
 		const members = [
-			{ code: `${code}-top`, name: `${code} top`, parent: null as string | null, attributes: {} }
+			{
+				code: `${code}-top`,
+				name: `${code} top`,
+				parent: null as string | null,
+				retired: false,
+				attributes: {}
+			}
 		];
 		for (let m = 0; m < dice.whole(2, 3); m++)
 			members.push({
 				code: `${code}${m}`,
 				name: `${code} ${m}`,
 				parent: dice.chance(0.7) ? `${code}-top` : null,
+				retired: false,
 				attributes: { into: dice.pick(['s0', 's1']) } as Record<string, string>
 			});
 		if (!members.some((m) => m.parent)) members[1].parent = `${code}-top`;

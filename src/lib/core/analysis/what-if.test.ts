@@ -40,6 +40,7 @@ const member = (code: string, parent: string | null, attributes: Record<string, 
 	code,
 	name: code,
 	parent,
+	retired: false,
 	attributes
 });
 const structure = buildStructure(

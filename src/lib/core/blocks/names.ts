@@ -1,7 +1,8 @@
 /** What formulas of a block may refer to, whatever kind the blocks are. */
 import { attributeQuantity, attributesOf } from '../company/attributes';
 import type { Account, Dimension } from '../company/schema';
-import type { Tree } from '../company/tree';
+import { retiredIn } from '../company/retired';
+import { buildTree, type Tree } from '../company/tree';
 import type { BlockNames, Names } from '../formula/check';
 import { inUnit, plain, UNKNOWN, type MoneyUnits, type Quantity } from '../formula/units';
 
@@ -48,6 +49,7 @@ export function namesAmong(
 		dimensions: dimensions.map((d) => ({
 			code: d.code,
 			members: d.members.map((m) => m.code),
+			retired: [...retiredIn(buildTree(d.members))],
 			attributes: attributesOf(d).map((code) => ({ code, quantity: attributeQuantity(d, code) }))
 		})),
 		scenarios

@@ -8,6 +8,7 @@ const member = (code: string, name: string, parent: string | null = null, attrib
 	code,
 	name,
 	parent,
+	retired: false,
 	attributes
 });
 const PRESENT = [
@@ -52,6 +53,25 @@ describe('a list of members', () => {
 			['sea-kayak', 'narrow-boats'],
 			['narrow-boats', 'boats']
 		]);
+	});
+	it('retires some, and brings others back', () => {
+		const gone = { ...PRESENT[2], retired: true };
+		const { changes, faults } = readMembers(
+			[
+				['code', 'retired'],
+				['kayak', 'Yes'],
+				['other', 'no'],
+				['boats', '']
+			],
+			[1, 2, 3, 4],
+			[PRESENT[0], PRESENT[1], gone]
+		);
+		expect(faults).toEqual([]);
+		expect(changes.map((c) => [c.after.code, c.after.retired])).toEqual([
+			['kayak', true],
+			['other', false]
+		]);
+		expect(faultsOf('code;retired', 'kayak;perhaps')).toEqual(['2 retired: “perhaps” is neither yes nor no']);
 	});
 	it('says what cannot be taken, at its row and column', () => {
 		expect(faultsOf('size;range', '1;2')).toEqual([

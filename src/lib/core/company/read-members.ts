@@ -16,7 +16,7 @@ export interface ListFault {
 	message: string;
 }
 
-const OWN = ['code', 'name', 'parent'] as const;
+const OWN = ['code', 'name', 'parent', 'retired'] as const;
 type Own = (typeof OWN)[number];
 const ATTRIBUTE = /^[A-Za-z_][A-Za-z0-9_]{0,63}$/;
 const MOST_TEXT = { name: 120, attribute: 200 };
@@ -85,10 +85,13 @@ export function readMembers(
 			if (fault) fail(fault, heading);
 			values[heading] = value;
 		}
+		const retired = cell('retired').toLowerCase();
+		if (!['', 'yes', 'no'].includes(retired)) fail(`“${retired}” is neither yes nor no`, 'retired');
 		const after = {
 			code: own,
 			name: name || (before?.name ?? ''),
 			parent: before?.parent ?? null,
+			retired: retired === '' ? (before?.retired ?? false) : retired === 'yes',
 			attributes: values
 		};
 		found.push({ row, before, after, parent: cell('parent') });
@@ -114,4 +117,10 @@ export function readMembers(
 
 /** The same with attributes in the order of their names. */
 const sorted = (m: Member | null) =>
-	m && [m.code, m.name, m.parent, Object.entries(m.attributes).sort(([a], [b]) => (a < b ? -1 : 1))];
+	m && [
+		m.code,
+		m.name,
+		m.parent,
+		m.retired,
+		Object.entries(m.attributes).sort(([a], [b]) => (a < b ? -1 : 1))
+	];

@@ -86,6 +86,8 @@ export interface Member {
 	code: string;
 	name: string;
 	parent: string | null;
+	/** Kept with what it holds, and offered no more; all under it as well. */
+	retired: boolean;
 	attributes: Record<string, string>;
 }
 export interface Dimension {

@@ -50,7 +50,8 @@ export function readRates(
 		const cell = (column: Column) => cells[placeOf(column)] ?? '';
 		const fail = (message: string) => faults.push({ line, message });
 		const currency = cell('currency').toUpperCase();
-		const period = calendar.parse(cell('period'));
+		// A sheet often has the day for which a rate was published.
+		const period = calendar.parse(cell('period')) ?? calendar.periodOf(cell('period'));
 		const number = (kind: RateKind): number | null => {
 			const written = cell(kind);
 			if (written === '') return null;

@@ -32,6 +32,8 @@ export interface Names {
 	dimensions: readonly {
 		code: string;
 		members: readonly string[];
+		/** Of these, those that are not offered. */
+		retired: readonly string[];
 		attributes: readonly NamedQuantity[];
 	}[];
 	/** Codes that `scenario("…")` may name. */

@@ -99,7 +99,8 @@ function argumentOptions(
 		const block =
 			reference.length === 2 ? [names.own, ...names.blocks].find((b) => b.code === reference[0]) : names.own;
 		if (argument === 1) return (block?.dimensions ?? []).map((d) => name(d, d));
-		return texts(names.dimensions.find((d) => d.code === written[1])?.members ?? []);
+		const dimension = names.dimensions.find((d) => d.code === written[1]);
+		return texts(dimension?.members.filter((m) => !dimension.retired.includes(m)) ?? []);
 	}
 	return names.own.dimensions.filter((d) => !written.includes(d)).map((d) => name(d, d));
 }

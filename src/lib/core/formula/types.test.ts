@@ -38,10 +38,11 @@ const names: Names = {
 		{
 			code: 'product',
 			members: ['kayak', 'canoe'],
+			retired: [],
 			attributes: quantities({ family: text, launch: date, weight: plain })
 		},
-		{ code: 'channel', members: ['direct'], attributes: [] },
-		{ code: 'region', members: ['north'], attributes: [] }
+		{ code: 'channel', members: ['direct'], retired: [], attributes: [] },
+		{ code: 'region', members: ['north'], retired: [], attributes: [] }
 	],
 	scenarios: ['budget']
 };

@@ -6,7 +6,13 @@ import type { CombinationRule, MemberSet } from './schema';
 import { blockingOf, membersAt, membersOf, ruleFaults } from './combinations';
 import { buildStructure, treeOf } from '../company/structure';
 
-const member = (code: string, parent: string | null = null) => ({ code, name: code, parent, attributes: {} });
+const member = (code: string, parent: string | null = null) => ({
+	code,
+	name: code,
+	parent,
+	retired: false,
+	attributes: {}
+});
 const structure = buildStructure(
 	monthCalendar(1),
 	[],

@@ -43,8 +43,8 @@ const structure = buildStructure(
 			code: 'product',
 			name: 'Product',
 			members: [
-				{ code: 'p', name: 'P', parent: null, attributes: { seller: 'b' } },
-				{ code: 'q', name: 'Q', parent: null, attributes: { seller: 'a' } }
+				{ code: 'p', name: 'P', parent: null, retired: false, attributes: { seller: 'b' } },
+				{ code: 'q', name: 'Q', parent: null, retired: false, attributes: { seller: 'a' } }
 			]
 		}
 	],

@@ -44,6 +44,7 @@ const structure = buildStructure(
 			name: 'Product',
 			members: [node('boats', null), node('kayak', 'boats'), node('rope', null)].map((m) => ({
 				...m,
+				retired: false,
 				attributes: { account: m.code === 'rope' ? 'cash' : m.code === 'kayak' ? 'sales' : '' }
 			}))
 		}

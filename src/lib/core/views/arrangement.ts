@@ -76,6 +76,8 @@ export function fitting(definition: ModelDefinition, wanted: Partial<Arrangement
 interface Model {
 	definition: ModelDefinition;
 	rows: readonly (readonly string[])[];
+	/** Rows that are not shown at all. */
+	without?: ReadonlySet<number>;
 }
 
 /** Rows that the filters keep, as indexes. A dimension that the model has not filters nothing. */
@@ -89,7 +91,9 @@ export function keptRows(model: Model, structure: Structure, where: Arrangement[
 		const members = structure.dimensions.get(dimension)?.members;
 		return [(row: readonly string[]) => attributeOf(members, row[place], attribute) === value];
 	});
-	return model.rows.flatMap((row, r) => (tests.every((fits) => fits(row)) ? [r] : []));
+	return model.rows.flatMap((row, r) =>
+		!model.without?.has(r) && tests.every((fits) => fits(row)) ? [r] : []
+	);
 }
 
 const shownLines = (definition: ModelDefinition, { lines }: Arrangement): Line[] =>

@@ -10,6 +10,9 @@ export interface DimensionView {
 		parent: string | null;
 		depth: number;
 		leaf: boolean;
+		/** Itself; it is not offered when one above it is either. */
+		retired: boolean;
+		offered: boolean;
 		attributes: Record<string, string>;
 		/** Attributes that come from above. */
 		inherited: Record<string, string>;

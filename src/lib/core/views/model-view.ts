@@ -6,6 +6,7 @@ import { walk } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
 import { rowKey } from '../engine/row-key';
+import { retiredOf } from '../company/retired';
 import type { ModelDefinition } from '../blocks/driver-model/schema';
 import {
 	entriesOf,
@@ -79,7 +80,8 @@ export interface Layout {
 /** The plan must have the model. */
 export function layoutOf(plan: Plan, query: ModelQuery): Layout {
 	const { definition } = plan.models.get(query.model)!;
-	const model = { definition, rows: plan.calculation.block(query.model).rows };
+	const { rows } = plan.calculation.block(query.model);
+	const model = { definition, rows, without: restingRows(plan, definition, query.spans) };
 	const arrangement = fitting(definition, query);
 	return {
 		arrangement,
@@ -87,6 +89,25 @@ export function layoutOf(plan: Plan, query: ModelQuery): Layout {
 		entries: entriesOf(model, plan.structure, arrangement),
 		rowCount: keptRows(model, plan.structure, arrangement.where).length
 	};
+}
+
+/** Rows with a retired member that hold nothing in the periods shown, neither typed nor calculated. */
+export function restingRows(plan: Plan, definition: ModelDefinition, spans: readonly Span[]): Set<number> {
+	const found = new Set<number>();
+	const retired = definition.dimensions.map((d) => retiredOf(plan.structure, d));
+	if (retired.every((members) => members.size === 0)) return found;
+	const { calculation } = plan;
+	const { first, length } = calculation.axisOf(definition.code);
+	const matrices = definition.lines.map((l) => calculation.matrix(definition.code, l.code));
+	const holds = (row: number) =>
+		spans.some(({ from, to }) => {
+			for (let t = Math.max(0, from - first); t <= Math.min(length - 1, to - first); t++)
+				if (matrices.some((matrix) => (cellAt(matrix, row, t) ?? 0) !== 0)) return true;
+			return false;
+		});
+	for (const [r, row] of calculation.block(definition.code).rows.entries())
+		if (row.some((member, at) => retired[at].has(member)) && !holds(r)) found.add(r);
+	return found;
 }
 
 /**

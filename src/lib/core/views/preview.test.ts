@@ -26,14 +26,26 @@ const structure = buildStructure(
 			code: 'product',
 			name: 'Product',
 			members: [
-				{ code: 'g', name: 'G', parent: null, attributes: {} },
-				...names.map((code, i) => ({ code, name: code, parent: i < 3 ? 'g' : null, attributes: {} }))
+				{ code: 'g', name: 'G', parent: null, retired: false, attributes: {} },
+				...names.map((code, i) => ({
+					code,
+					name: code,
+					parent: i < 3 ? 'g' : null,
+					retired: false,
+					attributes: {}
+				}))
 			]
 		},
 		{
 			code: 'channel',
 			name: 'Channel',
-			members: ['web', 'shop'].map((code) => ({ code, name: code, parent: null, attributes: {} }))
+			members: ['web', 'shop'].map((code) => ({
+				code,
+				name: code,
+				parent: null,
+				retired: false,
+				attributes: {}
+			}))
 		}
 	],
 	'GBP'

@@ -4,7 +4,7 @@ import { check } from '../platform/check';
 import { shapeOf, type Call, type Shape } from './http';
 import { Refusal } from '../platform/refusal';
 import { UPLOAD_LIMIT } from '../platform/settings';
-import { decodeText, type DecodedText } from '../../core/encoding';
+import { textOfFile, type BroughtText } from '../platform/worksheets/worksheets';
 
 /** An uploaded file with a JSON field `request` beside it, not yet looked at. @throws Refusal when either is missing */
 export async function readUpload(
@@ -38,17 +38,11 @@ export async function uploadedBytes<T>(
 	return { ...file, request: check(request, await shapeOf(call.context, shape)) };
 }
 
-/** An uploaded text file with its request. @throws Refusal when it is no text, or in an encoding that is not known */
+/** The text of an uploaded file, or of the first sheet of a workbook, with its request. @throws Refusal when it is neither */
 export async function upload<T>(
 	call: Call,
 	shape: Shape<T>
-): Promise<{ name: string; text: DecodedText; request: T }> {
+): Promise<{ name: string; text: BroughtText; request: T }> {
 	const { name, bytes, request } = await uploadedBytes(call, shape, UPLOAD_LIMIT);
-	const text = decodeText(bytes);
-	if (!text)
-		throw new Refusal(
-			422,
-			`${name} is no text file, or in an encoding that is not known. Export it from the ledger as CSV in UTF-8.`
-		);
-	return { name, text, request };
+	return { name, text: await textOfFile(name, bytes), request };
 }

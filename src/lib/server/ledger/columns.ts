@@ -1,6 +1,6 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
 import { ownValue } from '../../core/text';
-import { NotCsv, readCsv } from '../platform/csv';
+import { delimiterOf, NotCsv, readCsv } from '../platform/csv';
 import { Refusal } from '../platform/refusal';
 import type { Structure } from '../../core/company/structure';
 import { habitOf } from './amounts';
@@ -68,12 +68,8 @@ export interface Sheet {
 
 /** The file's rows as text. @throws Refusal when it is empty or no CSV */
 export function readSheet(file: string, content: string): Sheet {
-	const firstLine = content.slice(0, content.search(/[\r\n]/) >>> 0);
-	const delimiter = [',', ';', '\t', '|']
-		.map((d) => ({ d, n: firstLine.split(d).length }))
-		.sort((a, b) => b.n - a.n)[0].d;
 	try {
-		const { records, rows } = readCsv(content, delimiter);
+		const { records, rows } = readCsv(content, delimiterOf(content));
 		if (!records.length) throw new Refusal(422, `${file} is empty.`);
 		return { heading: records[0], body: records.slice(1), rows: rows.slice(1) };
 	} catch (e) {

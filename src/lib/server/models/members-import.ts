@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { readMembers, type MemberChanges } from '../../core/company/read-members';
 import { newBatch, note } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
-import { NotCsv, readCsv } from '../platform/csv';
+import { delimiterOf, NotCsv, readCsv } from '../platform/csv';
 import type { Context } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
@@ -77,10 +77,8 @@ export async function importMembers(
 }
 
 function tableIn(text: string): { records: string[][]; rows: number[] } {
-	const [heading] = text.split(/\r\n|\r|\n/, 1);
-	const delimiter = ['\t', ';', ','].find((sign) => heading.includes(sign)) ?? ',';
 	try {
-		return readCsv(text.replace(/^\ufeff/, ''), delimiter);
+		return readCsv(text.replace(/^\ufeff/, ''), delimiterOf(text));
 	} catch (e) {
 		if (!(e instanceof NotCsv)) throw e;
 		throw new Refusal(422, 'These members cannot be read.', [{ row: e.row, message: e.message }]);

@@ -4,6 +4,7 @@ import { inPlace } from '../setup/tree';
 import { z } from 'zod';
 import type { Knex } from 'knex';
 import { attributeOf, attributesOf } from '../../core/company/attributes';
+import { isRetired, retiredIn, retiredOf } from '../../core/company/retired';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
 import type { Member } from '../../core/company/schema';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
@@ -47,6 +48,7 @@ export async function readDimensions(context: Context): Promise<DimensionView[]>
 			});
 	return [...structure.dimensions.values()].map(({ dimension, members }) => {
 		const attributes = attributesOf(dimension);
+		const retired = retiredIn(members);
 		return {
 			code: dimension.code,
 			name: dimension.name,
@@ -55,6 +57,7 @@ export async function readDimensions(context: Context): Promise<DimensionView[]>
 				...m,
 				depth: members.depth(m.code),
 				leaf: members.isLeaf(m.code),
+				offered: !retired.has(m.code),
 				inherited: Object.fromEntries(
 					attributes.flatMap((a) => {
 						const value = ownValue(m.attributes, a) ? null : attributeOf(members, m.code, a);
@@ -79,7 +82,7 @@ export async function dimensionTrees(db: Knex): Promise<
 	{
 		code: string;
 		name: string;
-		members: { code: string; name: string; depth: number }[];
+		members: { code: string; name: string; depth: number; offered: boolean }[];
 		attributes: string[];
 	}[]
 > {
@@ -87,10 +90,16 @@ export async function dimensionTrees(db: Knex): Promise<
 	const own = new Map([...structure.dimensions.values()].map(({ dimension }) => [dimension.code, dimension]));
 	return (await dimensionNames(db)).map(({ code, name }) => {
 		const tree = treeOf(structure, code)!;
+		const retired = retiredOf(structure, code);
 		return {
 			code,
 			name,
-			members: tree.all.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) })),
+			members: tree.all.map((m) => ({
+				code: m.code,
+				name: m.name,
+				depth: tree.depth(m.code),
+				offered: !retired.has(m.code)
+			})),
 			attributes: own.has(code) ? attributesOf(own.get(code)!) : []
 		};
 	});
@@ -163,8 +172,16 @@ export async function addMember(
 				422,
 				`“${members.get(like.member)!.name}” is a total of others. Choose one that holds data.`
 			);
+		if (parent !== null && isRetired(members, parent))
+			throw new Refusal(422, `“${members.get(parent)!.name}” is retired. Bring it back first.`);
 
-		const member: Member = { code, name: wanted.name, parent, attributes: filled(wanted.attributes) };
+		const member: Member = {
+			code,
+			name: wanted.name,
+			parent,
+			retired: false,
+			attributes: filled(wanted.attributes)
+		};
 		const list = [...dimension.members];
 		const after = like ? like.member : parent === null ? undefined : members.subtree(parent).at(-1)?.code;
 		list.splice(after ? list.findIndex((m) => m.code === after) + 1 : list.length, 0, member);
@@ -312,6 +329,7 @@ export interface MemberChange {
 	parent?: string | null;
 	/** The member of the same parent that it stands before; null is the last place. */
 	before?: string | null;
+	retired?: boolean;
 	attributes?: Record<string, string>;
 }
 

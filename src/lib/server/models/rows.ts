@@ -6,6 +6,7 @@ import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { membersAt } from '../../core/inputs/combinations';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
 import { rowName } from '../../core/blocks/driver-model/rows';
+import { retiredOf } from '../../core/company/retired';
 import { treeOf } from '../../core/company/structure';
 import { insertMany } from '../platform/db/bulk';
 import { note } from '../company/journal';
@@ -68,11 +69,12 @@ export async function definitionsInUse(
 	}));
 }
 
-/** Members at the bottom of each dimension, combined, without what rules block. */
+/** Members at the bottom of each dimension that are offered, combined, without what rules block. */
 export function allCombinations(state: CompanyState, dimensions: readonly string[]): string[][] {
 	const leaves = dimensions.map((d) => {
 		const tree = treeOf(state.structure, d);
-		return tree ? tree.all.filter((m) => tree.isLeaf(m.code)).map((m) => m.code) : [];
+		const retired = retiredOf(state.structure, d);
+		return tree ? tree.all.filter((m) => tree.isLeaf(m.code) && !retired.has(m.code)).map((m) => m.code) : [];
 	});
 	const count = leaves.reduce((n, l) => n * l.length, 1);
 	if (count > MOST_ROWS * 5)
@@ -111,6 +113,21 @@ export async function mustBeRows(
 	}
 }
 
+/** @throws Refusal 422 where a row names a member that is retired */
+function mustBeOffered(
+	state: CompanyState,
+	dimensions: readonly string[],
+	rows: readonly Coordinate[]
+): void {
+	for (const [at, dimension] of dimensions.entries()) {
+		const retired = retiredOf(state.structure, dimension);
+		const row = rows.findIndex((r) => retired.has(r[at]));
+		if (row < 0) continue;
+		const message = `“${treeOf(state.structure, dimension)!.get(rows[row][at])!.name}” is retired; bring it back under Members first`;
+		throw new Refusal(422, `${message}.`, [{ message, row: row + 1, column: dimension }]);
+	}
+}
+
 /**
  * Adds rows to a model, in all scenarios that use it; they are blank there.
  * @param leaveOut blocked combinations are left out; by default one of them refuses all
@@ -143,6 +160,7 @@ export async function addRows(
 		const answer = { rows: fresh.length, blocked: unknown.length - fresh.length, rules: [...rules] };
 		if (!fresh.length) return answer;
 		await mustBeRows(trx, state, model, fresh);
+		if (form) mustBeOffered(state, form.definition.dimensions, fresh);
 		await keepingLockedFigures(within, [model], async () => {
 			await storeRows(trx, model, [...rows, ...fresh]);
 			await touchCompany(trx);

@@ -23,6 +23,15 @@ const WORDS: Partial<Record<Papa.ParseError['code'], string>> = {
 	InvalidQuotes: 'something stands behind the quotation mark that closes a cell'
 };
 
+const SIGNS = [',', ';', '\t', '|'];
+
+/** The sign between cells: the one that the first line with anything in it has most of. */
+export function delimiterOf(content: string): string {
+	const first = /[^\r\n]+/.exec(content)?.[0] ?? '';
+	return SIGNS.map((sign) => ({ sign, count: first.split(sign).length })).sort((a, b) => b.count - a.count)[0]
+		.sign;
+}
+
 /** @throws NotCsv where quotation marks do not pair */
 export function readCsv(content: string, delimiter = ','): Csv {
 	const { data, errors } = Papa.parse<string[]>(content, { delimiter });

@@ -16,6 +16,8 @@ export const mailFrom = (): string => process.env.YARDSTAVE_MAIL_FROM ?? 'yardst
 
 /** Largest upload in bytes. */
 export const UPLOAD_LIMIT = 128 * 1024 * 1024;
+/** Largest workbook that is read for its list, in bytes. */
+export const WORKBOOK_LIMIT = 16 * 1024 * 1024;
 
 const DAY = 24 * 60 * 60 * 1000;
 const midnight = (time: number) => Math.floor(time / DAY) * DAY;

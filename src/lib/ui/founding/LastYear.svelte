@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Calendar } from '../../core/calendar/calendar';
-	import { decodeText } from '../../core/encoding';
 	import type { HistoryPreview } from '../../core/company/history';
 	import { ApiError, post, type Fault } from '../kit/api';
+	import { broughtText } from '../kit/brought';
 	import Faults from '../kit/Faults.svelte';
 	import Choice from '../kit/form/Choice.svelte';
 	import FileDrop from '../kit/form/FileDrop.svelte';
@@ -49,6 +49,8 @@
 	const EXAMPLE = 'Account\tName\tDebit\tCredit\n1020\tBank\t40100.00\n3400\tFees\t\t100000.00';
 	let file = $state('');
 	let content = $state('');
+	/** Of the workbook that was chosen: what was read. */
+	let said = $state('');
 	let ended = $state<string | null>(null);
 	let department = $state('');
 	let decimal = $state<'.' | ','>('.');
@@ -108,17 +110,17 @@
 	}
 	async function choose(chosen: File | undefined) {
 		if (!chosen) return;
-		const text = decodeText(new Uint8Array(await chosen.arrayBuffer()));
-		if (text) {
-			[file, content, places] = [chosen.name, text.content, {}];
-			return;
+		try {
+			const text = await broughtText(chosen, `founding/worksheets?key=${encodeURIComponent(opens)}`);
+			[file, content, places, said] = [chosen.name, text.content, {}, text.said];
+		} catch (e) {
+			clear();
+			if (!(e instanceof ApiError)) throw e;
+			problem = { message: e.message, faults: e.faults };
 		}
-		const message = `${chosen.name} is no text. Save it as CSV, or paste its rows below.`;
-		clear();
-		problem = { message, faults: [] };
 	}
 	function clear() {
-		[file, content, places, looked, problem] = ['', '', {}, null, null];
+		[file, content, places, said, looked, problem] = ['', '', {}, '', null, null];
 		drop?.clear();
 	}
 	const money = (v: number) => exact(v, 'money');
@@ -139,7 +141,7 @@
 <FileDrop
 	id="history-file"
 	label="Trial balance or ledger"
-	accept=".csv,.txt,.tsv"
+	accept=".csv,.txt,.tsv,.xlsx"
 	chosen={file}
 	bind:this={drop}
 	onfile={choose}>Choose a file</FileDrop
@@ -150,7 +152,7 @@
 		<Textarea
 			id="history"
 			rows={6}
-			bind:value={() => (file ? '' : content), (text) => ([file, content] = ['', text])}
+			bind:value={() => (file ? '' : content), (text) => ([file, content, said] = ['', text, ''])}
 			placeholder={EXAMPLE}
 		/>
 	</div>
@@ -161,6 +163,7 @@
 					? `, ${counted(looked.rows, 'entry', 'entries')}`
 					: ''},
 				{looked.covers}. {sides}
+				{said}
 				{#if looked.leftOut}{counted(looked.leftOut, 'row')} of totals left out.{/if}
 				{#if !dated}Income and cost are divided evenly over the {calendar.words.many}; balances stand at the
 					end.{/if}

@@ -1,6 +1,7 @@
 <script lang="ts" generics="C">
 	import { untrack, type Snippet } from 'svelte';
 	import { ApiError, type Fault } from '../kit/api';
+	import { broughtText } from '../kit/brought';
 	import Dialog from '../kit/Dialog.svelte';
 	import Faults from '../kit/Faults.svelte';
 	import FileButton from '../kit/form/FileButton.svelte';
@@ -10,7 +11,7 @@
 	import { Newest } from '../kit/newest';
 	import { counted } from '../writing/count';
 
-	/** Loads a list that is pasted, or from a CSV file; what would change is shown while it stands there. */
+	/** Loads a list that is pasted, or from a CSV or XLSX file; what would change is shown while it stands there. */
 	interface Found {
 		/** Lines that were read. */
 		read: number;
@@ -35,6 +36,8 @@
 	let shown = $state.raw<Found | null>(null);
 	let problem = $state.raw<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state(false);
+	/** Of the file that was chosen last. */
+	let said = $state('');
 	const MOST_SHOWN = 12;
 	const newest = new Newest();
 
@@ -50,6 +53,13 @@
 		e instanceof ApiError
 			? { message: e.message, faults: e.faults }
 			: { message: 'It was not loaded.', faults: [] };
+	async function choose(file: File) {
+		try {
+			({ content: text, said } = await broughtText(file));
+		} catch (e) {
+			problem = told(e);
+		}
+	}
 	async function look() {
 		try {
 			[shown, problem] = [await ask(text, true), null];
@@ -78,7 +88,8 @@
 		<div>
 			<Label for="list-text">{label}</Label>
 			<Textarea id="list-text" rows={10} bind:value={text} placeholder={example} />
-			<FileButton label="or choose a CSV file" onfile={(file) => void file.text().then((t) => (text = t))} />
+			<FileButton label="or choose a CSV or XLSX file" accept=".csv,.txt,.tsv,.xlsx" onfile={choose} />
+			{#if said}<p class="muted" role="status">{said}</p>{/if}
 		</div>
 		<div>
 			{#if shown}

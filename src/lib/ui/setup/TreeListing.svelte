@@ -8,6 +8,11 @@
 	import type { TreeChanges } from './tree-changes.svelte';
 
 	/** A tree of the company as a list: names further to the right the deeper they lie, codes, and what can be done about each. */
+	interface Act<I> {
+		words: string;
+		fits: (item: I) => boolean;
+		act: (item: I) => void;
+	}
 	interface Props {
 		/** What one of them is called. */
 		one: string;
@@ -21,11 +26,27 @@
 		/** Headings of the columns behind the codes, and how many there are. */
 		heads: Snippet;
 		columns: number;
+		/** Said of an item behind its name, in a word. */
+		mark?: (item: T) => string;
+		/** What else can be done about each. */
+		more?: readonly Act<T>[];
 		/** An item's cells under them. */
 		cells: Snippet<[T]>;
 		onadd: (item: T) => void;
 	}
-	let { one, items, found, changes, editable = true, heads, columns, cells, onadd }: Props = $props();
+	let {
+		one,
+		items,
+		found,
+		changes,
+		editable = true,
+		heads,
+		columns,
+		cells,
+		mark = () => '',
+		more = [],
+		onadd
+	}: Props = $props();
 	const growing = new Growing();
 	/** The one that is dragged, and where it would be dropped. */
 	let dragged = $state<string | null>(null);
@@ -49,14 +70,15 @@
 		if (dragged !== null && over) void changes.drop(dragged, over.code, over.edge);
 		dragged = over = null;
 	}
-	const acts = $derived([
+	const acts: readonly Act<T>[] = $derived([
 		{ words: 'change', fits: () => true, act: (item: T) => changes.edit(item) },
 		{ words: 'add under', fits: (item: T) => !item.holds, act: onadd },
 		{
 			words: 'remove',
 			fits: (item: T) => item.leaf && !item.holds,
 			act: (item: T) => void changes.take(item)
-		}
+		},
+		...more
 	]);
 </script>
 
@@ -80,7 +102,9 @@
 				ondrop={drop}
 				onkeydown={(event) => void (found || !editable || changes.onkeydown(event, item))}
 			>
-				<td style:padding-left="{10 + item.depth * 16}px">{item.name}</td>
+				<td style:padding-left="{10 + item.depth * 16}px"
+					>{item.name}{#if mark(item)}<small class="muted">{mark(item)}</small>{/if}</td
+				>
 				<td class="code">{item.code}</td>
 				{@render cells(item)}
 				<td class="doing">
@@ -114,6 +138,10 @@
 	}
 	tr > :global(td) {
 		padding-block: 3px;
+	}
+	small {
+		margin-left: 8px;
+		font-weight: 400;
 	}
 	.sum > :global(td:not(.doing)) {
 		font-weight: 600;

@@ -27,6 +27,8 @@ export interface TreeSource<T> {
 	readonly one: string;
 	/** What of an item moves figures when it changes. */
 	readonly counts: readonly (keyof T & string)[];
+	/** What is said of a change that has words of its own. */
+	readonly says?: (item: T, change: Change<T>) => string | undefined;
 	/** Puts one back that was taken out, before another of its parent. */
 	readonly putBack: (item: T, before: string | null) => Promise<unknown>;
 }
@@ -87,10 +89,14 @@ export class TreeChanges<T extends TreeItem> {
 			await patch(path, change);
 			this.editing = this.asking = null;
 			await reread();
-			notices.say(`${change.name ?? item.name} is changed, in all scenarios.`, false, {
-				label: 'Undo',
-				run: () => void this.#act(() => patch(path, undo), `${item.name} is as it was.`)
-			});
+			notices.say(
+				this.#source.says?.(item, change) ?? `${change.name ?? item.name} is changed, in all scenarios.`,
+				false,
+				{
+					label: 'Undo',
+					run: () => void this.#act(() => patch(path, undo), `${item.name} is as it was.`)
+				}
+			);
 		} catch (e) {
 			this.asking = null;
 			if (this.editing) this.problem = wordsOf(e);

@@ -16,9 +16,9 @@ const structure = buildStructure(
 			code: 'product',
 			name: 'Product',
 			members: [
-				{ code: 'boats', name: 'Boats', parent: null, attributes: {} },
-				{ code: 'kayak', name: 'Kayak', parent: 'boats', attributes: {} },
-				{ code: 'rope', name: 'Rope', parent: null, attributes: {} }
+				{ code: 'boats', name: 'Boats', parent: null, retired: false, attributes: {} },
+				{ code: 'kayak', name: 'Kayak', parent: 'boats', retired: false, attributes: {} },
+				{ code: 'rope', name: 'Rope', parent: null, retired: false, attributes: {} }
 			]
 		}
 	],

@@ -59,7 +59,7 @@ function blockSpec(
 		blocks: others.map(([f, d]) => block(f, d)),
 		accounts: [],
 		money: NO_MONEY,
-		dimensions: dimensions.map((code) => ({ code, members: [], attributes: [] })),
+		dimensions: dimensions.map((code) => ({ code, members: [], retired: [], attributes: [] })),
 		scenarios: []
 	};
 	const number = (v: Value): number | null =>

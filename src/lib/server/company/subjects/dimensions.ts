@@ -22,7 +22,9 @@ const FORM = tableForm({
 });
 const MEMBERS = tableForm({
 	path: 'dimensions/<code>.csv',
-	columns: { code: cell.code, name: cell.name, parent: cell.optional },
+	columns: { code: cell.code, name: cell.name, parent: cell.optional, retired: cell.orNull(cell.yesNo) },
+	notes: { retired: 'kept, and offered no more' },
+	later: ['retired'],
 	says: 'any further columns are attributes',
 	needed: true
 });
@@ -51,7 +53,12 @@ export const DIMENSIONS: Subject<'dimensions', Dimension[]> = {
 	async store(trx, dimensions) {
 		await insertRows(trx, 'dimension', numbered(dimensions.map(({ code, name }) => ({ code, name }))));
 		for (const { code, members } of dimensions) {
-			const rows = members.map((m) => ({ dimension: code, ...m, attributes: JSON.stringify(m.attributes) }));
+			const rows = members.map((m) => ({
+				dimension: code,
+				...m,
+				retired: Number(m.retired),
+				attributes: JSON.stringify(m.attributes)
+			}));
 			await insertRows(trx, 'member', numbered(rows));
 		}
 	},
@@ -68,10 +75,11 @@ function readMembersOf(folder: Reading, file: string): Member[] {
 			attribute,
 			'an attribute has another name'
 		);
-	return folder.tree(file, rows).map(({ code, name, parent, more }) => ({
+	return folder.tree(file, rows).map(({ code, name, parent, retired, more }) => ({
 		code,
 		name,
 		parent,
+		retired: retired ?? false,
 		attributes: Object.fromEntries(Object.entries(more).filter(([, v]) => v !== ''))
 	}));
 }
@@ -96,6 +104,7 @@ const DimensionRow = z.object({ code: stored.text, name: stored.text });
 const MemberRow = DimensionRow.extend({
 	dimension: stored.text,
 	parent: stored.textOrNone,
+	retired: stored.flag,
 	attributes: stored.json(z.record(z.string(), z.string()))
 });
 
@@ -106,6 +115,6 @@ export async function readDimensions(db: Knex): Promise<Dimension[]> {
 		...d,
 		members: members
 			.filter((m) => m.dimension === d.code)
-			.map((m) => ({ code: m.code, name: m.name, parent: m.parent, attributes: m.attributes }))
+			.map(({ code, name, parent, retired, attributes }) => ({ code, name, parent, retired, attributes }))
 	}));
 }

@@ -584,5 +584,17 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '020_retired_members',
+		async up(db) {
+			await db.schema.alterTable('member', (t) => {
+				// Kept with what it holds, and offered no more.
+				t.boolean('retired').notNullable().defaultTo(false);
+			});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

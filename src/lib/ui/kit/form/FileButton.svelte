@@ -2,9 +2,11 @@
 	/** Words that open the choice of a file from the disk. */
 	interface Props {
 		label: string;
+		/** Kinds of file that are offered; all unless said. */
+		accept?: string;
 		onfile: (file: File) => void;
 	}
-	let { label, onfile }: Props = $props();
+	let { label, accept, onfile }: Props = $props();
 </script>
 
 <label>
@@ -12,6 +14,7 @@
 	<input
 		type="file"
 		class="sr-only"
+		{accept}
 		onchange={(e) => {
 			const file = e.currentTarget.files?.[0];
 			e.currentTarget.value = '';

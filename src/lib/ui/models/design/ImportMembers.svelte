@@ -26,6 +26,7 @@
 		);
 		return [
 			...(before.name === after.name ? [] : [`was ${before.name}`]),
+			...(before.retired === after.retired ? [] : [after.retired ? 'is retired' : 'is offered again']),
 			...(before.parent === after.parent ? [] : [`goes under ${after.parent ?? 'nothing'}`]),
 			...changed.map((a) => `${a} ${after.attributes[a]}`)
 		].join(', ');

@@ -9,6 +9,7 @@
 	import type { DimensionView } from '../../../core/views/dimension-view';
 	import { ApiError, patch, post } from '../../kit/api';
 	import Dialog from '../../kit/Dialog.svelte';
+	import { choosable } from './design';
 	import { readFigure } from '../../writing/format';
 	import Field from '../../kit/form/Field.svelte';
 	import TextButton from '../../kit/form/TextButton.svelte';
@@ -44,7 +45,7 @@
 			m.lines.map((l) => ({ key: `${m.code}.${l.code}`, name: `${m.name}: ${l.label}` }))
 		)
 	);
-	const siblings = $derived(dimension.members.filter((m) => m.leaf && m.rows > 0));
+	const siblings = $derived(dimension.members.filter((m) => m.leaf && m.rows > 0 && m.offered));
 	/** Attributes of the members above, which it gets where it has none of its own. */
 	const inherited = $derived.by(() => {
 		const above = dimension.members.find((m) => m.code === parent);
@@ -148,7 +149,7 @@
 					bind:value={parent}
 					items={[
 						{ value: '', name: 'nothing above it' },
-						...dimension.members
+						...choosable(dimension.members, [parent])
 							.filter((m) => m.code !== member?.code)
 							.map((m) => ({ value: m.code, name: `${'\u00a0\u00a0'.repeat(m.depth)}${m.name}` }))
 					]}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { MemberSet } from '../../../core/inputs/schema';
-	import type { DesignDimension } from './design';
+	import { choosable, type DesignDimension } from './design';
 	import Choice from '../../kit/form/Choice.svelte';
 	import Tick from '../../kit/form/Tick.svelte';
 
@@ -56,7 +56,7 @@
 		{#each dimensions as d (d.code)}<option value={d.code}>{d.name}</option>{/each}
 	</Choice>
 	<ul aria-label="{label}, members">
-		{#each dimension.members as m (m.code)}
+		{#each choosable(dimension.members, [...set.under, ...set.except]) as m (m.code)}
 			<li style:padding-left="{6 + m.depth * 18}px">
 				<Tick checked={inSet(m.code)} onpick={() => toggle(m.code)}>{m.name}</Tick>
 			</li>

@@ -33,7 +33,7 @@
 					if (code === 'department')
 						return { code, name: 'Department', members: company.data.departments.filter((d) => d.leaf) };
 					const found = dimensions.find((d) => d.code === code)!;
-					return { code, name: found.name, members: found.members.filter((m) => m.leaf) };
+					return { code, name: found.name, members: found.members.filter((m) => m.leaf && m.offered) };
 				});
 				ticked = Object.fromEntries(choices.map((c) => [c.code, []]));
 			},

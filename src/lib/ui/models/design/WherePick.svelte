@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { omit, type DesignDimension } from './design';
+	import { choosable, omit, type DesignDimension } from './design';
 	import Choice from '../../kit/form/Choice.svelte';
 
 	/** Members that something is limited to, one choice a dimension. */
@@ -28,7 +28,8 @@
 		onpick={(v) => pick(d.code, v)}
 	>
 		<option value="">every {d.name.toLowerCase()}</option>
-		{#each d.members as m (m.code)}<option value={m.code}>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
+		{#each choosable(d.members, [where[d.code]]) as m (m.code)}<option value={m.code}
+				>{'\u00a0\u00a0'.repeat(m.depth)}{m.name}</option
 			>{/each}
 	</Choice>
 {/each}

@@ -108,9 +108,9 @@ describe('a combination rule in words', () => {
 			name: 'Product',
 			attributes: [],
 			members: [
-				{ code: 'k', name: 'Kayaks', depth: 0 },
-				{ code: 'e', name: 'Eider 10', depth: 1 },
-				{ code: 'd', name: 'Dinghies', depth: 0 }
+				{ code: 'k', name: 'Kayaks', depth: 0, offered: true },
+				{ code: 'e', name: 'Eider 10', depth: 1, offered: true },
+				{ code: 'd', name: 'Dinghies', depth: 0, offered: true }
 			]
 		},
 		{
@@ -118,8 +118,8 @@ describe('a combination rule in words', () => {
 			name: 'Region',
 			attributes: [],
 			members: [
-				{ code: 'l', name: 'Lakes', depth: 0 },
-				{ code: 's', name: 'South', depth: 0 }
+				{ code: 'l', name: 'Lakes', depth: 0, offered: true },
+				{ code: 's', name: 'South', depth: 0, offered: true }
 			]
 		}
 	];

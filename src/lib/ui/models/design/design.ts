@@ -5,18 +5,36 @@ import { buildTree, type TreeItem } from '../../../core/company/tree';
 import { readBlock } from '../../grid/editing/clipboard';
 import { plain, readFigure } from '../../writing/format';
 
+export interface OfferedMember {
+	code: string;
+	name: string;
+	depth: number;
+	/** Whether it can be chosen anew; one that is retired is shown where it is chosen already. */
+	offered: boolean;
+}
 export interface DesignDimension {
 	code: string;
 	name: string;
-	members: { code: string; name: string; depth: number }[];
+	members: OfferedMember[];
 	attributes: string[];
 }
 
 /** Members in tree order with their depths, for lists to choose from. */
-export function inTreeOrder(items: readonly TreeItem[]): { code: string; name: string; depth: number }[] {
+export function inTreeOrder(items: readonly (TreeItem & { retired?: boolean })[]): OfferedMember[] {
 	const tree = buildTree(items);
-	return tree.all.map(({ code, name }) => ({ code, name, depth: tree.depth(code) }));
+	return tree.all.map(({ code, name }) => ({
+		code,
+		name,
+		depth: tree.depth(code),
+		offered: !tree.ancestors(code).some((m) => m.retired)
+	}));
 }
+
+/** Those that can be chosen, and those that are. */
+export const choosable = <M extends { code: string; offered: boolean }>(
+	members: readonly M[],
+	chosen: readonly string[]
+): M[] => members.filter((m) => m.offered || chosen.includes(m.code));
 
 /** A name for formulas, made from a line's label. */
 export const codeOf = (label: string, taken: readonly string[]): string => codeFor(label, '_', taken, 'line');

@@ -44,10 +44,17 @@
 		},
 		one: 'member',
 		counts: [],
-		async putBack({ code, name, parent, attributes }, before) {
+		says: ({ name }, { retired }) =>
+			retired === undefined
+				? undefined
+				: retired
+					? `${name} is retired: it stays where it holds figures, and is offered no more.`
+					: `${name} is offered again.`,
+		async putBack({ code, name, parent, retired, attributes }, before) {
 			const path = `dimensions/${encodeURIComponent(dimension.code)}/members`;
 			await post(path, { code, name, parent, attributes });
-			if (before !== null) await patch(`${path}/${encodeURIComponent(code)}`, { before });
+			const change = { ...(before === null ? {} : { before }), ...(retired ? { retired } : {}) };
+			if (Object.keys(change).length) await patch(`${path}/${encodeURIComponent(code)}`, change);
 		}
 	});
 	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
@@ -132,6 +139,19 @@
 				{changes}
 				{editable}
 				columns={dimension.attributes.length + 1}
+				mark={(m) => (m.retired ? 'retired' : '')}
+				more={[
+					{
+						words: 'retire',
+						fits: (m) => m.offered && (m.holds || !m.leaf),
+						act: (m) => void changes.change(m, { retired: true })
+					},
+					{
+						words: 'bring back',
+						fits: (m) => m.retired,
+						act: (m) => void changes.change(m, { retired: false })
+					}
+				]}
 				onadd={(m) => (adding = { parent: m.code })}
 			>
 				{#snippet heads()}{#each dimension.attributes as a (a)}<th>{a}</th>{/each}<th class="num">Rows</th

@@ -22,7 +22,7 @@
 	const { calendar } = company;
 	let file = $state<File | null>(null);
 	type FeedPeriod = (typeof FEED_PERIODS)[number];
-	type Looked = FeedPreview & { encoding: string };
+	type Looked = FeedPreview & { said: string };
 	let preview = $state<Looked | null>(null);
 	let map: Record<string, string | null> = $state({});
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
@@ -175,11 +175,11 @@
 <FileDrop
 	bind:this={picker}
 	label="Ledger file"
-	accept=".csv,.txt,text/csv"
+	accept=".csv,.txt,text/csv,.xlsx"
 	chosen={file?.name}
 	onfile={choose}
 >
-	Choose a {calendar.words.one}’s ledger file (CSV)
+	Choose a {calendar.words.one}’s ledger file (CSV or XLSX)
 	{#snippet after()}{#if busy}<span role="status">{busy}</span>{/if}{/snippet}
 </FileDrop>
 
@@ -242,9 +242,7 @@
 			</div>
 		</section>
 	{/if}
-	{#if preview.encoding !== 'UTF-8'}
-		<p class="muted">Read as {preview.encoding}; check that names with accents are right.</p>
-	{/if}
+	{#if preview.said}<p class="muted">{preview.said}</p>{/if}
 	{#if preview.faultCount}
 		<Faults
 			message="{preview.faultCount} {preview.faultCount === 1

@@ -15,7 +15,7 @@ const Request = z.strictObject({
 export const POST = api(async (call) => {
 	await companyFor(call.context, 'run feeds');
 	const { name, text, request } = await upload(call, Request);
-	const { content, encoding } = text;
+	const { content, said } = text;
 	const found = await previewFeed(call.context, name, content, request.options, request.map);
-	return { ...(await inCompanyWriting(call.context.db, found, FEED_PERIODS)), encoding };
+	return { ...(await inCompanyWriting(call.context.db, found, FEED_PERIODS)), said };
 });

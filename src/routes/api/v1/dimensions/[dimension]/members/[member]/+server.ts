@@ -7,6 +7,7 @@ const Change = z.strictObject({
 	name: Name(120).optional(),
 	parent: Known.nullable().optional(),
 	before: Known.nullable().optional(),
+	retired: z.boolean().optional(),
 	attributes: MemberAttributes.optional()
 });
 

@@ -1,0 +1,125 @@
+/** Reads the cells of a workbook (ECMA-376) as rows of text, the way a list is pasted from a spreadsheet. */
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import ExcelJS from 'exceljs';
+import { stringify } from 'csv-stringify/sync';
+
+/** A sheet as tab-separated text (RFC 4180 with tabs): each of its rows a line, so that places are the sheet's own. */
+export interface SheetText {
+	content: string;
+	/** The name of the sheet. */
+	sheet: string;
+	/** Sheets that hold something and were not read. */
+	others: string[];
+}
+/** Why a workbook is not taken, in words that follow its name. */
+export interface NotTaken {
+	refused: string;
+}
+
+/** What a workbook may unpack to, in bytes; some 250,000 rows of six columns. */
+const MOST_UNPACKED = 64 * 1024 * 1024;
+/** All that cells are made of: pictures, charts and pivots are left packed. */
+const PARTS =
+	/^(\[Content_Types\]\.xml|_rels\/\.rels|xl\/(workbook|sharedStrings|styles)\.xml|xl\/_rels\/workbook\.xml\.rels|xl\/worksheets\/[^/]+\.xml)$/;
+
+/**
+ * Reads the first visible sheet that holds anything. Numbers stand with a decimal point and without thousands, dates as
+ * ISO 8601; of formulas the value that the spreadsheet kept.
+ */
+export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTaken> {
+	let size = 0;
+	let parts: Record<string, Uint8Array>;
+	try {
+		parts = unzipSync(bytes, {
+			filter: ({ name, originalSize }) => PARTS.test(name) && (size += originalSize) <= MOST_UNPACKED
+		});
+	} catch {
+		return { refused: 'is damaged. Save it anew from the spreadsheet.' };
+	}
+	if (size > MOST_UNPACKED)
+		return { refused: `holds more than is taken from a workbook. Save the sheet as CSV and bring that.` };
+	if (!parts['xl/workbook.xml'])
+		return { refused: 'is no workbook. Save the list as XLSX or CSV and bring that.' };
+	for (const [name, part] of Object.entries(parts))
+		if (name.startsWith('xl/worksheets/')) parts[name] = strToU8(cellsAlone(strFromU8(part)));
+	const book = new ExcelJS.Workbook();
+	try {
+		// Packed anew without pressing: nothing can unpack to more than it said.
+		await book.xlsx.load(zipSync(parts, { level: 0 }).buffer as ArrayBuffer);
+	} catch {
+		return { refused: 'is damaged or protected. Save it anew from the spreadsheet, without a password.' };
+	}
+	const filled = book.worksheets.filter((sheet) => sheet.state === 'visible' && sheet.actualRowCount > 0);
+	if (!filled.length) return { refused: 'has no sheet with anything in it.' };
+	const [sheet, ...others] = filled;
+	const rows: string[][] = [];
+	for (let r = 1; r <= sheet.rowCount; r++) {
+		const row = sheet.findRow(r);
+		const cells: string[] = [];
+		for (let c = 1; row && c <= row.cellCount; c++) {
+			const cell = row.findCell(c);
+			const text = cell && (!cell.isMerged || cell.master === cell) ? textOf(cell) : '';
+			if (text === null)
+				return {
+					refused: `has a formula without its value in ${cell!.address} of “${sheet.name}”. Open and save it in the spreadsheet, so that values are kept.`
+				};
+			cells[c - 1] = text;
+		}
+		rows.push(cells);
+	}
+	const width = rows.reduce((most, cells) => Math.max(most, cells.length), 0);
+	// A row with nothing in it is an empty line, which readers of lists pass over.
+	const even = rows.map((cells) =>
+		cells.some((text) => text !== '') ? Array.from({ length: width }, (_, i) => cells[i] ?? '') : ['']
+	);
+	return {
+		content: stringify(even, { delimiter: '\t', quoted_empty: false }),
+		sheet: sheet.name,
+		others: others.map((s) => s.name)
+	};
+}
+
+/** A sheet without what stands behind its cells, such as links and drawings, whose other parts are not read. */
+function cellsAlone(sheet: string): string {
+	const end = sheet.indexOf('</sheetData>');
+	if (end < 0) return sheet;
+	const merged = /<mergeCells[\s>].*?<\/mergeCells>/s.exec(sheet.slice(end))?.[0] ?? '';
+	return `${sheet.slice(0, end)}</sheetData>${merged}</worksheet>`;
+}
+
+/** What stands in a cell; null for a formula whose value was not kept. */
+function textOf(cell: ExcelJS.Cell): string | null {
+	let value = cell.value;
+	if (value !== null && typeof value === 'object' && ('formula' in value || 'sharedFormula' in value)) {
+		if (value.result === undefined) return null;
+		value = value.result;
+	}
+	if (value === null || value === undefined) return '';
+	if (value instanceof Date) return Number.isNaN(+value) ? '' : value.toISOString().slice(0, 10);
+	if (typeof value === 'number') return numberText(value, cell.numFmt);
+	if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE';
+	if (typeof value === 'object') {
+		if ('error' in value) return value.error;
+		if ('richText' in value) return value.richText.map((part) => part.text).join('');
+		if ('text' in value) return typeof value.text === 'string' ? value.text : '';
+		return '';
+	}
+	return value;
+}
+
+/** A number in the fifteen digits that a spreadsheet keeps; codes with leading zeros as they are shown. */
+function numberText(value: number, format: string | undefined): string {
+	if (Number.isInteger(value)) {
+		const zeros = /^0{2,20}$/.test(format ?? '') ? format!.length : 0;
+		return Math.abs(value) < 1e15 && value >= 0 ? String(value).padStart(zeros, '0') : plain(value);
+	}
+	const text = plain(Number(value.toPrecision(15)));
+	// “1.234” could be read as a thousand and some; “1.2340” cannot.
+	return /^-?\d{1,3}\.\d{3}$/.test(text) ? `${text}0` : text;
+}
+
+/** Without an exponent. */
+function plain(value: number): string {
+	if (!String(value).includes('e')) return String(value);
+	return Number.isInteger(value) ? BigInt(value).toString() : value.toFixed(20).replace(/\.?0+$/, '');
+}
