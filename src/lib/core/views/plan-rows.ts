@@ -57,7 +57,10 @@ export interface PlanRowsQuery {
 	accounts?: readonly Account[];
 	/** The plan that holds the targets. */
 	target?: Plan | null;
-	/** In which currency; the department's own when absent, or the reporting one where there are several. Nothing is typed in another than its own. */
+	/**
+	 * In which currency; the department's own when absent, or the reporting one where there are several. Cells are typed
+	 * in the department's own alone, totals over departments in either.
+	 */
 	money?: MoneyView;
 	/** Whether a leaf department may be planned by whoever asks. */
 	mayPlan?: (department: string) => boolean;
@@ -69,13 +72,13 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const calendar = query.calendar ?? plan.structure.calendar;
 	const { structure } = plan;
 	const money = moneyView(structure, department, query.money ?? null);
-	/** What counts in several currencies has no way down. */
-	const typed = money === 'local' && currencyUnder(structure, department) !== null;
 	const own = calendar === structure.calendar && money === 'local';
 	const accounts = query.accounts ?? plannedAccounts(plan);
 	const { from, to } = window;
 	const leaves = structure.departments.leaves(department).map((d) => d.code);
 	const single = structure.departments.isLeaf(department);
+	/** What counts in several currencies as they are is no sum; a department's own cells are typed in its own. */
+	const summed = money === 'reporting' ? !single : currencyUnder(structure, department) !== null;
 	const known = new Map<string, boolean>();
 	const isOpen = (code: string): boolean => {
 		const found =
@@ -110,7 +113,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			target: targets ? overTime(targets.of(code, department), from, to) : null,
 			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
-			open: typed && structure.accounts.leaves(code).some((a) => isOpen(a.code))
+			open: summed && structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};
 	});
 }

@@ -3,7 +3,7 @@ import { currencyUnder, type Structure } from '../../core/company/structure';
 import type { MoneyView } from '../../core/currency/view';
 import type { EditRight } from '../rounds/submissions';
 
-/** Figures are typed in the department's own currency alone. */
+/** Figures are typed in the department's own currency alone; totals over departments also in the reporting one. */
 export function rightIn(
 	structure: Structure,
 	department: string,
@@ -17,6 +17,6 @@ export function rightIn(
 		editable: false,
 		reason: own
 			? `It is planned in ${own}; here it is shown in ${structure.currency}. Choose ${own} above to type.`
-			: `Departments under it plan in several currencies; choose one of them to type.`
+			: `Departments under it plan in several currencies; type a total to have it spread, or choose one of them.`
 	};
 }

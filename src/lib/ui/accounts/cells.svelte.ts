@@ -238,14 +238,16 @@ export class PlanCells {
 	/** Why a month cannot be typed. */
 	readonly #whyNot = (row: PlanRow, period: number): string => {
 		const { plan, calendar } = this.#source;
+		const right = this.#rightTo(row.department);
 		if (row.typed === null) {
 			if (!plan!.plans) return plan!.right.reason;
+			// A department that is shown in another currency than its own.
+			if (row.origin !== null && !right.editable) return right.reason;
 			const parts = row.leaf ? 'departments' : 'accounts';
 			if (!row.open)
 				return `A total of the ${parts} under it. They have their figures from driver models, or cannot be planned now; unfold it and type into one, or change the driver model.`;
 			return `A total of the ${parts} under it; type into ${this.#spreadable(row) ? 'it alone to spread it, or into those' : 'those'}.`;
 		}
-		const right = this.#rightTo(row.department);
 		if (!right.editable) return right.reason;
 		return `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : `is beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`;
 	};

@@ -164,6 +164,7 @@
 				key: ({ account, department }) => cellRow(account, department, selection.department),
 				account: accountName,
 				department: (code) => (code === selection.department ? '' : departmentName(code)),
+				reporting: plan!.money === 'reporting',
 				typed
 			});
 		},
