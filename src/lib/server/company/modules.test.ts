@@ -4,6 +4,9 @@ import { afterEach, expect, it } from 'vitest';
 import { DEMO, loaded, PRAXIS, refusedIn, userOf } from '../../../../tests/support/company';
 import { Module } from '../../core/company/modules';
 import type { User } from '../platform/auth/sessions';
+import { refusalOf } from '../platform/refusal';
+import { readFolder } from '../transfer/folder';
+import { readCompany } from './subjects';
 import { changeScenario } from '../scenarios/list';
 import { copyScenario } from '../scenarios/making';
 import { addEntity } from '../setup/entities';
@@ -22,7 +25,7 @@ it('stay on while something of them is kept, and say what', async () => {
 	await begin(DEMO, 'maren');
 	const states = await readModules({ db, user });
 	expect(Object.fromEntries(states.map((m) => [m.code, m.held]))).toEqual({
-		currencies: '1 legal entity counts in another currency than GBP',
+		currencies: '1 legal entity counts in another currency',
 		combinations: expect.stringMatching(/^\d+ rules? (is|are) there$/) as string,
 		seasonality: '',
 		targets: '1 scenario holds targets',
@@ -69,4 +72,28 @@ it('are switched by analysts alone', async () => {
 	await expect(switchModule({ db, user }, { module: 'seasonality', on: false })).rejects.toMatchObject({
 		status: 403
 	});
+});
+
+it('cannot be off in a company folder that holds something of them', () => {
+	const offIn = (module: Module) => {
+		const files = readFolder(DEMO);
+		const company = { ...JSON.parse(files.get('company.json')!), off: [module] };
+		return readCompany(new Map([...files, ['company.json', JSON.stringify(company)]]));
+	};
+	expect(offIn('seasonality').company.off).toEqual(['seasonality']);
+	for (const module of ['currencies', 'combinations', 'targets', 'collecting', 'what-ifs'] as const) {
+		let faults: unknown;
+		try {
+			offIn(module);
+		} catch (e) {
+			faults = refusalOf(e)?.faults;
+		}
+		expect(faults).toMatchObject([
+			{
+				file: 'company.json',
+				column: 'off',
+				message: expect.stringContaining(`“${module}” is off, and`) as string
+			}
+		]);
+	}
 });

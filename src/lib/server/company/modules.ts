@@ -1,7 +1,7 @@
 /** Which parts of the product a company uses: what is switched off is out of sight, and closed. */
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { Module, moduleName, MODULES } from '../../core/company/modules';
+import { heldBy, Module, moduleName, MODULES, type ModuleCounts } from '../../core/company/modules';
 import type { Company } from '../../core/company/schema';
 import { asOne, type Context } from '../platform/context';
 import { Refusal } from '../platform/refusal';
@@ -21,44 +21,22 @@ export async function mustBeOn({ db }: Context, module: Module): Promise<void> {
 		);
 }
 
-/** What a company has of each, in words; it cannot be switched off then. Deleted scenarios count: they can come back. */
-async function heldIn(db: Knex, company: Company): Promise<Partial<Record<Module, string>>> {
-	const held: Partial<Record<Module, string>> = {};
-	const say = async (module: Module, query: Knex.QueryBuilder, one: string, many: string) => {
-		const { n } = await stored.one(stored.counted, query.count({ n: '*' }).first());
-		if (n && !held[module]) held[module] = `${n} ${n === 1 ? one : many}`;
+/** What a company has of each part. Deleted scenarios count: they can come back. */
+async function countsIn(db: Knex, { currency }: Company): Promise<ModuleCounts> {
+	const count = async (query: Knex.QueryBuilder) =>
+		(await stored.one(stored.counted, query.count({ n: '*' }).first())).n;
+	return {
+		rounds: await count(db('round')),
+		targetScenarios: await count(db('scenario').where({ kind: 'target' })),
+		adjustments: await count(db('adjustment')),
+		whatIfs: await count(db('scenario').where({ kind: 'what-if' })),
+		rules: await count(db('combination_rule')),
+		profiles: await count(db('profile')),
+		foreignEntities: await count(db('entity').whereNot({ currency })),
+		rateSets: await count(db('rate_set'))
 	};
-	await say('collecting', db('round'), 'round is kept', 'rounds are kept');
-	await say(
-		'targets',
-		db('scenario').where({ kind: 'target' }),
-		'scenario holds targets',
-		'scenarios hold targets'
-	);
-	await say('what-ifs', db('adjustment'), 'adjustment lies on a scenario', 'adjustments lie on scenarios');
-	await say(
-		'what-ifs',
-		db('scenario').where({ kind: 'what-if' }),
-		'scenario is a what-if',
-		'scenarios are what-ifs'
-	);
-	await say('combinations', db('combination_rule'), 'rule is there', 'rules are there');
-	await say('seasonality', db('profile'), 'profile is there', 'profiles are there');
-	const { currency } = company;
-	await say(
-		'currencies',
-		db('entity').whereNot({ currency }),
-		`legal entity counts in another currency than ${currency}`,
-		`legal entities count in another currency than ${currency}`
-	);
-	await say(
-		'currencies',
-		db('rate_set'),
-		'set of exchange rates is there',
-		'sets of exchange rates are there'
-	);
-	return held;
 }
+const heldIn = async (db: Knex, company: Company) => heldBy(await countsIn(db, company));
 
 export interface ModuleState {
 	code: Module;

@@ -4,13 +4,14 @@
  */
 import type { Knex } from 'knex';
 import { calendarOf } from '../../core/calendar/calendar-of';
+import { heldBy, type ModuleCounts } from '../../core/company/modules';
 import { deferForeignKeys } from '../platform/db/bulk';
 import { Refusal } from '../platform/refusal';
 import { Reading } from './reading';
 import type { Held, Holding } from './holding';
 import type { Subject } from './subject';
 import { ACCOUNTS } from './subjects/accounts';
-import { CLOSED_THROUGH, COMPANY, hasCompany } from './subjects/company';
+import { CLOSED_THROUGH, COMPANY, FILE, hasCompany } from './subjects/company';
 import { DEPARTMENTS, ENTITIES } from './subjects/departments';
 import { DIMENSIONS } from './subjects/dimensions';
 import { ENTRIES } from './subjects/entries';
@@ -60,6 +61,25 @@ export function companyOf(held: Pick<CompanyData, 'company'> & Partial<CompanyDa
 type AnySubject = Subject<keyof CompanyData, unknown>;
 const each = SUBJECTS as readonly AnySubject[];
 
+const countsOf = ({
+	company,
+	entities,
+	rateSets,
+	rounds,
+	rules,
+	profiles,
+	scenarios
+}: CompanyData): ModuleCounts => ({
+	rounds: rounds.length,
+	targetScenarios: scenarios.filter((s) => s.scenario.kind === 'target').length,
+	adjustments: scenarios.reduce((n, s) => n + s.adjustments.length, 0),
+	whatIfs: scenarios.filter((s) => s.scenario.kind === 'what-if').length,
+	rules: rules.length,
+	profiles: profiles.length,
+	foreignEntities: entities.filter((e) => e.currency !== company.currency).length,
+	rateSets: rateSets.length
+});
+
 /**
  * Reads a company from the files of a folder, path → content, and checks that all of it fits together.
  * @throws Refusal with every fault, by file, row and column
@@ -68,7 +88,19 @@ export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
 	const folder = new Reading(files);
 	for (const subject of each) folder.take(subject);
 	if (folder.faults.length) throw folder.refusal();
-	return folder.all() as unknown as CompanyData;
+	const data = folder.all() as unknown as CompanyData;
+	const held = heldBy(countsOf(data));
+	// What is off is out of sight: nothing that counts may be hidden by it.
+	for (const module of data.company.off ?? [])
+		folder.expect(
+			held[module] === undefined,
+			FILE,
+			undefined,
+			'off',
+			`“${module}” is off, and ${held[module]}; leave it out of the list`
+		);
+	if (folder.faults.length) throw folder.refusal();
+	return data;
 }
 
 /** A company as files of a folder: path → content. The same company always gives the same files. */

@@ -13,7 +13,7 @@ import { aPeriod } from '../table';
 import * as stored from '../../platform/db/stored';
 
 const FORMAT = 2;
-const FILE = 'company.json';
+export const FILE = 'company.json';
 
 const Common = {
 	name: z.string().min(1),
@@ -46,7 +46,7 @@ export const COMPANY: Subject<'company', Company> = {
 		{
 			path: FILE,
 			needed: true,
-			says: '`format` (2), `name`, `currency` (ISO 4217), `calendar` (see below), `decimals`, `off` (parts that are switched off: `collecting`, `targets`, `what-ifs`, `seasonality`, `combinations`, `currencies`), `closedThrough` (a period or null)'
+			says: '`format` (2), `name`, `currency` (ISO 4217), `calendar` (see below), `decimals`, `off` (parts that are switched off, none of which may hold anything: `collecting`, `targets`, `what-ifs`, `seasonality`, `combinations`, `currencies`), `closedThrough` (a period or null)'
 		}
 	],
 	read(folder) {
