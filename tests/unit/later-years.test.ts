@@ -4,6 +4,8 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Driver } from '../../src/lib/core/analysis/driver';
 import type { LaterYears } from '../../src/lib/core/calendar/spec';
+import { isBalance } from '../../src/lib/core/company/sign';
+import type { Beginning } from '../../src/lib/core/scenario/schema';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { overTime } from '../../src/lib/core/statements/statement';
 import { totalsOf } from '../../src/lib/core/statements/totals';
@@ -22,7 +24,9 @@ import { closeMonth } from '../../src/lib/server/scenarios/close';
 import { getScenario } from '../../src/lib/server/scenarios/scenarios';
 import { saveWritten } from '../../src/lib/server/changes/save-cells';
 import { changeScenario } from '../../src/lib/server/scenarios/list';
-import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { readBases } from '../../src/lib/server/company/subjects/scenario/bases';
+import { readSeries } from '../../src/lib/server/company/subjects/scenario/values';
+import { copyScenario, type CopyPeriods } from '../../src/lib/server/scenarios/making';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { loadCompany } from '../../src/lib/server/transfer/load';
 import { accountCell, contentOf, loaded, PRAXIS, refusedIn, userOf } from '../support/company';
@@ -60,6 +64,48 @@ async function cell(account: string, department: string, key: string) {
 	const row = plan.accounts.rowAt(department);
 	return plan.calculation.cell(ACCOUNTS_BLOCK, account, row, plan.structure.calendar.parse(key)!);
 }
+
+describe('a copy that begins without figures', () => {
+	const make = (begins: Beginning, periods: CopyPeriods = { last: END, laterYears: LATER }) =>
+		copyScenario({ db, user: ana }, F2, `Begins with ${begins.with}`, 'long-range', false, periods, begins);
+
+	it('grows each account by so much a year, in months and in years, without driver models', async () => {
+		const grown = await make({ with: 'growth', share: 0.05 });
+		const plan = await planOf(db, grown);
+		expect(plan.models.size).toBe(0);
+		const { accounts, departments } = plan.structure;
+		const departmentsAll = departments.leaves(departments.roots[0].code);
+		let seen = 0;
+		for (const account of accounts.all.filter((a) => !isBalance(a.type) && accounts.isLeaf(a.code)))
+			for (const { code } of departmentsAll) {
+				const years = [];
+				for (const year of [2027, 2028, 2029, 2030])
+					years.push(((await inYear(grown, account.code, code, year)) as number | null) ?? 0);
+				const share = account.format === 'money' ? 1.05 : 1;
+				for (let y = 1; y < years.length; y++) {
+					expect(years[y], `${account.code} in ${code}`).toBeCloseTo(years[y - 1] * share, 6);
+					if (years[y] !== 0) seen++;
+				}
+			}
+		expect(seen).toBeGreaterThan(12);
+		const stored = await readStored(db);
+		expect(readCompany(writeCompany(stored))).toEqual(stored);
+	});
+	it('keeps driver models and bases, with nothing typed; formulas and bases go on', async () => {
+		const blank = await make({ with: 'nothing typed' });
+		const [own, from] = [await planOf(db, blank), await planOf(db, F2)];
+		expect([...own.models.keys()]).toEqual([...from.models.keys()]);
+		expect(await readSeries(db, blank)).toEqual([]);
+		expect(await readBases(db, blank)).toEqual(await readBases(db, F2));
+		expect((await readSeries(db, F2)).length).toBeGreaterThan(0);
+	});
+	it('is no target, and has no notes', async () => {
+		const target = copyScenario({ db, user: ana }, F2, 'T', 'target', false, {}, { with: 'nothing typed' });
+		expect((await refused(target)).message).toMatch(/Targets begin with the figures/);
+		const noted = copyScenario({ db, user: ana }, F2, 'N', 'forecast', true, {}, { with: 'nothing typed' });
+		expect((await refused(noted)).message).toMatch(/Notes and items go with the figures/);
+	});
+});
 
 describe('a copy that is coarser in later years', () => {
 	it('has what every account comes to in each year, typed, by bases and posted', async () => {

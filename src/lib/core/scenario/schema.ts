@@ -2,6 +2,17 @@
 import { z } from 'zod';
 import type { LaterYears } from '../calendar/spec';
 
+/**
+ * What a copy begins with: all of its figures; what is worked out, with nothing typed; or each account as the year before,
+ * grown by so much a year, without driver models.
+ */
+export const Beginning = z.discriminatedUnion('with', [
+	z.strictObject({ with: z.literal('figures') }),
+	z.strictObject({ with: z.literal('nothing typed') }),
+	z.strictObject({ with: z.literal('growth'), share: z.number().min(-1).max(10) })
+]);
+export type Beginning = z.infer<typeof Beginning>;
+
 export const ScenarioKind = z.enum(['actuals', 'budget', 'forecast', 'what-if', 'long-range', 'target']);
 export type ScenarioKind = z.infer<typeof ScenarioKind>;
 

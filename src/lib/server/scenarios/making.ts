@@ -6,10 +6,13 @@ import { scenarioFaults } from '../../core/scenario/check-scenarios';
 import { convertSeries } from '../../core/inputs/convert';
 import { codeFor } from '../../core/company/code';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
-import type { Scenario } from '../../core/scenario/schema';
+import type { Beginning, Scenario } from '../../core/scenario/schema';
+import { isMoney } from '../../core/currency/rates';
+import type { BasisEntry } from '../../core/inputs/basis';
 import type { Extend } from '../../core/inputs/extend';
 import type { Series } from '../../core/inputs/series';
 import { isBalance } from '../../core/company/sign';
+import { storeBases } from '../company/subjects/scenario/bases';
 import { copyParts, type ListedScenario } from '../company/subjects/scenarios';
 import { insertSeries, readSeries } from '../company/subjects/scenario/values';
 import { note } from '../company/journal';
@@ -114,6 +117,28 @@ async function copyFigures(trx: Knex.Transaction, from: string, to: string): Pro
 	await insertSeries(trx, to, series);
 }
 
+/**
+ * Every planned account as the year before, in each department where the other scenario has anything of it; amounts grow
+ * by a share a year, and what is counted stays.
+ */
+async function growingBases(trx: Knex.Transaction, from: string, share: number): Promise<BasisEntry[]> {
+	const { structure } = await companyState(trx);
+	const { calculation } = await planOf(trx, from);
+	const { first, length } = calculation.axisOf(ACCOUNTS_BLOCK);
+	return structure.accounts.all.flatMap((account) => {
+		const { code, type } = account;
+		if (isBalance(type) || type === 'rate' || !structure.accounts.isLeaf(code)) return [];
+		const basis = { kind: 'last-year' as const, percent: isMoney(account) ? share : 0 };
+		return structure.departmentRows.flatMap((department, row) => {
+			for (let t = 0; t < length; t++) {
+				const cell = calculation.cell(ACCOUNTS_BLOCK, code, row, first + t);
+				if (cell !== null && cell !== 0) return [{ account: code, department: department.code, basis }];
+			}
+			return [];
+		});
+	});
+}
+
 /** @throws Refusal 422 for a span or later years that a scenario cannot have */
 async function mustStandAlone(trx: Knex.Transaction, code: string): Promise<void> {
 	const { actuals, calendar } = await companyState(trx);
@@ -155,14 +180,18 @@ export async function copyValues(
 	);
 }
 
-/** Copies a scenario under a new name. @param withNotes takes notes, items and attachments along */
+/**
+ * Copies a scenario under a new name.
+ * @param withNotes takes notes, items and attachments along
+ */
 export async function copyScenario(
 	context: Context,
 	from: string,
 	name: string,
 	kind: Scenario['kind'],
 	withNotes = false,
-	periods: CopyPeriods = {}
+	periods: CopyPeriods = {},
+	begins: Beginning = { with: 'figures' }
 ): Promise<string> {
 	const { user } = context;
 	return asOne(context, async (within) => {
@@ -181,8 +210,17 @@ export async function copyScenario(
 		const figures = kind === 'target' && source.kind !== 'target';
 		if (figures && other)
 			throw new Refusal(422, 'Targets have the periods of the plan that is to reach them.');
+		if (kind === 'target' && begins.with !== 'figures')
+			throw new Refusal(422, 'Targets begin with the figures of the plan that is to reach them.');
+		if (withNotes && begins.with !== 'figures')
+			throw new Refusal(422, 'Notes and items go with the figures that they are about.');
 		if (figures) await copyFigures(trx, from, code);
-		else {
+		else if (begins.with !== 'figures') {
+			if (begins.with === 'growth') await storeBases(trx, code, await growingBases(trx, from, begins.share));
+			else await copyParts(trx, from, code, ['always']);
+			await mustStandAlone(trx, code);
+			await planOf(trx, code);
+		} else {
 			await copyParts(trx, from, code, ['always', 'with figures']);
 			if (other) {
 				await trx('series').where({ scenario: code }).delete();

@@ -1,17 +1,13 @@
 <script lang="ts">
-	import { useModules } from '$lib/ui/kit/modules';
 	import { digits } from '$lib/ui/writing/count';
 	import Button from '$lib/ui/kit/form/Button.svelte';
-	import Tick from '$lib/ui/kit/form/Tick.svelte';
 	import Input from '$lib/ui/kit/form/Input.svelte';
 	import Label from '$lib/ui/kit/form/Label.svelte';
-	import Select from '$lib/ui/kit/form/Select.svelte';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import type { ComponentProps } from 'svelte';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import CloseDialog from '$lib/ui/scenarios/CloseDialog.svelte';
-	import CopyPeriods from '$lib/ui/scenarios/CopyPeriods.svelte';
+	import CopyDialog from '$lib/ui/scenarios/CopyDialog.svelte';
 	import ScenarioList from '$lib/ui/scenarios/ScenarioList.svelte';
 	import { figure } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -20,16 +16,13 @@
 
 	let { data } = $props();
 	const company = useCompany();
-	const isOn = useModules();
 	const { calendar } = company;
 	const proposal = $derived(data.proposal);
 	type Scenario = (typeof data.list)[number];
 	let closing = $state(false);
-	let asking = $state<{ scenario: Scenario; what: 'copy' | 'unlock' } | { what: 'reopen' } | null>(null);
+	let copying = $state.raw<Scenario | null>(null);
+	let asking = $state<{ scenario: Scenario; what: 'unlock' } | { what: 'reopen' } | null>(null);
 	let answer = $state('');
-	let kind = $state(isOn('what-ifs') ? 'what-if' : 'forecast');
-	let withNotes = $state(false);
-	let periods: ComponentProps<typeof CopyPeriods>['value'] = $state.raw({});
 
 	async function act(path: string, value: unknown, done: string) {
 		try {
@@ -42,8 +35,8 @@
 			notices.say(e instanceof ApiError ? e.message : 'This did not work.', true);
 		}
 	}
-	function ask(what: NonNullable<typeof asking>, start = '') {
-		answer = start;
+	function ask(what: NonNullable<typeof asking>) {
+		answer = '';
 		asking = what;
 	}
 	function confirmAsked(event: SubmitEvent) {
@@ -55,28 +48,13 @@
 				{ month: calendar.key(company.data.closedThrough!), why: answer },
 				`The ${calendar.words.one} is open again.`
 			);
-		else if (asking.what === 'unlock')
+		else
 			void act(
 				`scenarios/${asking.scenario.code}/lock`,
 				{ locked: false, why: answer },
 				`${asking.scenario.name} is unlocked.`
 			);
-		else
-			void act(
-				'scenarios',
-				{
-					from: asking.scenario.code,
-					name: answer,
-					kind,
-					notes: withNotes,
-					...(kind === 'target' ? {} : periods)
-				},
-				`${answer} is made; it is independent of ${asking.scenario.name}.`
-			);
 	}
-	const KINDS = ['what-if', 'forecast', 'budget', 'long-range', 'target']
-		.filter((k) => (k === 'what-if' ? isOn('what-ifs') : k !== 'target' || isOn('targets')))
-		.map((k) => ({ value: k, name: k }));
 </script>
 
 <svelte:head><title>Forecast · Yardstave</title></svelte:head>
@@ -127,7 +105,7 @@
 		list={data.list}
 		users={data.users}
 		rateSets={data.rateSets}
-		oncopy={(s) => ask({ scenario: s, what: 'copy' }, `${s.name} copy`)}
+		oncopy={(s) => (copying = s)}
 		onunlock={(s) => ask({ scenario: s, what: 'unlock' })}
 		onlock={(s) => act(`scenarios/${s.code}/lock`, { locked: true }, `${s.name} is locked.`)}
 	/>
@@ -161,12 +139,13 @@
 {#if proposal?.month && closing}
 	<CloseDialog {proposal} onclose={() => (closing = false)} />
 {/if}
+{#if copying}<CopyDialog scenario={copying} onclose={() => (copying = null)} />{/if}
 {#if asking}
 	<Dialog
 		title={asking.what === 'reopen'
 			? `Reopen the last closed ${calendar.words.one}`
-			: `${asking.what === 'unlock' ? 'Unlock' : 'Copy'} ${asking.scenario.name}`}
-		action={asking.what === 'copy' ? 'Copy' : asking.what === 'unlock' ? 'Unlock' : 'Reopen'}
+			: `Unlock ${asking.scenario.name}`}
+		action={asking.what === 'unlock' ? 'Unlock' : 'Reopen'}
 		form="ask"
 		onclose={() => (asking = null)}
 	>
@@ -174,17 +153,8 @@
 			{#if asking.what === 'reopen'}<p>
 					Its ledger file can then be replaced. Every scenario that takes its actuals from it will follow.
 				</p>{/if}
-			<Label for="answer">{asking.what === 'copy' ? 'Name of the copy' : 'Why'}</Label>
+			<Label for="answer">Why</Label>
 			<Input id="answer" required bind:value={answer} />
-			{#if asking.what === 'copy'}
-				<Label for="kind">Kind</Label>
-				<Select id="kind" items={KINDS} bind:value={kind} />
-				{#if kind === 'target'}<p class="muted">
-						Targets hold the figures of every account, typed; driver models stay behind.
-					</p>{/if}
-				{#if kind !== 'target'}<CopyPeriods scenario={asking.scenario} bind:value={periods} />{/if}
-				<Tick bind:checked={withNotes}>take notes, items and attachments along</Tick>
-			{/if}
 		</form>
 	</Dialog>
 {/if}

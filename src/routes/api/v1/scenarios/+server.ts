@@ -1,7 +1,7 @@
 import { inCompanyWriting } from '$lib/server/doors/writing';
 import { SCENARIO_PERIODS } from '$lib/core/views/written';
 import { z } from 'zod';
-import { ScenarioKind } from '$lib/core/scenario/schema';
+import { Beginning, ScenarioKind } from '$lib/core/scenario/schema';
 import { api, takes } from '$lib/server/doors/http';
 import { copyScenario } from '$lib/server/scenarios/making';
 import { listedFor } from '$lib/server/scenarios/scenarios';
@@ -18,6 +18,7 @@ const Copy = inCalendar((calendar) =>
 		name: Name(80),
 		kind: ScenarioKind.exclude(['actuals']),
 		notes: z.boolean().default(false),
+		begins: Beginning.default({ with: 'figures' }),
 		/** A later last period than that of what it comes from. */
 		last: Period(calendar).optional(),
 		/** How later years are divided; as in what it comes from when absent. */
@@ -27,7 +28,7 @@ const Copy = inCalendar((calendar) =>
 
 export const POST = takes(
 	{ may: 'change scenarios', body: Copy },
-	async ({ context, input: { from, name, kind, notes, ...periods } }) => ({
-		code: await copyScenario(context, from, name, kind, notes, periods)
+	async ({ context, input: { from, name, kind, notes, begins, ...periods } }) => ({
+		code: await copyScenario(context, from, name, kind, notes, periods, begins)
 	})
 );

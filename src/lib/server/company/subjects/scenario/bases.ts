@@ -81,12 +81,7 @@ export const BASES: ScenarioPart<'bases', BasisEntry[]> = {
 		});
 		folder.table(FORM, rows, `${at.folder}/bases.csv`);
 	},
-	store: (trx, scenario, bases) =>
-		insertRows(
-			trx,
-			'basis',
-			bases.map((b) => basisToRow(scenario, b))
-		),
+	store: storeBases,
 	load: readBases,
 	copy: (trx, from, to) => copyRows(trx, 'basis', ['account', 'department', 'kind', ...SAYS], from, to)
 };
@@ -123,6 +118,19 @@ function basisFromRow(r: z.output<typeof BasisRow>): BasisEntry {
 			return { ...at, basis: { kind: 'driver', driver: r.driver!, rate: r.rate! } };
 	}
 }
+/** Keeps how accounts are planned in a scenario that says nothing of it yet. */
+export async function storeBases(
+	trx: Knex.Transaction,
+	scenario: string,
+	entries: readonly BasisEntry[]
+): Promise<void> {
+	await insertRows(
+		trx,
+		'basis',
+		entries.map((b) => basisToRow(scenario, b))
+	);
+}
+
 /** Keeps how an account of a department is planned, in place of what was said before. */
 export async function storeBasis(trx: Knex.Transaction, scenario: string, entry: BasisEntry): Promise<void> {
 	const { account, department, basis } = entry;
