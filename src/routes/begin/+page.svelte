@@ -285,6 +285,7 @@
 						{leaves}
 						bind:history
 						bind:wrong={unread}
+						onpast={() => document.getElementById('year')?.focus()}
 					/>
 				</section>
 				<section aria-labelledby="budget-title">
@@ -325,6 +326,8 @@
 
 <style>
 	.page {
+		/* What is placed out of sight stays within: elsewhere, taking the focus would move the whole page. */
+		position: relative;
 		height: 100vh;
 		overflow: auto;
 	}

@@ -43,6 +43,12 @@ const faultsOf = (work: () => unknown) => {
 };
 
 describe('a trial balance', () => {
+	it('may have a title above its headings, and whatever stands between cells', () => {
+		const titled = ['Lind & Partner, trial balance, CHF', '', TRIAL_BALANCE].join('\n');
+		expect(look({ content: titled })).toEqual(look());
+		const [row] = look({ content: titled.replace('40 100,00', 'much') }).faults;
+		expect(row).toMatchObject({ row: 4, column: 'Debit' });
+	});
 	it('is shown with each account’s place, and both sides', () => {
 		const { accounts, ...rest } = look();
 		expect(accounts.map((a) => [a.code, a.name, a.amount, a.place, a.reason])).toEqual([

@@ -61,6 +61,7 @@ const PLAINER: [field: string, headings: string[]][] = [
 	['ledger_account_name', ['name', 'account description', 'description', 'text', 'title']],
 	['amount', ['balance', 'closing balance', 'net', 'net balance', 'total']]
 ];
+const PLAIN = new Set(PLAINER.flatMap(([, headings]) => headings));
 const TOTALS = /^(grand |sub)?totals?$/i;
 const CODE_AND_NAME = /^([A-Za-z0-9][\w.-]*)[\s:–-]+(\S.*)$/;
 
@@ -76,7 +77,7 @@ export function readHistory(
 ): HistoryRead {
 	const { file, content, places } = history;
 	const through = throughOf(history, calendar);
-	const { sheet, leftOut } = withoutTotals(readSheet(file, content));
+	const { sheet, leftOut } = withoutTotals(readSheet(file, content, PLAIN));
 	const before = buildStructure(calendar, chart, departments, [], '');
 	const guessed = guessOptions(sheet, before);
 	for (const [field, headings] of PLAINER) {

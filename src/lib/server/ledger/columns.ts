@@ -1,6 +1,6 @@
 /** Recognising a ledger file: its columns by their headings, its style of numbers and dates. */
 import { ownValue } from '../../core/text';
-import { delimiterOf, NotCsv, readCsv } from '../platform/csv';
+import { delimitersOf, NotCsv, readCsv } from '../platform/csv';
 import { Refusal } from '../platform/refusal';
 import type { Structure } from '../../core/company/structure';
 import { habitOf } from './amounts';
@@ -66,12 +66,42 @@ export interface Sheet {
 	rows: number[];
 }
 
-/** The file's rows as text. @throws Refusal when it is empty or no CSV */
-export function readSheet(file: string, content: string): Sheet {
+/** Headings are looked for in so many rows; above them stand a title, a company's name, a day. */
+const MOST_TITLES = 20;
+const KNOWN = new Set(Object.values(HEADINGS).flat());
+
+/** Where the first row stands that has two headings or more that are known; -1 where none has. */
+const headingIn = (records: readonly (readonly string[])[], more: ReadonlySet<string>) =>
+	records.slice(0, MOST_TITLES).findIndex((cells) => {
+		const known = cells.map(normal).filter((h) => KNOWN.has(h) || more.has(h));
+		return new Set(known).size >= 2;
+	});
+
+/** The sign between cells by which the first rows have headings; by none of them, the likeliest. */
+function signOf(content: string, more: ReadonlySet<string>): string {
+	const signs = delimitersOf(content);
+	const top = content.split(/\r\n|\r|\n/, MOST_TITLES * 2).join('\n');
+	const fits = (sign: string) => {
+		try {
+			return headingIn(readCsv(top, sign).records, more) >= 0;
+		} catch {
+			// A quotation mark that is closed further down.
+			return false;
+		}
+	};
+	return signs.find(fits) ?? signs[0];
+}
+
+/**
+ * The file's rows as text, from its headings on.
+ * @param more headings that are known beside those of a ledger @throws Refusal when it is empty or no CSV
+ */
+export function readSheet(file: string, content: string, more: ReadonlySet<string> = new Set()): Sheet {
 	try {
-		const { records, rows } = readCsv(content, delimiterOf(content));
+		const { records, rows } = readCsv(content, signOf(content, more));
 		if (!records.length) throw new Refusal(422, `${file} is empty.`);
-		return { heading: records[0], body: records.slice(1), rows: rows.slice(1) };
+		const at = Math.max(0, headingIn(records, more));
+		return { heading: records[at], body: records.slice(at + 1), rows: rows.slice(at + 1) };
 	} catch (e) {
 		if (!(e instanceof NotCsv)) throw e;
 		throw new Refusal(422, `${file} cannot be read as CSV.`, [{ file, row: e.row, message: e.message }]);

@@ -25,12 +25,14 @@ const WORDS: Partial<Record<Papa.ParseError['code'], string>> = {
 
 const SIGNS = [',', ';', '\t', '|'];
 
-/** The sign between cells: the one that the first line with anything in it has most of. */
-export function delimiterOf(content: string): string {
+/** Signs that may stand between cells, first the one that the first line with anything in it has most of. */
+export function delimitersOf(content: string): string[] {
 	const first = /[^\r\n]+/.exec(content)?.[0] ?? '';
-	return SIGNS.map((sign) => ({ sign, count: first.split(sign).length })).sort((a, b) => b.count - a.count)[0]
-		.sign;
+	return SIGNS.map((sign) => ({ sign, count: first.split(sign).length }))
+		.sort((a, b) => b.count - a.count)
+		.map(({ sign }) => sign);
 }
+export const delimiterOf = (content: string): string => delimitersOf(content)[0];
 
 /** @throws NotCsv where quotation marks do not pair */
 export function readCsv(content: string, delimiter = ','): Csv {

@@ -33,6 +33,8 @@
 		history: object | null;
 		/** What has to be mended first; empty when nothing has. */
 		wrong: string;
+		/** Goes on to what stands behind the accounts, which are many to go through by keyboard. */
+		onpast: () => void;
 	}
 	let {
 		opens,
@@ -43,7 +45,8 @@
 		departments,
 		leaves,
 		history = $bindable(),
-		wrong = $bindable()
+		wrong = $bindable(),
+		onpast
 	}: Props = $props();
 
 	const EXAMPLE = 'Account\tName\tDebit\tCredit\n1020\tBank\t40100.00\n3400\tFees\t\t100000.00';
@@ -211,6 +214,7 @@
 		{#if guessed.length}{counted(guessed.length, 'account')} of {looked.accounts.length} could not be told by name:
 			look at {guessed.length === 1 ? 'its heading' : 'their headings'}.{/if}
 	</p>
+	<p class="past"><TextButton onclick={onpast}>Past this list</TextButton></p>
 	<!-- It scrolls, so that it must be reached by keyboard. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 	<div class="list" tabindex="0" role="region" aria-label="Accounts and their headings">
@@ -261,6 +265,14 @@
 	.list :global(td) {
 		padding-block: 0;
 		vertical-align: middle;
+	}
+	/* In sight for whoever comes by keyboard. */
+	.past:not(:focus-within) {
+		position: absolute;
+		clip-path: inset(50%);
+		height: 1px;
+		width: 1px;
+		overflow: hidden;
 	}
 	.list {
 		max-height: 320px;

@@ -26,6 +26,8 @@
 		display: grid;
 		place-items: center;
 		overflow: auto;
+		/* What is placed out of sight stays within: elsewhere, taking the focus would move the whole page. */
+		position: relative;
 	}
 	main {
 		background: var(--sheet);

@@ -25,6 +25,7 @@
 
 <style>
 	label {
+		position: relative;
 		cursor: pointer;
 	}
 	label:focus-within span {

@@ -59,6 +59,7 @@
 
 <style>
 	div {
+		position: relative;
 		display: flex;
 		gap: 14px;
 		align-items: center;
