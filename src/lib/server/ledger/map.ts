@@ -1,4 +1,5 @@
 /** The map from ledger accounts to planning accounts, and the proof that nothing is lost between them. */
+import type { Knex } from 'knex';
 import { z } from 'zod';
 import { suggestAccount } from '../../core/company/suggest';
 import type { MapRow, PlanningRow } from '../../core/views/map-row';
@@ -12,6 +13,7 @@ import { note, type Change } from '../company/journal';
 import { Known } from '../platform/schemas';
 import { notFound, Refusal } from '../platform/refusal';
 import { touchCompany, companyFor, type CompanyState } from '../company/structure';
+import { readOnce } from '../platform/db/kept';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context, type Within } from '../platform/context';
 
@@ -22,13 +24,9 @@ const TotalRow = z.object({
 	entries: stored.whole
 });
 
-export async function readMap(context: Context) {
-	const { db } = context;
-	const state = await companyFor(context, 'map ledger accounts');
-	const { accounts } = state.structure;
-	const leaves = accounts.all.filter((a) => accounts.isLeaf(a.code));
-	const totals = new Map<string, z.output<typeof TotalRow>[]>();
-	const rows = await stored.rows(
+/** What the entries themselves come to; all of them are read. */
+const readTotals = (db: Knex) =>
+	stored.rows(
 		TotalRow,
 		db('ledger_entry')
 			.groupBy('ledger_account', 'department')
@@ -36,7 +34,14 @@ export async function readMap(context: Context) {
 			.sum({ amount: 'amount' })
 			.count({ entries: '*' })
 	);
-	for (const row of rows) {
+
+export async function readMap(context: Context) {
+	const { db } = context;
+	const state = await companyFor(context, 'map ledger accounts');
+	const { accounts } = state.structure;
+	const leaves = accounts.all.filter((a) => accounts.isLeaf(a.code));
+	const totals = new Map<string, z.output<typeof TotalRow>[]>();
+	for (const row of await readOnce(db, 'ledger totals', () => readTotals(db))) {
 		const list = totals.get(row.ledger_account);
 		if (list) list.push(row);
 		else totals.set(row.ledger_account, [row]);
