@@ -16,6 +16,7 @@ const ROOMS = {
 		'currency/',
 		'blocks/block\\.ts',
 		'blocks/names\\.ts',
+		'blocks/definition\\.ts',
 		'blocks/typed-line\\.ts',
 		'blocks/schedule/',
 		'blocks/driver-model/',
@@ -41,6 +42,7 @@ const ROOMS = {
 		'reports/',
 		'accounts/',
 		'models/',
+		'schedules/',
 		'changes/',
 		'doors/'
 	],

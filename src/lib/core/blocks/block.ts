@@ -92,7 +92,7 @@ export type CellMadeOf =
 	| { kind: 'formula'; formula: string; scope: string; expr: Expr }
 	| { kind: 'posted'; from: { block: string; line: string; rows: readonly number[] }[] };
 
-export type BlockKind = 'accounts' | 'driver-model';
+export type BlockKind = 'accounts' | 'driver-model' | 'schedule';
 
 export interface Block {
 	readonly code: string;

@@ -9,20 +9,27 @@ import type { History } from './accounts/schema';
 import type { Block, Inflow, Inflows } from './block';
 import { driverModelBlock } from './driver-model/driver-model';
 import { formulasOf, type ScenarioModel } from './driver-model/schema';
+import { scheduleBlocks } from './schedule/schedule';
+import { formulasOfSchedule, type ScenarioSchedule } from './schedule/schema';
 
 /** What a scenario has of each kind that posts, in the form in which it is kept. */
 export interface Forms {
 	readonly models: readonly ScenarioModel[];
+	readonly schedules: readonly ScenarioSchedule[];
 }
 interface Kind<Form> {
-	block(form: Form, structure: Structure): Block;
+	blocks(form: Form, structure: Structure): Block[];
 	/** The code of its block, and all that is written in its formulas. */
 	formulas(form: Form): { block: string; texts: string[] };
 }
 const KINDS: { [K in keyof Forms]: Kind<Forms[K][number]> } = {
 	models: {
-		block: driverModelBlock,
+		blocks: (model, structure) => [driverModelBlock(model, structure)],
 		formulas: ({ definition }) => ({ block: definition.code, texts: definition.lines.flatMap(formulasOf) })
+	},
+	schedules: {
+		blocks: scheduleBlocks,
+		formulas: ({ definition }) => ({ block: definition.code, texts: formulasOfSchedule(definition) })
 	}
 };
 const names = Object.keys(KINDS) as (keyof Forms)[];
@@ -68,11 +75,17 @@ export function blocksOf(structure: Structure, forms: Partial<Forms>): ReadonlyM
 }
 
 const postingBlocks = (structure: Structure, forms: Partial<Forms>): Block[] =>
-	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind].block(form, structure)));
+	names.flatMap((kind) => blocksOfKind(kind, forms[kind] ?? [], structure));
+
+const blocksOfKind = <K extends keyof Forms>(kind: K, forms: Forms[K], structure: Structure): Block[] =>
+	forms.flatMap((form) => (KINDS[kind] as Kind<Forms[K][number]>).blocks(form, structure));
 
 /** What the formulas of these forms say, block by block. */
 export const formulasIn = (forms: Partial<Forms>): { block: string; texts: string[] }[] =>
-	names.flatMap((kind) => (forms[kind] ?? []).map((form) => KINDS[kind].formulas(form)));
+	names.flatMap((kind) => formulasOfKind(kind, forms[kind] ?? []));
+
+const formulasOfKind = <K extends keyof Forms>(kind: K, forms: Forms[K]) =>
+	forms.map((form) => (KINDS[kind] as Kind<Forms[K][number]>).formulas(form));
 
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();

@@ -14,6 +14,8 @@ export interface NameSources {
 	money: MoneyUnits;
 	/** Codes of scenarios that may be read. */
 	scenarios: readonly string[];
+	/** Names of blocks of other kinds than the one that is asked about. */
+	blocks?: readonly BlockNames[];
 }
 
 /**

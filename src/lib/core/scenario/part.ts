@@ -18,6 +18,10 @@ export function partFor(plan: Plan, data: ScenarioData, block: string): Scenario
 		series: within(data.series),
 		derived: within(data.derived ?? []),
 		bases: [],
+		// Rows of a schedule are read with what they come to.
+		schedules: data.schedules?.map((s) =>
+			leading.has(s.definition.code) ? s : { definition: s.definition, rows: [] }
+		),
 		// Where the past begins is where all periods are counted from.
 		history: { first: data.history.first, accounts: new Map() },
 		adjustments: data.adjustments?.flatMap((adjustment) => {

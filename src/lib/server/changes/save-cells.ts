@@ -9,6 +9,7 @@ import { companyFor, companyState } from '../company/structure';
 import { notFound } from '../platform/refusal';
 import { saveAccounts } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
+import { saveScheduleCells } from '../schedules/cells';
 import { newBatch } from '../company/journal';
 import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
@@ -46,6 +47,13 @@ const DOORS: Record<BlockKind, Door> = {
 		kind: 'driver',
 		may: 'change driver models',
 		save: (within, scenario, edits, as) => saveModelCells(within, scenario, edits[0].block, edits, as)
+	},
+	// What single people earn stands in rows.
+	schedule: {
+		mustRead: (user, { departments }) => mustMay(user, 'see schedules', departments),
+		kind: 'schedule',
+		may: 'change schedules',
+		save: (within, scenario, edits, as) => saveScheduleCells(within, scenario, edits[0].block, edits, as)
 	}
 };
 

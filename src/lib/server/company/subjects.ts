@@ -24,6 +24,7 @@ import { RATES } from './subjects/rates';
 import { ROUNDS, SUBMISSIONS, SUBMISSION_EVENTS } from './subjects/rounds';
 import { RULES } from './subjects/rules';
 import { SCENARIOS } from './subjects/scenarios';
+import { SCHEDULES } from './subjects/schedules';
 import { USERS } from './subjects/users';
 import { Writing } from './writing';
 
@@ -38,6 +39,7 @@ export const SUBJECTS = [
 	ENTRIES,
 	RATES,
 	MODELS,
+	SCHEDULES,
 	RULES,
 	PROFILES,
 	SCENARIOS,

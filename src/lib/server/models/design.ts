@@ -8,12 +8,13 @@ import type { Account, Department, Dimension } from '../../core/company/schema';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import { codeFor, RESERVED_CODES } from '../../core/company/code';
 import { linesOf, MODEL_TEMPLATES } from '../../core/blocks/driver-model/templates';
+import type { BlockNames } from '../../core/formula/check';
 import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import type { CellEdit } from '../../core/inputs/cell';
-import { definitionId, keepDefinition } from '../company/subjects/models';
+import { formId, keepForm } from '../company/subjects/forms-in-use';
 import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { newBatch, note } from '../company/journal';
 import { allCombinations, storedRows, storeRows } from './rows';
@@ -218,7 +219,7 @@ async function put(
 	let after = '';
 	if ('gone' in definition) await trx('scenario_model').where({ scenario, model }).delete();
 	else {
-		after = await keepDefinition(trx, definition);
+		after = await keepForm(trx, definition);
 		await keepingToThoseWhoSee(context, () =>
 			trx('scenario_model')
 				.insert({ scenario, model, definition: after })
@@ -285,7 +286,7 @@ export async function changeModel(
 			await writableScenario(trx, scenario);
 			const models = (await scenarioModels(trx, scenario)).map((m) => m.definition);
 			const old = models.find((d) => d.code === change.model) ?? null;
-			if ((old && definitionId(old)) !== change.version)
+			if ((old && formId(old)) !== change.version)
 				throw new Refusal(
 					409,
 					`The model has been changed in “${(await getScenario(trx, scenario)).name}” since you opened it. Nothing was saved. Open it anew, or leave that scenario out.`
@@ -322,7 +323,7 @@ export async function changeModel(
 			if (cells.length) await writeCells(trx, scenario, cells, user.email, as);
 			await put(within, scenario, change.definition ?? { code: change.model, gone: true }, {
 				...as,
-				before: old ? definitionId(old) : '',
+				before: old ? formId(old) : '',
 				why: changeInWords(old, change.definition)
 			});
 			await mustFitBases(trx, scenario);
@@ -449,6 +450,8 @@ export interface ModelDesign {
 	dimensions: Dimension[];
 	/** Scenarios that formulas may read. */
 	readable: string[];
+	/** Schedules that formulas may read, as they call them. */
+	schedules: BlockNames[];
 	editable: boolean;
 	reason: string;
 	alsoUsedBy: { code: string; name: string }[];
@@ -465,12 +468,13 @@ export async function designOf(context: Context, scenario: string, model: string
 	const reason = editReason(user, await getScenario(db, scenario));
 	return {
 		definition,
-		version: definitionId(definition),
+		version: formId(definition),
 		others: definitions.filter((d) => d.code !== model),
 		accounts: structure.accounts.all,
 		departments: structure.departments.all,
 		dimensions: [...sources.dimensions],
 		readable: [...sources.scenarios],
+		schedules: [...(sources.blocks ?? [])],
 		editable: reason === '',
 		reason,
 		alsoUsedBy: await sharedWith(context, scenario, definition)

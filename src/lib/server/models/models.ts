@@ -12,7 +12,7 @@ import { isTypedCell } from '../../core/blocks/driver-model/scope';
 import type { Plan } from '../../core/scenario/plan';
 import { treeOf, type Structure } from '../../core/company/structure';
 import { checkProofs, type ProofResult } from '../../core/explain/proof';
-import type { DefinitionSources } from '../../core/blocks/driver-model/check-definition';
+import type { DefinitionSources } from '../../core/blocks/definition';
 import { lineQuantity, namesFor } from '../../core/blocks/driver-model/names';
 import { endOnto, spanOnto } from '../../core/calendar/onto';
 import type { AnyCalendarSpec } from '../../core/calendar/spec';
@@ -26,11 +26,12 @@ import { check } from '../platform/check';
 import { inOrder, Window } from '../platform/schemas';
 import type { CellEdit } from '../../core/inputs/cell';
 import { writeCells, type SavedAs } from '../scenarios/cells';
-import { definitionId, keepDefinition } from '../company/subjects/models';
+import { namesOfSchedules } from '../company/subjects/schedules';
+import { formId, keepForm } from '../company/subjects/forms-in-use';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
-import { scenarioModels } from '../scenarios/plan-data';
+import { scenarioForms, scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
@@ -187,7 +188,7 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 		editable: reason === '',
 		reason,
 		blocked: blockedRows(state, definition, rows),
-		version: definitionId(definition),
+		version: formId(definition),
 		alsoUsedBy: await sharedWith(context, query.scenario, definition)
 	};
 }
@@ -315,7 +316,11 @@ export async function nameSources(
 		departments: structure.departments,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
 		money: structure.money,
-		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])]
+		scenarios: [...new Set([ACTUALS, ...others.map((s) => s.code)])],
+		blocks: namesOfSchedules(
+			(await scenarioForms(context.db, scenario)).schedules.map((s) => s.definition),
+			structure.money
+		)
 	};
 }
 
@@ -361,7 +366,7 @@ export async function saveFormula(
 			};
 			const [rollup] = checkRollups(changed);
 			if (rollup) throw new Refusal(422, `${line.label}: ${rollup.message}.`);
-			const definition = await keepDefinition(trx, changed);
+			const definition = await keepForm(trx, changed);
 			await keepingToThoseWhoSee(within, () =>
 				trx('scenario_model').where({ scenario: code, model: input.model }).update({ definition })
 			);

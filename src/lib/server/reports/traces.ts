@@ -10,7 +10,9 @@ import { rowName } from '../../core/blocks/driver-model/rows';
 import { severalCurrencies } from '../../core/company/structure';
 import { isMoney } from '../../core/currency/rates';
 import { currencyIn, moneyView } from '../../core/currency/view';
-import { trace, type FigureRef } from '../../core/explain/trace';
+import { trace, type FigureRef, type Part, type Trace } from '../../core/explain/trace';
+import type { Cell } from '../../core/engine/values';
+import type { Plan } from '../../core/scenario/plan';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
 import { check } from '../platform/check';
 import { FigureReference, type FigureText } from '../platform/schemas';
@@ -39,6 +41,45 @@ export async function openWritten(
 	return writeFigure(await openFigure(context, scenario, ref), calendarOf);
 }
 
+/** What comes of schedules as one amount a schedule: whoever may not see rows learns neither their names nor their amounts. */
+function withoutRows(plan: Plan, traced: Trace): Trace {
+	const together = (parts: readonly Part[]): Part[] => {
+		const out: Part[] = [];
+		const sums = new Map<string, Part>();
+		for (const part of parts) {
+			const block = part.ref?.kind === 'line' ? plan.blocks.get(part.ref.model) : undefined;
+			if (block?.kind !== 'schedule') {
+				out.push(part);
+				continue;
+			}
+			const have = sums.get(block.code);
+			if (have) have.value = plus(have.value, part.value);
+			else {
+				const { value, format, sign } = part;
+				const sum: Part = { ref: null, name: block.name, value, format, sign };
+				sums.set(block.code, sum);
+				out.push(sum);
+			}
+		}
+		return out;
+	};
+	return {
+		...traced,
+		explanations: traced.explanations.map((e) =>
+			e.kind === 'posted' ? { ...e, parts: together(e.parts) } : e
+		)
+	};
+}
+/** An error stays one. */
+const plus = (a: Cell, b: Cell): Cell =>
+	typeof a === 'string'
+		? a
+		: typeof b === 'string'
+			? b
+			: a === null && b === null
+				? null
+				: (a ?? 0) + (b ?? 0);
+
 export async function openFigure(context: Context, scenario: string, ref: FigureRef): Promise<FigureView> {
 	const { db, user } = context;
 	const { structure } = await companyState(db);
@@ -51,6 +92,24 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 		if (!plan.blocks.has(ref.in)) throw notFound(`The driver model “${ref.in}”`);
 	}
 	const calendar = plan.blocks.get(ref.in ?? own)?.calendar ?? structure.calendar;
+	const scheduled = ref.kind === 'line' ? plan.blocks.get(ref.model) : undefined;
+	if (ref.kind === 'line' && scheduled?.kind === 'schedule') {
+		mustMay(user, 'see schedules', structure.departments);
+		const line = scheduled.line(ref.line);
+		if (scheduled.rowAt(ref.row) < 0 || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
+		const { row, line: code, model: block } = ref;
+		const period = calendar.key(ref.period);
+		return {
+			trace: trace(plan, ref),
+			title: line.label,
+			place: [calendar.longLabel(ref.period), scheduled.rowName(row), scheduled.name].join(' · '),
+			scenarioName: plan.scenario.name,
+			ledger: null,
+			history: await historyOf(db, scenario, [{ what: 'cell', block, line: code, row, period }]),
+			followedName: null,
+			formulaLine: null
+		};
+	}
 	if (ref.kind === 'line') {
 		mustMay(user, 'see driver models', structure.departments);
 		const model = plan.models.get(ref.model);
@@ -89,7 +148,8 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 	mustRead(user, ref.department, structure.departments);
 	const account = structure.accounts.get(ref.account);
 	if (!account) throw notFound(`The account “${ref.account}”`);
-	const result = trace(plan, ref);
+	const traced = trace(plan, ref);
+	const result = may(user, 'see schedules', structure.departments) ? traced : withoutRows(plan, traced);
 	const followed = await visibleNames(context);
 	for (const e of result.explanations)
 		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;

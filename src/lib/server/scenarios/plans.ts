@@ -259,6 +259,8 @@ export async function scenarioPackage(
 	const { plan, data } = await keyedPlan(db, code, []);
 	if (model !== null && !plan.models.has(model)) throw notFound(`A driver model “${model}”`);
 	const wanted = model === null ? data : partFor(plan, data, model);
+	// In rows of schedules stands what single people earn.
+	if (wanted.schedules?.some((s) => s.rows.length)) await companyFor(context, 'see schedules');
 	return packScenario(structureIn(state.structure, data.scenario), wanted);
 }
 

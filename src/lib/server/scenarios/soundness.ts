@@ -11,6 +11,10 @@ import { blocksOf } from '../../core/blocks/kinds';
 import { basisFaults } from '../../core/blocks/accounts/check-basis';
 import { definitionFaults } from '../../core/blocks/driver-model/check-definition';
 import { rowFaults } from '../../core/blocks/driver-model/check-rows';
+import { scheduleFaults } from '../../core/blocks/schedule/check-definition';
+import { scheduleRowFaults } from '../../core/blocks/schedule/check-rows';
+import { sharesCode } from '../../core/blocks/schedule/schema';
+import { namesOfSchedules } from '../company/subjects/schedules';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import type { OtherLines } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
@@ -27,7 +31,7 @@ import type { Within } from '../platform/context';
 export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 	const { structure, calendar } = await companyState(db);
 	const forms = await scenarioForms(db, code);
-	const { models } = forms;
+	const { models, schedules } = forms;
 	const definitions = models.map((m) => m.definition);
 	const blocks = blocksOf(structure, forms);
 	const sources = {
@@ -35,8 +39,13 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 		departments: structure.departments,
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension),
 		money: structure.money,
-		scenarios: [ACTUALS, ...(await listScenarios(db)).map((s) => s.code)]
+		scenarios: [ACTUALS, ...(await listScenarios(db)).map((s) => s.code)],
+		blocks: namesOfSchedules(
+			schedules.map((s) => s.definition),
+			structure.money
+		)
 	};
+	const ids = new Map(schedules.map((s) => [s.definition.code, new Set(s.rows.map((r) => r.id))]));
 	const bases = await readBases(db, code);
 	const adjustments = (await readAdjustmentsOf(db, code)).filter((a) => a.adopted === null);
 	const faults: Fault[] = [
@@ -47,6 +56,18 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 			})),
 			...rowFaults(definition, definition.dimensions.length ? rows : [], structure).map((f) => ({
 				message: `${definition.name}: ${f.message}`
+			}))
+		]),
+		...schedules.flatMap(({ definition, rows }) => [
+			...scheduleFaults(
+				definition,
+				[...blocks.values()].flatMap((b) =>
+					b.code === definition.code || b.code === sharesCode(definition.code) ? [] : (b.names() ?? [])
+				),
+				sources
+			).map((f) => ({ ...f, message: `${definition.name}: ${f.message}` })),
+			...scheduleRowFaults(definition, rows, structure, ids).map((f) => ({
+				message: `${definition.name}, “${rows[f.row].id}”: ${f.message}`
 			}))
 		]),
 		...bases.flatMap((b) => basisFaults(b, structure, definitions)),

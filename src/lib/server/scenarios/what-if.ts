@@ -1,4 +1,5 @@
 /** What the what-if page shows of a scenario. */
+import { maySeeBlock } from './seen-blocks';
 import { cashFlows } from '../../core/company/cash-flow';
 import type { KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
@@ -61,18 +62,19 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 	return {
 		adjustments: await readAdjustmentsOf(db, scenario),
 		adjustables: [...plan.blocks.values()].flatMap((block): Adjustable[] => {
-			const lines = block.adjustable();
+			const lines = maySeeBlock(user, block, structure.departments) ? block.adjustable() : [];
 			if (!lines.length) return [];
 			const { code, name, dimensions, rows } = block;
 			return [
 				{
 					block: code,
 					name,
-					dimensions: dimensions.map((d, i) => ({
-						code: d,
-						name: nameOf(d),
-						members: members(d, new Set(rows.map((r) => r[i])))
-					})),
+					// Rows of a schedule are no members that could be chosen by their tree.
+					dimensions: dimensions.flatMap((d, i) =>
+						treeOf(structure, d)
+							? [{ code: d, name: nameOf(d), members: members(d, new Set(rows.map((r) => r[i]))) }]
+							: []
+					),
 					lines: lines.map((l) => ({ code: l.code, name: l.label, format: l.format }))
 				}
 			];

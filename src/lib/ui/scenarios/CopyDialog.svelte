@@ -59,9 +59,11 @@
 				notes: withNotes && (kind === 'target' || begins === 'figures'),
 				...(kind === 'target' ? {} : { ...periods, begins: begin })
 			});
+			// Nothing of the dialog is there any more once it is closed.
+			const said = `${name} is made; it is independent of ${scenario.name}.`;
 			onclose();
 			await reread();
-			notices.say(`${name} is made; it is independent of ${scenario.name}.`);
+			notices.say(said);
 		} catch (e) {
 			problem = e instanceof ApiError ? e.message : 'It was not made.';
 		} finally {

@@ -5,23 +5,10 @@ import { checkFormula } from '../../formula/check';
 import { planFault } from '../../company/chart';
 import { checkRollups } from './check';
 import { RESERVED_CODES } from '../../company/code';
-import type { Department } from '../../company/schema';
 import type { ModelDefinition } from './schema';
-import type { Tree } from '../../company/tree';
-import type { NameSources } from '../names';
+import type { DefinitionFault, DefinitionSources } from '../definition';
 import { lineQuantity, namesFor } from './names';
 import { modelCalendar } from './periods';
-
-/** One mistake: where in the definition (`lines.price.formula`), and for formulas where in the text. */
-export interface DefinitionFault {
-	column: string;
-	message: string;
-	span?: { from: number; to: number };
-}
-
-export interface DefinitionSources extends NameSources {
-	departments: Tree<Department>;
-}
 
 /**
  * @param all the models of the same scenario, this one among them or not

@@ -25,6 +25,6 @@ export const namesFor = (
 ): Names =>
 	namesAmong(
 		modelNames(definition, sources.money),
-		models.map((m) => modelNames(m, sources.money)),
+		[...models.map((m) => modelNames(m, sources.money)), ...(sources.blocks ?? [])],
 		sources
 	);

@@ -2,7 +2,7 @@
 import type { Knex } from 'knex';
 import type { Within } from '../../platform/context';
 import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
-import { keepDefinition } from '../../company/subjects/models';
+import { keepForm } from '../../company/subjects/forms-in-use';
 import { changeModel, definitionById } from '../../models/design';
 import { saveFormula } from '../../models/models';
 import { Refusal } from '../../platform/refusal';
@@ -70,7 +70,7 @@ async function putFormula(
 		...now.definition,
 		lines: now.definition.lines.map((l) => (l.code === line ? { ...l, formula } : l))
 	};
-	await putForm(trx, scenario, model, await keepDefinition(trx, changed));
+	await putForm(trx, scenario, model, await keepForm(trx, changed));
 }
 
 async function putForm(trx: Knex.Transaction, scenario: string, model: string, definition: string) {

@@ -2,10 +2,9 @@
  * Driver models: their order, the form that most scenarios use, and the combinations of members that hold data. A
  * scenario's own forms are part of it.
  */
-import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { definitionFaults, type DefinitionSources } from '../../../core/blocks/driver-model/check-definition';
+import { definitionFaults } from '../../../core/blocks/driver-model/check-definition';
 import { rowFaults } from '../../../core/blocks/driver-model/check-rows';
 import { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 import { ROW_SEPARATOR, rowKey } from '../../../core/engine/row-key';
@@ -15,7 +14,10 @@ import type { Reading } from '../reading';
 import { tableForm, type FileForm } from '../form';
 import type { Subject } from '../subject';
 import * as cell from '../table';
-import { DIMENSIONS, structureOf } from './dimensions';
+import type { BlockNames } from '../../../core/formula/check';
+import { structureOf } from './dimensions';
+import { formSources } from './form-sources';
+import { mostUsed } from './forms-in-use';
 import * as stored from '../../platform/db/stored';
 
 const LIST = tableForm({
@@ -81,7 +83,7 @@ export const MODELS: Subject<'models', ModelRecord[]> = {
 		}
 	},
 	async load(db) {
-		const forms = await mostUsedForms(db);
+		const forms = await mostUsed(db, 'scenario_model', 'model', Definition);
 		return (await readModelRows(db)).flatMap(({ code, rows }) => {
 			const definition = forms.get(code);
 			// A model that no scenario has any more has no form either.
@@ -109,46 +111,25 @@ function readRows(folder: Reading, definition: ModelDefinition): string[][] {
 	return rows;
 }
 
-/** Tells what is wrong with a form. @param all the forms beside it @param scenarios codes that formulas may name */
+/**
+ * Tells what is wrong with a form.
+ * @param all the forms beside it @param blocks names of other blocks beside it @param scenarios codes that formulas may name
+ */
 export function checkForm(
 	folder: Reading,
 	file: string,
 	definition: ModelDefinition,
 	all: readonly ModelDefinition[],
+	blocks: readonly BlockNames[],
 	scenarios: readonly string[]
 ): void {
-	const { accounts, departments, money } = structureOf(folder);
-	const sources: DefinitionSources = {
-		accounts,
-		departments,
-		dimensions: folder.of(DIMENSIONS),
-		money,
-		scenarios: ['actuals', ...scenarios]
-	};
+	const sources = { ...formSources(folder, scenarios), blocks };
 	for (const fault of definitionFaults(definition, all, sources, folder.calendar))
 		folder.faults.push({ file, ...fault });
 }
 
 /** A model's form as it is kept, known by its text. */
 export const Definition = stored.jsonAsItStands(ModelDefinition);
-const FormRow = z.object({ model: stored.text, content: Definition });
-
-/** Of each model the form that most scenarios use; where several do equally, that of the first in the list. */
-async function mostUsedForms(db: Knex): Promise<Map<string, ModelDefinition>> {
-	const uses = await stored.rows(
-		FormRow,
-		db('scenario_model')
-			.join('scenario', 'scenario.code', 'scenario_model.scenario')
-			.join('definition', 'definition.id', 'scenario_model.definition')
-			.whereNull('scenario.deleted')
-			.groupBy('scenario_model.model', 'definition.id', 'definition.content')
-			.count({ count: '*' })
-			.min({ first: 'scenario.position' })
-			.orderBy([{ column: 'count' }, { column: 'first', order: 'desc' }])
-			.select('scenario_model.model', 'definition.content')
-	);
-	return new Map(uses.map((u) => [u.model, u.content]));
-}
 
 /** The combinations of members each model holds, in order. */
 export async function readModelRows(db: Knex): Promise<{ code: string; rows: string[][] }[]> {
@@ -161,18 +142,4 @@ export async function readModelRows(db: Knex): Promise<{ code: string; rows: str
 		code,
 		rows: rows.filter((r) => r.model === code).map((r) => r.row.split(ROW_SEPARATOR))
 	}));
-}
-
-/** Identity of a model's form: equal content, equal id. */
-export const definitionId = (definition: ModelDefinition): string =>
-	createHash('sha256').update(JSON.stringify(definition)).digest('hex');
-
-/** Keeps a form, once for equal content, and answers its id. */
-export async function keepDefinition(trx: Knex.Transaction, definition: ModelDefinition): Promise<string> {
-	const id = definitionId(definition);
-	await trx('definition')
-		.insert({ id, content: JSON.stringify(definition) })
-		.onConflict('id')
-		.ignore();
-	return id;
 }

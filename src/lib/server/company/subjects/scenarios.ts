@@ -11,7 +11,10 @@ import type { Kept } from '../holding';
 import type { ScenarioFolder, ScenarioPart, ScenarioPlace, Subject } from '../subject';
 import * as cell from '../table';
 import { ENTRIES, lastOf } from './entries';
+import { modelNames } from '../../../core/blocks/driver-model/names';
+import { structureOf } from './dimensions';
 import { checkForm, formFile, MODELS } from './models';
+import { checkScheduleForm, namesOfSchedules, scheduleFile, SCHEDULES } from './schedules';
 import { PARTS, type ScenarioParts } from './scenario/parts';
 import { RATES } from './rates';
 import * as stored from '../../platform/db/stored';
@@ -104,7 +107,13 @@ export const SCENARIOS: Subject<'scenarios', ScenarioRecord[]> = {
 		const rows = rowsOf(folder);
 		const codes = rows.map((s) => s.code);
 		const models = folder.of(MODELS).map((m) => m.definition);
-		for (const model of models) checkForm(folder, formFile(model.code), model, models, codes);
+		const schedules = folder.of(SCHEDULES);
+		const { money } = structureOf(folder);
+		const named = namesOfSchedules(schedules, money);
+		for (const model of models) checkForm(folder, formFile(model.code), model, models, named, codes);
+		const modelled = models.map((m) => modelNames(m, money));
+		for (const own of schedules)
+			checkScheduleForm(folder, scheduleFile(own.code), own, schedules, modelled, codes);
 		const told = scenarioFaults(
 			rows.map((s) => ({ ...s, actualsThrough: s.actuals_through, laterYears: s.later_years })),
 			lastOf(folder.of(ENTRIES)),

@@ -18,6 +18,8 @@ export type Action =
 	| 'change the company'
 	| 'see driver models'
 	| 'change driver models'
+	| 'see schedules'
+	| 'change schedules'
 	| 'close months'
 	| 'see scenarios'
 	| 'change scenarios'

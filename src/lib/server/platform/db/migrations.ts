@@ -596,5 +596,40 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '021_schedules',
+		async up(db) {
+			const scenario = (t: Knex.CreateTableBuilder) =>
+				t
+					.text('scenario')
+					.notNullable()
+					.references('scenario.code')
+					.onDelete('CASCADE')
+					.deferrable('deferred');
+			await db.schema
+				.createTable('schedule', (t) => {
+					t.text('code').primary();
+					t.integer('position').notNullable();
+				})
+				.createTable('scenario_schedule', (t) => {
+					scenario(t);
+					t.text('schedule').notNullable().references('schedule.code').deferrable('deferred');
+					t.text('definition').notNullable().references('definition.id').deferrable('deferred');
+					t.primary(['scenario', 'schedule']);
+				})
+				.createTable('schedule_row', (t) => {
+					scenario(t);
+					t.text('schedule').notNullable().references('schedule.code').deferrable('deferred');
+					t.text('id').notNullable();
+					t.integer('position').notNullable();
+					// JSON: what stands in its columns, and the departments beside its own.
+					t.text('content').notNullable();
+					t.primary(['scenario', 'schedule', 'id']);
+				});
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

@@ -9,6 +9,9 @@ import type { ScenarioFolder } from '../../subject';
 import { MODELS } from '../models';
 import { FORMS } from './forms';
 import { modelsSpeakingOfOthers, readScenarioModels } from './models-in-use';
+import { SCHEDULE_FORMS } from './schedule-forms';
+import { SCHEDULE_ROWS } from './schedule-rows';
+import { readScenarioSchedules, schedulesSpeakingOfOthers } from './schedules-in-use';
 
 interface FormsOf<Form> {
 	/** As they stand in the database; the same value as long as they read the same. */
@@ -27,10 +30,18 @@ const KINDS: { [K in keyof Forms]: FormsOf<Forms[K][number]> } = {
 			const rowsOf = new Map(folder.of(MODELS).map((m) => [m.definition.code, m.rows]));
 			return at.of(FORMS).map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }));
 		}
+	},
+	schedules: {
+		read: readScenarioSchedules,
+		speaking: schedulesSpeakingOfOthers,
+		held(_folder, at) {
+			const rowsOf = new Map(at.of(SCHEDULE_ROWS).map((h) => [h.schedule, h.rows]));
+			return at.of(SCHEDULE_FORMS).map((definition) => ({ definition, rows: rowsOf.get(definition.code)! }));
+		}
 	}
 };
 /** The parts of a scenario in which forms stand; they come first, for others speak of them. */
-export const FORM_PARTS = [FORMS] as const;
+export const FORM_PARTS = [FORMS, SCHEDULE_FORMS, SCHEDULE_ROWS] as const;
 
 type Kinds = [keyof Forms, FormsOf<Forms[keyof Forms][number]>][];
 const each = Object.entries(KINDS) as Kinds;

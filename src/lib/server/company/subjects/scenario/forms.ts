@@ -4,7 +4,10 @@ import type { Knex } from 'knex';
 import type { ModelDefinition } from '../../../../core/blocks/driver-model/schema';
 import { copyRows } from '../../../platform/db/rows';
 import type { ScenarioPart } from '../../subject';
-import { checkForm, Definition, formFile, keepDefinition, MODELS, readForm } from '../models';
+import { keepForm } from '../forms-in-use';
+import { checkForm, Definition, formFile, MODELS, readForm } from '../models';
+import { namesOfSchedules, SCHEDULES } from '../schedules';
+import { structureOf } from '../dimensions';
 import * as stored from '../../../platform/db/stored';
 
 const FormRow = z.object({ content: Definition });
@@ -46,7 +49,15 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 				return definition;
 			});
 		for (const form of forms)
-			if (folder.files.has(own(form.code))) checkForm(folder, own(form.code), form, forms, at.scenarios);
+			if (folder.files.has(own(form.code)))
+				checkForm(
+					folder,
+					own(form.code),
+					form,
+					forms,
+					namesOfSchedules(folder.of(SCHEDULES), structureOf(folder).money),
+					at.scenarios
+				);
 		return forms;
 	},
 	write(definitions, at, folder) {
@@ -60,7 +71,7 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 			await trx('scenario_model').insert({
 				scenario,
 				model: definition.code,
-				definition: await keepDefinition(trx, definition)
+				definition: await keepForm(trx, definition)
 			});
 	},
 	load: readForms,

@@ -87,7 +87,8 @@
 		departments: buildTree(design.departments),
 		dimensions: design.dimensions,
 		money: company.data.money,
-		scenarios: design.readable
+		scenarios: design.readable,
+		blocks: design.schedules
 	});
 	const all = $derived([...design.others, draft]);
 	const names = $derived(namesFor(draft, all, sources));

@@ -1,0 +1,212 @@
+/** Schedules of a company: filed, stored, copied with their scenario, typed into, and seen by those who may. */
+import { readFileSync } from 'node:fs';
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
+import { ScheduleDefinition } from '../../src/lib/core/blocks/schedule/schema';
+import type { Explanation } from '../../src/lib/core/explain/trace';
+import { saveWritten } from '../../src/lib/server/changes/save-cells';
+import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { newBatch } from '../../src/lib/server/company/journal';
+import { readCompany, readStored, storeCompany, writeCompany } from '../../src/lib/server/company/subjects';
+import { openDatabase } from '../../src/lib/server/platform/db/connect';
+import { refusalOf } from '../../src/lib/server/platform/refusal';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { openFigure } from '../../src/lib/server/reports/traces';
+import { closeMonth } from '../../src/lib/server/scenarios/close';
+import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
+import { unsoundIn } from '../../src/lib/server/scenarios/soundness';
+import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
+import { readFolder } from '../../src/lib/server/transfer/folder';
+import { PRAXIS, refusedIn, userOf } from '../support/company';
+
+const F2 = 'f2';
+const RENTALS = ScheduleDefinition.parse({
+	code: 'rentals',
+	name: 'Rentals',
+	one: 'rental',
+	named: 'what',
+	divided: true,
+	columns: [
+		{ code: 'what', label: 'What', kind: 'text', required: true },
+		{ code: 'home', label: 'Department', kind: 'department', required: true },
+		{ code: 'yearly', label: 'A year', kind: 'money', least: 0, required: true },
+		{ code: 'start', label: 'From', kind: 'date', required: true },
+		{ code: 'end', label: 'Until', kind: 'date', least: 'start' },
+		{ code: 'payer', label: 'Paid by', kind: 'member', dimension: 'group' },
+		{ code: 'indexed', label: 'Indexed', kind: 'yes-no' }
+	],
+	lines: [
+		{ code: 'extra', label: 'Extra', format: 'money' },
+		{ code: 'cost', label: 'Cost', formula: 'yearly / 12 * active(start, end) + extra' }
+	],
+	postings: [{ line: 'cost', account: { code: 'rent' } }]
+});
+const ROWS = [
+	'id,shares,what,home,yearly,start,end,payer,indexed',
+	'r1,,Microscope,labor,1200,2026-01-01,,private,yes',
+	'r2,praxis,X-ray room,labor,24000,2026-05-01,2026-12-31,,no'
+];
+const files = (change: Record<string, string> = {}) =>
+	new Map([
+		...readFolder(PRAXIS),
+		['schedules.csv', 'code\nrentals\n'],
+		['schedules/rentals.json', JSON.stringify(RENTALS)],
+		['scenarios/f2/schedules/rentals.csv', ROWS.join('\n') + '\n'],
+		...Object.entries(change)
+	]);
+
+let db: Knex;
+let ana: User;
+beforeEach(async () => {
+	db = await openDatabase(':memory:');
+	await storeCompany(db, readCompany(files()));
+	ana = await userOf(db, 'ana');
+});
+afterEach(() => db.destroy());
+
+async function rent(scenario: string, department: string, month: string) {
+	const plan = await planOf(db, scenario);
+	const period = plan.structure.calendar.parse(month)!;
+	return plan.calculation.cell(ACCOUNTS_BLOCK, 'rent', plan.accounts.rowAt(department), period);
+}
+const type = (scenario: string, block: string, line: string, row: string, period: string, value: number) =>
+	saveWritten({ db, user: ana }, scenario, [{ block, line, row, period, before: null, value }], newBatch());
+
+describe('schedules', () => {
+	it('come out of the folder as they went in, and out of the database', async () => {
+		const stored = await readStored(db);
+		const folder = writeCompany(stored);
+		expect(readCompany(folder)).toEqual(stored);
+		expect(stored.schedules).toEqual([RENTALS]);
+		expect(folder.get('scenarios/f2/schedules/rentals.csv')!.trim().split('\n')).toEqual(ROWS);
+		expect(folder.has('scenarios/f2/schedules/rentals.json')).toBe(false);
+		expect(folder.has('scenarios/b26/schedules/rentals.csv')).toBe(false);
+		expect(await unsoundIn(db, F2)).toEqual([]);
+	});
+	it('post what rows cost to the accounts of their departments', async () => {
+		expect(await rent(F2, 'labor', '2026-04')).toBe(100);
+		// A room of which both departments have all of it, until shares are typed.
+		expect([await rent(F2, 'labor', '2026-05'), await rent(F2, 'praxis', '2026-05')]).toEqual([2100, 2000]);
+		await type(F2, 'rentals_shares', 'share', 'r2|labor', '2026-05', 0.25);
+		await type(F2, 'rentals_shares', 'share', 'r2|praxis', '2026-05', 0.75);
+		expect([await rent(F2, 'labor', '2026-05'), await rent(F2, 'praxis', '2026-05')]).toEqual([600, 1500]);
+	});
+	it('go along with a copy and a closed month, and are independent there', async () => {
+		await type(F2, 'rentals', 'extra', 'r1', '2026-06', 40);
+		const copy = await copyScenario({ db, user: ana }, F2, 'Another', 'forecast');
+		await type(copy, 'rentals', 'extra', 'r1', '2026-07', 7);
+		expect([await rent(copy, 'labor', '2026-06'), await rent(copy, 'labor', '2026-07')]).toEqual([
+			2140, 2107
+		]);
+		expect(await rent(F2, 'labor', '2026-07')).toBe(2100);
+		await db('schedule_row').where({ scenario: copy, id: 'r2' }).delete();
+		expect(
+			(await readStored(db)).scenarios.find((s) => s.scenario.code === F2)!.scheduleRows[0].rows
+		).toHaveLength(2);
+	});
+	it('are typed into where they can be, kept in the journal, and taken back', async () => {
+		await type(F2, 'rentals', 'extra', 'r1', '2026-06', 40);
+		expect(await rent(F2, 'labor', '2026-06')).toBe(2140);
+		const [save] = await savesOf({ db, user: ana }, F2);
+		await undoSave({ db, user: ana }, F2, save.batch);
+		expect(await rent(F2, 'labor', '2026-06')).toBe(2100);
+		const fails = async (line: string, row: string, period: string, message: RegExp) =>
+			expect((await refusedIn(db, type(F2, 'rentals', line, row, period, 1))).message).toMatch(message);
+		await fails('cost', 'r1', '2026-06', /“cost” is calculated and takes no values/);
+		await fails('extra', 'r9', '2026-06', /“r9” is no row of the schedule/);
+		await fails('extra', 'r1', '2026-02', /February 2026 is closed/);
+	});
+	it('are opened row by row by analysts; others learn what all rows come to', async () => {
+		const ref = {
+			kind: 'account' as const,
+			account: 'rent',
+			department: 'labor',
+			from: 2026 * 12 + 4,
+			to: 2026 * 12 + 4
+		};
+		const parts = async (user: User) => {
+			const { trace } = await openFigure({ db, user }, F2, ref);
+			const posted = trace.explanations.find(
+				(e): e is Explanation & { kind: 'posted' } => e.kind === 'posted'
+			)!;
+			return posted.parts;
+		};
+		const own = await parts(ana);
+		expect(own.map((p) => [p.name, p.value])).toEqual([
+			['Microscope · Laboratory', 100],
+			['X-ray room · Laboratory', 2000]
+		]);
+		const opened = await openFigure({ db, user: ana }, F2, own[0].ref!);
+		expect(opened.place).toBe('May 2026 · Microscope · Laboratory · Rentals, by department');
+		for (const email of ['urs', 'rita']) {
+			const user = await userOf(db, email);
+			expect(await parts(user)).toEqual([
+				{ ref: null, name: 'Rentals, by department', value: 2100, format: 'money', sign: 1 }
+			]);
+			const refused = await refusedIn(db, openFigure({ db, user }, F2, own[0].ref!));
+			expect(refused.status).toBe(403);
+		}
+	});
+	it('leave the server with the rest of a scenario for those alone who may see them', async () => {
+		const rita = await userOf(db, 'rita');
+		expect((await scenarioPackage({ db, user: ana }, F2)).data.schedules![0].rows).toHaveLength(2);
+		expect((await refusedIn(db, scenarioPackage({ db, user: rita }, F2))).status).toBe(403);
+		// A model that reads none of it goes without their rows.
+		const part = await scenarioPackage({ db, user: rita }, F2, 'visits');
+		expect(part.data.schedules!.flatMap((s) => s.rows)).toEqual([]);
+		const blocks = async (user: User) => (await readWhatIf({ db, user }, F2)).adjustables.map((a) => a.block);
+		expect(await blocks(ana)).toContain('rentals');
+		expect(await blocks(rita)).not.toContain('rentals');
+	});
+	it('are refused with file, row and column where something of them does not fit', () => {
+		const fault = (change: Record<string, string>) => {
+			try {
+				readCompany(files(change));
+			} catch (e) {
+				const [{ file, row, column, message }] = refusalOf(e)!.faults;
+				return `${file} ${row ?? ''} ${column}: ${message}`;
+			}
+			return null;
+		};
+		const rows = (...lines: string[]) => ({
+			'scenarios/f2/schedules/rentals.csv': [ROWS[0], ...lines].join('\n') + '\n'
+		});
+		const form = (change: object) => ({
+			'schedules/rentals.json': JSON.stringify({ ...RENTALS, ...change })
+		});
+		const at = 'scenarios/f2/schedules/rentals.csv';
+		expect(fault({})).toBeNull();
+		expect(fault(rows('r1,,M,labor,much,2026-01-01,,,'))).toBe(
+			`${at} 2 yearly: “much” was found; a number such as 1234.56 was expected`
+		);
+		expect(fault(rows(ROWS[1], 'r1,,M,labor,1,2026-01-01,,,'))).toBe(`${at} 3 id: “r1” stands twice`);
+		expect(fault(rows('r1,,M,labor,1,2026-05-01,2026-04-30,,'))).toBe(
+			`${at} 2 end: “Until” is before “From”`
+		);
+		expect(fault(rows('r1,gone,M,labor,1,2026-05-01,,,'))).toBe(
+			`${at} 2 shares: “gone” is no department that takes figures`
+		);
+		expect(fault(form({ postings: [{ line: 'cost', account: { code: 'result' } }] }))).toMatch(
+			/^schedules\/rentals\.json {2}postings\.1\.account: “Result” is a total/
+		);
+		expect(fault({ 'schedules.csv': 'code\nrental\n' })).toMatch(/^schedules\/rental\.json .*is missing/);
+	});
+	it('go on when a month is closed', async () => {
+		const march = { db, user: ana };
+		const content = readFileSync('tests/companies/praxis-2026-03.csv', 'utf8');
+		const { options, month } = await previewFeed(march, 'march.csv', content, null, {});
+		await runFeed(march, 'march.csv', content, options, month!, {});
+		const made = await closeMonth(march, {
+			month: month!,
+			from: F2,
+			name: 'FY26 Forecast 3+9',
+			accounts: 'year-ago',
+			followers: [],
+			despiteUnmapped: true
+		});
+		expect(await rent(made, 'labor', '2026-05')).toBe(2100);
+	});
+});
