@@ -20,6 +20,7 @@ import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import { unsoundIn } from '../../src/lib/server/scenarios/soundness';
 import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
 import { readFolder } from '../../src/lib/server/transfer/folder';
+import { withoutFigures } from '../../src/lib/server/transfer/without-figures';
 import { PRAXIS, refusedIn, userOf } from '../support/company';
 
 const F2 = 'f2';
@@ -93,6 +94,20 @@ describe('schedules', () => {
 		await type(F2, 'rentals_shares', 'share', 'r2|labor', '2026-05', 0.25);
 		await type(F2, 'rentals_shares', 'share', 'r2|praxis', '2026-05', 0.75);
 		expect([await rent(F2, 'labor', '2026-05'), await rent(F2, 'praxis', '2026-05')]).toEqual([600, 1500]);
+	});
+	it('leave a company without its figures as forms without rows', async () => {
+		await type(F2, 'rentals', 'extra', 'r1', '2026-06', 40);
+		const stored = await readStored(db);
+		expect(readCompany(writeCompany(stored))).toEqual(stored);
+		// The practice's budget has none; its forecast is the plan to begin with here.
+		const blank = withoutFigures({
+			...stored,
+			scenarios: stored.scenarios.filter((s) => s.scenario.code === F2)
+		});
+		const folder = writeCompany(blank);
+		expect(readCompany(folder)).toEqual(blank);
+		expect(blank.schedules).toEqual([RENTALS]);
+		expect([...folder.values()].join()).not.toMatch(/Microscope|X-ray/);
 	});
 	it('go along with a copy and a closed month, and are independent there', async () => {
 		await type(F2, 'rentals', 'extra', 'r1', '2026-06', 40);

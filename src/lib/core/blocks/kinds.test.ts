@@ -10,6 +10,7 @@ import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
 import { typeInto } from '../scenario/type-cells';
 import { ModelDefinition } from './driver-model/schema';
+import { ScheduleDefinition } from './schedule/schema';
 
 const calendar = monthCalendar(4);
 const first = calendar.parse('2026-04')!;
@@ -28,6 +29,7 @@ const structure = buildStructure(
 		account('sales', 'revenue', 'profit'),
 		account('rent', 'expense', 'profit'),
 		account('bonus', 'expense', 'profit'),
+		account('fees', 'expense', 'profit'),
 		account('cash', 'asset', null)
 	],
 	[
@@ -54,6 +56,22 @@ const table = ModelDefinition.parse({
 	name: 'Rates',
 	lines: [{ code: 'growth', label: 'Growth' }]
 });
+const contracts = ScheduleDefinition.parse({
+	code: 'contracts',
+	name: 'Contracts',
+	named: 'what',
+	divided: true,
+	columns: [
+		{ code: 'what', label: 'What', kind: 'text' },
+		{ code: 'home', label: 'Department', kind: 'department', required: true },
+		{ code: 'fee', label: 'Fee', kind: 'money' }
+	],
+	lines: [
+		{ code: 'extra', label: 'Extra' },
+		{ code: 'cost', label: 'Cost', formula: 'fee + extra' }
+	],
+	postings: [{ line: 'cost', account: { code: 'fees' } }]
+});
 const past = newMatrix(2, 12);
 for (let t = 0; t < 12; t++) setCell(past, 0, t, 10 * (t + 1));
 const data = (more: Partial<ScenarioData> = {}): ScenarioData => ({
@@ -73,8 +91,19 @@ const data = (more: Partial<ScenarioData> = {}): ScenarioData => ({
 		{ definition: model, rows: [['a'], ['b']] },
 		{ definition: table, rows: [] }
 	],
+	schedules: [
+		{
+			definition: contracts,
+			rows: [
+				{ id: 'c1', values: { what: 'Berth', home: 'a', fee: 12 } },
+				{ id: 'c2', values: { what: 'Lift', home: 'b', fee: 5 }, shares: ['a'] }
+			]
+		}
+	],
 	series: [
 		{ block: 'boats', line: 'units', row: 'b', first, values: Float64Array.of(1, 2, 3) },
+		{ block: 'contracts', line: 'extra', row: 'c2', first, values: Float64Array.of(3) },
+		{ block: 'contracts_shares', line: 'share', row: 'c2|b', first, values: Float64Array.of(0.5) },
 		{ block: 'rates', line: 'growth', row: '', first, values: Float64Array.of(0.1) },
 		{ block: 'accounts', line: 'bonus', row: 'a', first, values: Float64Array.of(5, 6) }
 	],
@@ -88,7 +117,9 @@ describe.each([...plan.blocks.values()].map((b) => [b.code, b] as const))('the b
 	const lines =
 		code === 'accounts'
 			? ['sales', 'rent', 'bonus']
-			: plan.models.get(code)!.definition.lines.map((l) => l.code);
+			: code === 'contracts_shares'
+				? ['share', 'extra', 'cost']
+				: (code === 'contracts' ? contracts : plan.models.get(code)!.definition).lines.map((l) => l.code);
 	const calculated = plan.calculation.block(code);
 
 	it('has its rows where the calculation has them', () => {

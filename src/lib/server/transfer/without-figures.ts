@@ -17,7 +17,7 @@ const KEPT = [
 ] as const;
 
 /**
- * Accounts and their map, departments and entities, dimensions, driver models, rules, profiles, exchange rates, people;
+ * Accounts and their map, departments and entities, dimensions, driver models, schedules without their rows, rules, profiles, exchange rates, people;
  * and one plan to begin with, the last budget or else the last plan, with its models and how accounts are planned,
  * blank, unlocked, and seen by those who see it here. No entry, typed value, adjustment, note, round or history comes along.
  */
@@ -37,6 +37,7 @@ export function withoutFigures(data: CompanyData): CompanyData {
 	>;
 	return companyOf({
 		...kept,
+		schedules: from?.scheduleForms ?? [],
 		models: data.models.flatMap((m) => {
 			const definition = used.get(m.definition.code);
 			return definition ? [{ ...m, definition }] : [];
@@ -55,6 +56,8 @@ export function withoutFigures(data: CompanyData): CompanyData {
 							description: ''
 						},
 						definitions: [...definitions],
+						scheduleForms: from.scheduleForms,
+						scheduleRows: from.scheduleForms.map((s) => ({ schedule: s.code, rows: [] })),
 						bases: from.bases
 					})
 				]

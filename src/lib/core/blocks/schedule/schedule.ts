@@ -47,7 +47,7 @@ function wholeBlock(schedule: ScenarioSchedule, structure: Structure, placed: bo
 		shape: rowsShape(schedule),
 		idOf: (i) => rows[i].id,
 		nameOf: (i) => rowWords(definition, rows[i]),
-		typed: (line) => lineOf(line)?.formula === undefined && lineOf(line) !== undefined,
+		typed: lines.filter((l) => l.formula === undefined).map((l) => l.code),
 		formula: (line) => lineOf(line)?.formula ?? columnOf(line)?.formula,
 		line(line) {
 			const own = lineOf(line);
@@ -96,7 +96,7 @@ function sharesBlock(schedule: ScenarioSchedule, structure: Structure): Block {
 		idOf: (i) => shareKey(rows[shape.of[i]].id, departmentAt(i)),
 		nameOf: (i) =>
 			`${rowWords(definition, rows[shape.of[i]])} · ${structure.departments.get(departmentAt(i))?.name ?? departmentAt(i)}`,
-		typed: (line) => divided && line === SHARE,
+		typed: divided ? [SHARE] : [],
 		formula: (line) => (lineOf(line) || line === SHARE_IN_FORCE ? '' : undefined),
 		line(line) {
 			if (divided && line === SHARE) return share('Share');
@@ -132,7 +132,8 @@ interface Common {
 	/** By what typed values of a row are known. */
 	idOf(row: number): string;
 	nameOf(row: number): string;
-	typed(line: string): boolean;
+	/** Lines that are typed. */
+	typed: readonly string[];
 	/** Undefined where nothing is worked out; empty where the calculation itself says how. */
 	formula(line: string): string | undefined;
 	line(line: string): BlockLine | undefined;
@@ -165,19 +166,17 @@ function blockOf(
 		missing: (own, row) =>
 			!line(own) ? `The line “${own}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
 		adjustable: () =>
-			definition.lines
-				.filter((l) => common.typed(l.code))
-				.map(({ code, label, format }) => ({ code, label, format })),
+			common.typed.map((own) => ({ code: own, label: line(own)!.label, format: line(own)!.format })),
 		adjustmentFault(own) {
 			if (!line(own)) return `there is no line “${code}.${own}”`;
-			return common.typed(own)
+			return common.typed.includes(own)
 				? null
 				: `${code}.${own} is computed; an adjustment changes what is typed. Adjust what it is computed from`;
 		},
 		typingFaults: (own, row) => [
 			...(!line(own)
 				? [{ column: 'line' as const, message: `there is no line “${own}” in a schedule “${code}”` }]
-				: common.typed(own)
+				: common.typed.includes(own)
 					? []
 					: [{ column: 'line' as const, message: `“${own}” is calculated and takes no values` }]),
 			...(rowAt(row) < 0
