@@ -3,8 +3,10 @@ import { benchChance } from './chance';
 import { benchData } from './data';
 import { benchEngine } from './engine';
 import { benchReport } from './report';
+import { benchSchedule } from './schedule';
 
 benchEngine();
 benchReport();
+benchSchedule();
 await benchChance();
 await benchData();
