@@ -93,8 +93,12 @@ it('is set up in the browser, with what is wrong said by file and row', async ()
 		await choose('outside.zip', { ...files, '../users.csv': 'x' });
 		await p.click('button', 'Set up');
 		await p.says('[role=alert]', /\.\.\/users\.csv: leads out of the folder/);
-		await choose('kelpwick.zip', files);
+		// As a version wrote it that knew no disabled users: what is taken for that is said before going on.
+		await choose('kelpwick.zip', { ...files, 'users.csv': files['users.csv'].replace(/,[^,\n]*$/gm, '') });
 		await p.click('button', 'Set up');
+		await p.says('h1', /^The company is set up$/);
+		await p.says('main li', /^nobody is disabled \(users\.csv has no “state”\)$/);
+		await p.click('button', 'Go on');
 		await p.says('h1', /^Variance: Kelpwick Boatworks/);
 		await p.go(`${empty.url}/setup/people`);
 		await p.says('[data-person="ada@lind.example"] td', /^signs in, signed in$/);

@@ -56,7 +56,22 @@ it('adds accounts from a list, which can be planned at once, and takes them back
 });
 
 it('moves an account by keys, says what a move takes along, and refuses what is locked', async () => {
-	// By its row's own button, as who tabs there.
+	// Tab leads to one row of the list, the arrows to the others, and Tab on out of it.
+	const reached = () =>
+		p.driver.executeScript<string | null>(
+			`return document.activeElement.closest('[data-item]')?.dataset.item`
+		);
+	const codes = (await p.driver.executeScript(
+		`return [...document.querySelectorAll('[data-item]')].map((r) => r.dataset.item)`
+	)) as string[];
+	await p.tabTo(/^change/);
+	expect(await reached()).toBe(codes[0]);
+	await p.keys(Key.END);
+	expect(await reached()).toBe(codes.at(-1));
+	await p.keys(Key.HOME, ...Array.from({ length: codes.indexOf('6210') }, () => Key.ARROW_DOWN));
+	expect(await reached()).toBe('6210');
+	await p.keys(Key.ARROW_RIGHT, Key.TAB, Key.TAB, Key.TAB);
+	expect(await reached()).toBeNull();
 	await p.driver.executeScript(
 		`document.querySelector('[data-item="6210"] button').focus({ focusVisible: true })`
 	);

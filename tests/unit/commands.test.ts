@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import {
 	copyFileSync,
+	cpSync,
 	existsSync,
 	mkdtempSync,
 	readdirSync,
@@ -52,6 +53,17 @@ describe('npm run company', () => {
 		const again = await company('load', PRAXIS);
 		expect(again.code).toBe(1);
 		expect(again.err).toMatch(/holds a company already/);
+	});
+	it('says what it assumed of a folder from an earlier version', async () => {
+		const folder = at('earlier');
+		cpSync(PRAXIS, folder, { recursive: true });
+		const file = join(folder, 'dimensions/group.csv');
+		const text = readFileSync(file, 'utf8').replace(/,(retired|no),/g, ',');
+		writeFileSync(file, text);
+		expect((await company('load', folder)).out.split('\n').slice(1, 3)).toEqual([
+			'It was written by an earlier version, so this was assumed:',
+			'  dimensions/group.csv has no “retired”: no member is retired'
+		]);
 	});
 	it('says where a folder is wrong, and leaves the database empty', async () => {
 		expect((await company('load', PRAXIS)).code).toBe(0);

@@ -7,6 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { octoberFile, kelpwick } from '../../demo/generate';
 import { readFolder, saveFolder } from '../../src/lib/server/transfer/folder';
 import { readCompany, readStored, storeCompany, writeCompany } from '../../src/lib/server/company/subjects';
+import type { Assumption } from '../../src/lib/server/company/reading';
 import { loadCompany } from '../../src/lib/server/transfer/load';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import { Refusal } from '../../src/lib/server/platform/refusal';
@@ -53,8 +54,11 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 				return [f, f === 'journal.csv' ? withoutLast(text, 1) : text];
 			})
 		);
-		const now = readCompany(files);
-		expect(readCompany(older)).toEqual({
+		const none: Assumption[] = [];
+		const assumed: Assumption[] = [];
+		const now = readCompany(files, none);
+		expect(none).toEqual([]);
+		expect(readCompany(older, assumed)).toEqual({
 			...now,
 			accounts: now.accounts.map((a) => ({ ...a, cashFlow: null, translation: false })),
 			entities: now.entities.map((e) => ({ ...e, currency: now.company.currency })),
@@ -71,6 +75,17 @@ describe.each([DEMO, PRAXIS])('%s', (folder) => {
 				}
 			}))
 		});
+		// Once a file, and in words.
+		expect(assumed.filter((a) => !a.file.startsWith('scenarios/'))).toEqual(
+			expect.arrayContaining([
+				{
+					file: 'entities.csv',
+					column: 'currency',
+					means: 'every legal entity counts in the company’s currency'
+				},
+				{ file: 'scenarios.csv', column: 'owner', means: 'no scenario has an owner' }
+			])
+		);
 	});
 
 	it('does not write over a folder that holds something', async () => {

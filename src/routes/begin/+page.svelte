@@ -33,6 +33,13 @@
 	let entities = $state<OtherEntity[]>([]);
 	let problem = $state<{ message: string; faults: Fault[] } | null>(null);
 	let busy = $state(false);
+	/** Of a folder that has been loaded: what an earlier version did not write, and what is taken for it. */
+	interface Assumed {
+		file: string;
+		column: string;
+		means: string;
+	}
+	let taken = $state.raw<Assumed[] | null>(null);
 
 	const calendar = $derived(calendarOf(spec));
 	/** The year in which today lies; the next one is what people plan first. */
@@ -90,8 +97,13 @@
 		busy = true;
 		problem = null;
 		try {
-			await send(`founding/folder?key=${encodeURIComponent(data.key)}`, archive, { person });
-			location.assign('/');
+			const { assumed } = await send<{ assumed: Assumed[] }>(
+				`founding/folder?key=${encodeURIComponent(data.key)}`,
+				archive,
+				{ person }
+			);
+			if (assumed.length) taken = assumed;
+			else location.assign('/');
 		} catch (e) {
 			refused(e);
 		}
@@ -135,192 +147,206 @@
 
 <div class="page">
 	<main>
-		<h1>A company of your own</h1>
-		<p class="muted">
-			Who you are, what the company is called and its currency is all that is needed; the rest has something
-			to begin with. At the end stands a first budget that you can type in. Look at currency and year twice:
-			figures are kept in them.
-		</p>
-		<form onsubmit={begin}>
-			<section aria-labelledby="you">
-				<h2 id="you">You</h2>
-				<div class="two">
-					<div>
-						<Label for="name">Your name</Label>
-						<Input id="name" autocomplete="name" required maxlength={120} bind:value={person.name} />
-					</div>
-					<div>
-						<Label for="email">E-mail, to sign in with</Label>
-						<Input
-							id="email"
-							type="email"
-							autocomplete="username"
-							required
-							maxlength={254}
-							bind:value={person.email}
-						/>
-					</div>
-					<div>
-						<Label for="password">Password, at least 10 characters</Label>
-						<Input
-							id="password"
-							type="password"
-							autocomplete="new-password"
-							required
-							minlength={10}
-							maxlength={1024}
-							bind:value={person.password}
-						/>
-					</div>
-				</div>
-			</section>
-			<section aria-labelledby="way-title">
-				<h2 id="way-title">Begin with</h2>
-				<div class="ways" role="radiogroup" aria-labelledby="way-title">
-					<Radio name="way" value="answers" bind:group={way}>a few answers</Radio>
-					<Radio name="way" value="folder" bind:group={way}
-						>a company folder that was saved elsewhere, as a zip</Radio
-					>
-				</div>
-				{#if way === 'folder'}
-					<FileDrop
-						id="archive"
-						label="Company folder"
-						accept=".zip"
-						chosen={archive?.name}
-						onfile={(file) => (archive = file ?? null)}>Choose the zip</FileDrop
-					>
-					<p class="muted">
-						You are its analyst with your e-mail above, or another one beside them; the others are invited
-						under Set up, People.
-					</p>
-				{/if}
-			</section>
-			{#if way === 'answers'}
-				<section aria-labelledby="company-title">
-					<h2 id="company-title">The company</h2>
+		{#if taken}
+			<h1>The company is set up</h1>
+			<p role="status">
+				Its folder was written by an earlier version, which did not know everything; this was assumed instead.
+			</p>
+			<ul>
+				{#each taken as { file, column, means } (`${file} ${column}`)}
+					<li>{means} <span class="muted">({file} has no “{column}”)</span></li>
+				{/each}
+			</ul>
+			<div class="end"><Button size="md" onclick={() => location.assign('/')}>Go on</Button></div>
+		{:else}
+			<h1>A company of your own</h1>
+			<p class="muted">
+				Who you are, what the company is called and its currency is all that is needed; the rest has something
+				to begin with. At the end stands a first budget that you can type in. Look at currency and year twice:
+				figures are kept in them.
+			</p>
+			<form onsubmit={begin}>
+				<section aria-labelledby="you">
+					<h2 id="you">You</h2>
 					<div class="two">
 						<div>
-							<Label for="company">Its name</Label>
+							<Label for="name">Your name</Label>
+							<Input id="name" autocomplete="name" required maxlength={120} bind:value={person.name} />
+						</div>
+						<div>
+							<Label for="email">E-mail, to sign in with</Label>
 							<Input
-								id="company"
-								autocomplete="organization"
+								id="email"
+								type="email"
+								autocomplete="username"
 								required
-								maxlength={120}
-								bind:value={company.name}
+								maxlength={254}
+								bind:value={person.email}
 							/>
 						</div>
 						<div>
-							<Label for="currency">Currency it reports in, such as GBP</Label>
+							<Label for="password">Password, at least 10 characters</Label>
 							<Input
-								id="currency"
-								list="currencies"
+								id="password"
+								type="password"
+								autocomplete="new-password"
 								required
-								maxlength={3}
-								autocomplete="off"
-								bind:value={company.currency}
+								minlength={10}
+								maxlength={1024}
+								bind:value={person.password}
 							/>
-							<datalist id="currencies">
-								{#each data.currencies as currency (currency)}<option value={currency}></option>{/each}
-							</datalist>
-						</div>
-					</div>
-					<CalendarFields bind:spec {year} />
-				</section>
-				<section aria-labelledby="accounts-title">
-					<h2 id="accounts-title">Accounts to begin with</h2>
-					<div class="beside">
-						<div class="ways">
-							{#each data.charts as c (c.code)}
-								<Radio name="chart" value={c.code} bind:group={code}>
-									<span><b>{c.name}</b><small>{c.says}</small></span>
-								</Radio>
-							{/each}
-						</div>
-						<div>
-							<TreeList
-								label="Accounts of “{chart.name}”"
-								items={chart.accounts}
-								note={(a, leaf) => (leaf ? (kinds[a.type] ?? a.code) : '')}
-							/>
-							<p class="muted">{counted(chart.accounts.length, 'account')}, statistics among them.</p>
 						</div>
 					</div>
 				</section>
-				<section aria-labelledby="departments-title">
-					<h2 id="departments-title">Departments</h2>
-					<div class="beside">
-						<div>
-							<Label for="departments">One a line; indent what lies under another</Label>
-							<Textarea id="departments" rows={9} bind:value={names} placeholder={EXAMPLE} />
-							<p class="muted">
-								A list can be pasted from a spreadsheet. Without one the company is one department.
-							</p>
-						</div>
-						<div>
-							<TreeList label="Departments as they will stand" items={departments} />
-							{#each outline.faults as fault (fault.line)}
-								<p class="fault" role="status">Line {fault.line}: {fault.message}.</p>
-							{/each}
-						</div>
+				<section aria-labelledby="way-title">
+					<h2 id="way-title">Begin with</h2>
+					<div class="ways" role="radiogroup" aria-labelledby="way-title">
+						<Radio name="way" value="answers" bind:group={way}>a few answers</Radio>
+						<Radio name="way" value="folder" bind:group={way}
+							>a company folder that was saved elsewhere, as a zip</Radio
+						>
 					</div>
-					<OtherEntities
-						bind:entities
-						departments={outline.items}
-						reporting={company.currency.trim().toUpperCase()}
-					/>
+					{#if way === 'folder'}
+						<FileDrop
+							id="archive"
+							label="Company folder"
+							accept=".zip"
+							chosen={archive?.name}
+							onfile={(file) => (archive = file ?? null)}>Choose the zip</FileDrop
+						>
+						<p class="muted">
+							You are its analyst with your e-mail above, or another one beside them; the others are invited
+							under Set up, People.
+						</p>
+					{/if}
 				</section>
-				<section aria-labelledby="last-title">
-					<h2 id="last-title">Last year, if you have it at hand</h2>
-					<p class="muted">
-						A trial balance, or ledger entries with their dates. It can be loaded later as well, under Set up.
-					</p>
-					<LastYear
-						opens={data.key}
-						{calendar}
-						{running}
-						{present}
-						chart={code}
-						departments={names}
-						{leaves}
-						bind:history
-						bind:wrong={unread}
-						onpast={() => document.getElementById('year')?.focus()}
-					/>
-				</section>
-				<section aria-labelledby="budget-title">
-					<h2 id="budget-title">First budget</h2>
-					<div class="two">
-						<div>
-							<Label for="year">Of the year</Label>
-							<Select
-								placeholder=""
-								id="year"
-								items={years}
-								bind:value={() => ahead, (value) => (chosenAhead = value ?? null)}
-							/>
-						</div>
-						{#if history}
-							<div class="ways" role="radiogroup" aria-label="It begins">
-								<Radio name="begins" value="last-year" bind:group={begins}
-									>as the year before, {calendar.words.one} by {calendar.words.one}, to be typed over</Radio
-								>
-								<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
+				{#if way === 'answers'}
+					<section aria-labelledby="company-title">
+						<h2 id="company-title">The company</h2>
+						<div class="two">
+							<div>
+								<Label for="company">Its name</Label>
+								<Input
+									id="company"
+									autocomplete="organization"
+									required
+									maxlength={120}
+									bind:value={company.name}
+								/>
 							</div>
-						{/if}
-					</div>
-				</section>
-			{/if}
-			{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
-			<div class="end">
-				<Button type="submit" size="md" disabled={busy}
-					>{busy ? 'Setting up …' : way === 'folder' ? 'Set up' : 'Set up and plan'}</Button
-				>
-				{#if way === 'answers'}<span class="muted"
-						>Then: {calendar.yearLabel(year)} Budget, ready to type in.</span
-					>{/if}
-			</div>
-		</form>
+							<div>
+								<Label for="currency">Currency it reports in, such as GBP</Label>
+								<Input
+									id="currency"
+									list="currencies"
+									required
+									maxlength={3}
+									autocomplete="off"
+									bind:value={company.currency}
+								/>
+								<datalist id="currencies">
+									{#each data.currencies as currency (currency)}<option value={currency}></option>{/each}
+								</datalist>
+							</div>
+						</div>
+						<CalendarFields bind:spec {year} />
+					</section>
+					<section aria-labelledby="accounts-title">
+						<h2 id="accounts-title">Accounts to begin with</h2>
+						<div class="beside">
+							<div class="ways">
+								{#each data.charts as c (c.code)}
+									<Radio name="chart" value={c.code} bind:group={code}>
+										<span><b>{c.name}</b><small>{c.says}</small></span>
+									</Radio>
+								{/each}
+							</div>
+							<div>
+								<TreeList
+									label="Accounts of “{chart.name}”"
+									items={chart.accounts}
+									note={(a, leaf) => (leaf ? (kinds[a.type] ?? a.code) : '')}
+								/>
+								<p class="muted">{counted(chart.accounts.length, 'account')}, statistics among them.</p>
+							</div>
+						</div>
+					</section>
+					<section aria-labelledby="departments-title">
+						<h2 id="departments-title">Departments</h2>
+						<div class="beside">
+							<div>
+								<Label for="departments">One a line; indent what lies under another</Label>
+								<Textarea id="departments" rows={9} bind:value={names} placeholder={EXAMPLE} />
+								<p class="muted">
+									A list can be pasted from a spreadsheet. Without one the company is one department.
+								</p>
+							</div>
+							<div>
+								<TreeList label="Departments as they will stand" items={departments} />
+								{#each outline.faults as fault (fault.line)}
+									<p class="fault" role="status">Line {fault.line}: {fault.message}.</p>
+								{/each}
+							</div>
+						</div>
+						<OtherEntities
+							bind:entities
+							departments={outline.items}
+							reporting={company.currency.trim().toUpperCase()}
+						/>
+					</section>
+					<section aria-labelledby="last-title">
+						<h2 id="last-title">Last year, if you have it at hand</h2>
+						<p class="muted">
+							A trial balance, or ledger entries with their dates. It can be loaded later as well, under Set
+							up.
+						</p>
+						<LastYear
+							opens={data.key}
+							{calendar}
+							{running}
+							{present}
+							chart={code}
+							departments={names}
+							{leaves}
+							bind:history
+							bind:wrong={unread}
+							onpast={() => document.getElementById('year')?.focus()}
+						/>
+					</section>
+					<section aria-labelledby="budget-title">
+						<h2 id="budget-title">First budget</h2>
+						<div class="two">
+							<div>
+								<Label for="year">Of the year</Label>
+								<Select
+									placeholder=""
+									id="year"
+									items={years}
+									bind:value={() => ahead, (value) => (chosenAhead = value ?? null)}
+								/>
+							</div>
+							{#if history}
+								<div class="ways" role="radiogroup" aria-label="It begins">
+									<Radio name="begins" value="last-year" bind:group={begins}
+										>as the year before, {calendar.words.one} by {calendar.words.one}, to be typed over</Radio
+									>
+									<Radio name="begins" value="empty" bind:group={begins}>empty</Radio>
+								</div>
+							{/if}
+						</div>
+					</section>
+				{/if}
+				{#if problem}<Faults message={problem.message} faults={problem.faults} />{/if}
+				<div class="end">
+					<Button type="submit" size="md" disabled={busy}
+						>{busy ? 'Setting up …' : way === 'folder' ? 'Set up' : 'Set up and plan'}</Button
+					>
+					{#if way === 'answers'}<span class="muted"
+							>Then: {calendar.yearLabel(year)} Budget, ready to type in.</span
+						>{/if}
+				</div>
+			</form>
+		{/if}
 	</main>
 </div>
 

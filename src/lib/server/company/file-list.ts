@@ -12,7 +12,7 @@ export function fileList(): string {
 function words(form: FileForm | TableForm): string {
 	if (!('columns' in form)) return form.says ?? '';
 	const headings = Object.keys(form.columns).map((h) => {
-		const notes = [form.notes?.[h], form.later?.includes(h) ? 'may be missing' : undefined].filter(Boolean);
+		const notes = [form.notes?.[h], form.later?.[h] ? 'may be missing' : undefined].filter(Boolean);
 		return `\`${h}\`${notes.length ? ` (${notes.join('; ')})` : ''}`;
 	});
 	const columns = headings.join(', ');

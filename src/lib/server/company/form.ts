@@ -15,8 +15,8 @@ export interface TableForm<C extends Columns = Columns> extends FileForm {
 	columns: C;
 	/** What the list of files says of single headings. */
 	notes?: { [K in keyof C]?: string };
-	/** Headings that have come with a later version; where they are missing, they are empty. */
-	later?: readonly (keyof C & string)[];
+	/** Headings that have come with a later version; where they are missing, they are empty, and this is what that means. */
+	later?: { [K in keyof C]?: string };
 	/** Headings that no two rows have alike; a fault stands at the last of them. */
 	unique?: readonly (keyof C & string)[];
 }

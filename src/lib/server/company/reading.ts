@@ -7,8 +7,17 @@ import type { TableForm } from './form';
 import type { Holding, Kept } from './holding';
 import { readTable, type Columns, type Row, type TableOptions } from './table';
 
+/** A heading that is missing in a file, for it came with a later version. */
+export interface Assumption {
+	file: string;
+	column: string;
+	means: string;
+}
+
 export class Reading implements Holding {
 	readonly faults: Fault[] = [];
+	/** What an earlier version did not write, and what is taken for it instead. */
+	readonly assumed: Assumption[] = [];
 	private readonly held = new Map<string, unknown>();
 	private own: Calendar | null = null;
 
@@ -56,7 +65,7 @@ export class Reading implements Holding {
 	table<C extends Columns>(
 		form: TableForm<C>,
 		path = form.path,
-		options: Omit<TableOptions, 'later'> = {}
+		options: Omit<TableOptions, 'later' | 'missing'> = {}
 	): Row<C>[] {
 		const content = this.files.get(path);
 		if (content === undefined) {
@@ -65,7 +74,8 @@ export class Reading implements Holding {
 		}
 		const rows = readTable(path, content, form.columns, this.faults, this.calendar, {
 			...options,
-			later: form.later
+			later: Object.keys(form.later ?? {}),
+			missing: (heading) => this.assumed.push({ file: path, column: heading, means: form.later![heading]! })
 		});
 		const { unique } = form;
 		if (!unique) return rows;

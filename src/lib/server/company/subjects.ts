@@ -7,7 +7,7 @@ import { calendarOf } from '../../core/calendar/calendar-of';
 import { heldBy, type ModuleCounts } from '../../core/company/modules';
 import { deferForeignKeys } from '../platform/db/bulk';
 import { Refusal } from '../platform/refusal';
-import { Reading } from './reading';
+import { Reading, type Assumption } from './reading';
 import type { Held, Holding } from './holding';
 import type { Subject } from './subject';
 import { ACCOUNTS } from './subjects/accounts';
@@ -84,9 +84,10 @@ const countsOf = ({
 
 /**
  * Reads a company from the files of a folder, path → content, and checks that all of it fits together.
+ * @param assumed is given what an earlier version did not write, and what is taken for it
  * @throws Refusal with every fault, by file, row and column
  */
-export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
+export function readCompany(files: ReadonlyMap<string, string>, assumed?: Assumption[]): CompanyData {
 	const folder = new Reading(files);
 	for (const subject of each) folder.take(subject);
 	if (folder.faults.length) throw folder.refusal();
@@ -102,6 +103,7 @@ export function readCompany(files: ReadonlyMap<string, string>): CompanyData {
 			`“${module}” is off, and ${held[module]}; leave it out of the list`
 		);
 	if (folder.faults.length) throw folder.refusal();
+	assumed?.push(...folder.assumed);
 	return data;
 }
 

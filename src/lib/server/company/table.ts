@@ -122,6 +122,8 @@ export interface TableOptions {
 	more?: boolean | readonly string[];
 	needs?: readonly string[];
 	later?: readonly string[];
+	/** Told which of those are missing. */
+	missing?: (heading: string) => void;
 }
 
 /**
@@ -148,8 +150,10 @@ export function readTable<C extends Columns>(
 	const place = new Map(heading.map((h, i) => [h.trim(), i]));
 	const before = faults.length;
 	for (const name of names)
-		if (!place.has(name) && !options.later?.includes(name))
-			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+		if (!place.has(name)) {
+			if (options.later?.includes(name)) options.missing?.(name);
+			else faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });
+		}
 	for (const name of options.needs ?? [])
 		if (!place.has(name))
 			faults.push({ file, row: 1, column: name, message: `the column “${name}” is missing` });

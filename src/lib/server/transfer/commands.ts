@@ -29,11 +29,15 @@ const commands: Record<string, (argument: string, input: () => string) => Promis
 	async load(folder) {
 		const db = await open(true);
 		try {
-			await loadFolder(db, folder);
+			const assumed = await loadFolder(db, folder);
+			const lines = assumed.map((a) => `  ${a.file} has no “${a.column}”: ${a.means}`);
+			const loaded = `Loaded ${folder} into ${databaseFile()}.`;
+			return lines.length
+				? [loaded, 'It was written by an earlier version, so this was assumed:', ...lines].join('\n')
+				: loaded;
 		} finally {
 			await db.destroy();
 		}
-		return `Loaded ${folder} into ${databaseFile()}.`;
 	},
 	async save(folder) {
 		const db = await open();

@@ -1,4 +1,5 @@
 /** The company folder on disk. */
+import type { Assumption } from '../company/reading';
 import {
 	existsSync,
 	mkdirSync,
@@ -42,9 +43,11 @@ export function readFolder(folder: string): Map<string, string> {
 	return files;
 }
 
-/** Loads a folder into an empty database; all or nothing. */
-export async function loadFolder(db: Knex, folder: string): Promise<void> {
-	await loadCompany(db, readCompany(readFolder(folder)));
+/** Loads a folder into an empty database; all or nothing. @returns what was assumed, where an earlier version wrote it */
+export async function loadFolder(db: Knex, folder: string): Promise<Assumption[]> {
+	const assumed: Assumption[] = [];
+	await loadCompany(db, readCompany(readFolder(folder), assumed));
+	return assumed;
 }
 
 /** Writes the company to a folder that is new or empty; it appears whole or not at all. */

@@ -7,6 +7,10 @@ const AT_ONCE = 300;
 export class Growing {
 	/** How many are drawn. */
 	most = $state(AT_FIRST);
+	/** Draws at least as far as this place. */
+	reach(place: number): void {
+		if (place >= this.most) this.most = place + AT_ONCE;
+	}
 	/** Of what stands behind the last that is drawn. */
 	readonly end: Attachment = (node) => {
 		const watch = new IntersectionObserver(

@@ -1,9 +1,10 @@
 <script lang="ts" generics="T extends TreeItem & { depth: number; leaf: boolean; holds: boolean }">
-	import type { Snippet } from 'svelte';
+	import { tick, type Snippet } from 'svelte';
 	import type { TreeItem } from '../../core/company/tree';
 	import TextButton from '../kit/form/TextButton.svelte';
 	import { Growing } from '../kit/growing.svelte';
 	import Listing from '../kit/Listing.svelte';
+	import { rowStep } from './row-keys';
 	import { droppedAt, edgeAt, type Edge } from './steps';
 	import type { TreeChanges } from './tree-changes.svelte';
 
@@ -12,6 +13,8 @@
 		words: string;
 		fits: (item: I) => boolean;
 		act: (item: I) => void;
+		/** The key that does the same in the row. */
+		keys?: string;
 	}
 	interface Props {
 		/** What one of them is called. */
@@ -48,6 +51,32 @@
 		onadd
 	}: Props = $props();
 	const growing = new Growing();
+	let body: HTMLElement | undefined = $state();
+	/** The row that Tab leads to. */
+	let current = $state<string | null>(null);
+	const reached = $derived(items.some((i) => i.code === current) ? current : items[0]?.code);
+
+	async function keys(event: KeyboardEvent, item: T) {
+		if (event.altKey || event.ctrlKey || event.metaKey || event.shiftKey) {
+			if (!found && editable) void changes.onkeydown(event, item);
+			return;
+		}
+		const own = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button')];
+		if (event.key === 'Delete') acts.find((a) => a.keys === event.key && a.fits(item))?.act(item);
+		const at = {
+			row: items.findIndex((i) => i.code === item.code),
+			button: own.indexOf(document.activeElement as HTMLElement)
+		};
+		const to = at.button < 0 ? null : rowStep(event.key, at, items.length, own.length);
+		if (!to) return;
+		event.preventDefault();
+		// Rows are drawn as far as they are looked at.
+		growing.reach(to.row);
+		await tick();
+		const code = CSS.escape(items[to.row].code);
+		const buttons = body!.querySelectorAll<HTMLElement>(`[data-item="${code}"] button`);
+		buttons[Math.min(to.button, buttons.length - 1)]?.focus();
+	}
 	/** The one that is dragged, and where it would be dropped. */
 	let dragged = $state<string | null>(null);
 	let over = $state.raw<{ code: string; edge: Edge } | null>(null);
@@ -76,7 +105,8 @@
 		{
 			words: 'remove',
 			fits: (item: T) => item.leaf && !item.holds,
-			act: (item: T) => void changes.take(item)
+			act: (item: T) => void changes.take(item),
+			keys: 'Delete'
 		},
 		...more
 	]);
@@ -86,7 +116,7 @@
 	<thead>
 		<tr><th>{one}</th><th>Code</th>{@render heads()}<th></th></tr>
 	</thead>
-	<tbody>
+	<tbody bind:this={body}>
 		{#each items.slice(0, growing.most) as item (item.code)}
 			<tr
 				data-item={item.code}
@@ -100,7 +130,8 @@
 				ondragover={(event) => dragover(event, item)}
 				ondragend={() => (dragged = over = null)}
 				ondrop={drop}
-				onkeydown={(event) => void (found || !editable || changes.onkeydown(event, item))}
+				onfocusin={() => (current = item.code)}
+				onkeydown={(event) => void keys(event, item)}
 			>
 				<td style:padding-left="{10 + item.depth * 16}px"
 					>{item.name}{#if mark(item)}<small class="muted">{mark(item)}</small>{/if}</td
@@ -109,7 +140,8 @@
 				{@render cells(item)}
 				<td class="doing">
 					{#each acts.filter((a) => editable && a.fits(item)) as { words, act } (words)}
-						<TextButton onclick={() => act(item)}>{words}<span class="sr-only"> {item.name}</span></TextButton
+						<TextButton tabindex={item.code === reached ? 0 : -1} onclick={() => act(item)}
+							>{words}<span class="sr-only"> {item.name}</span></TextButton
 						>
 					{/each}
 				</td>
@@ -124,6 +156,9 @@
 </Listing>
 
 <style>
+	tr:focus-within > :global(td) {
+		background: var(--green-tint);
+	}
 	.dragged > :global(td) {
 		opacity: 0.5;
 	}

@@ -29,7 +29,10 @@ const FORM = tableForm({
 		translation: '`yes` for the one equity account in which translation differences stand'
 	},
 	says: 'the planning accounts as a tree',
-	later: ['cash_flow', 'translation'],
+	later: {
+		cash_flow: 'equity is financing, and all else operating',
+		translation: 'no account holds translation differences'
+	},
 	needed: true
 });
 

@@ -15,7 +15,7 @@ const ENTITY_FORM = tableForm({
 	path: 'entities.csv',
 	columns: { code: cell.code, name: cell.name, currency: cell.orNull(cell.currency) },
 	notes: { currency: 'in which its departments plan and its books are kept; empty: the company’s' },
-	later: ['currency'],
+	later: { currency: 'every legal entity counts in the company’s currency' },
 	unique: ['code'],
 	needed: true
 });

@@ -24,7 +24,7 @@ const MEMBERS = tableForm({
 	path: 'dimensions/<code>.csv',
 	columns: { code: cell.code, name: cell.name, parent: cell.optional, retired: cell.orNull(cell.yesNo) },
 	notes: { retired: 'kept, and offered no more' },
-	later: ['retired'],
+	later: { retired: 'no member is retired' },
 	says: 'any further columns are attributes',
 	needed: true
 });

@@ -36,7 +36,7 @@ const FORM = tableForm({
 		batch: cell.text
 	},
 	notes: { batch: 'shared by changes saved together' },
-	later: ['batch']
+	later: { batch: 'every change was saved by itself' }
 });
 
 export const JOURNAL: Subject<'journal', JournalRecord[]> = {

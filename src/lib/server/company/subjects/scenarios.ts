@@ -96,7 +96,16 @@ const FORM = tableForm({
 			'from which fiscal year on its periods are coarser than months, and how each year is divided: `2029:quarter;half;year`',
 		rates: 'the set of exchange rates that it is translated by; empty: that of actuals'
 	},
-	later: ['folder', 'visibility', 'people', 'owner', 'target', 'without', 'later_years', 'rates'],
+	later: {
+		folder: 'all scenarios stand at the top of the list',
+		visibility: 'everybody sees every scenario',
+		people: 'no scenario is for named people',
+		owner: 'no scenario has an owner',
+		target: 'no scenario has targets',
+		without: 'every scenario has every driver model',
+		later_years: 'every year stands in the company’s periods',
+		rates: 'every scenario is translated by the rates of actuals'
+	},
 	unique: ['code']
 });
 

@@ -31,7 +31,7 @@ const FORM = tableForm({
 		departments: cell.list,
 		state: cell.orNull(cell.oneOf(['disabled']))
 	},
-	later: ['state'],
+	later: { state: 'nobody is disabled' },
 	notes: {
 		role: Role.options.join(', '),
 		departments: 'codes joined by `;`',

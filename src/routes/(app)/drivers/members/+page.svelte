@@ -100,7 +100,7 @@
 		<p class="muted">
 			<a class="plain" href={withSelection('/drivers', data.selection, calendar)}>All drivers</a> · What
 			driver models are laid out by. A new member is usable at once in every model, plan and report.{editable
-				? ' Drag a row to move it, or press Alt with an arrow key in it.'
+				? ' Arrow keys lead from row to row; drag a row to move it, or press Alt with an arrow key in it.'
 				: ''}
 		</p>
 	</div>

@@ -54,7 +54,7 @@
 	{#snippet says()}{counted(data.accounts.filter((a) => a.leaf).length, 'account')} under {counted(
 			headings.length,
 			'heading'
-		)}. Drag a row to move it, or press Alt with an arrow key in it.{/snippet}
+		)}. Arrow keys lead from row to row; drag a row to move it, or press Alt with an arrow key in it.{/snippet}
 	{#snippet action()}<Button onclick={() => changes.add(null)}>Add at the top …</Button>{/snippet}
 	<TreeListing
 		one="Account"

@@ -61,7 +61,7 @@
 		{counted(data.entities.length, 'legal entity', 'legal entities')}:
 		{#each data.entities as e, i (e.code)}{i ? ', ' : ''}<TextButton onclick={() => (naming = { entity: e })}
 				>{e.name}{e.currency === data.company.currency ? '' : ` (${e.currency})`}</TextButton
-			>{/each}. Drag a row to move it, or press Alt with an arrow key in it.{/snippet}
+			>{/each}. Arrow keys lead from row to row; drag a row to move it, or press Alt with an arrow key in it.{/snippet}
 	{#snippet action()}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button
 		>{/snippet}
 	<TreeListing

@@ -23,7 +23,7 @@ const FORM = tableForm({
 		driver: cell.optional,
 		rate: cell.orNull(cell.decimal)
 	},
-	later: ['driver', 'rate'],
+	later: { driver: 'no basis rests on a driver model', rate: 'no basis has a rate' },
 	unique: ['account', 'department']
 });
 const BasisRow = z.object({

@@ -5,7 +5,8 @@ import { spendKey } from '$lib/server/founding/key';
 
 /** Sets up the company of an empty installation from a folder that was saved elsewhere, and signs an analyst in. */
 export const POST = uploadsWithKey(FromFolder, async ({ db, event, answers, file }) => {
-	const email = await foundFromFolder(db, file, answers);
+	const { email, assumed } = await foundFromFolder(db, file, answers);
 	spendKey();
 	await enter(db, email, event);
+	return { assumed };
 });
