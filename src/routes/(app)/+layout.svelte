@@ -98,8 +98,6 @@
 		flex-direction: column;
 		padding: 14px 18px 10px;
 		overflow: auto;
-		/* What is placed out of sight stays within: elsewhere, taking the focus would move the whole page. */
-		position: relative;
 	}
 	.trail {
 		margin: -6px 0 6px;
