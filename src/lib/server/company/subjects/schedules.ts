@@ -1,5 +1,4 @@
 /** Schedules: their order, and the form that most scenarios use. Rows, and forms of their own, are part of scenarios. */
-import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { BlockNames } from '../../../core/formula/check';
 import { scheduleFaults } from '../../../core/blocks/schedule/check-definition';
@@ -92,7 +91,3 @@ export function checkScheduleForm(
 	for (const fault of scheduleFaults(definition, [...models, ...others], sources))
 		folder.faults.push({ file, ...fault });
 }
-
-/** Whether any schedule is kept. */
-export const hasSchedules = async (db: Knex): Promise<boolean> =>
-	(await db('schedule').first('code')) !== undefined;

@@ -69,9 +69,9 @@
 			>{/snippet}
 		{#snippet cells(a)}
 			<td>{nameIn(TYPES, a.type)}{a.translation ? ', translation difference' : ''}</td>
-			<td>{a.leaf ? nameIn(ROLLUPS, a.rollup) : ''}</td>
+			<td class="short">{a.leaf ? nameIn(ROLLUPS, a.rollup) : ''}</td>
 			<td>{a.leaf ? nameIn(FORMATS, a.format) : ''}</td>
-			<td class:muted={!a.cashFlow}>{COUNTED.has(a.type) ? '' : nameIn(FLOWS, a.flow)}</td>
+			<td class={['short', !a.cashFlow && 'muted']}>{COUNTED.has(a.type) ? '' : nameIn(FLOWS, a.flow)}</td>
 			<td class="num">{a.ledger || ''}</td>
 		{/snippet}
 	</TreeListing>
@@ -90,3 +90,9 @@
 	<AddAccounts heading={changes.adding.under} ondone={added} onclose={() => (changes.adding = null)} />
 {/if}
 {#if changes.asking}<AskMove asked={changes.asking} {changes} format={changes.asking.item.format} />{/if}
+
+<style>
+	.short {
+		white-space: nowrap;
+	}
+</style>
