@@ -1,6 +1,7 @@
 /** Why did it change: a result's difference between two scenarios, attributed to the drivers that differ. */
 import { attribute, type Attribution } from '../analysis/attribution';
 import type { Axis } from '../engine/axis';
+import { rowKey } from '../engine/row-key';
 import { NUMBER, type Matrix } from '../engine/values';
 import { RATE_KINDS } from '../currency/rates';
 import type { Series } from '../inputs/series';
@@ -95,6 +96,8 @@ function keep(plan: Plan, line: InputLine): Kept {
 function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
 	const [block, code] = inCalculation(a, line);
 	if (!a.calculation.has(block, code) || !b.calculation.has(block, code)) return true;
+	// Rows of schedules are a scenario's own: where they are others, no row stands for one of the other scenario.
+	if (!sameRows(a, b, block)) return true;
 	const rows = a.calculation.block(block).rows.length;
 	// Only periods that both have can be switched; those of two calendars are not the same.
 	if (a.blocks.get(block)?.calendar !== b.blocks.get(block)?.calendar) return true;
@@ -106,6 +109,11 @@ function sameInputs(a: Plan, b: Plan, line: InputLine): boolean {
 			if (a.calculation.cell(block, code, r, p) !== b.calculation.cell(block, code, r, p)) return false;
 	return true;
 }
+
+const sameRows = (a: Plan, b: Plan, block: string): boolean => {
+	const [x, y] = [a, b].map((plan) => plan.calculation.block(block).rows);
+	return x.length === y.length && x.every((row, r) => rowKey(row) === rowKey(y[r]));
+};
 
 function copyInputs(from: ReadonlyMap<string, Kept>, to: Plan, line: InputLine): void {
 	const { calculation } = to;
@@ -129,7 +137,7 @@ function copyInputs(from: ReadonlyMap<string, Kept>, to: Plan, line: InputLine):
 
 /** Whether something but typed inputs differs. */
 function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
-	const frame = ({ scenario, models, bases, adjustments, rates = [] }: ScenarioData) =>
+	const frame = ({ scenario, models, schedules = [], bases, adjustments, rates = [] }: ScenarioData) =>
 		JSON.stringify([
 			scenario.first,
 			scenario.last,
@@ -137,6 +145,7 @@ function differentFrame(a: ScenarioData, b: ScenarioData): boolean {
 			scenario.actualsThrough,
 			scenario.follows,
 			models.map((m) => m.definition),
+			schedules,
 			bases,
 			adjustments?.filter((x) => x.on) ?? [],
 			rates.map((r) => [

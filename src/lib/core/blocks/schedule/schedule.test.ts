@@ -7,7 +7,9 @@ import type { Account } from '../../company/schema';
 import { buildStructure } from '../../company/structure';
 import { ACCOUNTS_BLOCK } from '../../engine/spec';
 import type { Series } from '../../inputs/series';
+import { whyItChanged } from '../../explain/why';
 import { calculateScenario } from '../../scenario/assemble';
+import type { Plan } from '../../scenario/plan';
 import type { ScenarioData } from '../../scenario/data';
 import { typeInto } from '../../scenario/type-cells';
 import { ModelDefinition } from '../driver-model/schema';
@@ -283,6 +285,23 @@ describe('a schedule', () => {
 		const pay = (department: string) =>
 			plan.calculation.cell(ACCOUNTS_BLOCK, 'pay', plan.accounts.rowAt(department), at('2027-04'));
 		expect([pay('a'), pay('b')]).toEqual([5250, 1750]);
+	});
+	it('explains what changed against another scenario, also where its rows are others', () => {
+		const result = (plan: Plan) =>
+			plan.calculation.cell(ACCOUNTS_BLOCK, 'pay', plan.accounts.rowAt('a'), at('2027-08')) as number;
+		const raise = (id: string, share: number) => typed('staff', 'raise', id, { '2027-03': share });
+		const b = data([{ definition: STAFF, rows: [person('p', {})] }], [raise('p', 0.02)]);
+		const grown = data([{ definition: STAFF, rows: [person('p', {})] }], [raise('p', 0.05)]);
+		expect(whyItChanged(structure, grown, b, result)).toMatchObject({
+			groups: [{ block: 'staff', line: 'raise' }],
+			effects: [expect.closeTo(7000 * 0.03, 6) as number]
+		});
+		// Somebody stands before the one whom both have: no row is taken for another.
+		const rows = [person('q', { annual: 12_000 }), person('p', {})];
+		const hired = data([{ definition: STAFF, rows }], [raise('p', 0.05)]);
+		const why = whyItChanged(structure, hired, b, result);
+		expect(why.groups).toEqual([null]);
+		expect(why.effects).toEqual([expect.closeTo(7000 * 0.03 + 1000, 6) as number]);
 	});
 	it('is the same as each month worked out by hand, whatever the dates, shares and raises', () => {
 		const day = fc.integer({ min: fromIsoDate('2026-06-01')!, max: fromIsoDate('2028-04-30')! });
