@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import { copyRows } from '../../platform/db/rows';
 import * as stored from '../../platform/db/stored';
 
 /** Identity of a form: equal content, equal id. */
@@ -18,21 +19,71 @@ export async function keepForm(trx: Knex.Transaction, form: object): Promise<str
 	return id;
 }
 
-/**
- * Of each the form that most scenarios use; where several do equally, that of the first in the list.
- * @param table scenarios and what each has, with its form @param of the column that says of what
- */
-export async function mostUsed<F>(
+/** Where scenarios say which forms they have of a kind: models in `scenario_model`, in the order of `model`. */
+export interface FormKind<F> {
+	of: 'model' | 'schedule';
+	form: z.ZodType<F>;
+}
+const tableOf = ({ of }: FormKind<unknown>) => `scenario_${of}`;
+const withForms = (db: Knex, table: string) =>
+	db(table).join('definition', 'definition.id', `${table}.definition`);
+
+/** A scenario's forms, in their order. */
+export async function formsOf<F>(db: Knex, kind: FormKind<F>, scenario: string): Promise<F[]> {
+	const { of, form } = kind;
+	const table = tableOf(kind);
+	const rows = await stored.rows(
+		z.object({ content: form }),
+		withForms(db, table)
+			.join(of, `${of}.code`, `${table}.${of}`)
+			.where({ scenario })
+			.orderBy(`${of}.position`)
+			.select('content')
+	);
+	return rows.map((r) => r.content as F);
+}
+
+export async function storeForms<F extends { code: string }>(
+	trx: Knex.Transaction,
+	kind: FormKind<F>,
+	scenario: string,
+	forms: readonly F[]
+): Promise<void> {
+	for (const form of forms)
+		await trx(tableOf(kind)).insert({
+			scenario,
+			[kind.of]: form.code,
+			definition: await keepForm(trx, form)
+		});
+}
+
+export const copyForms = (
+	trx: Knex.Transaction,
+	kind: FormKind<unknown>,
+	from: string,
+	to: string
+): Promise<void> => copyRows(trx, tableOf(kind), [kind.of, 'definition'], from, to);
+
+/** Forms that may speak of other scenarios, by scenario; no others are looked into. */
+export async function formsSpeakingOfOthers<F>(
 	db: Knex,
-	table: string,
-	of: string,
-	form: z.ZodType<F>
-): Promise<Map<string, F>> {
+	kind: FormKind<F>
+): Promise<{ scenario: string; content: F }[]> {
+	const rows = await stored.rows(
+		z.object({ scenario: stored.text, content: kind.form }),
+		withForms(db, tableOf(kind)).whereLike('content', '%scenario%').select('scenario', 'content')
+	);
+	return rows.map(({ scenario, content }) => ({ scenario, content: content as F }));
+}
+
+/** Of each the form that most scenarios use; where several do equally, that of the first in the list. */
+export async function mostUsed<F>(db: Knex, kind: FormKind<F>): Promise<Map<string, F>> {
+	const { of, form } = kind;
+	const table = tableOf(kind);
 	const uses = await stored.rows(
 		z.object({ of: stored.text, content: form }),
-		db(table)
+		withForms(db, table)
 			.join('scenario', 'scenario.code', `${table}.scenario`)
-			.join('definition', 'definition.id', `${table}.definition`)
 			.whereNull('scenario.deleted')
 			.groupBy(`${table}.${of}`, 'definition.id', 'definition.content')
 			.count({ count: '*' })
@@ -40,5 +91,5 @@ export async function mostUsed<F>(
 			.orderBy([{ column: 'count' }, { column: 'first', order: 'desc' }])
 			.select({ of: `${table}.${of}` }, 'definition.content')
 	);
-	return new Map(uses.map((u) => [u.of, u.content]));
+	return new Map(uses.map((u) => [u.of, u.content as F]));
 }

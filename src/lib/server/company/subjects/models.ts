@@ -17,7 +17,7 @@ import * as cell from '../table';
 import type { BlockNames } from '../../../core/formula/check';
 import { structureOf } from './dimensions';
 import { formSources } from './form-sources';
-import { mostUsed } from './forms-in-use';
+import { mostUsed, type FormKind } from './forms-in-use';
 import * as stored from '../../platform/db/stored';
 
 const LIST = tableForm({
@@ -83,7 +83,7 @@ export const MODELS: Subject<'models', ModelRecord[]> = {
 		}
 	},
 	async load(db) {
-		const forms = await mostUsed(db, 'scenario_model', 'model', Definition);
+		const forms = await mostUsed(db, MODEL_FORMS);
 		return (await readModelRows(db)).flatMap(({ code, rows }) => {
 			const definition = forms.get(code);
 			// A model that no scenario has any more has no form either.
@@ -130,6 +130,7 @@ export function checkForm(
 
 /** A model's form as it is kept, known by its text. */
 export const Definition = stored.jsonAsItStands(ModelDefinition);
+export const MODEL_FORMS: FormKind<ModelDefinition> = { of: 'model', form: Definition };
 
 /** The combinations of members each model holds, in order. */
 export async function readModelRows(db: Knex): Promise<{ code: string; rows: string[][] }[]> {

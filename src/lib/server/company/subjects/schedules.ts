@@ -12,7 +12,7 @@ import type { Reading } from '../reading';
 import type { Subject } from '../subject';
 import * as cell from '../table';
 import { formSources } from './form-sources';
-import { mostUsed } from './forms-in-use';
+import { mostUsed, type FormKind } from './forms-in-use';
 
 const LIST = tableForm({
 	path: 'schedules.csv',
@@ -51,15 +51,18 @@ export const SCHEDULES: Subject<'schedules', ScheduleDefinition[]> = {
 		await insertRows(trx, 'schedule', numbered(schedules.map(({ code }) => ({ code }))));
 	},
 	async load(db) {
-		const forms = await mostUsed(db, 'scenario_schedule', 'schedule', KeptSchedule);
+		const forms = await mostUsed(db, SCHEDULE_KIND);
 		const codes = await stored.texts(db('schedule').orderBy('position').pluck('code'));
 		// One that no scenario has any more has no form either.
 		return codes.flatMap((code) => forms.get(code) ?? []);
 	}
 };
 
-/** A schedule's form as it is kept, known by its text. */
-export const KeptSchedule = stored.jsonAsItStands(ScheduleDefinition);
+/** Forms of schedules as they are kept, known by their text. */
+export const SCHEDULE_KIND: FormKind<ScheduleDefinition> = {
+	of: 'schedule',
+	form: stored.jsonAsItStands(ScheduleDefinition)
+};
 
 export const readScheduleForm = (folder: Reading, file: string): ScheduleDefinition | null =>
 	folder.json(file, ScheduleDefinition as z.ZodType<ScheduleDefinition>);

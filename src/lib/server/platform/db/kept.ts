@@ -69,3 +69,21 @@ export async function readOnce<T>(db: Knex, key: string, read: () => Promise<T>)
 		throw e;
 	}
 }
+
+/**
+ * Keeps what is made of something by its text: the very same value as long as that reads the same, for those who ask
+ * whether it is. @param most so many are kept of a database
+ */
+export function sameWhile<T>(most: number): (db: Knex, key: string, text: string, make: () => T) => T {
+	const kept = new WeakMap<object, Map<string, { text: string; made: T }>>();
+	return (db, key, text, make) => {
+		const list = kept.get(sharedBy(db)) ?? new Map<string, { text: string; made: T }>();
+		kept.set(sharedBy(db), list);
+		const have = list.get(key);
+		if (have?.text === text) return have.made;
+		const made = make();
+		if (list.size >= most) list.delete(list.keys().next().value!);
+		list.set(key, { text, made });
+		return made;
+	};
+}

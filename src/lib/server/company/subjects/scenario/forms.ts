@@ -1,16 +1,10 @@
 /** A scenario's own form of each model; a file only where it differs from the one that most scenarios use. */
-import { z } from 'zod';
-import type { Knex } from 'knex';
 import type { ModelDefinition } from '../../../../core/blocks/driver-model/schema';
-import { copyRows } from '../../../platform/db/rows';
 import type { ScenarioPart } from '../../subject';
-import { keepForm } from '../forms-in-use';
-import { checkForm, Definition, formFile, MODELS, readForm } from '../models';
+import { copyForms, formsOf, storeForms } from '../forms-in-use';
+import { checkForm, formFile, MODEL_FORMS, MODELS, readForm } from '../models';
 import { namesOfSchedules, SCHEDULES } from '../schedules';
 import { structureOf } from '../dimensions';
-import * as stored from '../../../platform/db/stored';
-
-const FormRow = z.object({ content: Definition });
 
 export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 	name: 'definitions',
@@ -66,28 +60,7 @@ export const FORMS: ScenarioPart<'definitions', ModelDefinition[]> = {
 			if (JSON.stringify(definition) !== standard.get(definition.code))
 				folder.json(`${at.folder}/${formFile(definition.code)}`, definition);
 	},
-	async store(trx, scenario, definitions) {
-		for (const definition of definitions)
-			await trx('scenario_model').insert({
-				scenario,
-				model: definition.code,
-				definition: await keepForm(trx, definition)
-			});
-	},
-	load: readForms,
-	copy: (trx, from, to) => copyRows(trx, 'scenario_model', ['model', 'definition'], from, to)
+	store: (trx, scenario, definitions) => storeForms(trx, MODEL_FORMS, scenario, definitions),
+	load: (db, scenario) => formsOf(db, MODEL_FORMS, scenario),
+	copy: (trx, from, to) => copyForms(trx, MODEL_FORMS, from, to)
 };
-
-/** In the order of models. */
-async function readForms(db: Knex, scenario: string): Promise<ModelDefinition[]> {
-	const rows = await stored.rows(
-		FormRow,
-		db('scenario_model')
-			.join('definition', 'definition.id', 'scenario_model.definition')
-			.join('model', 'model.code', 'scenario_model.model')
-			.where({ scenario })
-			.orderBy('model.position')
-			.select('content')
-	);
-	return rows.map((d) => d.content);
-}

@@ -1,14 +1,10 @@
 /** The schedules that a scenario has, each in its form; a file only where it differs from the one that most scenarios use. */
-import { z } from 'zod';
-import type { Knex } from 'knex';
 import type { ScheduleDefinition } from '../../../../core/blocks/schedule/schema';
 import { modelNames } from '../../../../core/blocks/driver-model/names';
-import { copyRows } from '../../../platform/db/rows';
-import * as stored from '../../../platform/db/stored';
 import type { ScenarioPart } from '../../subject';
 import { structureOf } from '../dimensions';
-import { keepForm } from '../forms-in-use';
-import { checkScheduleForm, KeptSchedule, readScheduleForm, scheduleFile, SCHEDULES } from '../schedules';
+import { copyForms, formsOf, storeForms } from '../forms-in-use';
+import { checkScheduleForm, readScheduleForm, SCHEDULE_KIND, scheduleFile, SCHEDULES } from '../schedules';
 import { FORMS } from './forms';
 
 /** A scenario has a schedule whose rows stand in its folder. */
@@ -54,30 +50,7 @@ export const SCHEDULE_FORMS: ScenarioPart<'scheduleForms', ScheduleDefinition[]>
 			if (JSON.stringify(form) !== standard.get(form.code))
 				folder.json(`${at.folder}/${scheduleFile(form.code)}`, form);
 	},
-	async store(trx, scenario, forms) {
-		for (const form of forms)
-			await trx('scenario_schedule').insert({
-				scenario,
-				schedule: form.code,
-				definition: await keepForm(trx, form)
-			});
-	},
-	load: readScheduleForms,
-	copy: (trx, from, to) => copyRows(trx, 'scenario_schedule', ['schedule', 'definition'], from, to)
+	store: (trx, scenario, forms) => storeForms(trx, SCHEDULE_KIND, scenario, forms),
+	load: (db, scenario) => formsOf(db, SCHEDULE_KIND, scenario),
+	copy: (trx, from, to) => copyForms(trx, SCHEDULE_KIND, from, to)
 };
-
-const FormRow = z.object({ content: KeptSchedule });
-
-/** In the order of schedules. */
-export async function readScheduleForms(db: Knex, scenario: string): Promise<ScheduleDefinition[]> {
-	const rows = await stored.rows(
-		FormRow,
-		db('scenario_schedule')
-			.join('definition', 'definition.id', 'scenario_schedule.definition')
-			.join('schedule', 'schedule.code', 'scenario_schedule.schedule')
-			.where({ scenario })
-			.orderBy('schedule.position')
-			.select('content')
-	);
-	return rows.map((r) => r.content);
-}
