@@ -3,7 +3,6 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
-import { ScheduleDefinition } from '../../src/lib/core/blocks/schedule/schema';
 import type { Explanation } from '../../src/lib/core/explain/trace';
 import { saveWritten } from '../../src/lib/server/changes/save-cells';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
@@ -19,51 +18,15 @@ import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import { unsoundIn } from '../../src/lib/server/scenarios/soundness';
 import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
-import { readFolder } from '../../src/lib/server/transfer/folder';
 import { withoutFigures } from '../../src/lib/server/transfer/without-figures';
-import { PRAXIS, refusedIn, userOf } from '../support/company';
-
-const F2 = 'f2';
-const RENTALS = ScheduleDefinition.parse({
-	code: 'rentals',
-	name: 'Rentals',
-	one: 'rental',
-	named: 'what',
-	divided: true,
-	columns: [
-		{ code: 'what', label: 'What', kind: 'text', required: true },
-		{ code: 'home', label: 'Department', kind: 'department', required: true },
-		{ code: 'yearly', label: 'A year', kind: 'money', least: 0, required: true },
-		{ code: 'start', label: 'From', kind: 'date', required: true },
-		{ code: 'end', label: 'Until', kind: 'date', least: 'start' },
-		{ code: 'payer', label: 'Paid by', kind: 'member', dimension: 'group' },
-		{ code: 'indexed', label: 'Indexed', kind: 'yes-no' }
-	],
-	lines: [
-		{ code: 'extra', label: 'Extra', format: 'money' },
-		{ code: 'cost', label: 'Cost', formula: 'yearly / 12 * active(start, end) + extra' }
-	],
-	postings: [{ line: 'cost', account: { code: 'rent' } }]
-});
-const ROWS = [
-	'id,shares,what,home,yearly,start,end,payer,indexed',
-	'r1,,Microscope,labor,1200,2026-01-01,,private,yes',
-	'r2,praxis,X-ray room,labor,24000,2026-05-01,2026-12-31,,no'
-];
-const files = (change: Record<string, string> = {}) =>
-	new Map([
-		...readFolder(PRAXIS),
-		['schedules.csv', 'code\nrentals\n'],
-		['schedules/rentals.json', JSON.stringify(RENTALS)],
-		['scenarios/f2/schedules/rentals.csv', ROWS.join('\n') + '\n'],
-		...Object.entries(change)
-	]);
+import { refusedIn, userOf } from '../support/company';
+import { F2, rentalFiles, RENTALS, ROWS } from '../support/rentals';
 
 let db: Knex;
 let ana: User;
 beforeEach(async () => {
 	db = await openDatabase(':memory:');
-	await storeCompany(db, readCompany(files()));
+	await storeCompany(db, readCompany(rentalFiles()));
 	ana = await userOf(db, 'ana');
 });
 afterEach(() => db.destroy());
@@ -179,7 +142,7 @@ describe('schedules', () => {
 	it('are refused with file, row and column where something of them does not fit', () => {
 		const fault = (change: Record<string, string>) => {
 			try {
-				readCompany(files(change));
+				readCompany(rentalFiles(change));
 			} catch (e) {
 				const [{ file, row, column, message }] = refusalOf(e)!.faults;
 				return `${file} ${row ?? ''} ${column}: ${message}`;

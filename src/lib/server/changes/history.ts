@@ -1,17 +1,19 @@
 /** History: what was saved in a scenario, by whom, and taking a save back. */
-import { mayRead } from '../platform/auth/policy';
+import { may, mayRead } from '../platform/auth/policy';
 import { allUsers } from '../platform/auth/sessions';
 import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
-import { scenarioModels } from '../scenarios/plan-data';
+import { scenarioBlocks } from '../scenarios/plan-data';
+import { maySeeBlock } from '../scenarios/seen-blocks';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
 import { companyState, companyFor } from '../company/structure';
 import { CELLS } from './kinds/cells';
-import { changedText } from '../company/changed';
+import { changedIn, changedText, type What } from '../company/changed';
+import { ROW_SEPARATOR } from '../../core/engine/row-key';
 import { entryOf, type Entry, type Names, type Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
 import * as stored from '../platform/db/stored';
@@ -64,6 +66,7 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 	const all = new Set(await stored.texts(db('scenario').pluck('code')));
 	/** A scenario's code, unless it is hidden from whoever reads. */
 	const told = (code: string) => (all.has(code) && !seen.has(code) ? '' : code);
+	const mayLearn = await readableIn(context, scenario);
 	return Promise.all(
 		groups.map(async (g) => {
 			const entries = await stored.rows(
@@ -73,7 +76,7 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 					.orderBy('id')
 					.limit(MOST_SHOWN)
 			);
-			const changes = entries.map((e) => {
+			const changes = entries.filter(mayLearn).map((e) => {
 				const c = NAMES_SCENARIOS.has(g.kind) ? { ...e, before: told(e.before), after: told(e.after) } : e;
 				const entry = entryOf(c);
 				return { ...c, words: kindOf(entry).words(entry, names) };
@@ -88,24 +91,57 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 	);
 }
 
+/**
+ * Whether an entry is for whoever reads: of what they may not look into they learn that it was changed, when and by whom.
+ * What is in no block of today may have been in one of those.
+ */
+async function readableIn(
+	{ db, user }: Context,
+	scenario: string
+): Promise<(entry: { subject: string }) => boolean> {
+	const { departments } = (await companyState(db)).structure;
+	const blocks = await scenarioBlocks(db, scenario);
+	const sees = (code: string) => {
+		const block = blocks.get(code);
+		return block ? maySeeBlock(user, block, departments) : may(user, 'see schedules', departments);
+	};
+	return ({ subject }) => {
+		const about = changedIn(subject);
+		if ('block' in about) return sees(about.block);
+		return 'schedule' in about ? sees(about.schedule) : true;
+	};
+}
+
 /** What things are called for whoever reads; what they may not see keeps its code. */
 async function namesIn(context: Context, scenario: string): Promise<Names> {
 	const { db, user } = context;
 	const { structure, calendar } = await companyState(db);
 	const { accounts, departments } = structure;
-	const models = new Map((await scenarioModels(db, scenario)).map((m) => [m.definition.code, m.definition]));
+	const blocks = await scenarioBlocks(db, scenario);
+	const members = new Map(
+		[...structure.dimensions.values()].flatMap(({ dimension }) =>
+			dimension.members.map((m) => [m.code, m.name])
+		)
+	);
+	const departmentName = (code: string) => {
+		const department = departments.get(code);
+		return department && mayRead(user, code, departments) ? department.name : code;
+	};
 	return {
 		calendar,
 		calendarOf: await calendarsIn(db, scenario),
 		account: (code) => accounts.get(code)?.name ?? code,
-		department: (code) => {
-			const department = departments.get(code);
-			return department && mayRead(user, code, departments) ? department.name : code;
-		},
-		model: (code) => models.get(code)?.name ?? code,
-		line: (model, code) => models.get(model)?.lines.find((l) => l.code === code)?.label ?? code
+		department: departmentName,
+		model: (code) => blocks.get(code)?.name ?? code,
+		line: (block, code) => blocks.get(block)?.line(code)?.label ?? code,
+		row: (block, row) => blocks.get(block)?.rowName(row) ?? row.replaceAll(ROW_SEPARATOR, ' · '),
+		named: (code) =>
+			accounts.get(code)?.name ?? (departments.get(code) ? departmentName(code) : (members.get(code) ?? code))
 	};
 }
+
+/** What may take the place of typed figures away, or give it to them. */
+const PLACES = new Set<What>(['model', 'schedule', 'row', 'column']);
 
 /** Changes of cells that held something before the save. */
 function comingBack(changes: readonly Entry[]): Set<Entry> {
@@ -136,10 +172,10 @@ export async function undoSave(context: Context, scenario: string, batch: string
 		if (other) throw new Refusal(422, `A change of the kind “${other.kind}” is not taken back here.`);
 		const as = { kind: 'undo', batch: newBatch() };
 		const changes = records.map(entryOf);
-		const withModels = changes.some((c) => c.about.what === 'model');
-		const by = { scenario, calendar, as, withModels };
-		// What comes back stands in the form that comes back, and in its periods.
-		const later = withModels ? comingBack(changes) : new Set<Entry>();
+		const withPlaces = changes.some((c) => PLACES.has(c.about.what));
+		const by = { scenario, calendar, as, withPlaces };
+		// What comes back stands in the form or the row that comes back, and in its periods.
+		const later = withPlaces ? comingBack(changes) : new Set<Entry>();
 		for (const kind of CHANGE_KINDS) {
 			const own = changes.filter((c) => kindOf(c) === kind && !later.has(c));
 			if (own.length) await kind.undo!(within, by, own);

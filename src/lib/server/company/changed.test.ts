@@ -30,6 +30,8 @@ describe('what an entry is about', () => {
 			[{ what: 'formula', model: 'boats', line: 'price' }, 'formula/boats/price'],
 			[{ what: 'member', dimension: 'product', member: 'tern' }, 'member/product/tern'],
 			[{ what: 'member', dimension: 'product', member: '' }, 'member/product'],
+			[{ what: 'row', schedule: 'staff', id: 'P 17' }, 'row/staff/P 17'],
+			[{ what: 'column', schedule: 'staff', column: 'start', row: 'P 17' }, 'staff/start/P 17/'],
 			[{ what: 'close', period: '2026-10' }, 'close/2026-10'],
 			[{ what: 'scenario', field: 'last' }, 'last']
 		];
@@ -47,6 +49,8 @@ describe('what an entry is about', () => {
 			fc.record({ what: fc.constantFrom('adjustment', 'profile', 'rule'), code }),
 			fc.record({ what: fc.constant('formula'), model: code, line: code }),
 			fc.record({ what: fc.constantFrom('model', 'rows'), model: code }),
+			fc.record({ what: fc.constant('column'), schedule: code, column: code, row: code }),
+			fc.record({ what: fc.constant('row'), schedule: code, id: code }),
 			fc.record({ what: fc.constant('map'), ledgerAccount: code })
 		) as fc.Arbitrary<Changed>;
 		fc.assert(

@@ -11,6 +11,13 @@ export interface NamedCell {
 	period: string;
 }
 
+/** What stands in a row of a schedule; it is written as a cell of no period. */
+export interface ColumnOfRow {
+	schedule: string;
+	column: string;
+	row: string;
+}
+
 /** Codes behind each word; of a dimension itself, without a member, the last is left out. */
 const CODES = {
 	basis: ['account', 'department'],
@@ -29,7 +36,9 @@ const CODES = {
 	department: ['code'],
 	entity: ['code'],
 	rates: ['set'],
-	module: ['code']
+	module: ['code'],
+	schedule: ['code'],
+	row: ['schedule', 'id']
 } as const;
 type Coded = keyof typeof CODES;
 
@@ -40,6 +49,7 @@ const ON_CELL: readonly string[] = ['note', 'items', 'attachment'] satisfies OnC
 export type Changed =
 	| ({ what: 'cell' } & NamedCell)
 	| ({ what: OnCell } & NamedCell)
+	| ({ what: 'column' } & ColumnOfRow)
 	| { [W in Coded]: { what: W } & Record<(typeof CODES)[W][number], string> }[Coded]
 	/** Something of a scenario itself: its name, its last period, its lock. */
 	| { what: 'scenario'; field: string };
@@ -63,6 +73,8 @@ export function changedText(about: Changed): string {
 			return `${about.what}/${cellText(about)}`;
 		case 'scenario':
 			return about.field;
+		case 'column':
+			return cellText({ block: about.schedule, line: about.column, row: about.row, period: '' });
 		default: {
 			const codes = CODES[about.what].map((name) => (about as unknown as Record<string, string>)[name]);
 			return [about.what, ...codes.filter((code) => code !== '')].join('/');
@@ -74,7 +86,11 @@ export function changedText(about: Changed): string {
 export function changedIn(text: string): Changed {
 	const parts = text.split('/');
 	const [word, ...codes] = parts;
-	if (parts.length === CELL_PARTS) return { what: 'cell', ...cellIn(parts) };
+	if (parts.length === CELL_PARTS) {
+		const cell = cellIn(parts);
+		if (cell.period !== '') return { what: 'cell', ...cell };
+		return { what: 'column', schedule: cell.block, column: cell.line, row: cell.row };
+	}
 	if (ON_CELL.includes(word) && codes.length === CELL_PARTS)
 		return { what: word as OnCell, ...cellIn(codes) };
 	if (!isCoded(word) || codes.length === 0 || codes.length > CODES[word].length)

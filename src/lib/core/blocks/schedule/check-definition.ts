@@ -9,6 +9,7 @@ import { namesAmong } from '../names';
 import { columnQuantity, lineQuantity } from './columns';
 import { limitsOf } from './limits';
 import { scheduleNames } from './names';
+import { DIVIDED, IDENTIFIER } from './row-changes';
 import {
 	departmentColumn,
 	SHARE,
@@ -20,8 +21,8 @@ import {
 import { valueFault } from './values';
 
 const LIMITED: readonly ScheduleColumn['kind'][] = ['number', 'money', 'percent', 'date'];
-/** What its dimension's places are called by cannot be a line's name. */
-const TAKEN = new Set([SHARE, SHARE_IN_FORCE, NONE]);
+/** What its dimension's places are called by cannot be a line's name, nor what files have beside its columns. */
+const TAKEN = new Set([SHARE, SHARE_IN_FORCE, NONE, IDENTIFIER, DIVIDED]);
 
 /**
  * @param others all other blocks that its formulas may read

@@ -79,8 +79,8 @@ export function scheduleRowFaults(
 export function identifierFault(id: string): string | null {
 	if (id.trim() === '') return 'an identifier is missing';
 	if (id.length > MOST_ID) return `“${id.slice(0, 20)}…” is longer than ${MOST_ID} characters`;
-	if (id !== id.trim() || /[|;]/.test(id) || isNoKey(id))
-		return `“${id}” is no identifier: without blanks around it, “|” and “;”`;
+	if (id !== id.trim() || /[|;/]/.test(id) || isNoKey(id))
+		return `“${id}” is no identifier: without blanks around it, “|”, “;” and “/”`;
 	return textFault(id);
 }
 

@@ -445,7 +445,7 @@ describe('rows', () => {
 	it('are sound as they stand', () => expect(faults(good, person('q', {}, ['b']))).toEqual([]));
 	it.each<[ScheduleRow, string]>([
 		[{ ...good, id: '' }, '1 id: an identifier is missing'],
-		[{ ...good, id: 'a|b' }, '1 id: “a|b” is no identifier: without blanks around it, “|” and “;”'],
+		[{ ...good, id: 'a|b' }, '1 id: “a|b” is no identifier: without blanks around it, “|”, “;” and “/”'],
 		[{ ...good, id: 'o' }, '1 id: “o” stands twice'],
 		[person('q', { name: '' }), '1 name: “Name” is missing'],
 		[person('q', { start: '31.02.2027' }), '1 start: “31.02.2027” is no date such as 2027-01-31'],

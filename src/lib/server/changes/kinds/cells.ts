@@ -20,7 +20,7 @@ export function cellPlace({ block, line, row, period: key }: NamedCell, names: N
 	const what =
 		block === ACCOUNTS_BLOCK
 			? `${names.account(line)}, ${names.department(row)}`
-			: `${names.model(block)}: ${names.line(block, line)}${row ? `, ${row.replaceAll('|', ' · ')}` : ''}`;
+			: `${names.model(block)}: ${names.line(block, line)}${row ? `, ${names.row(block, row)}` : ''}`;
 	return `${what}, ${period === null ? key : calendar.label(period)}`;
 }
 
@@ -33,7 +33,7 @@ export const CELLS: ChangeKind<'cell'> = {
 		before: figure(before),
 		after: figure(after)
 	}),
-	async undo(within, { scenario, as, withModels }, entries) {
+	async undo(within, { scenario, as, withPlaces }, entries) {
 		const { db: trx, user } = within;
 		const calendarOf = await calendarsIn(trx, scenario);
 		const edits = new Map<string, CellEdit>();
@@ -51,7 +51,7 @@ export const CELLS: ChangeKind<'cell'> = {
 		}
 		const cells = [...edits.values()];
 		// Figures that went with a line come back where they were, also in closed months.
-		if (withModels) await writeCells(trx, scenario, cells, user.email, as);
+		if (withPlaces) await writeCells(trx, scenario, cells, user.email, as);
 		else await saveCells(within, scenario, cells, as);
 	},
 	async rewind(trx, { scenario, calendar, last }, entries) {

@@ -26,8 +26,12 @@ export interface Names {
 	calendarOf(block: string): Calendar;
 	account(code: string): string;
 	department(code: string): string;
-	model(code: string): string;
-	line(model: string, code: string): string;
+	model(block: string): string;
+	/** Of a block; of a schedule, one of its columns too. */
+	line(block: string, code: string): string;
+	row(block: string, row: string): string;
+	/** A code that stands in a row: of an account, a department, a member; what is none stays as it is. */
+	named(code: string): string;
 }
 
 /** A change in words; where before and after say nothing to a reader, they are empty. */
@@ -42,8 +46,8 @@ export interface Undoing {
 	scenario: string;
 	calendar: Calendar;
 	as: SavedAs;
-	/** Whether forms of models come back with it, and typed values to where they stood, also in closed months. */
-	withModels: boolean;
+	/** Whether forms or rows come back with it, and typed values to where they stood, also in closed months. */
+	withPlaces: boolean;
 }
 
 /** The copy out of which changes are taken. */

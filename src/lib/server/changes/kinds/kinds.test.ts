@@ -11,7 +11,9 @@ const names: Names = {
 	account: (code) => `account ${code}`,
 	department: (code) => `department ${code}`,
 	model: (code) => `model ${code}`,
-	line: (_, code) => `line ${code}`
+	line: (_, code) => `line ${code}`,
+	row: (_, id) => `row ${id}`,
+	named: (code) => `“${code}”`
 };
 const adjustment = JSON.stringify({
 	place: 0,
@@ -33,7 +35,7 @@ it.each([
 		'boats/units/kay|dealer/2026-10',
 		'0.30000000000000004',
 		'3',
-		'model boats: line units, kay · dealer, Oct 26: 0.3 → 3'
+		'model boats: line units, row kay|dealer, Oct 26: 0.3 → 3'
 	],
 	['base/rise//2026-10', '1', '', 'model base: line rise, Oct 26: 1 → blank'],
 	[
@@ -50,6 +52,15 @@ it.each([
 	],
 	['formula/boats/revenue', 'units', 'units * 2', 'model boats: line revenue: units → units * 2'],
 	['model/boats', 'abc', 'def', 'model boats:  → '],
+	[
+		'row/staff/p1',
+		'',
+		'{"row":{"id":"p1","values":{}},"after":null}',
+		'model staff: row p1: not there → there'
+	],
+	['staff/start/p1/', '', '"2027-02-01"', 'model staff: row p1, line start: blank → “2027-02-01”'],
+	['staff/open/p1/', 'true', '0.5', 'model staff: row p1, line open: yes → 0.5'],
+	['staff/shares/p1/', '"a;b"', '', 'model staff: row p1, divided with: “a;b” → blank'],
 	['adjustment/a', '', adjustment, 'adjustment a: not there → Dearer, on'],
 	['note/accounts/6240/web/2026-10', '', 'Late', 'account 6240, department web, Oct 26: blank → Late'],
 	['close/2026-10', 'f6', 'f7', 'October 2026: f6 → f7'],
@@ -89,7 +100,10 @@ it('each change is of one kind, and what a copy holds can be taken back in it to
 			department: true,
 			entity: true,
 			rates: true,
-			module: true
+			module: true,
+			schedule: true,
+			row: true,
+			column: true
 		},
 		scenario: true
 	};

@@ -3,6 +3,7 @@ import { ADJUSTMENTS } from './adjustments';
 import { BASES } from './bases';
 import { CELLS, cellPlace } from './cells';
 import { FORMS } from './forms';
+import { SCHEDULE_ROWS } from './schedule-rows';
 import { changedText, type OnCell } from '../../company/changed';
 import type { ChangeKind, Entry } from './kind';
 
@@ -32,7 +33,8 @@ const SCENARIO: ChangeKind = {
 		'department',
 		'entity',
 		'rates',
-		'module'
+		'module',
+		'schedule'
 	],
 	words: ({ about, before, after }, { calendar }) => {
 		const period = about.what === 'close' ? calendar.parse(about.period) : null;
@@ -45,11 +47,11 @@ const SCENARIO: ChangeKind = {
 };
 
 /**
- * In the order in which a save is taken back: typed values are gone before a form in which they have no place (those
- * that come back with a form are put in after it). A copy of
- * the past is made the other way round: forms of then, and what they hold.
+ * In the order in which a save is taken back: typed values are gone before a row or a form in which they have no
+ * place (those that come back with one are put in after it). A copy of the past is made the other way round: forms of
+ * then, and what they hold.
  */
-const KINDS = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, FORMS, SCENARIO];
+const KINDS = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, SCHEDULE_ROWS, FORMS, SCENARIO];
 /** Each is handed entries of its own alone. */
 export const CHANGE_KINDS = KINDS as readonly unknown[] as readonly ChangeKind[];
 

@@ -140,7 +140,7 @@ const Content = z.strictObject({
 	values: z.record(z.string(), ColumnValue),
 	shares: z.array(z.string()).optional()
 });
-const rowToStored = ({ id, ...content }: ScheduleRow) => ({ id, content: JSON.stringify(content) });
+export const rowToStored = ({ id, ...content }: ScheduleRow) => ({ id, content: JSON.stringify(content) });
 
 /** By schedule, in order. */
 export async function readScheduleRows(db: Knex, scenario: string): Promise<Map<string, ScheduleRow[]>> {
