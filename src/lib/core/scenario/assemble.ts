@@ -94,6 +94,7 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		blocks: all,
 		accounts: planned,
 		models: new Map(data.models.map((m) => [m.definition.code, m])),
+		schedules: new Map((data.schedules ?? []).map((s) => [s.definition.code, s])),
 		open,
 		inputs
 	};

@@ -2,6 +2,7 @@
 import type { AccountsBlock } from '../blocks/accounts/accounts';
 import type { Block, Calculated } from '../blocks/block';
 import type { ScenarioModel } from '../blocks/driver-model/schema';
+import type { ScenarioSchedule } from '../blocks/schedule/schema';
 import type { Period } from '../calendar/calendar';
 import type { CurrencyRates } from '../currency/rates';
 import type { Exchange } from '../currency/exchange';
@@ -21,6 +22,7 @@ export interface Plan extends Calculated {
 	blocks: ReadonlyMap<string, Block>;
 	accounts: AccountsBlock;
 	models: ReadonlyMap<string, ScenarioModel>;
+	schedules: ReadonlyMap<string, ScenarioSchedule>;
 	/** Typed inputs, under the scenario's adjustments. */
 	inputs: AdjustedInputs;
 }

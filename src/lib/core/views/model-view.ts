@@ -6,6 +6,7 @@ import { walk } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { parseFormula } from '../formula/parse';
 import { rowKey } from '../engine/row-key';
+import { passesOf } from './passes';
 import { retiredOf } from '../company/retired';
 import type { ModelDefinition } from '../blocks/driver-model/schema';
 import {
@@ -233,15 +234,7 @@ function reader(
 	const rowCount = calculation.block(definition.code).rows.length;
 	const lines = rollupLines(definition);
 	const matrixOf = (line: string) => calculation.matrix(definition.code, line);
-	const passes = apart(spans).map((list) => {
-		const periods = new Int32Array(axis.length).fill(-1);
-		list.forEach((s, bucket) => {
-			const from = Math.max(0, spans[s].from - axis.first);
-			const to = Math.min(axis.length - 1, spans[s].to - axis.first);
-			for (let t = from; t <= to; t++) periods[t] = bucket;
-		});
-		return { list, periods };
-	});
+	const passes = passesOf(axis, spans);
 	/** Group of a node at its depth. */
 	const groupOf = new Map<string, number>();
 	const byDepth = new Map<number, { list: Node[]; lines: Set<string>; single: boolean }>();
@@ -325,17 +318,6 @@ function neededFor(lines: readonly RollupLine[], wanted: readonly string[]): Rol
 	};
 	wanted.forEach(add);
 	return lines.filter((l) => found.has(l.code));
-}
-
-/** Spans in lists within which none overlaps another. */
-function apart(spans: readonly Span[]): number[][] {
-	const lists: number[][] = [];
-	spans.forEach((span, s) => {
-		const free = lists.find((list) => list.every((o) => spans[o].to < span.from || spans[o].from > span.to));
-		if (free) free.push(s);
-		else lists.push([s]);
-	});
-	return lists;
 }
 
 /** How each line of a model rolls up; by formula it is the line's own. Definitions never change, so it is found once. */

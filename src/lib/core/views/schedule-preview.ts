@@ -1,0 +1,183 @@
+/** A schedule with rows and months that are changed and not saved yet: what it would come to, worked out on the spot. */
+import { columnNumber } from '../blocks/schedule/columns';
+import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
+import type { ScenarioSchedule, ScheduleColumn, ScheduleRow } from '../blocks/schedule/schema';
+import type { Cell } from '../engine/values';
+import type { TypedCell } from '../inputs/cell';
+import { buildScenario } from '../scenario/assemble';
+import type { ScenarioData } from '../scenario/data';
+import { unpackScenario, type ScenarioPackage } from '../scenario/package';
+import type { Plan } from '../scenario/plan';
+import {
+	scheduleFigures,
+	type ScheduleFigures,
+	type ScheduleQuery,
+	type ScheduleViewRow
+} from './schedule-view';
+
+/** What is changed and not saved. */
+export interface ScheduleEdits {
+	rows: readonly RowChange[];
+	months: readonly TypedCell[];
+}
+
+/** What differs from the saved figures. */
+export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
+	/** Keys of the rows in their order. */
+	order: string[];
+	/** Rows that are new, or show something else. */
+	rows: ScheduleViewRow[];
+}
+
+/** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
+const MOST_COST = 2_000_000_000;
+
+/** Where these stand in a row, other rows of the calculation come of it, or other accounts. */
+const PLACING: readonly ScheduleColumn['kind'][] = ['account', 'department', 'member', 'row'];
+
+/** One cell of the calculation; `t` is an index on its axis. */
+interface Input {
+	block: string;
+	line: string;
+	row: number;
+	t: number;
+	value: number | null;
+}
+
+export class SchedulePreview {
+	readonly #structure;
+	readonly #data: ScenarioData;
+	readonly #code: string;
+	/** As it is saved. */
+	readonly #saved: ScenarioSchedule;
+	readonly #was: ReadonlyMap<string, ScheduleRow>;
+	/** With which rows the plan is made, and what of it differs from them. */
+	#made: { rows: readonly ScheduleRow[]; plan: Plan; put: Map<string, Input> } | null = null;
+
+	/** @throws ModelError for what cannot be calculated */
+	constructor(parcel: ScenarioPackage, schedule: string) {
+		const { structure, data } = unpackScenario(parcel);
+		this.#structure = structure;
+		this.#data = data;
+		this.#code = schedule;
+		this.#saved = data.schedules!.find((s) => s.definition.code === schedule)!;
+		this.#was = new Map(this.#saved.rows.map((r) => [r.id, r]));
+	}
+
+	/** @throws ModelError for rows that cannot be calculated; Error for what would take too long */
+	figures({ rows: changes, months }: ScheduleEdits, query: ScheduleQuery): ScheduleFigures {
+		const { rows } = changeRows(this.#saved.rows, changes);
+		const placed = this.#placedAs(rows);
+		const { plan } = placed;
+		this.#put(placed, [...this.#columns(placed, rows), ...this.#months(plan, months)]);
+		const next = { definition: this.#saved.definition, rows };
+		// Names and texts are those that are typed.
+		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
+		return scheduleFigures(shown, query, this.#was);
+	}
+
+	/** @param saved the same query's figures with nothing changed */
+	changes(edits: ScheduleEdits, query: ScheduleQuery, saved: ScheduleFigures): ScheduleChanges {
+		const { rows, ...all } = this.figures(edits, query);
+		const before = new Map(saved.rows.map((r) => [r.key, r]));
+		return {
+			...all,
+			order: rows.map((r) => r.key),
+			rows: rows.filter((r) => !sameRow(r, before.get(r.key)))
+		};
+	}
+
+	/** The plan with rows that stand where these do: it is made anew only where they stand elsewhere. */
+	#placedAs(rows: readonly ScheduleRow[]) {
+		const made = this.#made;
+		if (made && samePlaces(this.#saved, made.rows, rows)) return made;
+		const schedules = this.#data.schedules!.map((s) =>
+			s.definition.code === this.#code ? { definition: s.definition, rows } : s
+		);
+		const plan = buildScenario(this.#structure, { ...this.#data, schedules });
+		if (plan.calculation.cost > MOST_COST)
+			throw new Error('This takes long to calculate; its figures are shown once it is saved.');
+		plan.calculation.calculate();
+		this.#made = { rows, plan, put: new Map() };
+		return this.#made;
+	}
+
+	/** What stands in columns otherwise than the plan was made with. */
+	#columns({ rows: made }: { rows: readonly ScheduleRow[] }, rows: readonly ScheduleRow[]): Input[] {
+		const found: Input[] = [];
+		const columns = this.#saved.definition.columns.filter((c) => c.formula === undefined);
+		rows.forEach((row, i) => {
+			if (row === made[i]) return;
+			for (const { code, kind } of columns)
+				if (row.values[code] !== made[i].values[code])
+					found.push({
+						block: this.#code,
+						line: code,
+						row: i,
+						t: 0,
+						value: columnNumber(kind, row.values[code])
+					});
+		});
+		return found;
+	}
+	#months({ blocks, calculation }: Plan, months: readonly TypedCell[]): Input[] {
+		return months.flatMap(({ block, line, row, period, value }) => {
+			const at = blocks.get(block)?.rowAt(row) ?? -1;
+			const { first, length } = calculation.axisOf(block);
+			const t = period - first;
+			return at < 0 || t < 0 || t >= length ? [] : [{ block, line, row: at, t, value }];
+		});
+	}
+
+	/** Puts these in, and takes out all others. */
+	#put({ plan, put }: { plan: Plan; put: Map<string, Input> }, inputs: readonly Input[]): void {
+		const { calculation } = plan;
+		const wanted = new Map(inputs.map((input) => [keyOf(input), input]));
+		for (const [key, former] of put)
+			if (!wanted.has(key)) {
+				set(plan, former);
+				put.delete(key);
+			}
+		for (const [key, input] of wanted) {
+			if (!put.has(key)) put.set(key, { ...input, value: valueOf(plan, input) });
+			set(plan, input);
+		}
+		calculation.recalculate();
+	}
+}
+
+const keyOf = ({ block, line, row, t }: Input) => [block, line, row, t].join('\u0000');
+const set = ({ inputs, calculation }: Plan, { block, line, row, t, value }: Input): void =>
+	inputs.setInput(calculation, block, line, row, t, value);
+function valueOf({ inputs, calculation }: Plan, { block, line, row, t }: Input): number | null {
+	const under = inputs.typed(block, line, row, t);
+	const cell: Cell =
+		under === undefined ? calculation.cell(block, line, row, calculation.axisOf(block).first + t) : under;
+	return typeof cell === 'number' ? cell : null;
+}
+
+/** Whether the rows are as many, known by the same, and stand in the same departments, members and accounts. */
+function samePlaces(
+	{ definition }: ScenarioSchedule,
+	a: readonly ScheduleRow[],
+	b: readonly ScheduleRow[]
+): boolean {
+	if (a.length !== b.length) return false;
+	const placing = definition.columns.filter((c) => PLACING.includes(c.kind)).map((c) => c.code);
+	return b.every(
+		(row, i) =>
+			row === a[i] ||
+			(row.id === a[i].id && [...placing, DIVIDED].every((c) => rowValue(row, c) === rowValue(a[i], c)))
+	);
+}
+
+function sameRow(a: ScheduleViewRow, b: ScheduleViewRow | undefined): boolean {
+	if (!b) return false;
+	const same = (x: readonly Cell[], y: readonly Cell[]) => x.every((c, i) => c === y[i]);
+	return (
+		a.label === b.label &&
+		a.open === b.open &&
+		same(a.cells, b.cells) &&
+		JSON.stringify([a.computed, a.unshared]) === JSON.stringify([b.computed, b.unshared])
+	);
+}

@@ -1,0 +1,315 @@
+/** A schedule's figures as a page shows them: its rows with the periods of one line, opened rows in all their lines. */
+import { SHARE, SHARE_IN_FORCE, sharesCode, departmentColumn } from '../blocks/schedule/schema';
+import type { ScenarioSchedule, ScheduleLine, ScheduleRow } from '../blocks/schedule/schema';
+import { shareKey } from '../blocks/schedule/compile';
+import { rowWords } from '../blocks/schedule/schedule';
+import { sharesShape } from '../blocks/schedule/shape';
+import type { Period } from '../calendar/calendar';
+import type { Span } from '../calendar/spans';
+import { rollUp } from '../engine/rollup';
+import {
+	cellAt,
+	ERROR_TEXT,
+	isFault,
+	MIXED,
+	newMatrix,
+	NUMBER,
+	type Cell,
+	type Matrix
+} from '../engine/values';
+import { currenciesIn } from '../scenario/mixed';
+import type { Plan } from '../scenario/plan';
+import { passesOf } from './passes';
+import { AS_THEY_STAND, listed, type ScheduleArrangement } from './schedule-list';
+
+export interface ScheduleQuery extends Partial<ScheduleArrangement> {
+	schedule: string;
+	/** The line that is shown by period; by default the first that adds up. */
+	line?: string;
+	/** One column each; they may overlap. */
+	spans: readonly Span[];
+	/** Keys of rows that are opened. */
+	open?: readonly string[];
+}
+
+/** Where figures of a row can be typed: a cell's address without its period. */
+export interface ScheduleTarget {
+	block: string;
+	line: string;
+	row: string;
+}
+
+export interface ScheduleViewRow {
+	key: string;
+	kind: 'group' | 'row' | 'share' | 'line';
+	/** The row of the schedule that it is or stands under; empty for a group. */
+	id: string;
+	label: string;
+	/** What its periods show. */
+	line: string;
+	/** How many rows of the schedule it takes together. */
+	count: number;
+	/** Null where there is nothing under it. */
+	open: boolean | null;
+	/** One a span. */
+	cells: Cell[];
+	/** The cell whose month it shows; null for what is several together. */
+	target: ScheduleTarget | null;
+	/** Computed columns. */
+	computed?: Record<string, Cell>;
+	/** Periods in which its shares are not 100 %: the first, how many there are, and what they are in it. */
+	unshared?: { first: Period; count: number; sum: number };
+}
+
+export interface ScheduleFigures {
+	/** The line that is shown. */
+	line: string;
+	rows: ScheduleViewRow[];
+	/** All rows that are shown together, one a span; blank for a line that does not add up. */
+	totals: Cell[];
+	/** Rows of the schedule that are shown, and that there are. */
+	shown: number;
+	count: number;
+	errors: number;
+	/** Rows of all that are there whose shares are not 100 % in some period. */
+	unshared: { id: string; name: string; first: Period; count: number; sum: number }[];
+}
+
+/** Shares may differ so little from 100 % and still be all of it. */
+const CLOSE = 1e-9;
+
+/**
+ * The plan must have the schedule.
+ * @param was rows as they are saved, where some are changed: what is typed moves no row away
+ */
+export function scheduleFigures(
+	plan: Plan,
+	query: ScheduleQuery,
+	was?: ReadonlyMap<string, ScheduleRow>
+): ScheduleFigures {
+	const schedule = plan.schedules.get(query.schedule)!;
+	const { definition, rows } = schedule;
+	const { code } = definition;
+	const read = reader(plan, schedule, query);
+	const line = definition.lines.find((l) => l.code === query.line) ?? usualLine(schedule);
+	const spans = query.spans;
+	const open = new Set(query.open ?? []);
+	const computed = (row: number, column: { code: string }): Cell =>
+		cellAt(plan.calculation.matrix(code, column.code), row, 0);
+	const worked = definition.columns.filter((c) => c.formula !== undefined);
+	const groups = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
+	const places = groups.flatMap((g) => g.rows);
+	const unshared = unsharedRows(plan, schedule);
+	const ofRows = line ? read.each(line, places) : null;
+	const blank = spans.map((): Cell => null);
+	const found: ScheduleViewRow[] = [];
+	const lineRow = (i: number, own: ScheduleLine): ScheduleViewRow => {
+		const typed = own.formula === undefined;
+		return {
+			key: `${rows[i].id}|${own.code}`,
+			kind: 'line',
+			id: rows[i].id,
+			label: own.label,
+			line: own.code,
+			count: 1,
+			open: null,
+			cells: read.each(own, [i])(i),
+			target: typed ? { block: code, line: own.code, row: rows[i].id } : read.targetOf(own, i)
+		};
+	};
+	const shareRows = (i: number): ScheduleViewRow[] =>
+		read.sharesOf(i).map(({ place, department }) => ({
+			key: `${rows[i].id}|${SHARE}|${department}`,
+			kind: 'share',
+			id: rows[i].id,
+			label: plan.structure.departments.get(department)?.name ?? department,
+			line: SHARE,
+			count: 1,
+			open: null,
+			cells: read.share(place),
+			target: { block: sharesCode(code), line: SHARE, row: shareKey(rows[i].id, department) }
+		}));
+	for (const group of groups) {
+		const isOpen = group.key === '' || !open.has(group.key);
+		if (group.key !== '')
+			found.push({
+				key: group.key,
+				kind: 'group',
+				id: '',
+				label: group.heading,
+				line: line?.code ?? '',
+				count: group.rows.length,
+				open: isOpen,
+				cells: line?.adds ? read.together(line, group.rows) : blank,
+				target: null
+			});
+		if (!isOpen) continue;
+		for (const i of group.rows) {
+			const { id } = rows[i];
+			const under = definition.lines.length > 0;
+			found.push({
+				key: id,
+				kind: 'row',
+				id,
+				label: rowWords(definition, rows[i]),
+				line: line?.code ?? '',
+				count: 1,
+				open: under ? open.has(id) : null,
+				cells: ofRows ? ofRows(i) : blank,
+				target: line
+					? line.formula === undefined
+						? { block: code, line: line.code, row: id }
+						: read.targetOf(line, i)
+					: null,
+				...(worked.length
+					? { computed: Object.fromEntries(worked.map((c) => [c.code, computed(i, c)])) }
+					: {}),
+				...(unshared.has(i) ? { unshared: unshared.get(i)! } : {})
+			});
+			if (!under || !open.has(id)) continue;
+			if (definition.divided) found.push(...shareRows(i));
+			found.push(...definition.lines.map((own) => lineRow(i, own)));
+		}
+	}
+	return {
+		line: line?.code ?? '',
+		rows: found,
+		totals: line?.adds ? read.together(line, places) : blank,
+		shown: places.length,
+		count: rows.length,
+		errors: found.reduce((n, r) => n + r.cells.filter(isFault).length, 0),
+		unshared: [...unshared].map(([i, at]) => ({ id: rows[i].id, name: rowWords(definition, rows[i]), ...at }))
+	};
+}
+
+const usualLine = ({ definition: { lines, postings } }: ScenarioSchedule): ScheduleLine | undefined =>
+	lines.find((l) => postings.some((p) => p.line === l.code)) ?? lines.find((l) => l.adds) ?? lines[0];
+
+/** Reads lines of a schedule over spans. Where rows have departments, what counts there is read. */
+function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = null }: ScheduleQuery) {
+	const { calculation, structure } = plan;
+	const { definition, rows } = schedule;
+	const { code } = definition;
+	const axis = calculation.axisOf(code);
+	const passes = passesOf(axis, spans);
+	const placed = departmentColumn(definition) !== undefined;
+	const shares = placed ? sharesShape(schedule) : null;
+	const departmentAt = (place: number) => shares!.rows[place].at(-1)!;
+	const within = (place: number) =>
+		department === null || structure.departments.within(departmentAt(place), department);
+	/** Places by department of each row, those that are looked at. */
+	const partsOf: number[][] = rows.map(() => []);
+	shares?.of.forEach((r, place) => {
+		if (within(place)) partsOf[r].push(place);
+	});
+	const several = currenciesIn(plan, sharesCode(code));
+	const inShares = ({ adds }: ScheduleLine) => placed && adds;
+	/** @param groupOf of a row of the block its group, −1 for none */
+	const rolled = (
+		block: string,
+		line: string,
+		time: 'sum' | 'last' | 'average',
+		groupOf: Int32Array,
+		groups: number
+	) => {
+		const matrix = calculation.matrix(block, line);
+		const by = passes.map(({ list, periods }) =>
+			rollUp(() => matrix, [{ code: line, time, members: 'sum', expr: null }], {
+				rows: groupOf,
+				groups,
+				periods,
+				buckets: list.length
+			}).get(line)!
+		);
+		const at = spans.map((_, s) => {
+			const pass = passes.findIndex(({ list }) => list.includes(s));
+			return { matrix: by[pass], bucket: passes[pass].list.indexOf(s) };
+		});
+		return (group: number): Cell[] => at.map(({ matrix: m, bucket }) => cellAt(m, group, bucket));
+	};
+	const groupsOf = (
+		own: ScheduleLine,
+		places: readonly number[],
+		group: (nth: number) => number
+	): Int32Array => {
+		const groupOf = new Int32Array(inShares(own) ? shares!.rows.length : rows.length).fill(-1);
+		places.forEach((i, nth) => {
+			if (!inShares(own)) groupOf[i] = group(nth);
+			else for (const place of partsOf[i]) groupOf[place] = group(nth);
+		});
+		return groupOf;
+	};
+	const blockOf = (own: ScheduleLine) => (inShares(own) ? sharesCode(code) : code);
+	return {
+		/** Each of these rows by itself. */
+		each(own: ScheduleLine, places: readonly number[]): (row: number) => Cell[] {
+			const nth = new Map(places.map((i, n) => [i, n]));
+			const of = rolled(
+				blockOf(own),
+				own.code,
+				own.time,
+				groupsOf(own, places, (n) => n),
+				places.length
+			);
+			return (row) => of(nth.get(row)!);
+		},
+		together(own: ScheduleLine, places: readonly number[]): Cell[] {
+			const cells = rolled(
+				blockOf(own),
+				own.code,
+				own.time,
+				groupsOf(own, places, () => 0),
+				1
+			)(0);
+			const parts = inShares(own) ? places.flatMap((i) => partsOf[i]) : [];
+			return several(own.code, parts) ? cells.map((c) => c && ERROR_TEXT[MIXED]) : cells;
+		},
+		share(place: number): Cell[] {
+			const groupOf = new Int32Array(shares!.rows.length).fill(-1);
+			groupOf[place] = 0;
+			return rolled(sharesCode(code), SHARE_IN_FORCE, 'average', groupOf, 1)(0);
+		},
+		sharesOf: (row: number) => partsOf[row].map((place) => ({ place, department: departmentAt(place) })),
+		/** The cell that a calculated figure of a row is: of its department, where it has one alone. */
+		targetOf(own: ScheduleLine, row: number): ScheduleTarget | null {
+			if (!inShares(own)) return { block: code, line: own.code, row: rows[row].id };
+			const [only, more] = partsOf[row];
+			return only === undefined || more !== undefined
+				? { block: code, line: own.code, row: rows[row].id }
+				: { block: sharesCode(code), line: own.code, row: shareKey(rows[row].id, departmentAt(only)) };
+		}
+	};
+}
+
+/** Rows by place whose shares do not come to 100 % in some open period in which there is something to be shared. */
+function unsharedRows(
+	{ calculation, open, scenario }: Plan,
+	schedule: ScenarioSchedule
+): Map<number, { first: Period; count: number; sum: number }> {
+	const { definition, rows } = schedule;
+	const found = new Map<number, { first: Period; count: number; sum: number }>();
+	if (!definition.divided) return found;
+	const { code } = definition;
+	const { first, length } = calculation.axisOf(code);
+	const { of } = sharesShape(schedule);
+	const force = calculation.matrix(sharesCode(code), SHARE_IN_FORCE);
+	const sums = newMatrix(rows.length, length);
+	for (let t = 0; t < length; t++)
+		of.forEach((r, place) => (sums.values[t * rows.length + r] += force.values[t * of.length + place]));
+	const lines = definition.lines.filter((l) => l.adds).map((l) => calculation.matrix(code, l.code));
+	const shared = (row: number, t: number) => lines.some((m) => amount(m, row, t) !== 0);
+	for (let t = Math.max(0, open - first); t < Math.min(length, scenario.last - first + 1); t++)
+		for (let r = 0; r < rows.length; r++) {
+			const sum = sums.values[t * rows.length + r];
+			if (Math.abs(sum - 1) <= CLOSE || !shared(r, t)) continue;
+			const own = found.get(r);
+			if (own) own.count++;
+			else found.set(r, { first: first + t, count: 1, sum });
+		}
+	return found;
+}
+
+function amount({ values, marks, rows, timeless }: Matrix, row: number, t: number): number {
+	const i = (timeless ? 0 : t * rows) + row;
+	return marks && marks[i] !== NUMBER ? 0 : values[i];
+}
