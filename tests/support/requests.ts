@@ -392,6 +392,36 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	schedules: [
+		{ method: 'GET', path: `schedules?${S}`, open: ['analyst'], status: 200 },
+		{
+			method: 'POST',
+			path: 'schedules',
+			body: { scenarios: ['none'], name: 'x', from: { kind: 'blank' } },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'schedules/[code]': [{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ['analyst'], status: 404 }],
+	'schedules/[code]/rows': [
+		{
+			method: 'POST',
+			path: 'schedules/none/rows',
+			body: { scenario: 'fy28-budget', changes: [{ kind: 'remove', id: 'x' }] },
+			open: ['analyst'],
+			status: 404
+		}
+	],
+	'schedules/[code]/definition': [
+		{ method: 'GET', path: `schedules/none/definition?${S}`, open: ['analyst'], status: 404 },
+		{
+			method: 'POST',
+			path: 'schedules/none/definition',
+			body: { scenarios: ['fy28-budget'], version: 'x', definition: null },
+			open: ['analyst'],
+			status: 409
+		}
+	],
 	'models/[code]/definition': [
 		{ method: 'GET', path: `models/boat_sales/definition?${S}`, open: COMPANY, status: 200 },
 		{

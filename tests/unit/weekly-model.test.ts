@@ -8,7 +8,9 @@ import { addNote, readNotes } from '../../src/lib/server/changes/notes';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readCompany, readStored, writeCompany } from '../../src/lib/server/company/subjects';
-import { changeModel, createModel, definitionById } from '../../src/lib/server/models/design';
+import { formById } from '../../src/lib/server/company/subjects/forms-in-use';
+import { MODEL_FORMS } from '../../src/lib/server/company/subjects/models';
+import { changeModel, createModel } from '../../src/lib/server/models/design';
 import { readModel, readWrittenModel } from '../../src/lib/server/models/models';
 import { saveWritten } from '../../src/lib/server/changes/save-cells';
 import { newBatch } from '../../src/lib/server/company/journal';
@@ -396,7 +398,7 @@ describe('a figure', () => {
 describe('the form of a model', () => {
 	const definitionOf = async (model: string) => {
 		const row = await db('scenario_model').where({ scenario: F2, model }).first('definition');
-		return { id: row.definition as string, definition: (await definitionById(db, row.definition))! };
+		return { id: row.definition as string, definition: (await formById(db, MODEL_FORMS, row.definition))! };
 	};
 
 	it('says in which periods it is kept; what was typed in others would be taken out, and is asked about', async () => {

@@ -239,7 +239,7 @@ describe('a schedule that is changed and not saved', () => {
 		const query = { schedule: 'staff', spans: SPANS, department: 'works' };
 		const edits = {
 			rows: [
-				{ kind: 'add', row: person('eve', { annual: 6_000 }), after: 'ann' },
+				{ kind: 'add', row: { id: 'eve', values: person('eve', { annual: 6_000 }).values }, after: 'ann' },
 				{ kind: 'remove', id: 'ann' },
 				set('cas', 'home', 'office', 'works')
 			] satisfies RowChange[],

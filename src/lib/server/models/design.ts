@@ -18,7 +18,8 @@ import { formId, keepForm } from '../company/subjects/forms-in-use';
 import { readSeries, insertSeries } from '../company/subjects/scenario/values';
 import { newBatch, note } from '../company/journal';
 import { allCombinations, storedRows, storeRows } from './rows';
-import { editReason, nameSources, sharedWith } from './models';
+import { nameSources } from './models';
+import { changesReason, sharedWith } from '../scenarios/form-sharing';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioModels } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
@@ -32,7 +33,7 @@ import {
 } from '../scenarios/scenarios';
 import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
-import { Definition } from '../company/subjects/models';
+import { Definition, MODEL_FORMS } from '../company/subjects/models';
 import { asOne, type Context, type Within } from '../platform/context';
 
 export interface NewModel {
@@ -169,7 +170,7 @@ async function rowsFor(
 	if (rows.kind === 'all') return allCombinations(state, dimensions);
 	const seen = (await visibleScenarios(context)).map((s) => s.code);
 	const form = await stored.row(
-		KeptForm,
+		z.object({ content: Definition }),
 		trx('scenario_model')
 			.join('definition', 'definition.id', 'scenario_model.definition')
 			.where({ model: rows.model })
@@ -430,15 +431,6 @@ export function changeInWords(before: ModelDefinition | null, after: ModelDefini
 	return words.join(', ');
 }
 
-const KeptForm = z.object({ content: Definition });
-
-/** A form of a model that was kept, by its identity. */
-export async function definitionById(db: Knex, id: string): Promise<ModelDefinition | null> {
-	if (id === '') return null;
-	const row = await stored.row(KeptForm, db('definition').where({ id }).first('content'));
-	return row?.content ?? null;
-}
-
 /** A model's definition with all that is needed to change it. */
 export interface ModelDesign {
 	definition: ModelDefinition;
@@ -465,7 +457,7 @@ export async function designOf(context: Context, scenario: string, model: string
 	const definition = definitions.find((d) => d.code === model);
 	if (!definition) throw notFound(`The driver model “${model}”`);
 	const sources = await nameSources(context, structure, scenario);
-	const reason = editReason(user, await getScenario(db, scenario));
+	const reason = changesReason(user, await getScenario(db, scenario), 'Driver models');
 	return {
 		definition,
 		version: formId(definition),
@@ -477,6 +469,6 @@ export async function designOf(context: Context, scenario: string, model: string
 		schedules: [...(sources.blocks ?? [])],
 		editable: reason === '',
 		reason,
-		alsoUsedBy: await sharedWith(context, scenario, definition)
+		alsoUsedBy: await sharedWith(context, MODEL_FORMS, scenario, definition.code)
 	};
 }

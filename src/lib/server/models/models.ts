@@ -4,7 +4,6 @@ import { checkFormula, type Names } from '../../core/formula/check';
 import { checkRollups } from '../../core/blocks/driver-model/check';
 import { ROW_SEPARATOR, rowKey } from '../../core/engine/row-key';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
-import type { Scenario } from '../../core/scenario/schema';
 import { membersAt } from '../../core/inputs/combinations';
 import { rowName } from '../../core/blocks/driver-model/rows';
 import { modelCalendar } from '../../core/blocks/driver-model/periods';
@@ -21,12 +20,13 @@ import { attributesOf } from '../../core/company/attributes';
 import { ownValue } from '../../core/text';
 import type { Arrangement } from '../../core/views/arrangement';
 import { modelFigures, type ModelFigures } from '../../core/views/model-view';
-import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { inOrder, Window } from '../platform/schemas';
 import type { CellEdit } from '../../core/inputs/cell';
 import { writeCells, type SavedAs } from '../scenarios/cells';
+import { MODEL_FORMS } from '../company/subjects/models';
 import { namesOfSchedules } from '../company/subjects/schedules';
+import { changesReason, sharedWith } from '../scenarios/form-sharing';
 import { formId, keepForm } from '../company/subjects/forms-in-use';
 import { note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
@@ -36,10 +36,7 @@ import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { planOf } from '../scenarios/plans';
 import { ACTUALS, mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { type CompanyState, companyFor } from '../company/structure';
-import * as stored from '../platform/db/stored';
 import { asOne, type Context } from '../platform/context';
-
-const FormId = z.object({ definition: stored.text });
 
 export interface ModelView extends ModelFigures {
 	definition: ModelDefinition;
@@ -170,7 +167,7 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 	const spans = [...periodsOf(window), ...quartersOf(calendar, window), window];
 	const figures = modelFigures(plan, { ...query, spans });
 
-	const reason = editReason(user, plan.scenario);
+	const reason = changesReason(user, plan.scenario, 'Driver models');
 	return {
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
@@ -189,7 +186,7 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 		reason,
 		blocked: blockedRows(state, definition, rows),
 		version: formId(definition),
-		alsoUsedBy: await sharedWith(context, query.scenario, definition)
+		alsoUsedBy: await sharedWith(context, MODEL_FORMS, query.scenario, definition.code)
 	};
 }
 
@@ -205,12 +202,6 @@ function blockedRows(
 			return rule ? [[rowKey(row), rule.name]] : [];
 		})
 	);
-}
-
-export function editReason(user: User, scenario: Scenario): string {
-	if (user.role !== 'analyst') return 'Driver models are changed by analysts.';
-	if (scenario.kind === 'actuals') return 'Actuals have no driver models.';
-	return scenario.locked ? `“${scenario.name}” is locked.` : '';
 }
 
 function dimensionView(
@@ -242,23 +233,6 @@ function dimensionView(
 			].sort()
 		}))
 	};
-}
-
-export async function sharedWith(context: Context, scenario: string, definition: ModelDefinition) {
-	const { db } = context;
-	const own = await stored.row(
-		FormId,
-		db('scenario_model').where({ scenario, model: definition.code }).first('definition')
-	);
-	if (!own) return [];
-	const same = new Set(
-		await stored.texts(
-			db('scenario_model').where({ model: definition.code, definition: own.definition }).pluck('scenario')
-		)
-	);
-	return (await visibleScenarios(context))
-		.filter((s) => s.code !== scenario && !s.locked && same.has(s.code))
-		.map(({ code, name }) => ({ code, name }));
 }
 
 /** Saves typed inputs of one model; answers how many cells changed. */

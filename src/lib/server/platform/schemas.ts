@@ -188,6 +188,15 @@ export const ArrangementText = z.object({
 	find: Find,
 	empty: Empty
 });
+/** How a schedule is arranged, as it stands in an address. */
+export const ScheduleText = z.object({
+	line: Known.optional(),
+	sort: z.string().max(65).nullable().default(null),
+	group: Known.nullable().default(null),
+	words: z.string().max(200).default(''),
+	where: z.string().default('').transform(pairs),
+	open: z.string().default('').transform(list)
+});
 /** What a record in the database is known by, in an address. */
 export const RecordId = z.coerce.number().pipe(
 	z

@@ -8,6 +8,10 @@ import { departmentColumn, type ColumnValue, type ScheduleColumn, type ScheduleD
 const moneyWord = (definition: ScheduleDefinition): string =>
 	departmentColumn(definition) ? 'local' : 'money';
 
+/** “per hour” is money per hour; any other unit of money says itself what it counts. */
+const ofMoney = (definition: ScheduleDefinition, unit: string): string =>
+	unit === '' || /^(per\b|\/)/i.test(unit.trim()) ? `${moneyWord(definition)} ${unit}` : unit;
+
 export function columnQuantity(
 	definition: ScheduleDefinition,
 	{ kind, unit }: ScheduleColumn,
@@ -17,7 +21,7 @@ export function columnQuantity(
 		case 'date':
 			return date;
 		case 'money':
-			return unitOf(unit || moneyWord(definition), 'money', money);
+			return unitOf(ofMoney(definition, unit), 'money', money);
 		case 'percent':
 		case 'yes-no':
 			return plain;
@@ -31,7 +35,7 @@ export const lineQuantity = (
 	definition: ScheduleDefinition,
 	{ unit, format }: { unit: string; format: string },
 	money: MoneyUnits
-): Quantity => unitOf(unit || (format === 'money' ? moneyWord(definition) : ''), format, money);
+): Quantity => unitOf(format === 'money' ? ofMoney(definition, unit) : unit, format, money);
 
 /** A column's value as the number that calculations use; null is blank. */
 export function columnNumber(kind: ScheduleColumn['kind'], value: ColumnValue | undefined): number | null {

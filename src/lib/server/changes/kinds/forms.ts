@@ -2,8 +2,9 @@
 import type { Knex } from 'knex';
 import type { Within } from '../../platform/context';
 import type { ModelDefinition } from '../../../core/blocks/driver-model/schema';
-import { keepForm } from '../../company/subjects/forms-in-use';
-import { changeModel, definitionById } from '../../models/design';
+import { formById, keepForm } from '../../company/subjects/forms-in-use';
+import { MODEL_FORMS } from '../../company/subjects/models';
+import { changeModel } from '../../models/design';
 import { saveFormula } from '../../models/models';
 import { Refusal } from '../../platform/refusal';
 import { scenarioModels } from '../../scenarios/plan-data';
@@ -51,7 +52,7 @@ async function undoModel(
 	{ scenario, as }: Undoing,
 	{ about: { model }, before, after }: Form
 ): Promise<void> {
-	const definition = await definitionById(within.db, before);
+	const definition = await formById(within.db, MODEL_FORMS, before);
 	if (before !== '' && !definition) throw notKept('the model had');
 	const change = { scenarios: [scenario], model, version: after || null, definition, drop: false };
 	await changeModel(within, change, as);
@@ -74,7 +75,7 @@ async function putFormula(
 }
 
 async function putForm(trx: Knex.Transaction, scenario: string, model: string, definition: string) {
-	if (definition !== '' && !(await definitionById(trx, definition))) throw notKept('a model had then');
+	if (definition !== '' && !(await formById(trx, MODEL_FORMS, definition))) throw notKept('a model had then');
 	await trx('scenario_model').where({ scenario, model }).delete();
 	if (definition) await trx('scenario_model').insert({ scenario, model, definition });
 }

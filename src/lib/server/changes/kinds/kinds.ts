@@ -3,7 +3,7 @@ import { ADJUSTMENTS } from './adjustments';
 import { BASES } from './bases';
 import { CELLS, cellPlace } from './cells';
 import { FORMS } from './forms';
-import { SCHEDULE_ROWS } from './schedule-rows';
+import { SCHEDULES } from './schedules';
 import { changedText, type OnCell } from '../../company/changed';
 import type { ChangeKind, Entry } from './kind';
 
@@ -33,8 +33,7 @@ const SCENARIO: ChangeKind = {
 		'department',
 		'entity',
 		'rates',
-		'module',
-		'schedule'
+		'module'
 	],
 	words: ({ about, before, after }, { calendar }) => {
 		const period = about.what === 'close' ? calendar.parse(about.period) : null;
@@ -51,7 +50,7 @@ const SCENARIO: ChangeKind = {
  * place (those that come back with one are put in after it). A copy of the past is made the other way round: forms of
  * then, and what they hold.
  */
-const KINDS = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, SCHEDULE_ROWS, FORMS, SCENARIO];
+const KINDS = [ON_CELLS, BASES, ADJUSTMENTS, CELLS, SCHEDULES, FORMS, SCENARIO];
 /** Each is handed entries of its own alone. */
 export const CHANGE_KINDS = KINDS as readonly unknown[] as readonly ChangeKind[];
 

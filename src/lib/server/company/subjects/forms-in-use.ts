@@ -19,6 +19,13 @@ export async function keepForm(trx: Knex.Transaction, form: object): Promise<str
 	return id;
 }
 
+/** A form that was kept, by its identity; null where it is not. */
+export async function formById<F>(db: Knex, { form }: FormKind<F>, id: string): Promise<F | null> {
+	if (id === '') return null;
+	const row = await stored.row(z.object({ content: form }), db('definition').where({ id }).first('content'));
+	return (row?.content as F | undefined) ?? null;
+}
+
 /** Where scenarios say which forms they have of a kind: models in `scenario_model`, in the order of `model`. */
 export interface FormKind<F> {
 	of: 'model' | 'schedule';
@@ -63,6 +70,23 @@ export const copyForms = (
 	from: string,
 	to: string
 ): Promise<void> => copyRows(trx, tableOf(kind), [kind.of, 'definition'], from, to);
+
+/** Scenarios that have the same form as this one, itself among them; none where it has no such form. */
+export async function usersOfForm(
+	db: Knex,
+	kind: FormKind<unknown>,
+	scenario: string,
+	code: string
+): Promise<Set<string>> {
+	const table = tableOf(kind);
+	const own = db(table)
+		.where({ scenario, [kind.of]: code })
+		.select('definition');
+	const users = db(table)
+		.where({ [kind.of]: code })
+		.whereIn('definition', own);
+	return new Set(await stored.texts(users.pluck('scenario')));
+}
 
 /** Forms that may speak of other scenarios, by scenario; no others are looked into. */
 export async function formsSpeakingOfOthers<F>(

@@ -1,0 +1,147 @@
+/** Schedules of a scenario: which there are, and their rows with figures. */
+import { departmentColumn, type ScheduleColumn, type ScheduleRow } from '../../core/blocks/schedule/schema';
+import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
+import { rowWords } from '../../core/blocks/schedule/schedule';
+import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
+import { planFault } from '../../core/company/chart';
+import { retiredOf } from '../../core/company/retired';
+import type { Plan } from '../../core/scenario/plan';
+import { scheduleFigures, type ScheduleFigures, type ScheduleQuery } from '../../core/views/schedule-view';
+import { formId } from '../company/subjects/forms-in-use';
+import { companyFor } from '../company/structure';
+import type { Context } from '../platform/context';
+import { notFound } from '../platform/refusal';
+import { changesReason } from '../scenarios/form-sharing';
+import { scenarioForms } from '../scenarios/plan-data';
+import { planOf } from '../scenarios/plans';
+import { mustSee } from '../scenarios/scenarios';
+
+export interface ListedSchedule {
+	code: string;
+	name: string;
+	one: string;
+	description: string;
+	rows: number;
+	lines: number;
+	inputs: number;
+	/** Labels of the lines that are posted. */
+	postings: string[];
+}
+
+export async function listSchedules(context: Context, scenario: string): Promise<ListedSchedule[]> {
+	await companyFor(context, 'see schedules');
+	await mustSee(context, scenario);
+	const { schedules } = await scenarioForms(context.db, scenario);
+	return schedules.map(({ definition: { code, name, one, description, lines, postings }, rows }) => ({
+		code,
+		name,
+		one,
+		description,
+		rows: rows.length,
+		lines: lines.length,
+		inputs: lines.filter((l) => l.formula === undefined).length,
+		postings: [...new Set(postings.map((p) => lines.find((l) => l.code === p.line)?.label ?? p.line))]
+	}));
+}
+
+/** Something that can be chosen in a column. */
+export interface Choice {
+	code: string;
+	name: string;
+}
+
+export interface ScheduleView extends ScheduleFigures {
+	definition: ScheduleDefinition;
+	/** Identity of the definition: to be changed only as it was read. */
+	version: string;
+	/** What stands in the rows that are shown. */
+	list: ScheduleRow[];
+	/** What the cells stand for: periods, quarters, the whole window. */
+	spans: Span[];
+	/** By column what can be chosen in it. */
+	choices: Record<string, Choice[]>;
+	/** First open period, and the last. */
+	open: number;
+	last: number;
+	editable: boolean;
+	reason: string;
+}
+
+export interface ScheduleRequest extends Omit<ScheduleQuery, 'spans'>, Span {
+	scenario: string;
+}
+
+/** @throws Refusal 403, 404 */
+export async function readSchedule(
+	context: Context,
+	{ scenario, from, to, ...query }: ScheduleRequest
+): Promise<ScheduleView> {
+	const { db, user } = context;
+	const { structure } = await companyFor(context, 'see schedules');
+	await mustSee(context, scenario);
+	const plan = await planOf(db, scenario);
+	const own = plan.schedules.get(query.schedule);
+	if (!own) throw notFound(`The schedule “${query.schedule}”`);
+	const window = { from, to };
+	const spans = [...periodsOf(window), ...quartersOf(plan.structure.calendar, window), window];
+	// A root stands for all: rows that are in no department yet are there too.
+	const roots = structure.departments.roots.map((d) => d.code);
+	const department =
+		query.department && departmentColumn(own.definition) && !roots.includes(query.department)
+			? query.department
+			: null;
+	const figures = scheduleFigures(plan, { ...query, department, spans });
+	const shown = new Set(figures.rows.map((r) => r.id));
+	const reason = changesReason(user, plan.scenario, 'Schedules');
+	return {
+		...figures,
+		definition: own.definition,
+		version: formId(own.definition),
+		list: own.rows.filter((r) => shown.has(r.id)),
+		spans,
+		choices: choicesOf(plan, own.definition),
+		open: plan.open,
+		last: plan.scenario.last,
+		editable: reason === '',
+		reason
+	};
+}
+
+function choicesOf(plan: Plan, definition: ScheduleDefinition): Record<string, Choice[]> {
+	const posted = new Set(definition.postings.flatMap((p) => ('column' in p.account ? p.account.column : [])));
+	return Object.fromEntries(
+		definition.columns.flatMap((column) => {
+			const choices = choicesIn(plan, column, posted.has(column.code));
+			return choices ? [[column.code, choices]] : [];
+		})
+	);
+}
+
+function choicesIn(
+	{ structure: { accounts, departments, dimensions, ...rest }, schedules }: Plan,
+	{ kind, choices, dimension, schedule }: ScheduleColumn,
+	posted: boolean
+): Choice[] | null {
+	const chosen = ({ code, name }: Choice): Choice => ({ code, name });
+	switch (kind) {
+		case 'pick':
+			return (choices ?? []).map((code) => ({ code, name: code }));
+		case 'department':
+			return departments.all.filter((d) => departments.isLeaf(d.code)).map(chosen);
+		case 'account':
+			return accounts.all
+				.filter((a) => accounts.isLeaf(a.code) && (!posted || planFault(accounts, a.code) === null))
+				.map(chosen);
+		case 'member': {
+			const own = dimensions.get(dimension ?? '')?.members;
+			const retired = retiredOf({ accounts, departments, dimensions, ...rest }, dimension ?? '');
+			return (own?.all ?? []).filter((m) => own!.isLeaf(m.code) && !retired.has(m.code)).map(chosen);
+		}
+		case 'row': {
+			const other = schedules.get(schedule ?? '');
+			return (other?.rows ?? []).map((r) => ({ code: r.id, name: rowWords(other!.definition, r) }));
+		}
+		default:
+			return null;
+	}
+}
