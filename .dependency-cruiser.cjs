@@ -60,6 +60,7 @@ const ROOMS = {
 		'scenarios/',
 		'rounds/',
 		'models/',
+		'schedules/',
 		'accounts/',
 		'what-if/'
 	]

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { actionsOf, stagesFor } from '$lib/server/doors/frame';
 import { page } from '$lib/server/doors/http';
-import { scenarioModels } from '$lib/server/scenarios/plan-data';
+import { scenarioForms } from '$lib/server/scenarios/plan-data';
 import { ACTUALS, visibleScenarios } from '$lib/server/scenarios/scenarios';
 import { defaultScenario, selectionFrom } from '$lib/server/scenarios/selection';
 import { currencyUnder } from '$lib/core/company/structure';
@@ -35,7 +35,9 @@ export const load = ({ locals, url, cookies }) =>
 		// Actuals have no driver models; the plan to begin with lends its own.
 		const modelled =
 			selection.scenario === ACTUALS ? (defaultScenario(scenarios)?.code ?? '') : selection.scenario;
-		const models = may['see driver models'] && modelled ? await scenarioModels(context.db, modelled) : [];
+		const { models: own, schedules: lists } = await scenarioForms(context.db, modelled || ACTUALS);
+		const models = may['see driver models'] ? own : [];
+		const schedules = may['see schedules'] ? lists : [];
 		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
 		return {
 			company,
@@ -77,6 +79,7 @@ export const load = ({ locals, url, cookies }) =>
 				name,
 				calendar: own ?? null
 			})),
+			schedules: schedules.map(({ definition: { code, name } }) => ({ code, name })),
 			today: today()
 		};
 	});

@@ -1,7 +1,14 @@
 /** A schedule with rows and months that are changed and not saved yet: what it would come to, worked out on the spot. */
 import { columnNumber } from '../blocks/schedule/columns';
 import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
-import type { ScenarioSchedule, ScheduleColumn, ScheduleRow } from '../blocks/schedule/schema';
+import type {
+	ScenarioSchedule,
+	ScheduleColumn,
+	ScheduleDefinition,
+	ScheduleRow
+} from '../blocks/schedule/schema';
+import { codeIn } from '../blocks/schedule/shape';
+import type { Structure } from '../company/structure';
 import type { Cell } from '../engine/values';
 import type { TypedCell } from '../inputs/cell';
 import { buildScenario } from '../scenario/assemble';
@@ -21,10 +28,8 @@ export interface ScheduleEdits {
 	months: readonly TypedCell[];
 }
 
-/** What differs from the saved figures. */
+/** What differs from the saved figures. Rows that cannot be placed yet, without a department, are not among them. */
 export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
-	/** Keys of the rows in their order. */
-	order: string[];
 	/** Rows that are new, or show something else. */
 	rows: ScheduleViewRow[];
 }
@@ -45,7 +50,7 @@ interface Input {
 }
 
 export class SchedulePreview {
-	readonly #structure;
+	readonly #structure: Structure;
 	readonly #data: ScenarioData;
 	readonly #code: string;
 	/** As it is saved. */
@@ -66,11 +71,14 @@ export class SchedulePreview {
 
 	/** @throws ModelError for rows that cannot be calculated; Error for what would take too long */
 	figures({ rows: changes, months }: ScheduleEdits, query: ScheduleQuery): ScheduleFigures {
-		const { rows } = changeRows(this.#saved.rows, changes);
+		const { definition } = this.#saved;
+		const rows = changeRows(this.#saved.rows, changes).rows.filter((row) =>
+			isPlaced(definition, row, this.#structure)
+		);
 		const placed = this.#placedAs(rows);
 		const { plan } = placed;
 		this.#put(placed, [...this.#columns(placed, rows), ...this.#months(plan, months)]);
-		const next = { definition: this.#saved.definition, rows };
+		const next = { definition, rows };
 		// Names and texts are those that are typed.
 		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
 		return scheduleFigures(shown, query, this.#was);
@@ -82,7 +90,6 @@ export class SchedulePreview {
 		const before = new Map(saved.rows.map((r) => [r.key, r]));
 		return {
 			...all,
-			order: rows.map((r) => r.key),
 			rows: rows.filter((r) => !sameRow(r, before.get(r.key)))
 		};
 	}
@@ -154,6 +161,21 @@ function valueOf({ inputs, calculation }: Plan, { block, line, row, t }: Input):
 	const cell: Cell =
 		under === undefined ? calculation.cell(block, line, row, calculation.axisOf(block).first + t) : under;
 	return typeof cell === 'number' ? cell : null;
+}
+
+/** Whether what a row comes to has accounts and departments to go to: somebody may just have begun to type it. */
+function isPlaced(
+	{ columns, postings }: ScheduleDefinition,
+	row: ScheduleRow,
+	{ departments, accounts }: Structure
+): boolean {
+	const posted = postings.flatMap((p) => ('column' in p.account ? p.account.column : []));
+	const department = columns.find((c) => c.kind === 'department');
+	return (
+		(!department ||
+			(codeIn(row, department.code) !== '' && departments.isLeaf(codeIn(row, department.code)))) &&
+		posted.every((column) => codeIn(row, column) !== '' && accounts.isLeaf(codeIn(row, column)))
+	);
 }
 
 /** Whether the rows are as many, known by the same, and stand in the same departments, members and accounts. */

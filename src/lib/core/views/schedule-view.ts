@@ -53,6 +53,8 @@ export interface ScheduleViewRow {
 	open: boolean | null;
 	/** One a span. */
 	cells: Cell[];
+	/** What was typed there, where the cells show something made of it; in the same places. */
+	typed?: Cell[];
 	/** The cell whose month it shows; null for what is several together. */
 	target: ScheduleTarget | null;
 	/** Computed columns. */
@@ -126,7 +128,8 @@ export function scheduleFigures(
 			line: SHARE,
 			count: 1,
 			open: null,
-			cells: read.share(place),
+			cells: read.share(SHARE_IN_FORCE, place),
+			typed: read.share(SHARE, place),
 			target: { block: sharesCode(code), line: SHARE, row: shareKey(rows[i].id, department) }
 		}));
 	for (const group of groups) {
@@ -264,10 +267,10 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 			const parts = inShares(own) ? places.flatMap((i) => partsOf[i]) : [];
 			return several(own.code, parts) ? cells.map((c) => c && ERROR_TEXT[MIXED]) : cells;
 		},
-		share(place: number): Cell[] {
+		share(line: string, place: number): Cell[] {
 			const groupOf = new Int32Array(shares!.rows.length).fill(-1);
 			groupOf[place] = 0;
-			return rolled(sharesCode(code), SHARE_IN_FORCE, 'average', groupOf, 1)(0);
+			return rolled(sharesCode(code), line, 'average', groupOf, 1)(0);
 		},
 		sharesOf: (row: number) => partsOf[row].map((place) => ({ place, department: departmentAt(place) })),
 		/** The cell that a calculated figure of a row is: of its department, where it has one alone. */

@@ -23,6 +23,8 @@ export const ACTIONS: readonly Action[] = [
 	'change the company',
 	'see driver models',
 	'change driver models',
+	'see schedules',
+	'change schedules',
 	'close months',
 	'see scenarios',
 	'change scenarios',

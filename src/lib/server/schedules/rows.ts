@@ -1,9 +1,8 @@
 /** Rows of a scenario's schedules: put in, taken out and changed, with what is typed in their months. */
 import type { Knex } from 'knex';
 import { changeRows, type RowChange, type RowConflict } from '../../core/blocks/schedule/row-changes';
-import type { ScenarioSchedule } from '../../core/blocks/schedule/schema';
+import { sharesCode, type ScenarioSchedule } from '../../core/blocks/schedule/schema';
 import type { CellEdit } from '../../core/inputs/cell';
-import { saveCells } from '../changes/save-cells';
 import { newBatch } from '../company/journal';
 import { companyFor } from '../company/structure';
 import { asOne, type Context } from '../platform/context';
@@ -12,6 +11,7 @@ import type { SavedAs } from '../scenarios/cells';
 import { scenarioForms } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
+import { saveScheduleCells } from './cells';
 import { keepSchedule } from './keep';
 
 export interface ChangedRows {
@@ -50,7 +50,14 @@ export async function saveRows(
 		if (conflicts.length) throw conflicting(conflicts, before);
 		const after = { definition: before.definition, rows };
 		const count = await keepSchedule(within, scenario, { before, after }, saved);
-		const cells = edits.length ? await saveCells(within, scenario, edits, saved) : 0;
+		let cells = 0;
+		const blocks = [schedule, sharesCode(schedule)];
+		const foreign = edits.find((e) => !blocks.includes(e.block));
+		if (foreign) throw new Refusal(422, `“${foreign.block}” is no part of ${before.definition.name}.`);
+		for (const block of blocks) {
+			const own = edits.filter((e) => e.block === block);
+			if (own.length) cells += await saveScheduleCells(within, scenario, block, own, saved);
+		}
 		if (count) await planOf(trx, scenario);
 		return count + cells;
 	});

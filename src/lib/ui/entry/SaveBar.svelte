@@ -4,9 +4,10 @@
 	import Button from '../kit/form/Button.svelte';
 	import { RedoOutline, UndoOutline } from 'flowbite-svelte-icons';
 	import type { EditBatch } from '../grid/editing/edits.svelte';
+	import type { Entered } from '../grid/entered';
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
-	let { edits, saving, onsave }: { edits: EditBatch; saving: boolean; onsave: () => void } = $props();
+	let { edits, saving, onsave }: { edits: EditBatch<Entered>; saving: boolean; onsave: () => void } = $props();
 	const words = $derived(`${counted(edits.count, 'cell')} not saved`);
 
 	/** Another arrangement of the same cells takes nothing away. */

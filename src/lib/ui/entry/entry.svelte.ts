@@ -16,13 +16,14 @@ import { Folds } from '../grid/folds.svelte';
 import type Grid from '../grid/Grid.svelte';
 import type { GridColumn, GridRow } from '../grid/types';
 import { ApiError } from '../kit/api';
+import { counted } from '../writing/count';
 import { exact } from '../writing/format';
 import { notices } from '../kit/notices.svelte';
 import type { CompanyContext, FrameData } from '../shell/company';
 import { showMonths } from '../shell/window';
 import { besideColumns } from './beside';
 import { Beside } from './beside.svelte';
-import { Saving } from './saving.svelte';
+import { saveCells, Saving, type ServerConflict } from './saving.svelte';
 import { CannotSpread, type Spread } from './spread';
 
 /** Cells of a grid, as they are chosen. */
@@ -102,9 +103,17 @@ export class Entry<B, S extends Spread = Spread> {
 		this.#source = source;
 		this.saving = new Saving({
 			edits: this.edits,
-			scenario: () => source.scenario,
-			written: (e) => this.#written(e),
-			cellOf: ({ edit }) => ({ row: source.rowOf(edit), column: this.calendar.key(edit.period) }),
+			send: (edits) =>
+				saveCells(
+					source.scenario,
+					edits.map((e) => this.#written(e))
+				),
+			differs: (data): data is ServerConflict[] => Array.isArray(data),
+			cellOf: ({ edit, theirs }) => ({
+				row: source.rowOf(edit),
+				column: this.calendar.key(edit.period),
+				theirs
+			}),
 			view: ({ edit, theirs, user, at }) => {
 				const { name, format } = source.named(edit);
 				return {
@@ -115,7 +124,7 @@ export class Entry<B, S extends Spread = Spread> {
 					at
 				};
 			},
-			after: (count) => source.after?.(count) ?? ''
+			told: (count) => `${counted(count, 'cell')} saved${source.after?.(count) ?? ''}.`
 		});
 		$effect(() => {
 			void source.loaded;

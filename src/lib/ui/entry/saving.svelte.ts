@@ -1,5 +1,5 @@
 /** Saving a batch of typed cells, and what to do when somebody else was quicker. */
-import { counted } from '../writing/count';
+import type { Entered } from '../grid/entered';
 import { ApiError, post } from '../kit/api';
 import type { CellEdit, Written } from '../../core/inputs/cell';
 import type { ConflictView } from './Conflicts.svelte';
@@ -20,42 +20,47 @@ export interface ServerConflict {
 export const saveCells = (scenario: string, edits: readonly Written<CellEdit>[]) =>
 	post<{ saved: number; batch: string }>(`scenarios/${encodeURIComponent(scenario)}/cells`, { edits });
 
-export interface SavingPage {
-	edits: EditBatch;
-	scenario(): string;
-	/** A cell of the grid as it is sent. */
-	written(edit: Edit): Written<CellEdit>;
-	/** The grid's cell of a conflict. */
-	cellOf(conflict: ServerConflict): { row: string; column: string };
-	view(conflict: ServerConflict): ConflictView;
-	/** Words after "n cells saved". */
-	after?: (count: number) => string;
+/** @template V what can be typed @template C what differs on the server */
+export interface SavingPage<V extends Entered, C> {
+	edits: EditBatch<V>;
+	/** Sends them. @throws ApiError, 409 with what somebody else has changed */
+	send(edits: readonly Edit<V>[]): Promise<{ saved: number }>;
+	/** Whether what came with a refusal is such a list, one by one. */
+	differs(data: unknown): data is C[];
+	/** The grid's cell of a conflict, and what stands there now. */
+	cellOf(conflict: C): { row: string; column: string; theirs: V };
+	view(conflict: C): ConflictView;
+	/** “3 cells saved” and what follows of it. */
+	told(saved: number): string;
+	/** Errors by place, where they are shown one by one. */
+	onfaults?(error: ApiError): void;
 }
 
-export class Saving {
+export class Saving<V extends Entered = number | null, C = ServerConflict> {
 	busy = $state(false);
 	conflicts: ConflictView[] = $state([]);
-	#raw: ServerConflict[] = [];
+	#raw: C[] = [];
 
-	constructor(private readonly page: SavingPage) {}
+	constructor(private readonly page: SavingPage<V, C>) {}
 
 	async save(): Promise<void> {
 		const { page } = this;
 		this.busy = true;
 		try {
-			const { saved } = await saveCells(page.scenario(), page.edits.send().map(page.written));
+			const { saved } = await page.send(page.edits.send());
 			// Until the page shows what is saved, what was typed stays on it.
 			if (!(await reachable('The cells are saved. '))) return;
 			await reread();
 			page.edits.saved();
 			sheet.refresh();
-			notices.say(`${counted(saved, 'cell')} saved${page.after?.(saved) ?? ''}.`);
+			notices.say(page.told(saved));
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;
-			if (e.status === 409 && Array.isArray(e.data)) {
-				this.#raw = e.data as ServerConflict[];
+			if (e.status === 409 && page.differs(e.data)) {
+				this.#raw = e.data;
 				this.conflicts = this.#raw.map((c) => page.view(c));
-			} else notices.say(e.message, true);
+			} else if (e.faults.length && page.onfaults) page.onfaults(e);
+			else notices.say(e.message, true);
 		} finally {
 			this.busy = false;
 		}
@@ -65,9 +70,9 @@ export class Saving {
 	async resolve(keep: boolean): Promise<void> {
 		const { edits, cellOf } = this.page;
 		for (const c of this.#raw) {
-			const { row, column } = cellOf(c);
-			edits.rebase(row, column, c.theirs);
-			if (!keep) edits.apply([{ row, column, before: c.theirs, value: c.theirs }]);
+			const { row, column, theirs } = cellOf(c);
+			edits.rebase(row, column, theirs);
+			if (!keep) edits.apply([{ row, column, before: theirs, value: theirs }]);
 		}
 		this.conflicts = [];
 		await (keep ? this.save() : reread());

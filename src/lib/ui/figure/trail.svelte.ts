@@ -4,6 +4,7 @@ import { page } from '$app/state';
 import { spanOnto } from '../../core/calendar/onto';
 import type { FigureView } from '../../core/explain/figure';
 import type { FigureRef, Trace } from '../../core/explain/trace';
+import { sharesCode } from '../../core/blocks/schedule/schema';
 import { ApiError } from '../kit/api';
 import { withSelection, type CompanyContext } from '../shell/company';
 import { notices } from '../kit/notices.svelte';
@@ -31,8 +32,12 @@ function withLanding(url: URL, { row, month }: Landing): URL {
 	return to;
 }
 
+/** Where schedules have their pages. */
+export const SCHEDULES = '/plan/schedules';
+
 /** On which page a figure stands. */
-const placeOf = (ref: FigureRef) => (ref.kind === 'line' ? `model ${ref.model}` : 'plan');
+const placeOf = (ref: FigureRef) =>
+	ref.kind === 'line' ? `model ${ref.model.replace(new RegExp(`${sharesCode('')}$`), '')}` : 'plan';
 
 /** What a figure is made of on other pages. */
 export function sourcesOf({ ref, explanations }: Pick<Trace, 'ref' | 'explanations'>): FigureRef[] {
@@ -66,6 +71,13 @@ export function addressOf(ref: FigureRef, scenario: string, company: CompanyCont
 				...month
 			}
 		);
+	const schedule = data.schedules.find(({ code }) => [code, sharesCode(code)].includes(ref.model));
+	if (schedule)
+		return withSelection(`${SCHEDULES}/${schedule.code}`, selection, calendar, change, {
+			line: ref.line,
+			[AT]: ref.row.split('|')[0],
+			...month
+		});
 	const row: Record<string, string> = ref.row
 		? { open: ref.line, [AT]: `${ref.line}@${ref.row}` }
 		: { [AT]: ref.line };

@@ -17,6 +17,8 @@
 		pasteInto
 	} from './editing/changes';
 	import type { EditBatch } from './editing/edits.svelte';
+	import type { Entered } from './entered';
+	import Choices from './editing/Choices.svelte';
 	import GridFoot from './GridFoot.svelte';
 	import GridHelp from './GridHelp.svelte';
 	import GridHead from './head/GridHead.svelte';
@@ -30,6 +32,7 @@
 	import { placeOf, Pointer } from './pointer.svelte';
 	import { heightOf, widthOfBlock } from './range';
 	import Shape from './Shape.svelte';
+	import { readBlock } from './editing/clipboard';
 	import { formatOf, reasonOf, Sheet, typable } from './sheet.svelte';
 	import { gridTable, NAME } from './table.svelte';
 	import { Typing } from './editing/typing.svelte';
@@ -41,13 +44,15 @@
 		head: string;
 		columns: GridColumn[];
 		rows: GridRow[];
+		/** Stays in sight below all others: what they come to together. */
+		together?: GridRow;
 		/** What stands in a cell. */
 		cell: CellOf;
 		calendar: Calendar;
 		/** First open period. */
 		open: number;
 		figures: Figures;
-		edits?: EditBatch;
+		edits?: EditBatch<Entered>;
 		labelWidth?: number;
 		/** A single click opens the figure; else a double click or Space does. */
 		opensOnClick?: boolean;
@@ -74,6 +79,8 @@
 		onfind?: (words: string) => void;
 		/** With which words it begins. */
 		find?: string;
+		/** More rows are pasted than there are: so many are wanted at the end. */
+		ongrow?: (count: number) => void;
 		/** Something worth saying: a paste that did not fit, a word that is no number. */
 		onsay?: (message: string) => void;
 	}
@@ -82,6 +89,7 @@
 		head,
 		columns,
 		rows: tree,
+		together,
 		cell: cellOf,
 		calendar,
 		open,
@@ -102,6 +110,7 @@
 		onenter,
 		onfind,
 		find = '',
+		ongrow,
 		onsay
 	}: Props = $props();
 
@@ -112,6 +121,8 @@
 	const HEAD = $derived(columns.some((c) => c.group) ? 64 : 44);
 	let scroller: HTMLDivElement | undefined = $state();
 	let room = $state(0);
+	/** How far it is scrolled sideways (pixels). */
+	let scrolled = $state(0);
 	let focused = $state(false);
 	let words = $state(untrack(() => find));
 	let helping = $state(false);
@@ -197,6 +208,13 @@
 		if (r < 0 || c < 0) return;
 		select({ r, c });
 		focus();
+	}
+	/** The rows of the chosen cells, the one in which one stands first. */
+	export function chosen(): GridRow[] {
+		const { top, bottom } = sheet.range;
+		const own = sheet.rowAt(sheet.active.r);
+		const all = rows.slice(top, bottom + 1).map(({ row }) => row);
+		return own ? [own, ...all.filter((row) => row !== own)] : [];
 	}
 	export function focus() {
 		scroller?.focus();
@@ -314,8 +332,15 @@
 			if (typed.value !== null) onspread?.([typed.cell], typed.value);
 		} else if (move) select({ r: typed.at.r + move[0], c: typed.at.c + move[1] });
 	}
+	/** The list to pick from, while there is one. */
+	let picking: Choices | undefined = $state();
+	function pick(choice: string) {
+		if (typing.at) typing.at.text = choice;
+		commit([1, 0]);
+	}
 	function onInputKey(event: KeyboardEvent) {
 		event.stopPropagation();
+		if (picking?.key(event)) return event.preventDefault();
 		if (event.key === 'Enter') commit([event.shiftKey ? -1 : 1, 0]);
 		else if (event.key === 'Tab') commit([0, event.shiftKey ? -1 : 1]);
 		else if (event.key === 'Escape') {
@@ -355,20 +380,27 @@
 		const text = event.clipboardData?.getData('text/plain') ?? '';
 		if (!text) return;
 		event.preventDefault();
-		paste(text);
+		void paste(text);
 	}
 	async function pasteFromMenu() {
 		focus();
 		try {
 			const text = await navigator.clipboard.readText();
-			if (text) paste(text);
+			if (text) await paste(text);
 			else onsay?.('There is nothing to paste.');
 		} catch {
 			onsay?.('The browser does not let this page paste by itself; press Ctrl+V.');
 		}
 	}
 	/** Asks before it leaves anything out. */
-	function paste(text: string) {
+	async function paste(text: string) {
+		if (ongrow) {
+			const more = sheet.range.top + readBlock(text).length - rows.length;
+			if (more > 0) {
+				ongrow(more);
+				await tick();
+			}
+		}
 		const { plan, pasted } = pasteInto(sheet, text);
 		if (plan.left.length || plan.outside || plan.shapesDiffer) pasting = { plan, pasted };
 		else onsay?.(carryOut(sheet, plan));
@@ -400,7 +432,8 @@
 		explained = node;
 		const [row, cell] = [sheet.rowAt(place.r), sheet.cellAt(place)];
 		const figure = row && cell && columns[place.c].kind === 'figure' && cell.value !== null;
-		const own = typeof cell?.title === 'function' ? cell.title() : cell?.title;
+		const words = row && cell?.entry ? sheet.shown(row, columns[place.c], cell) : undefined;
+		const own = (typeof cell?.title === 'function' ? cell.title() : cell?.title) ?? words;
 		node.title = own ?? (figure ? exact(cell.value, formatOf(row, cell)) : '');
 	}
 	// The element under the pointer shows another row after scrolling.
@@ -556,6 +589,7 @@
 		{onclick}
 		{ondblclick}
 		{oncontextmenu}
+		onscroll={() => (scrolled = scroller?.scrollLeft ?? 0)}
 		onfocus={() => {
 			focused = true;
 			leaving = false;
@@ -644,6 +678,22 @@
 			</div>
 		</div>
 	</div>
+	<!-- Within the scroller it would be one of the rows; beside it, it has to be moved along. -->
+	{#if together}
+		<div class="together" aria-hidden="true">
+			<div class="along" style:width="{layout.width}px" style:transform="translateX({-scrolled}px)">
+				{#each layout.columns as { column, c }, place (place)}
+					{@render togetherCell(together, column, c)}
+				{/each}
+			</div>
+			<div class="pinned" style:width="{layout.frozenWidth}px">
+				<span class="name" style:width="{nameWidth}px">{together.label}</span>
+				{#each layout.frozen as { column, c } (column.key)}
+					{@render togetherCell(together, column, c)}
+				{/each}
+			</div>
+		</div>
+	{/if}
 	<p class="none" role="status">
 		{#if words.trim() && !rows.length}
 			No row has “{words.trim()}” in its name. What is not unfolded may not be searched.
@@ -674,6 +724,15 @@
 		}}
 	/>
 {/if}
+{#if typing.at && typing.choices.length}
+	<Choices
+		bind:this={picking}
+		id="{id}-choices"
+		under={() => scroller?.querySelector<HTMLElement>('input.typing') ?? null}
+		choices={typing.choices}
+		onpick={pick}
+	/>
+{/if}
 {#if helping}
 	<GridHelp
 		types={edits !== undefined}
@@ -697,6 +756,16 @@
 	/>
 {/if}
 
+{#snippet togetherCell(row: GridRow, column: GridColumn, c: number)}
+	{@const cell = sheet.cellOf(row, column)}
+	<span
+		class="cell {column.kind}"
+		class:apart={column.apart}
+		style="transform:translateX({layout.lefts[c]}px);width:{layout.widths[c]}px"
+		>{cell ? sheet.shown(row, column, cell) : ''}</span
+	>
+{/snippet}
+
 {#snippet figureCell(row: GridRow, r: number, column: GridColumn, c: number, marks: RowMarks)}
 	{@const same = steady<ReturnType<typeof contentOf>>()}
 	{@const content = same(contentOf(row, column))}
@@ -717,11 +786,15 @@
 		{#if marked.typed && typing.at}
 			<input
 				class="typing"
+				class:words={column.kind === 'text'}
 				aria-label="{row.label}, {column.label}"
 				bind:value={typing.at.text}
 				use:input
 				onkeydown={onInputKey}
 				onblur={() => commit(null)}
+				role={typing.choices.length ? 'combobox' : undefined}
+				aria-expanded={typing.choices.length ? true : undefined}
+				aria-controls={typing.choices.length ? `${id}-choices` : undefined}
 			/>
 		{:else if content.draws === 'figure' || content.draws === 'text'}
 			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
@@ -776,6 +849,37 @@
 	.cells {
 		position: absolute;
 		inset: 0;
+	}
+	.together {
+		position: relative;
+		flex: none;
+		height: var(--row);
+		overflow: hidden;
+		font-size: 13px;
+		font-weight: 600;
+		border-top: 1px solid var(--ink-2);
+		background: var(--ground);
+	}
+	.together .along {
+		position: absolute;
+		inset: 0 auto 0 0;
+	}
+	.together .pinned {
+		position: absolute;
+		inset: 0 auto 0 0;
+		z-index: 1;
+		background: var(--ground);
+	}
+	.together .cell {
+		border-bottom: none;
+		background: var(--ground);
+		cursor: default;
+	}
+	.together .name {
+		padding-left: 24px;
+		border-bottom: none;
+		white-space: nowrap;
+		overflow: hidden;
 	}
 	/* In the place of the rows that are not there. */
 	.none {
@@ -863,6 +967,9 @@
 		background: var(--sheet);
 		border: 2px solid var(--plum);
 		outline: none;
+	}
+	.typing.words {
+		text-align: left;
 	}
 	.handle {
 		position: absolute;

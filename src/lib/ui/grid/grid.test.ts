@@ -72,7 +72,11 @@ describe('the clipboard', () => {
 			)
 		);
 	});
-	const writable: PasteTarget = { editable: true, format: 'money', reason: '' };
+	const read = (text: string) => {
+		const value = readFigure(text, 'money');
+		return value === undefined ? { reason: 'This is no number.' } : { value };
+	};
+	const writable: PasteTarget = { editable: true, read, reason: '' };
 	const size = { rows: 10, columns: 10 };
 	const at = (top: number, left: number, bottom = top, right = left) => ({ top, left, bottom, right });
 	it('fills a block with one value, repeats what fits several times, else lays it down', () => {

@@ -1,7 +1,9 @@
 /** What a grid holds and what is chosen in it, without any element of a page. */
 import { digits } from '../writing/count';
+import type { Cell } from '../../core/engine/values';
 import { figure, type Figures } from '../writing/format';
 import type { Edit, EditBatch } from './editing/edits.svelte';
+import type { Entered } from './entered';
 import { blockOf, heightOf, placesOf, widthOfBlock, type Block } from './range';
 import type { CellOf, GridCell, GridColumn, GridRow, Place } from './types';
 
@@ -11,12 +13,12 @@ export interface SheetSource {
 	readonly rows: readonly { row: GridRow }[];
 	readonly columns: readonly GridColumn[];
 	readonly cell: CellOf;
-	readonly edits: EditBatch | undefined;
+	readonly edits: EditBatch<Entered> | undefined;
 	readonly figures: Figures;
 }
 
-/** A figure for a place, or null to take away what is typed there. */
-export type Put = Place & { value: number | null };
+/** A figure or words for a place, or null to take away what is typed there. */
+export type Put = Place & { value: Entered };
 
 /** Whether anything can be typed into a cell: a figure of its own, or a total that is spread. */
 export const typable = (cell: GridCell | undefined) => cell?.editable === true || cell?.spreads === true;
@@ -42,7 +44,7 @@ export class Sheet {
 	get active(): Place {
 		return this.#active;
 	}
-	get edits(): EditBatch | undefined {
+	get edits(): EditBatch<Entered> | undefined {
 		return this.#source.edits;
 	}
 	get columns(): readonly GridColumn[] {
@@ -92,18 +94,34 @@ export class Sheet {
 		return row && column ? this.cellOf(row, column) : undefined;
 	}
 	/** What is typed there and not saved. */
-	pending(row: GridRow, column: GridColumn, cell: GridCell | undefined): Edit | undefined {
+	pending(row: GridRow, column: GridColumn, cell: GridCell | undefined): Edit<Entered> | undefined {
 		const edits = this.edits;
 		if (!edits || !(cell?.editable || cell?.erasable)) return undefined;
 		const at = addressOf(row, column, cell);
 		return edits.at(at.row, at.column);
 	}
-	/** What stands in a cell now: typed and not saved, or as loaded. */
-	valueIn(row: GridRow, column: GridColumn, cell: GridCell) {
+	/** The figure that stands in a cell now: typed and not saved, or as loaded. */
+	valueIn(row: GridRow, column: GridColumn, cell: GridCell): Cell {
 		const edit = this.pending(row, column, cell);
-		return edit ? (edit.value ?? cell.without ?? null) : cell.value;
+		if (!edit) return cell.value;
+		return typeof edit.value === 'number' ? edit.value : (cell.without ?? null);
+	}
+	/** The same of a cell that takes words. */
+	wordsIn(row: GridRow, column: GridColumn, cell: GridCell): Entered {
+		const edit = this.pending(row, column, cell);
+		return edit ? edit.value : (cell.typed ?? null);
+	}
+	/** What typing into another cell would put there; undefined where it fits no such cell. */
+	copiedTo(from: Place, to: Place): Entered | undefined {
+		const [row, column, cell] = [this.rowAt(from.r), this.columns[from.c], this.cellAt(from)];
+		const target = this.cellAt(to);
+		if (!target?.entry) return this.numberAt(from);
+		if (!row || !cell) return null;
+		const read = target.entry.read(cell.entry ? cell.entry.typed(this.wordsIn(row, column, cell)) : '');
+		return 'value' in read ? read.value : undefined;
 	}
 	shown(row: GridRow, column: GridColumn, cell: GridCell): string {
+		if (cell.entry) return cell.entry.shown(this.wordsIn(row, column, cell));
 		if (column.kind === 'text') return cell.text ?? '';
 		const { figures, edits } = this.#source;
 		// Who types sees whole figures.

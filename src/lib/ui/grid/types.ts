@@ -2,6 +2,7 @@
 import type { Span } from '../../core/calendar/spans';
 import type { Cell } from '../../core/engine/values';
 import type { NumberFormat } from '../../core/company/schema';
+import type { Entered, WordEntry } from './entered';
 
 export interface GridColumn {
 	key: string;
@@ -28,7 +29,9 @@ export interface GridCell {
 	/** Words in a text column. */
 	text?: string;
 	/** What was typed here, under an override or as the value itself. */
-	typed?: number | null;
+	typed?: Entered;
+	/** It takes words rather than figures; `typed` is what stands in it. */
+	entry?: WordEntry;
 	/** What stands in the cell when it is typed, where the value shown is something made of it. */
 	under?: Cell;
 	/** Under which names what is typed here is kept until it is saved; the row's and column's keys when absent. */

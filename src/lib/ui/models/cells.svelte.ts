@@ -12,7 +12,7 @@ import { exact } from '../writing/format';
 import { isMonth } from '../grid/columns';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
 import { acrossKey, type ModelColumns, type Shows } from './columns';
-import { cellKey } from './keys';
+import { cellKey } from '../entry/cell-key';
 
 type Rows = ReadonlyMap<string, ViewRow>;
 

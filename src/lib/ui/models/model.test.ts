@@ -6,7 +6,7 @@ import type { ViewRow } from '../../core/views/model-view';
 import type { GridRow } from '../grid/types';
 import { ModelCells } from './cells.svelte';
 import { modelColumns } from './columns';
-import { cellKey, cellPlace } from './keys';
+import { cellKey, cellPlace } from '../entry/cell-key';
 
 const calendar = monthCalendar(4);
 const APR = calendar.parse('2027-04')!;

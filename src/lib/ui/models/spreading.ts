@@ -10,7 +10,7 @@ import type { ModelFigures, ViewRow } from '../../core/views/model-view';
 import { get } from '../kit/api';
 import type { Edit } from '../grid/editing/edits.svelte';
 import { CannotSpread, LAST_YEAR, type Spread, type SpreadRow } from '../entry/spread';
-import { cellKey } from './keys';
+import { cellKey } from '../entry/cell-key';
 
 /** A total that is to be spread: a row under one entry across, in some months. */
 export interface ModelTotal {

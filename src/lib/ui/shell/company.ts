@@ -52,6 +52,8 @@ export interface FrameData {
 	accounts: { code: string; name: string }[];
 	/** `calendar` is null for a model in the company’s periods. */
 	models: { code: string; name: string; calendar: CalendarSpec | null }[];
+	/** Those whose rows the user may see. */
+	schedules: { code: string; name: string }[];
 	today: string;
 }
 

@@ -1,6 +1,8 @@
 /** Changes to what is chosen in a sheet, and its text for the clipboard. */
 import { counted, digits } from '../../writing/count';
-import { plain } from '../../writing/format';
+import type { NumberFormat } from '../../../core/company/schema';
+import { plain, readFigure } from '../../writing/format';
+import type { ReadText } from '../entered';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
 import { heightOf, placesOf, widthOfBlock, type Block } from '../range';
@@ -22,23 +24,28 @@ export function fillChosen(sheet: Sheet, direction: 'right' | 'down'): void {
 	if (from < 0) return;
 	const list = placesOf(range).filter((at) => sheet.writable(at) && (right ? at.c : at.r) > from);
 	sheet.put(
-		list.map((at) => ({
-			...at,
-			value: sheet.numberAt(right ? { r: at.r, c: from } : { r: from, c: at.c })
-		}))
+		list.flatMap((at) => {
+			const value = sheet.copiedTo(right ? { r: at.r, c: from } : { r: from, c: at.c }, at);
+			return value === undefined ? [] : [{ ...at, value }];
+		})
 	);
 }
 
 /** What the fill handle was drawn over goes on from what is chosen, and is chosen with it. */
 export function fillOver(sheet: Sheet, target: Block): void {
 	const list: Put[] = [];
-	for (const { known, onto } of linesFrom(sheet.range, target))
-		continued(
+	for (const { known, onto } of linesFrom(sheet.range, target)) {
+		const figures = continued(
 			known.map((at) => sheet.numberAt(at)),
 			onto.length
-		).forEach((value, i) => {
-			if (sheet.writable(onto[i])) list.push({ ...onto[i], value });
+		);
+		onto.forEach((at, i) => {
+			if (!sheet.writable(at)) return;
+			// Words begin again from the first.
+			const value = sheet.cellAt(at)?.entry ? sheet.copiedTo(known[i % known.length], at) : figures[i];
+			if (value !== undefined) list.push({ ...at, value });
 		});
+	}
 	sheet.put(list);
 	sheet.selectBlock(target);
 }
@@ -68,6 +75,7 @@ export function copied(sheet: Sheet, heads: { corner: string } | null): string {
 			...chosen.map((column) => {
 				const cell = sheet.cellOf(row, column);
 				if (!cell || column.kind === 'shape' || column.kind === 'bar') return '';
+				if (cell.entry) return cell.entry.typed(sheet.wordsIn(row, column, cell));
 				return column.kind === 'text' ? (cell.text ?? '') : plain(sheet.valueIn(row, column, cell));
 			})
 		]);
@@ -83,13 +91,19 @@ export function pasteInto(
 	const block = readBlock(text);
 	const plan = planPaste(block, sheet.range, sheet.size, (place) => {
 		const cell = sheet.cellAt(place);
+		const format = cell ? formatOf(sheet.rowAt(place.r)!, cell) : 'number';
 		return {
 			editable: cell?.editable === true,
-			format: cell ? formatOf(sheet.rowAt(place.r)!, cell) : 'number',
+			read: (t) => cell?.entry?.read(t) ?? readNumber(t, format),
 			reason: reasonOf(cell)
 		};
 	});
 	return { plan, pasted: { rows: block.length, columns: Math.max(...block.map((l) => l.length)) } };
+}
+
+function readNumber(text: string, format: NumberFormat): ReadText {
+	const value = readFigure(text, format);
+	return value === undefined ? { reason: 'This is no number.' } : { value };
 }
 
 /** Types what was pasted. @returns what was done, in words */

@@ -1,6 +1,5 @@
 /** Blocks of cells as text, the way spreadsheets exchange them: tabs between cells, lines between rows (RFC 4180 quotes). */
-import type { NumberFormat } from '../../../core/company/schema';
-import { readFigure } from '../../writing/format';
+import type { Entered, ReadText } from '../entered';
 import { heightOf, widthOfBlock, type Block } from '../range';
 import type { Place } from '../types';
 
@@ -29,13 +28,13 @@ export const writeBlock = (rows: readonly (readonly string[])[]): string =>
 /** What a pasted cell falls on. */
 export interface PasteTarget {
 	editable: boolean;
-	format: NumberFormat;
+	read(text: string): ReadText;
 	/** Why it cannot be typed. */
 	reason: string;
 }
 
 export interface PastePlan {
-	put: (Place & { value: number | null })[];
+	put: (Place & { value: Entered })[];
 	/** Cells that would be left out, and why. */
 	left: (Place & { text: string; reason: string })[];
 	/** Cells that fall outside the grid. */
@@ -87,9 +86,9 @@ export function planPaste(
 				plan.left.push({ r, c, text, reason: target.reason });
 				continue;
 			}
-			const value = readFigure(text, target.format);
-			if (value === undefined) plan.left.push({ r, c, text, reason: 'This is no number.' });
-			else plan.put.push({ r, c, value });
+			const read = target.read(text);
+			if ('value' in read) plan.put.push({ r, c, value: read.value });
+			else plan.left.push({ r, c, text, reason: read.reason });
 		}
 	return plan;
 }

@@ -1,35 +1,38 @@
 /** A batch of typed cells that are not saved yet, with undo and redo that reach back over saves. */
 
-export interface Edit {
+import type { Entered } from '../entered';
+
+/** @template V what can be typed: figures alone, unless it is said otherwise */
+export interface Edit<V extends Entered = number | null> {
 	row: string;
 	column: string;
 	/** What is saved there. */
-	before: number | null;
+	before: V;
 	/** Null takes the typed value away. */
-	value: number | null;
+	value: V;
 }
 
 /** One cell of a step: what was to stand there before it, and after it. */
-interface Change {
+interface Change<V> {
 	row: string;
 	column: string;
-	from: number | null;
-	to: number | null;
+	from: V;
+	to: V;
 }
 
 const keyOf = (row: string, column: string) => `${row}\u0000${column}`;
 const MOST_STEPS = 500;
 
-export class EditBatch {
-	readonly #cells = new Map<string, Edit>();
+export class EditBatch<V extends Entered = number | null> {
+	readonly #cells = new Map<string, Edit<V>>();
 	/** Raised once a step: who reads cells hears of fifty thousand pasted ones as of one. */
 	#version = $state(0);
 	/** What is saved in the cells that were ever typed here. */
-	readonly #saved = new Map<string, number | null>();
+	readonly #saved = new Map<string, V>();
 	/** On its way to the server. */
-	#sent: Edit[] = [];
-	#done: Change[][] = $state.raw([]);
-	#undone: Change[][] = $state.raw([]);
+	#sent: Edit<V>[] = [];
+	#done: Change<V>[][] = $state.raw([]);
+	#undone: Change<V>[][] = $state.raw([]);
 
 	get count(): number {
 		void this.#version;
@@ -41,19 +44,19 @@ export class EditBatch {
 	get canRedo(): boolean {
 		return this.#undone.length > 0;
 	}
-	get list(): Edit[] {
+	get list(): Edit<V>[] {
 		void this.#version;
 		return [...this.#cells.values()];
 	}
-	at(row: string, column: string): Edit | undefined {
+	at(row: string, column: string): Edit<V> | undefined {
 		void this.#version;
 		return this.#cells.get(keyOf(row, column));
 	}
 
 	/** Takes up edits as one step. A cell put back to what is saved is no edit any more. */
-	apply(edits: readonly Edit[]): void {
+	apply(edits: readonly Edit<V>[]): void {
 		if (!edits.length) return;
-		const step = edits.map(({ row, column, before, value }): Change => {
+		const step = edits.map(({ row, column, before, value }): Change<V> => {
 			const key = keyOf(row, column);
 			const pending = this.#cells.get(key);
 			if (!pending) this.#saved.set(key, before);
@@ -81,7 +84,7 @@ export class EditBatch {
 		this.#version++;
 	}
 	/** What is to be saved, as it stands now; typing goes on meanwhile. */
-	send(): Edit[] {
+	send(): Edit<V>[] {
 		this.#sent = this.list;
 		return this.#sent;
 	}
@@ -100,7 +103,7 @@ export class EditBatch {
 		this.#version++;
 	}
 	/** Somebody else has saved another value in a cell. */
-	rebase(row: string, column: string, saved: number | null): void {
+	rebase(row: string, column: string, saved: V): void {
 		const key = keyOf(row, column);
 		const pending = this.#cells.get(key);
 		this.#saved.set(key, saved);
@@ -116,9 +119,9 @@ export class EditBatch {
 		this.#undone = [];
 		this.#version++;
 	}
-	#put(row: string, column: string, value: number | null): void {
+	#put(row: string, column: string, value: V): void {
 		const key = keyOf(row, column);
-		const before = this.#saved.get(key) ?? null;
+		const before = this.#saved.get(key) ?? (null as V);
 		if (value === before) this.#cells.delete(key);
 		else this.#cells.set(key, { row, column, before, value });
 	}

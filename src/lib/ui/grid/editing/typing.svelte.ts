@@ -5,6 +5,9 @@ import { userStyle } from '../../writing/user-style.svelte';
 import { formatOf, type Sheet } from '../sheet.svelte';
 import type { GridColumn, GridRow, Place } from '../types';
 
+/** So many are offered to pick from; typing narrows them. */
+const MOST_OFFERED = 200;
+
 /** What came of it when typing ended. */
 export type Typed =
 	/** The text is no number: said why, and typing goes on. */
@@ -29,12 +32,28 @@ export class Typing {
 		const place = this.#sheet.active;
 		const row = this.#sheet.rowAt(place.r)!;
 		const cell = this.#sheet.cellAt(place)!;
-		const edit = this.#sheet.pending(row, this.#sheet.columns[place.c], cell);
-		const value = edit ? edit.value : (cell.under ?? cell.value);
+		const column = this.#sheet.columns[place.c];
+		if (cell.entry)
+			return this.#offer(place, cell.entry.typed(this.#sheet.wordsIn(row, column, cell)), first);
+		const edit = this.#sheet.pending(row, column, cell);
+		const value = edit
+			? this.#sheet.valueIn(row, column, { ...cell, without: undefined })
+			: (cell.under ?? cell.value);
 		const asPercent = formatOf(row, cell) === 'percent' && typeof value === 'number';
 		const text = asPercent ? `${plain(Number((value * 100).toPrecision(12)))}%` : plain(asDecimal(value));
+		this.#offer(place, text, first);
+	}
+	#offer(place: Place, text: string, first: string | undefined): void {
 		this.#offered = first === undefined ? text : null;
 		this.at = { ...place, text: first ?? text };
+	}
+	/** What can be picked, as far as it fits what is typed: all of it while nothing is. */
+	get choices(): readonly string[] {
+		if (!this.at) return [];
+		const { text } = this.at;
+		const all = this.#sheet.cellAt(this.at)?.entry?.choices ?? [];
+		const sought = text === this.#offered ? '' : text.trim().toLowerCase();
+		return all.filter((c) => c.toLowerCase().includes(sought)).slice(0, MOST_OFFERED);
 	}
 	cancel(): void {
 		this.at = null;
@@ -53,6 +72,13 @@ export class Typing {
 			return cell.spreads && !cell.editable
 				? { kind: 'total', cell: { row, column }, value: null }
 				: { kind: 'put', at: { r, c } };
+		}
+		if (cell.entry) {
+			const read = cell.entry.read(text);
+			if ('reason' in read) return { kind: 'refused', reason: read.reason };
+			this.at = null;
+			this.#sheet.put([{ r, c, value: read.value }]);
+			return { kind: 'put', at: { r, c } };
 		}
 		const value = readTyped(text, formatOf(row, cell), this.#sheet.valueIn(row, column, cell));
 		if (value === undefined) return { kind: 'refused', reason: noNumber(text) };

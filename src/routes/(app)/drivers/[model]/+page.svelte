@@ -21,7 +21,7 @@
 	import type { CellOf, GridColumn, GridRow } from '$lib/ui/grid/types';
 	import { ModelCells } from '$lib/ui/models/cells.svelte';
 	import { modelColumns, MONTH_WIDTH } from '$lib/ui/models/columns';
-	import { cellKey, cellPlace } from '$lib/ui/models/keys';
+	import { cellKey, cellPlace } from '$lib/ui/entry/cell-key';
 	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/models/spreading';
 	import { ApiError, get, post } from '$lib/ui/kit/api';
 	import { notices } from '$lib/ui/kit/notices.svelte';

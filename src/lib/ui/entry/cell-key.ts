@@ -1,4 +1,4 @@
-/** Names of a driver model's typed cells: a line, and a row of the model. */
+/** Names of typed cells in a grid: a line, and a row of its block. */
 const AT = '@';
 
 export const cellKey = (line: string, row: string) => `${line}${AT}${row}`;

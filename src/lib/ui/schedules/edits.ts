@@ -1,0 +1,110 @@
+/** What is typed into a schedule's grid and not saved, as it is sent: rows put in and taken out, values, months. */
+import { sharesCode } from '../../core/blocks/schedule/schema';
+import { SHARE } from '../../core/blocks/schedule/schema';
+import type { RowChange } from '../../core/blocks/schedule/row-changes';
+import { DIVIDED } from '../../core/blocks/schedule/row-changes';
+import type { Calendar } from '../../core/calendar/calendar';
+import type { CellEdit, TypedCell, Written } from '../../core/inputs/cell';
+import { cellPlace } from '../entry/cell-key';
+import type { Entered } from '../grid/entered';
+import type { Edit } from '../grid/editing/edits.svelte';
+
+/** Stands for a column that says whether a row is there. */
+export const PRESENCE = '@row';
+
+export interface SentRows {
+	changes: RowChange[];
+	edits: Written<CellEdit>[];
+}
+
+type Typed = Edit<Entered>;
+const isAdded = (e: Typed) => e.column === PRESENCE && e.before === null && e.value === true;
+const isRemoved = (e: Typed) => e.column === PRESENCE && e.before === true && e.value === null;
+
+/** Rows that are put in, and that are taken out, by what they are known by. */
+export const addedIn = (edits: readonly Typed[]): string[] => edits.filter(isAdded).map((e) => e.row);
+export const removedIn = (edits: readonly Typed[]): Set<string> =>
+	new Set(edits.filter(isRemoved).map((e) => e.row));
+
+/** The block in which a line of a schedule is typed. */
+export const blockOfLine = (schedule: string, line: string): string =>
+	line === SHARE ? sharesCode(schedule) : schedule;
+
+/** @param after of a row that is put in, the one that it follows */
+export function sentOf(
+	schedule: string,
+	calendar: Calendar,
+	edits: readonly Typed[],
+	after: ReadonlyMap<string, string | null>
+): SentRows {
+	const [added, removed] = [new Set(addedIn(edits)), removedIn(edits)];
+	const sent: SentRows = { changes: [], edits: [] };
+	const begun = new Map<string, Extract<RowChange, { kind: 'add' }>>();
+	for (const id of added) {
+		const follows = after.get(id);
+		const change = {
+			kind: 'add' as const,
+			row: { id, values: {} },
+			...(follows === undefined ? {} : { after: follows })
+		};
+		begun.set(id, change);
+		sent.changes.push(change);
+	}
+	for (const { row, column, before, value } of edits) {
+		if (calendar.parse(column) !== null) {
+			const { line, row: id } = cellPlace(row);
+			if (removed.has(id.split('|')[0])) continue;
+			sent.edits.push({
+				block: blockOfLine(schedule, line),
+				line,
+				row: id,
+				period: column,
+				before: before as number | null,
+				value: value as number | null
+			});
+		} else if (column === PRESENCE) {
+			if (removed.has(row)) sent.changes.push({ kind: 'remove', id: row });
+		} else if (added.has(row)) {
+			if (value === null) continue;
+			const own = begun.get(row)!.row;
+			if (column === DIVIDED) own.shares = String(value).split(';');
+			else own.values[column] = value;
+		} else if (!removed.has(row)) sent.changes.push({ kind: 'set', id: row, column, before, value });
+	}
+	return sent;
+}
+
+/** Months as the calculation takes them. */
+export const typedMonths = (calendar: Calendar, edits: readonly Written<CellEdit>[]): TypedCell[] =>
+	edits.map(({ block, line, row, period, value }) => ({
+		block,
+		line,
+		row,
+		period: calendar.parse(period)!,
+		value
+	}));
+
+/**
+ * What new rows are known by: the next after those that end with a number, else a word and a number.
+ * @param taken all that are there, also those that are put in or taken out
+ */
+export function freshIds(taken: Iterable<string>, word: string, count: number): string[] {
+	const used = new Set(taken);
+	let best: { stem: string; digits: number; last: number } | null = null;
+	for (const id of used) {
+		const [, stem, digits] = /^(.*?)(\d+)$/.exec(id) ?? [];
+		if (digits === undefined || digits.length > 12) continue;
+		if (!best || Number(digits) >= best.last) best = { stem, digits: digits.length, last: Number(digits) };
+	}
+	const { stem, digits, last } = best ?? {
+		stem: `${word.replaceAll(/[|;/]/g, ' ').trim()}-`,
+		digits: 1,
+		last: 0
+	};
+	const found: string[] = [];
+	for (let n = last + 1; found.length < count; n++) {
+		const id = `${stem}${String(n).padStart(digits, '0')}`;
+		if (!used.has(id)) found.push(id);
+	}
+	return found;
+}

@@ -1,0 +1,44 @@
+/** Figures of a schedule as they would be with what is typed and not saved yet. */
+import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-preview';
+import type { ScheduleQuery } from '../../core/views/schedule-view';
+import { Newest } from '../kit/newest';
+import { ScenarioThread } from '../scenarios/scenario-thread';
+import type { SchedulePreviewWork } from './preview.worker';
+
+export class ScheduleLive {
+	/** Null while nothing is typed, or until the first answer. */
+	changes: ScheduleChanges | null = $state.raw(null);
+
+	readonly #thread = new ScenarioThread<SchedulePreviewWork>(
+		() => new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })
+	);
+	readonly #newest = new Newest();
+	#wanted = 0;
+
+	/**
+	 * Asks for the figures with these edits; with none it makes the thread ready, so that the first answer does not wait.
+	 * @param block the schedule’s last block, which all its others lead to
+	 * @param version changes whenever the saved figures may have changed
+	 */
+	show(scenario: string, block: string, version: unknown, edits: ScheduleEdits, query: ScheduleQuery): void {
+		const wanted = ++this.#wanted;
+		const nothing = edits.rows.length + edits.months.length === 0;
+		if (nothing) this.changes = null;
+		this.#newest.run(async () => {
+			try {
+				const what = { scenario, model: block };
+				const changes = await this.#thread.ask(what, version, (work) => work.changes(edits, query));
+				if (wanted === this.#wanted && !nothing) this.changes = changes;
+			} catch {
+				// Without it the saved figures stand; saving calculates anew, and says what is wrong.
+				this.close();
+				this.changes = null;
+			}
+		});
+	}
+
+	/** Ends the thread. */
+	close(): void {
+		this.#thread.close();
+	}
+}

@@ -1,0 +1,28 @@
+/** Calculates rows of a schedule that are changed and not saved, in a thread of the browser. */
+import { expose } from 'comlink';
+import { packageFromBytes } from '../../core/scenario/package';
+import { SchedulePreview, type ScheduleChanges, type ScheduleEdits } from '../../core/views/schedule-preview';
+import type { ScheduleFigures, ScheduleQuery } from '../../core/views/schedule-view';
+
+let parcel = new ArrayBuffer(0);
+let preview: SchedulePreview | null = null;
+/** What is saved, as the last query shows it. */
+let saved: { query: string; figures: ScheduleFigures } | null = null;
+
+const work = {
+	load(bytes: ArrayBuffer): void {
+		parcel = bytes;
+		preview = null;
+		saved = null;
+	},
+	/** What differs from the saved figures. @throws ModelError for what cannot be calculated */
+	changes(edits: ScheduleEdits, query: ScheduleQuery): ScheduleChanges {
+		preview ??= new SchedulePreview(packageFromBytes(parcel), query.schedule);
+		const text = JSON.stringify(query);
+		if (saved?.query !== text)
+			saved = { query: text, figures: preview.figures({ rows: [], months: [] }, query) };
+		return preview.changes(edits, query, saved.figures);
+	}
+};
+export type SchedulePreviewWork = typeof work;
+expose(work);

@@ -1,0 +1,9 @@
+import { page } from '$lib/server/doors/http';
+import { selectionFrom } from '$lib/server/scenarios/selection';
+import { listSchedules } from '$lib/server/schedules/schedules';
+
+export const load = ({ locals, url }) =>
+	page({ locals }, async (context) => {
+		const { scenario } = await selectionFrom(context, url);
+		return { list: scenario ? await listSchedules(context, scenario) : [] };
+	});

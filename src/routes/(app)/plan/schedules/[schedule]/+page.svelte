@@ -1,0 +1,586 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { onDestroy, tick, untrack } from 'svelte';
+	import { DIVIDED, type RowConflict } from '$lib/core/blocks/schedule/row-changes';
+	import { departmentColumn, SHARE, sharesCode, type ScheduleRow } from '$lib/core/blocks/schedule/schema';
+	import { columnSpans } from '$lib/core/calendar/spans';
+	import type { FigureRef } from '$lib/core/explain/trace';
+	import type { ScheduleViewRow } from '$lib/core/views/schedule-view';
+	import { cellKey } from '$lib/ui/entry/cell-key';
+	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
+	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
+	import { Saving, type ServerConflict } from '$lib/ui/entry/saving.svelte';
+	import { sheet } from '$lib/ui/figure/sheet.svelte';
+	import { landingIn, trail } from '$lib/ui/figure/trail.svelte';
+	import { isMonth } from '$lib/ui/grid/columns';
+	import { EditBatch, type Edit } from '$lib/ui/grid/editing/edits.svelte';
+	import type { Entered } from '$lib/ui/grid/entered';
+	import { Folds } from '$lib/ui/grid/folds.svelte';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import type { GridColumn, GridRow } from '$lib/ui/grid/types';
+	import { post } from '$lib/ui/kit/api';
+	import Faults from '$lib/ui/kit/Faults.svelte';
+	import Button from '$lib/ui/kit/form/Button.svelte';
+	import Choice from '$lib/ui/kit/form/Choice.svelte';
+	import Field from '$lib/ui/kit/form/Field.svelte';
+	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
+	import type { MenuItem } from '$lib/ui/kit/menu';
+	import { notices } from '$lib/ui/kit/notices.svelte';
+	import { ALL, ScheduleCells } from '$lib/ui/schedules/cells.svelte';
+	import ColumnsDialog from '$lib/ui/schedules/ColumnsDialog.svelte';
+	import { rowColumns, scheduleColumns, shownColumns } from '$lib/ui/schedules/columns';
+	import { addedIn, freshIds, PRESENCE, removedIn, sentOf, typedMonths } from '$lib/ui/schedules/edits';
+	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
+	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import { showMonths } from '$lib/ui/shell/window';
+	import { counted } from '$lib/ui/writing/count';
+	import { exact, share } from '$lib/ui/writing/format';
+
+	let { data } = $props();
+	const company = useCompany();
+	const selection = $derived(data.selection);
+	const view = $derived(data.view);
+	const definition = $derived(view.definition);
+	const { calendar } = $derived({ calendar: company.calendarOf(view.definition.code) });
+	const saved = $derived(JSON.parse(data.rows) as ScheduleViewRow[]);
+	const list = $derived(new Map((JSON.parse(data.list) as ScheduleRow[]).map((r) => [r.id, r])));
+	const savedRows = $derived(new Map(saved.map((r) => [r.key, r])));
+	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
+	const single = $derived(data.departments.find((d) => d.code === selection.department));
+
+	const edits = new EditBatch<Entered>();
+	/** Of rows that are put in, the ones that they follow; kept when they are taken back and put in again. */
+	const after = new Map<string, string | null>();
+	const sent = $derived(sentOf(definition.code, calendar, edits.list, after));
+	const added = $derived(addedIn(edits.list));
+	const removed = $derived(removedIn(edits.list));
+
+	const live = new ScheduleLive();
+	onDestroy(() => live.close());
+	// The saved figures are new with each load; what is typed is worked out on top of them.
+	let version = 0;
+	$effect(() => {
+		void data.view;
+		untrack(() => version++);
+	});
+	const query = $derived({
+		...$state.snapshot(data.wanted),
+		schedule: definition.code,
+		department: selection.department === data.departments[0]?.code ? null : selection.department,
+		spans: $state.snapshot(view.spans)
+	});
+	const block = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
+	$effect(() => {
+		const typed = { rows: sent.changes, months: typedMonths(calendar, sent.edits) };
+		const { scenario } = selection;
+		const wanted = query;
+		const own = block;
+		void data.view;
+		untrack(() => live.show(scenario, own, version, typed, wanted));
+	});
+	const changed = $derived(new Map((live.changes?.rows ?? []).map((r) => [r.key, r])));
+	const unshared = $derived(live.changes?.unshared ?? view.unshared);
+	const errors = $derived(live.changes?.errors ?? view.errors);
+
+	const folds = untrack(() => new Folds(calendar));
+	const spans = $derived(columnSpans(calendar, selection, (first) => folds.has(first)));
+	const chosenColumns = $derived((page.url.searchParams.get('columns') ?? '').split(',').filter(Boolean));
+	const shown = $derived(shownColumns(definition, chosenColumns));
+	const layout = $derived(scheduleColumns({ calendar, columns: shown, spans, read: view.spans }));
+	const cells = new ScheduleCells({
+		get definition() {
+			return definition;
+		},
+		get choices() {
+			return view.choices;
+		},
+		get calendar() {
+			return calendar;
+		},
+		get layout() {
+			return layout;
+		},
+		get shown() {
+			return shown;
+		},
+		get read() {
+			return view.spans;
+		},
+		get open() {
+			return view.open;
+		},
+		get last() {
+			return view.last;
+		},
+		get editable() {
+			return view.editable;
+		},
+		get reason() {
+			return view.reason;
+		},
+		get list() {
+			return list;
+		},
+		get saved() {
+			return savedRows;
+		},
+		get changed() {
+			return changed;
+		},
+		get totals() {
+			return live.changes?.totals ?? view.totals;
+		}
+	});
+
+	const UNDER: readonly ScheduleViewRow['kind'][] = ['share', 'line'];
+	/** A row of the schedule as the grid has it, without those under it. */
+	function gridRow(key: string): GridRow {
+		const row = cells.row(key);
+		if (!row) return { key, label: key, kind: 'leaf', format: 'money' };
+		const flagged = row.unshared;
+		return {
+			key,
+			label: row.kind === 'row' ? row.id : row.kind === 'group' ? `${row.label}, ${row.count}` : row.label,
+			note: row.kind === 'share' ? 'share' : row.kind === 'line' ? cells.line(row.line)?.unit : undefined,
+			kind: row.kind === 'group' ? 'heading' : UNDER.includes(row.kind) ? 'part' : 'leaf',
+			format: cells.formatOf(row.line),
+			toggle: row.open === null ? undefined : row.open ? 'open' : 'closed',
+			mark: flagged && words(flagged)
+		};
+	}
+	function words({ first, count, sum }: { first: number; count: number; sum: number }): string {
+		const more =
+			count > 1
+				? ` and in ${counted(count - 1, `more ${calendar.words.one}`, `more ${calendar.words.many}`)}`
+				: '';
+		return `Shares come to ${share(sum)} in ${calendar.label(first)}${more}`;
+	}
+	/** Rows as they are saved, without those taken out, with those put in where they are wanted. */
+	const rows = $derived.by((): GridRow[] => {
+		const waiting = new Map<string | null, string[]>();
+		for (const id of added) {
+			const follows = after.get(id) ?? null;
+			const at = follows !== null && (list.has(follows) || added.includes(follows)) ? follows : null;
+			waiting.set(at, [...(waiting.get(at) ?? []), id]);
+		}
+		const out: GridRow[] = [];
+		let group: GridRow | null = null;
+		const put = (row: GridRow) => (group ? (group.rows ??= []) : out).push(row);
+		const follow = (id: string | null) => {
+			for (const own of waiting.get(id) ?? []) {
+				put({ ...gridRow(own), rows: under(own) });
+				follow(own);
+			}
+		};
+		/** Lines and shares of an opened row. */
+		const under = (id: string): GridRow[] => {
+			const keys = saved.filter((r) => r.id === id && UNDER.includes(r.kind)).map((r) => r.key);
+			const fresh = [...changed.values()].filter(
+				(r) => r.id === id && UNDER.includes(r.kind) && !savedRows.has(r.key)
+			);
+			return [...keys, ...fresh.map((r) => r.key)].map(gridRow);
+		};
+		for (const row of saved) {
+			if (row.kind === 'group') {
+				group = gridRow(row.key);
+				out.push(group);
+			} else if (row.kind === 'row') {
+				if (!removed.has(row.id)) put({ ...gridRow(row.key), rows: row.open ? under(row.id) : undefined });
+				follow(row.id);
+			}
+		}
+		follow(null);
+		return out;
+	});
+	const together: GridRow = $derived({
+		key: ALL,
+		label: view.shown === view.count ? `All ${view.count}` : `${view.shown} of ${view.count}`,
+		kind: 'total',
+		format: cells.formatOf(view.line)
+	});
+
+	let faults = $state<{ message: string; faults: { message: string; column?: string }[] } | null>(null);
+	/** Where a mistake is, in words: the row, and what of it. */
+	function placed({ column = '', message }: { message: string; column?: string }) {
+		const [id, code] = column.split('/');
+		const label = rowColumns(definition).find((c) => c.code === code)?.label;
+		return { message: `${id}${label ? `, ${label}` : ''}: ${message}` };
+	}
+	type Differs = Extract<RowConflict, { kind: 'differs' }> | ServerConflict;
+	const saving = new Saving<Entered, Differs>({
+		edits,
+		async send(typed: readonly Edit<Entered>[]) {
+			faults = null;
+			return post<{ saved: number }>(`schedules/${definition.code}/rows`, {
+				scenario: selection.scenario,
+				...sentOf(definition.code, calendar, typed, after)
+			});
+		},
+		differs: (found): found is Differs[] =>
+			Array.isArray(found) && found.every((c: Differs | RowConflict) => 'edit' in c || c.kind === 'differs'),
+		cellOf: (c) =>
+			'edit' in c
+				? {
+						row: cellKey(c.edit.line, c.edit.row),
+						column: calendar.key(c.edit.period),
+						theirs: c.theirs
+					}
+				: { row: c.change.id, column: c.change.column, theirs: c.theirs },
+		view: (c) =>
+			'edit' in c
+				? {
+						name: `${c.edit.row}, ${cells.line(c.edit.line)?.label ?? 'Share'}, ${calendar.label(c.edit.period)}`,
+						mine: exact(c.edit.value, cells.formatOf(c.edit.line)),
+						theirs: exact(c.theirs, cells.formatOf(c.edit.line)),
+						user: c.user,
+						at: c.at
+					}
+				: {
+						name: `${c.change.id}, ${rowColumns(definition).find((r) => r.code === c.change.column)?.label ?? ''}`,
+						mine: String(c.change.value ?? 'blank'),
+						theirs: String(c.theirs ?? 'blank'),
+						user: '',
+						at: ''
+					},
+		told: (count) => `${counted(count, 'change')} saved; accounts and all that rests on them follow.`,
+		onfaults: (e) => (faults = { message: e.message, faults: e.faults.map(placed) })
+	});
+
+	let grid: Grid | undefined = $state();
+	/** Puts rows in behind another, with what is usual in their columns. @returns what they are known by */
+	function add(count: number, follows: string | null, like: Record<string, Entered> = {}): string[] {
+		const ids = freshIds([...list.keys(), ...added, ...removed, ...after.keys()], definition.one, count);
+		const department = departmentColumn(definition)?.code;
+		const usual: Record<string, Entered> = {};
+		for (const c of definition.columns)
+			if (c.formula === undefined && c.default !== undefined) usual[c.code] = c.default;
+		if (department && single?.leaf) usual[department] = single.code;
+		let last = follows;
+		const step: Edit<Entered>[] = [];
+		for (const id of ids) {
+			after.set(id, last);
+			last = id;
+			step.push({ row: id, column: PRESENCE, before: null, value: true });
+			for (const [column, value] of Object.entries({ ...usual, ...like }))
+				if (value !== null) step.push({ row: id, column, before: null, value });
+		}
+		edits.apply(step);
+		return ids;
+	}
+	async function goToNew(id: string) {
+		await tick();
+		grid?.goTo(id, shown[0].code);
+	}
+	const rowIds = () =>
+		[
+			...new Set(
+				(grid?.chosen() ?? []).flatMap((r) => cells.row(r.key)?.id ?? (added.includes(r.key) ? r.key : []))
+			)
+		].filter(Boolean);
+	function addHere() {
+		const [here] = rowIds();
+		void goToNew(add(1, here ?? [...list.keys()].at(-1) ?? null)[0]);
+	}
+	/** What stands in a column of a row now, typed or saved. */
+	function standing(id: string, column: string): Entered {
+		const edit = edits.at(id, column);
+		if (edit) return edit.value;
+		const row = list.get(id);
+		if (column === DIVIDED) return row?.shares?.join(';') ?? null;
+		return row?.values[column] ?? null;
+	}
+	function duplicate() {
+		const [here] = rowIds();
+		if (here === undefined) return;
+		const like = Object.fromEntries(
+			rowColumns(definition)
+				.filter((c) => c.column?.formula === undefined)
+				.map(({ code }) => [code, standing(here, code)])
+		);
+		void goToNew(add(1, here, like)[0]);
+	}
+	function remove() {
+		const step: Edit<Entered>[] = [];
+		for (const id of rowIds()) {
+			const fresh = added.includes(id);
+			step.push({ row: id, column: PRESENCE, before: fresh ? null : true, value: null });
+			// Of one that was never saved nothing stays behind.
+			if (fresh)
+				for (const e of edits.list)
+					if (e.row === id && e.column !== PRESENCE) step.push({ ...e, value: e.before });
+		}
+		edits.apply(step);
+		notices.say(
+			`${counted(step.filter((e) => e.column === PRESENCE).length, definition.one)} taken out; not saved yet.`
+		);
+	}
+	function onkeydown(event: KeyboardEvent) {
+		if (!view.editable || (event.target as Element).closest('input, select, textarea, dialog')) return;
+		if (event.key === 'Insert' && !event.ctrlKey && !event.shiftKey) addHere();
+		else if (event.key === 'Delete' && event.ctrlKey) remove();
+		else return;
+		event.preventDefault();
+	}
+
+	function show(change: Record<string, string>) {
+		const url = new URL(location.href);
+		for (const [k, v] of Object.entries(change)) {
+			if (v) url.searchParams.set(k, v);
+			else url.searchParams.delete(k);
+		}
+		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
+	}
+	const opened = $derived(data.wanted.open);
+	function toggle({ key }: GridRow) {
+		show({ open: (opened.includes(key) ? opened.filter((o) => o !== key) : [...opened, key]).join(',') });
+	}
+	const where = $derived(data.wanted.where);
+	function filter(column: string, value: string | null) {
+		const { [column]: _former, ...others } = where;
+		const all = value === null ? others : { ...others, [column]: value };
+		show({
+			where: Object.entries(all)
+				.map(([k, v]) => `${k}:${encodeURIComponent(v)}`)
+				.join(',')
+		});
+	}
+	let pause: ReturnType<typeof setTimeout> | undefined;
+	const PAUSE_MS = 300;
+	function seek(text: string) {
+		clearTimeout(pause);
+		pause = setTimeout(() => show({ words: text.trim() }), PAUSE_MS);
+	}
+
+	function withFigure(row: GridRow, column: GridColumn, act: (ref: FigureRef) => void) {
+		const at = layout.spanAt.get(column.key);
+		const own = cells.row(row.key);
+		if (at === undefined || !own) return;
+		const span = view.spans[at];
+		if (!own.target || !isMonth(span)) {
+			notices.say(
+				`These are several cells together. Open one ${calendar.words.one} of one ${definition.one} to see what it is made of.`
+			);
+			return;
+		}
+		act({
+			kind: 'line',
+			model: own.target.block,
+			line: own.target.line,
+			row: own.target.row,
+			period: span.from
+		});
+	}
+	const openFigure = (row: GridRow, column: GridColumn) =>
+		withFigure(row, column, (ref) => sheet.open({ scenario: selection.scenario, ref }));
+	const followFigure = (row: GridRow, column: GridColumn) =>
+		withFigure(
+			row,
+			column,
+			(ref) => void trail.follow(company, selection.scenario, ref, { row: row.key, month: column.key })
+		);
+
+	function menu(row: GridRow, column: GridColumn): MenuItem[] {
+		const items: MenuItem[] = [];
+		const { one } = definition;
+		if (view.editable)
+			items.push(
+				{ label: `Add a ${one} below`, keys: 'Insert', act: addHere },
+				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !rowIds().length },
+				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !rowIds().length }
+			);
+		const own = shown.find((c) => c.code === column.key);
+		if (own) {
+			const sorted = data.wanted.sort;
+			items.push(
+				sorted === own.code
+					? { label: `Sort by ${own.label}, the other way round`, act: () => show({ sort: `-${own.code}` }) }
+					: { label: `Sort by ${own.label}`, act: () => show({ sort: own.code }) },
+				{ label: `Group by ${own.label}`, act: () => show({ group: own.code, open: '' }) }
+			);
+			const cell = cells.at(row, column);
+			const text = cell?.entry ? cell.entry.shown(standing(row.key, own.code)) : '';
+			if (cell?.entry)
+				items.push({
+					label: text ? `Only rows with “${text}”` : `Only rows without ${own.label}`,
+					act: () => filter(own.code, text)
+				});
+		}
+		return items;
+	}
+	const labelOf = (code: string) => rowColumns(definition).find((c) => c.code === code)?.label ?? code;
+	let choosing = $state(false);
+
+	let landed = '';
+	$effect(() => {
+		const landing = landingIn(page.url);
+		if (!landing || !grid || !savedRows.has(landing.row)) return;
+		untrack(() => {
+			const at = `${page.url.pathname} ${landing.row}/${landing.month}`;
+			if (landed === at) return;
+			landed = at;
+			grid?.goTo(landing.row, landing.month);
+		});
+	});
+</script>
+
+<svelte:head><title>{definition.name} · Yardstave</title></svelte:head>
+<svelte:window {onkeydown} />
+
+<div class="top">
+	<div>
+		<h1>{definition.name}{single && query.department ? `: ${single.name}` : ''}</h1>
+		<p class="muted">
+			<a class="plain" href={withSelection('/plan/schedules', selection, company.calendar)}>All schedules</a>
+			{#if data.may['change schedules']}·
+				<a
+					class="plain"
+					href={withSelection(`/plan/schedules/${definition.code}/design`, selection, company.calendar)}
+					>Columns and lines</a
+				>{/if}{definition.description && ` · ${definition.description}`}
+			{#if !view.editable}<b>{view.reason}</b>{/if}
+		</p>
+		{#if errors}<p class="errors">{counted(errors, 'cell holds', 'cells hold')} an error.</p>{/if}
+		{#if unshared.length}
+			<p class="errors">
+				{counted(unshared.length, definition.one, `${definition.one}s`)} not divided into 100 %: {unshared
+					.slice(0, 3)
+					.map((u) => `${u.name} (${share(u.sum)} in ${calendar.label(u.first)})`)
+					.join(', ')}{unshared.length > 3 ? ' and others' : ''}.
+			</p>
+		{/if}
+	</div>
+	<div class="actions">
+		{#if view.editable}
+			<Button quiet onclick={addHere}>Add a {definition.one}</Button>
+			<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />
+		{/if}
+	</div>
+</div>
+<div class="filters">
+	{#if definition.lines.length}
+		<label>
+			By {calendar.words.one}
+			<Choice value={view.line} onpick={(v) => show({ line: v })}>
+				{#each definition.lines as l (l.code)}<option value={l.code}>{l.label}</option>{/each}
+			</Choice>
+		</label>
+	{/if}
+	<label>
+		Grouped by
+		<Choice value={data.wanted.group ?? ''} onpick={(v) => show({ group: v, open: '' })}>
+			<option value="">nothing</option>
+			{#each rowColumns(definition) as c (c.code)}<option value={c.code}>{c.label}</option>{/each}
+		</Choice>
+	</label>
+	<label>
+		Sorted by
+		<Choice value={data.wanted.sort ?? ''} onpick={(v) => show({ sort: v })}>
+			<option value="">as they stand</option>
+			{#each rowColumns(definition).filter((c) => c.column) as c (c.code)}
+				<option value={c.code}>{c.label}</option>
+				<option value="-{c.code}">{c.label}, backwards</option>
+			{/each}
+		</Choice>
+	</label>
+	<Field
+		type="search"
+		style="width: 150px"
+		aria-label="Find in all columns"
+		placeholder="Find in all columns"
+		value={data.wanted.words}
+		oninput={(e) => seek(e.currentTarget.value)}
+	/>
+	{#each Object.entries(where) as [column, value] (column)}
+		<TextButton onclick={() => filter(column, null)} title="Show all again"
+			>{labelOf(column)}: {value || 'blank'} ×</TextButton
+		>
+	{/each}
+	<TextButton class="end" onclick={() => (choosing = true)}
+		>Columns, {shown.length} of {rowColumns(definition).length} …</TextButton
+	>
+</div>
+{#if faults}<Faults message={faults.message} faults={faults.faults} />{/if}
+{#if !saved.length && !added.length}
+	<p class="muted">
+		{#if view.count}No {definition.one} fits what is sought.
+		{:else if view.editable}There is no {definition.one} yet.
+			<TextButton onclick={addHere}>Add the first one</TextButton>, or paste rows from a spreadsheet after
+			that.
+		{:else}There is no {definition.one}.{/if}
+	</p>
+{/if}
+<Grid
+	bind:this={grid}
+	label="{definition.name} of {scenarioName}"
+	head={definition.one}
+	columns={layout.columns}
+	{rows}
+	{together}
+	cell={(row, column) => cells.at(row, column)}
+	{calendar}
+	open={view.open}
+	figures={data.figures}
+	edits={view.editable ? edits : undefined}
+	labelWidth={118}
+	onopen={openFigure}
+	onfollow={followFigure}
+	ontoggle={toggle}
+	onfold={(span) => folds.toggle(span)}
+	onwindow={(span) => showMonths(company.calendar, span)}
+	ongrow={(count) => add(count, rowIds()[0] ?? [...list.keys()].at(-1) ?? null)}
+	onsay={(said) => notices.say(said)}
+	{menu}
+/>
+<p class="hint muted">
+	White cells with a dotted line can be typed. {#if view.editable}<kbd>Insert</kbd> adds a {definition.one}.{/if}
+	{#if definition.lines.length}<kbd>Alt</kbd> <kbd>→</kbd> opens one into all its lines{definition.divided
+			? ' and shares'
+			: ''}.{/if}
+	<kbd>Space</kbd> opens what a figure is made of, <kbd>Alt</kbd> <kbd>Enter</kbd> leads to its account.
+	{#if live.changes}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}
+</p>
+<Conflicts
+	bind:list={saving.conflicts}
+	onkeep={() => saving.resolve(true)}
+	ontake={() => saving.resolve(false)}
+/>
+{#if choosing}
+	<ColumnsDialog
+		columns={rowColumns(definition)}
+		shown={shown.map((c) => c.code)}
+		onchoose={(codes) => {
+			choosing = false;
+			show({ columns: codes.join(',') });
+		}}
+		onclose={() => (choosing = false)}
+	/>
+{/if}
+
+<style>
+	.filters {
+		display: flex;
+		flex-wrap: wrap;
+		white-space: nowrap;
+		gap: 6px 16px;
+		align-items: center;
+		margin-bottom: 10px;
+	}
+	.filters label {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+		color: var(--ink-2);
+	}
+	.filters :global(.end) {
+		margin-left: auto;
+	}
+	.errors {
+		color: var(--clay);
+		font-weight: 600;
+	}
+	.slanted {
+		color: var(--plum);
+		font-style: italic;
+	}
+</style>
