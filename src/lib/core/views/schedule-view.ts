@@ -24,7 +24,7 @@ import { AS_THEY_STAND, listed, type ScheduleArrangement } from './schedule-list
 
 export interface ScheduleQuery extends Partial<ScheduleArrangement> {
 	schedule: string;
-	/** The line that is shown by period; by default the first that adds up. */
+	/** The line that is shown by period; by default the first amount that is posted. */
 	line?: string;
 	/** One column each; they may overlap. */
 	spans: readonly Span[];
@@ -186,7 +186,10 @@ export function scheduleFigures(
 }
 
 const usualLine = ({ definition: { lines, postings } }: ScenarioSchedule): ScheduleLine | undefined =>
-	lines.find((l) => postings.some((p) => p.line === l.code)) ?? lines.find((l) => l.adds) ?? lines[0];
+	lines.find((l) => l.format === 'money' && postings.some((p) => p.line === l.code)) ??
+	lines.find((l) => postings.some((p) => p.line === l.code)) ??
+	lines.find((l) => l.adds) ??
+	lines[0];
 
 /** Reads lines of a schedule over spans. Where rows have departments, what counts there is read. */
 function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = null }: ScheduleQuery) {
@@ -207,6 +210,8 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 	});
 	const several = currenciesIn(plan, sharesCode(code));
 	const inShares = ({ adds }: ScheduleLine) => placed && adds;
+	/** What is typed in a row is shown as it is typed, whatever of it counts where. */
+	const byRow = (own: ScheduleLine) => !inShares(own) || own.formula === undefined;
 	/** @param groupOf of a row of the block its group, −1 for none */
 	const rolled = (
 		block: string,
@@ -230,41 +235,34 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 		});
 		return (group: number): Cell[] => at.map(({ matrix: m, bucket }) => cellAt(m, group, bucket));
 	};
+	/** @param whole rows as they are, rather than what they come to in departments */
 	const groupsOf = (
-		own: ScheduleLine,
+		whole: boolean,
 		places: readonly number[],
 		group: (nth: number) => number
 	): Int32Array => {
-		const groupOf = new Int32Array(inShares(own) ? shares!.rows.length : rows.length).fill(-1);
+		const groupOf = new Int32Array(whole ? rows.length : shares!.rows.length).fill(-1);
 		places.forEach((i, nth) => {
-			if (!inShares(own)) groupOf[i] = group(nth);
+			if (whole) groupOf[i] = group(nth);
 			else for (const place of partsOf[i]) groupOf[place] = group(nth);
 		});
 		return groupOf;
 	};
-	const blockOf = (own: ScheduleLine) => (inShares(own) ? sharesCode(code) : code);
+	const blockOf = (whole: boolean) => (whole ? code : sharesCode(code));
 	return {
 		/** Each of these rows by itself. */
 		each(own: ScheduleLine, places: readonly number[]): (row: number) => Cell[] {
 			const nth = new Map(places.map((i, n) => [i, n]));
-			const of = rolled(
-				blockOf(own),
-				own.code,
-				own.time,
-				groupsOf(own, places, (n) => n),
-				places.length
-			);
+			const whole = byRow(own);
+			const groupOf = groupsOf(whole, places, (n) => n);
+			const of = rolled(blockOf(whole), own.code, own.time, groupOf, places.length);
 			return (row) => of(nth.get(row)!);
 		},
 		together(own: ScheduleLine, places: readonly number[]): Cell[] {
-			const cells = rolled(
-				blockOf(own),
-				own.code,
-				own.time,
-				groupsOf(own, places, () => 0),
-				1
-			)(0);
-			const parts = inShares(own) ? places.flatMap((i) => partsOf[i]) : [];
+			const whole = !inShares(own);
+			const groupOf = groupsOf(whole, places, () => 0);
+			const cells = rolled(blockOf(whole), own.code, own.time, groupOf, 1)(0);
+			const parts = whole ? [] : places.flatMap((i) => partsOf[i]);
 			return several(own.code, parts) ? cells.map((c) => c && ERROR_TEXT[MIXED]) : cells;
 		},
 		share(line: string, place: number): Cell[] {

@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { ModelError } from '../../core/engine/spec';
 import type { Scenario } from '../../core/scenario/schema';
+import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
@@ -257,7 +258,8 @@ export async function scenarioPackage(
 	const state = await companyFor(context, 'see driver models');
 	await mustSee(context, code);
 	const { plan, data } = await keyedPlan(db, code, []);
-	if (model !== null && !plan.models.has(model)) throw notFound(`A driver model “${model}”`);
+	if (model !== null && (model === ACCOUNTS_BLOCK || !plan.blocks.has(model)))
+		throw notFound(`A driver model “${model}”`);
 	const wanted = model === null ? data : partFor(plan, data, model);
 	// In rows of schedules stands what single people earn.
 	if (wanted.schedules?.some((s) => s.rows.length)) await companyFor(context, 'see schedules');

@@ -630,6 +630,7 @@
 						>
 							<div
 								class="name"
+								class:spills={row.spills}
 								role="rowheader"
 								aria-colindex={1}
 								style:width="{nameWidth}px"
@@ -916,6 +917,14 @@
 		overflow: hidden;
 		text-overflow: ellipsis;
 		white-space: nowrap;
+	}
+	.name.spills {
+		z-index: 1;
+		border-right: none;
+	}
+	.name.spills .words,
+	.name.spills .unit {
+		overflow: visible;
 	}
 	.name .unit {
 		color: var(--ink-2);

@@ -76,6 +76,8 @@ export interface GridRow {
 	mark?: string;
 	/** Rows under it that are shown. */
 	rows?: GridRow[];
+	/** Its name may run over the columns beside it, in which nothing stands. */
+	spills?: boolean;
 	/** How far in the name stands; by default as deep as it lies in the tree. */
 	indent?: number;
 }

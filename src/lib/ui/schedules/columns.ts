@@ -26,6 +26,8 @@ const WIDTHS: Partial<Record<ScheduleColumn['kind'], number>> = {
 	member: 116,
 	row: 130
 };
+/** Of a heading in pixels: a letter, and what is beside it. */
+const [LETTER, ROOM] = [7.5, 18];
 /** So many columns are shown unless it is said otherwise: the months are to be in sight too. */
 const USUAL = 5;
 
@@ -78,7 +80,7 @@ export function scheduleColumns(shown: {
 	const columns: GridColumn[] = shown.columns.map(({ code, label, column }, i) => ({
 		key: code,
 		label,
-		width: (column && WIDTHS[column.kind]) ?? 150,
+		width: Math.max((column && WIDTHS[column.kind]) ?? 150, label.length * LETTER + ROOM),
 		kind: column && holdsFigures(column) ? 'figure' : 'text',
 		frozen: i === 0
 	}));

@@ -4,7 +4,12 @@ import { monthCalendar } from '../../core/calendar/calendar';
 import { cellKey } from '../entry/cell-key';
 import { EditBatch } from '../grid/editing/edits.svelte';
 import type { Entered } from '../grid/entered';
+import { ScheduleDefinition } from '../../core/blocks/schedule/schema';
+import type { ScheduleViewRow } from '../../core/views/schedule-view';
+import type { GridRow } from '../grid/types';
 import { freshIds, PRESENCE, sentOf } from './edits';
+import { postedTo } from './posted-to';
+import { gridRows, type RowsSource } from './rows';
 
 const calendar = monthCalendar(4);
 const sent = (batch: EditBatch<Entered>, after: [string, string | null][] = []) =>
@@ -56,5 +61,75 @@ describe('what is typed into a list', () => {
 		expect(freshIds(['a', 'b'], 'fixed asset', 2)).toEqual(['fixed asset-1', 'fixed asset-2']);
 		expect(freshIds([], 'person/post', 1)).toEqual(['person post-1']);
 		expect(freshIds(['p2', 'q9', 'p10'], 'p', 1)).toEqual(['p11']);
+	});
+});
+
+describe('rows of the grid', () => {
+	const row = (key: string, more: Partial<ScheduleViewRow> = {}): ScheduleViewRow => ({
+		key,
+		kind: 'row',
+		id: key,
+		label: key,
+		line: 'pay',
+		count: 1,
+		open: false,
+		cells: [],
+		target: null,
+		...more
+	});
+	const keys = (rows: readonly GridRow[]): unknown[] =>
+		rows.map((r) => (r.rows ? [r.key, keys(r.rows)] : r.key));
+	const of = (saved: ScheduleViewRow[], more: Partial<RowsSource> = {}) =>
+		keys(
+			gridRows(
+				{ saved, changed: new Map(), added: [], after: new Map(), removed: new Set(), ...more },
+				(key) => ({ key, label: key, kind: 'leaf', format: 'money' })
+			)
+		);
+	it('stand as they are saved, without those taken out, with new ones where they are wanted', () => {
+		const saved = [row('a'), row('a|pay', { kind: 'line', id: 'a' }), row('b')];
+		expect(of(saved)).toEqual([['a', ['a|pay']], 'b']);
+		const added = ['n1', 'n2', 'n3'];
+		const after = new Map<string, string | null>([
+			['n1', 'a'],
+			['n2', 'n1'],
+			['n3', 'gone']
+		]);
+		expect(of(saved, { added, after })).toEqual([['a', ['a|pay']], 'n1', 'n2', 'b', 'n3']);
+		expect(of(saved, { added, after, removed: new Set(['a']) })).toEqual(['n1', 'n2', 'b', 'n3']);
+	});
+	it('stand under their headings', () => {
+		const saved = [
+			row('g1', { kind: 'group', id: '' }),
+			row('a'),
+			row('g2', { kind: 'group', id: '' }),
+			row('b')
+		];
+		expect(of(saved, { added: ['n'], after: new Map([['n', 'a']]) })).toEqual([
+			['g1', ['a', 'n']],
+			['g2', ['b']]
+		]);
+	});
+	it('lead to the account to which their line is posted', () => {
+		const definition = ScheduleDefinition.parse({
+			code: 'leases',
+			name: 'Leases',
+			named: 'what',
+			columns: [
+				{ code: 'what', label: 'What', kind: 'text' },
+				{ code: 'home', label: 'Department', kind: 'department', required: true },
+				{ code: 'account', label: 'Account', kind: 'account', required: true }
+			],
+			lines: [{ code: 'pay', label: 'Fee' }],
+			postings: [{ line: 'pay', account: { column: 'account' } }]
+		});
+		const held = { id: 'a', values: { home: 'yard', account: '6240' } };
+		const ref = { kind: 'line' as const, model: 'leases', line: 'pay', row: 'a', period: 7 };
+		const to = (target: string, line = 'pay') =>
+			postedTo(definition, { line, target: { block: 'leases', line, row: target } }, held, ref);
+		const account = { kind: 'account', account: '6240', from: 7, to: 7 };
+		expect(to('a')).toEqual({ ...account, department: 'yard' });
+		expect(to('a|club')).toEqual({ ...account, department: 'club' });
+		expect(to('a', 'other')).toBeNull();
 	});
 });

@@ -431,6 +431,10 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
+			{#if company.data.may['see schedules']}<Button
+					quiet
+					href={withSelection('/plan/schedules', selection, company.calendar)}>Schedules</Button
+				>{/if}
 			{#if isOn('targets')}<Button quiet href={withSelection('/plan/targets', selection, company.calendar)}
 					>Targets</Button
 				>{/if}

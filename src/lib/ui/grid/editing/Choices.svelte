@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, tick } from 'svelte';
 	/** What can be picked for the cell that is being typed into, below it; its field keeps the focus. */
 	interface Props {
 		id: string;
@@ -15,7 +15,9 @@
 	/** Nothing is marked until an arrow is pressed: what is typed counts. */
 	let marked = $state(-1);
 	let list: HTMLUListElement | undefined = $state();
-	onMount(() => {
+	onMount(async () => {
+		// The field comes with the same change as this list.
+		await tick();
 		const box = under()?.getBoundingClientRect();
 		if (!box) return;
 		const up = box.bottom + ROOM > innerHeight && box.top > ROOM;

@@ -2,24 +2,18 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { onDestroy, tick, untrack } from 'svelte';
-	import { DIVIDED, type RowConflict } from '$lib/core/blocks/schedule/row-changes';
-	import { departmentColumn, SHARE, sharesCode, type ScheduleRow } from '$lib/core/blocks/schedule/schema';
+	import { departmentColumn, sharesCode, type ScheduleRow } from '$lib/core/blocks/schedule/schema';
 	import { columnSpans } from '$lib/core/calendar/spans';
 	import type { FigureRef } from '$lib/core/explain/trace';
 	import type { ScheduleViewRow } from '$lib/core/views/schedule-view';
-	import { cellKey } from '$lib/ui/entry/cell-key';
 	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
-	import { Saving, type ServerConflict } from '$lib/ui/entry/saving.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
 	import { landingIn, trail } from '$lib/ui/figure/trail.svelte';
 	import { isMonth } from '$lib/ui/grid/columns';
-	import { EditBatch, type Edit } from '$lib/ui/grid/editing/edits.svelte';
-	import type { Entered } from '$lib/ui/grid/entered';
 	import { Folds } from '$lib/ui/grid/folds.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import type { GridColumn, GridRow } from '$lib/ui/grid/types';
-	import { post } from '$lib/ui/kit/api';
 	import Faults from '$lib/ui/kit/Faults.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
@@ -30,12 +24,16 @@
 	import { ALL, ScheduleCells } from '$lib/ui/schedules/cells.svelte';
 	import ColumnsDialog from '$lib/ui/schedules/ColumnsDialog.svelte';
 	import { rowColumns, scheduleColumns, shownColumns } from '$lib/ui/schedules/columns';
-	import { addedIn, freshIds, PRESENCE, removedIn, sentOf, typedMonths } from '$lib/ui/schedules/edits';
+	import { typedMonths } from '$lib/ui/schedules/edits';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
+	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
+	import { postedTo } from '$lib/ui/schedules/posted-to';
+	import { gridRows, isUnder } from '$lib/ui/schedules/rows';
+	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { showMonths } from '$lib/ui/shell/window';
 	import { counted } from '$lib/ui/writing/count';
-	import { exact, share } from '$lib/ui/writing/format';
+	import { share } from '$lib/ui/writing/format';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -49,12 +47,21 @@
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
 	const single = $derived(data.departments.find((d) => d.code === selection.department));
 
-	const edits = new EditBatch<Entered>();
-	/** Of rows that are put in, the ones that they follow; kept when they are taken back and put in again. */
-	const after = new Map<string, string | null>();
-	const sent = $derived(sentOf(definition.code, calendar, edits.list, after));
-	const added = $derived(addedIn(edits.list));
-	const removed = $derived(removedIn(edits.list));
+	const batch = new RowBatch({
+		get definition() {
+			return definition;
+		},
+		get calendar() {
+			return calendar;
+		},
+		get list() {
+			return list;
+		},
+		get department() {
+			return single?.leaf ? single.code : null;
+		}
+	});
+	const { edits } = batch;
 
 	const live = new ScheduleLive();
 	onDestroy(() => live.close());
@@ -72,6 +79,7 @@
 	});
 	const block = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
 	$effect(() => {
+		const { sent } = batch;
 		const typed = { rows: sent.changes, months: typedMonths(calendar, sent.edits) };
 		const { scenario } = selection;
 		const wanted = query;
@@ -133,66 +141,29 @@
 		}
 	});
 
-	const UNDER: readonly ScheduleViewRow['kind'][] = ['share', 'line'];
-	/** A row of the schedule as the grid has it, without those under it. */
+	/** A row by its key, without those under it; one that is just put in has nothing but its key yet. */
 	function gridRow(key: string): GridRow {
 		const row = cells.row(key);
 		if (!row) return { key, label: key, kind: 'leaf', format: 'money' };
-		const flagged = row.unshared;
 		return {
 			key,
 			label: row.kind === 'row' ? row.id : row.kind === 'group' ? `${row.label}, ${row.count}` : row.label,
 			note: row.kind === 'share' ? 'share' : row.kind === 'line' ? cells.line(row.line)?.unit : undefined,
-			kind: row.kind === 'group' ? 'heading' : UNDER.includes(row.kind) ? 'part' : 'leaf',
+			spills: row.kind !== 'row',
+			kind: row.kind === 'group' ? 'heading' : isUnder(row) ? 'part' : 'leaf',
 			format: cells.formatOf(row.line),
 			toggle: row.open === null ? undefined : row.open ? 'open' : 'closed',
-			mark: flagged && words(flagged)
+			mark: row.unshared && words(row.unshared)
 		};
 	}
 	function words({ first, count, sum }: { first: number; count: number; sum: number }): string {
-		const more =
-			count > 1
-				? ` and in ${counted(count - 1, `more ${calendar.words.one}`, `more ${calendar.words.many}`)}`
-				: '';
+		const { one, many } = calendar.words;
+		const more = count > 1 ? ` and in ${counted(count - 1, `more ${one}`, `more ${many}`)}` : '';
 		return `Shares come to ${share(sum)} in ${calendar.label(first)}${more}`;
 	}
-	/** Rows as they are saved, without those taken out, with those put in where they are wanted. */
-	const rows = $derived.by((): GridRow[] => {
-		const waiting = new Map<string | null, string[]>();
-		for (const id of added) {
-			const follows = after.get(id) ?? null;
-			const at = follows !== null && (list.has(follows) || added.includes(follows)) ? follows : null;
-			waiting.set(at, [...(waiting.get(at) ?? []), id]);
-		}
-		const out: GridRow[] = [];
-		let group: GridRow | null = null;
-		const put = (row: GridRow) => (group ? (group.rows ??= []) : out).push(row);
-		const follow = (id: string | null) => {
-			for (const own of waiting.get(id) ?? []) {
-				put({ ...gridRow(own), rows: under(own) });
-				follow(own);
-			}
-		};
-		/** Lines and shares of an opened row. */
-		const under = (id: string): GridRow[] => {
-			const keys = saved.filter((r) => r.id === id && UNDER.includes(r.kind)).map((r) => r.key);
-			const fresh = [...changed.values()].filter(
-				(r) => r.id === id && UNDER.includes(r.kind) && !savedRows.has(r.key)
-			);
-			return [...keys, ...fresh.map((r) => r.key)].map(gridRow);
-		};
-		for (const row of saved) {
-			if (row.kind === 'group') {
-				group = gridRow(row.key);
-				out.push(group);
-			} else if (row.kind === 'row') {
-				if (!removed.has(row.id)) put({ ...gridRow(row.key), rows: row.open ? under(row.id) : undefined });
-				follow(row.id);
-			}
-		}
-		follow(null);
-		return out;
-	});
+	const rows = $derived(
+		gridRows({ saved, changed, added: batch.added, after: batch.after, removed: batch.removed }, gridRow)
+	);
 	const together: GridRow = $derived({
 		key: ALL,
 		label: view.shown === view.count ? `All ${view.count}` : `${view.shown} of ${view.count}`,
@@ -200,120 +171,43 @@
 		format: cells.formatOf(view.line)
 	});
 
-	let faults = $state<{ message: string; faults: { message: string; column?: string }[] } | null>(null);
-	/** Where a mistake is, in words: the row, and what of it. */
-	function placed({ column = '', message }: { message: string; column?: string }) {
-		const [id, code] = column.split('/');
-		const label = rowColumns(definition).find((c) => c.code === code)?.label;
-		return { message: `${id}${label ? `, ${label}` : ''}: ${message}` };
-	}
-	type Differs = Extract<RowConflict, { kind: 'differs' }> | ServerConflict;
-	const saving = new Saving<Entered, Differs>({
-		edits,
-		async send(typed: readonly Edit<Entered>[]) {
-			faults = null;
-			return post<{ saved: number }>(`schedules/${definition.code}/rows`, {
-				scenario: selection.scenario,
-				...sentOf(definition.code, calendar, typed, after)
-			});
+	let faults = $state<{ message: string; faults: { message: string }[] } | null>(null);
+	const saving = scheduleSaving({
+		batch,
+		get scenario() {
+			return selection.scenario;
 		},
-		differs: (found): found is Differs[] =>
-			Array.isArray(found) && found.every((c: Differs | RowConflict) => 'edit' in c || c.kind === 'differs'),
-		cellOf: (c) =>
-			'edit' in c
-				? {
-						row: cellKey(c.edit.line, c.edit.row),
-						column: calendar.key(c.edit.period),
-						theirs: c.theirs
-					}
-				: { row: c.change.id, column: c.change.column, theirs: c.theirs },
-		view: (c) =>
-			'edit' in c
-				? {
-						name: `${c.edit.row}, ${cells.line(c.edit.line)?.label ?? 'Share'}, ${calendar.label(c.edit.period)}`,
-						mine: exact(c.edit.value, cells.formatOf(c.edit.line)),
-						theirs: exact(c.theirs, cells.formatOf(c.edit.line)),
-						user: c.user,
-						at: c.at
-					}
-				: {
-						name: `${c.change.id}, ${rowColumns(definition).find((r) => r.code === c.change.column)?.label ?? ''}`,
-						mine: String(c.change.value ?? 'blank'),
-						theirs: String(c.theirs ?? 'blank'),
-						user: '',
-						at: ''
-					},
-		told: (count) => `${counted(count, 'change')} saved; accounts and all that rests on them follow.`,
-		onfaults: (e) => (faults = { message: e.message, faults: e.faults.map(placed) })
+		get definition() {
+			return definition;
+		},
+		get calendar() {
+			return calendar;
+		},
+		formatOf: (line) => cells.formatOf(line),
+		labelOf: (line) => cells.line(line)?.label ?? 'Share',
+		onfaults: (told) => (faults = told)
 	});
 
 	let grid: Grid | undefined = $state();
-	/** Puts rows in behind another, with what is usual in their columns. @returns what they are known by */
-	function add(count: number, follows: string | null, like: Record<string, Entered> = {}): string[] {
-		const ids = freshIds([...list.keys(), ...added, ...removed, ...after.keys()], definition.one, count);
-		const department = departmentColumn(definition)?.code;
-		const usual: Record<string, Entered> = {};
-		for (const c of definition.columns)
-			if (c.formula === undefined && c.default !== undefined) usual[c.code] = c.default;
-		if (department && single?.leaf) usual[department] = single.code;
-		let last = follows;
-		const step: Edit<Entered>[] = [];
-		for (const id of ids) {
-			after.set(id, last);
-			last = id;
-			step.push({ row: id, column: PRESENCE, before: null, value: true });
-			for (const [column, value] of Object.entries({ ...usual, ...like }))
-				if (value !== null) step.push({ row: id, column, before: null, value });
-		}
-		edits.apply(step);
-		return ids;
-	}
+	/** The rows of the schedule in which cells are chosen, the one in which one stands first. */
+	const chosenIds = () => [
+		...new Set(
+			(grid?.chosen() ?? []).flatMap(
+				(r) => cells.row(r.key)?.id || (batch.added.includes(r.key) ? r.key : [])
+			)
+		)
+	];
+	const chosenOrLast = () => chosenIds()[0] ?? batch.last;
 	async function goToNew(id: string) {
 		await tick();
 		grid?.goTo(id, shown[0].code);
 	}
-	const rowIds = () =>
-		[
-			...new Set(
-				(grid?.chosen() ?? []).flatMap((r) => cells.row(r.key)?.id ?? (added.includes(r.key) ? r.key : []))
-			)
-		].filter(Boolean);
-	function addHere() {
-		const [here] = rowIds();
-		void goToNew(add(1, here ?? [...list.keys()].at(-1) ?? null)[0]);
-	}
-	/** What stands in a column of a row now, typed or saved. */
-	function standing(id: string, column: string): Entered {
-		const edit = edits.at(id, column);
-		if (edit) return edit.value;
-		const row = list.get(id);
-		if (column === DIVIDED) return row?.shares?.join(';') ?? null;
-		return row?.values[column] ?? null;
-	}
-	function duplicate() {
-		const [here] = rowIds();
-		if (here === undefined) return;
-		const like = Object.fromEntries(
-			rowColumns(definition)
-				.filter((c) => c.column?.formula === undefined)
-				.map(({ code }) => [code, standing(here, code)])
-		);
-		void goToNew(add(1, here, like)[0]);
-	}
+	const addHere = () => void goToNew(batch.add(1, chosenOrLast())[0]);
+	const duplicate = () => void goToNew(batch.duplicate(chosenIds()[0]));
 	function remove() {
-		const step: Edit<Entered>[] = [];
-		for (const id of rowIds()) {
-			const fresh = added.includes(id);
-			step.push({ row: id, column: PRESENCE, before: fresh ? null : true, value: null });
-			// Of one that was never saved nothing stays behind.
-			if (fresh)
-				for (const e of edits.list)
-					if (e.row === id && e.column !== PRESENCE) step.push({ ...e, value: e.before });
-		}
-		edits.apply(step);
-		notices.say(
-			`${counted(step.filter((e) => e.column === PRESENCE).length, definition.one)} taken out; not saved yet.`
-		);
+		const ids = chosenIds();
+		batch.remove(ids);
+		notices.say(`${counted(ids.length, definition.one)} taken out; not saved yet.`);
 	}
 	function onkeydown(event: KeyboardEvent) {
 		if (!view.editable || (event.target as Element).closest('input, select, textarea, dialog')) return;
@@ -337,12 +231,10 @@
 	}
 	const where = $derived(data.wanted.where);
 	function filter(column: string, value: string | null) {
-		const { [column]: _former, ...others } = where;
-		const all = value === null ? others : { ...others, [column]: value };
+		const others = Object.entries(where).filter(([code]) => code !== column);
+		const all = value === null ? others : [...others, [column, value] as const];
 		show({
-			where: Object.entries(all)
-				.map(([k, v]) => `${k}:${encodeURIComponent(v)}`)
-				.join(',')
+			where: all.map(([k, v]) => `${k}:${encodeURIComponent(v)}`).join(',')
 		});
 	}
 	let pause: ReturnType<typeof setTimeout> | undefined;
@@ -373,12 +265,16 @@
 	}
 	const openFigure = (row: GridRow, column: GridColumn) =>
 		withFigure(row, column, (ref) => sheet.open({ scenario: selection.scenario, ref }));
+	/** Leads on to the account where the line is posted, else to what it comes from. */
 	const followFigure = (row: GridRow, column: GridColumn) =>
-		withFigure(
-			row,
-			column,
-			(ref) => void trail.follow(company, selection.scenario, ref, { row: row.key, month: column.key })
-		);
+		withFigure(row, column, (ref) => {
+			const own = cells.row(row.key)!;
+			const landing = { row: row.key, month: column.key };
+			const to = ref.kind === 'line' && postedTo(definition, own, list.get(own.id), ref);
+			if (!to) return void trail.follow(company, selection.scenario, ref, landing);
+			const name = `${own.label}, ${cells.line(own.line)?.label ?? ''}`;
+			void trail.go(company, selection.scenario, to, name, landing);
+		});
 
 	function menu(row: GridRow, column: GridColumn): MenuItem[] {
 		const items: MenuItem[] = [];
@@ -386,8 +282,8 @@
 		if (view.editable)
 			items.push(
 				{ label: `Add a ${one} below`, keys: 'Insert', act: addHere },
-				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !rowIds().length },
-				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !rowIds().length }
+				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !chosenIds().length },
+				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !chosenIds().length }
 			);
 		const own = shown.find((c) => c.code === column.key);
 		if (own) {
@@ -399,7 +295,7 @@
 				{ label: `Group by ${own.label}`, act: () => show({ group: own.code, open: '' }) }
 			);
 			const cell = cells.at(row, column);
-			const text = cell?.entry ? cell.entry.shown(standing(row.key, own.code)) : '';
+			const text = cell?.entry ? cell.entry.shown(batch.standing(row.key, own.code)) : '';
 			if (cell?.entry)
 				items.push({
 					label: text ? `Only rows with “${text}”` : `Only rows without ${own.label}`,
@@ -501,7 +397,7 @@
 	>
 </div>
 {#if faults}<Faults message={faults.message} faults={faults.faults} />{/if}
-{#if !saved.length && !added.length}
+{#if !saved.length && !batch.added.length}
 	<p class="muted">
 		{#if view.count}No {definition.one} fits what is sought.
 		{:else if view.editable}There is no {definition.one} yet.
@@ -513,7 +409,7 @@
 <Grid
 	bind:this={grid}
 	label="{definition.name} of {scenarioName}"
-	head={definition.one}
+	head={definition.one[0].toUpperCase() + definition.one.slice(1)}
 	columns={layout.columns}
 	{rows}
 	{together}
@@ -528,7 +424,7 @@
 	ontoggle={toggle}
 	onfold={(span) => folds.toggle(span)}
 	onwindow={(span) => showMonths(company.calendar, span)}
-	ongrow={(count) => add(count, rowIds()[0] ?? [...list.keys()].at(-1) ?? null)}
+	ongrow={(count) => batch.add(count, chosenOrLast())}
 	onsay={(said) => notices.say(said)}
 	{menu}
 />
