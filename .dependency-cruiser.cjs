@@ -59,6 +59,7 @@ const ROOMS = {
 		'entry/',
 		'scenarios/',
 		'rounds/',
+		'design/',
 		'models/',
 		'schedules/',
 		'accounts/',

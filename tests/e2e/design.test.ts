@@ -66,7 +66,7 @@ describe('a new driver model', () => {
 		await p.click('label', /^\s*calculated/);
 		await p.says('.strip', /Jobs/);
 		await p.click('button', /^Save/);
-		await p.says('dialog', /Jobs: 1 cells in FY28 Budget/);
+		await p.says('dialog', /Jobs: 1 cell in FY28 Budget/);
 		await p.click('dialog button', 'Save and take them out');
 		await p.told(/is saved/);
 		expect((await account('refit-yard', '6240'))[0] ?? 0).toBe(0);

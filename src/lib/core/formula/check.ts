@@ -146,7 +146,7 @@ class Checker {
 			const hint = elsewhere
 				? ` Did you mean ${elsewhere.code}.${e.line}?`
 				: suggestion(e.line, [...codes(own.lines), ...FUNCTIONS.keys()]);
-			return this.fail(`There is no line “${e.line}” in this model.${hint}`, e.span);
+			return this.fail(`There is no line “${e.line}” here.${hint}`, e.span);
 		}
 		const block = e.block === own.code ? own : blocks.find((b) => b.code === e.block);
 		if (block)

@@ -29,10 +29,10 @@ describe('mistakes are named at their place', () => {
 		['units + )', ') | There is no opening bracket'],
 		['units price', 'price | An operator such as + or * is missing before “price”.'],
 		['units * * price', '* | A value is missing before “*”.'],
-		['unitz * price', 'unitz | There is no line “unitz” in this model. Did you mean “units”?'],
+		['unitz * price', 'unitz | There is no line “unitz” here. Did you mean “units”?'],
 		[
 			'price_rise * 2',
-			'price_rise | There is no line “price_rise” in this model. Did you mean assumptions.price_rise?'
+			'price_rise | There is no line “price_rise” here. Did you mean assumptions.price_rise?'
 		],
 		['assumption.index', 'assumption | There is no model “assumption”. Did you mean “assumptions”?'],
 		['assumptions.indx', 'indx | The model “assumptions” has no line “indx”. Did you mean “index”?'],

@@ -44,6 +44,14 @@ export async function listSchedules(context: Context, scenario: string): Promise
 	}));
 }
 
+/** Accounts to which a line can be posted. */
+export async function accountsToPost(context: Context): Promise<Choice[]> {
+	const { accounts } = (await companyFor(context, 'see schedules')).structure;
+	return accounts.all
+		.filter((a) => accounts.isLeaf(a.code) && planFault(accounts, a.code) === null)
+		.map(({ code, name }) => ({ code, name }));
+}
+
 /** Something that can be chosen in a column. */
 export interface Choice {
 	code: string;

@@ -86,7 +86,7 @@ export function commandOf(key: Key): Command | undefined {
 			return key.shiftKey ? 'menu' : undefined;
 		case 'Delete':
 		case 'Backspace':
-			return key.altKey ? undefined : 'clear';
+			return key.altKey || controls(key) ? undefined : 'clear';
 		case 'Escape':
 			return 'one';
 		case 'ArrowRight':

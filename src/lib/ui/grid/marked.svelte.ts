@@ -15,25 +15,23 @@ class Marked {
 
 /** To be made while a component is. @returns the marks of a place's row */
 export function markedRows(source: MarkSource): (at: number) => RowMarks {
-	const places: Marked[] = [];
-	const place = (at: number) => (places[at] ??= untrack(() => new Marked()));
+	/** Grown as a whole: who looks at a place that is not there yet hears when it is. */
+	let places = $state.raw<readonly Marked[]>([]);
 	const settle = () => {
 		const { rows, marks } = source;
-		rows.forEach((r, at) => {
-			const marked = place(at);
-			const next = marksIn(r, marks);
-			if (
-				!sameMarks(
-					untrack(() => marked.now),
-					next
-				)
-			)
-				marked.now = next;
-		});
+		const own = untrack(() => places);
+		const next = rows.map((r) => marksIn(r, marks));
+		if (next.length > own.length)
+			places = [...own, ...Array.from({ length: next.length - own.length }, () => new Marked())];
+		untrack(() =>
+			next.forEach((marked, at) => {
+				if (!sameMarks(places[at].now, marked)) places[at].now = marked;
+			})
+		);
 	};
 	// Where the page is made on the server there are no effects.
 	untrack(settle);
 	// Before what is drawn looks at them.
 	$effect.pre(settle);
-	return (at) => place(at).now;
+	return (at) => places[at]?.now ?? UNMARKED;
 }

@@ -9,9 +9,11 @@
 	import type { Line, ModelDefinition } from '../../core/blocks/driver-model/schema';
 	import { EACH_ROW, LINES } from '../../core/views/arrangement';
 	import { ApiError, post } from '../kit/api';
-	import { DesignPreview } from './design/design-preview.svelte';
-	import ResultStrip from './design/ResultStrip.svelte';
-	import FormulaField from './FormulaField.svelte';
+	import { DesignPreview } from '../design/design-preview.svelte';
+	import type { ModelFigures } from '../../core/views/model-view';
+	import { previewThread } from './preview-thread';
+	import ResultStrip from '../design/ResultStrip.svelte';
+	import FormulaField from '../design/FormulaField.svelte';
 	import { notices } from '../kit/notices.svelte';
 	import { reread } from '../kit/reread';
 	import Choice from '../kit/form/Choice.svelte';
@@ -54,7 +56,8 @@
 	const lineResult = $derived(names.own.lines.find((l) => l.code === line.code)?.quantity);
 
 	// What it gives, as it is written, for one row or all of them.
-	const preview = new DesignPreview();
+	const thread = previewThread();
+	const preview = new DesignPreview<ModelFigures>(thread);
 	onDestroy(() => preview.close());
 	/** So many periods fit side by side. */
 	const MOST_SHOWN = 12;
@@ -77,7 +80,8 @@
 			open: [line.code],
 			spans: $state.snapshot(spans)
 		};
-		untrack(() => preview.show(scenario, 0, $state.snapshot(draft) as ModelDefinition, query));
+		const designed = $state.snapshot(draft) as ModelDefinition;
+		untrack(() => preview.show(() => thread.ask({ scenario }, 0, (work) => work.designed(designed, query))));
 	});
 	const rows = $derived(preview.figures?.rows ?? []);
 	const result = $derived(rows.find((r) => r.key === row) ?? rows[0]);

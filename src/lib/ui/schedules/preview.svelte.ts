@@ -5,28 +5,37 @@ import { Newest } from '../kit/newest';
 import { ScenarioThread } from '../scenarios/scenario-thread';
 import type { SchedulePreviewWork } from './preview.worker';
 
+export const scheduleThread = () =>
+	new ScenarioThread<SchedulePreviewWork>(
+		() => new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })
+	);
+
 export class ScheduleLive {
 	/** Null while nothing is typed, or until the first answer. */
 	changes: ScheduleChanges | null = $state.raw(null);
 
-	readonly #thread = new ScenarioThread<SchedulePreviewWork>(
-		() => new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })
-	);
+	readonly #thread = scheduleThread();
 	readonly #newest = new Newest();
 	#wanted = 0;
 
 	/**
 	 * Asks for the figures with these edits; with none it makes the thread ready, so that the first answer does not wait.
-	 * @param block the schedule’s last block, which all its others lead to
+	 * @param block the schedule’s last block, which all its others lead to; null for the scenario as a whole
 	 * @param version changes whenever the saved figures may have changed
 	 */
-	show(scenario: string, block: string, version: unknown, edits: ScheduleEdits, query: ScheduleQuery): void {
+	show(
+		scenario: string,
+		block: string | null,
+		version: unknown,
+		edits: ScheduleEdits,
+		query: ScheduleQuery
+	): void {
 		const wanted = ++this.#wanted;
 		const nothing = edits.rows.length + edits.months.length === 0;
 		if (nothing) this.changes = null;
 		this.#newest.run(async () => {
 			try {
-				const what = { scenario, model: block };
+				const what = { scenario, ...(block === null ? {} : { model: block }) };
 				const changes = await this.#thread.ask(what, version, (work) => work.changes(edits, query));
 				if (wanted === this.#wanted && !nothing) this.changes = changes;
 			} catch {

@@ -1,6 +1,8 @@
 /** Calculates rows of a schedule that are changed and not saved, in a thread of the browser. */
 import { expose } from 'comlink';
 import { packageFromBytes } from '../../core/scenario/package';
+import { designedSchedule } from '../../core/views/schedule-design';
+import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
 import { SchedulePreview, type ScheduleChanges, type ScheduleEdits } from '../../core/views/schedule-preview';
 import type { ScheduleFigures, ScheduleQuery } from '../../core/views/schedule-view';
 
@@ -22,7 +24,13 @@ const work = {
 		if (saved?.query !== text)
 			saved = { query: text, figures: preview.figures({ rows: [], months: [] }, query) };
 		return preview.changes(edits, query, saved.figures);
-	}
+	},
+	/** A schedule’s figures in a form that is not saved yet. @throws ModelError for one that cannot be calculated */
+	designed: (
+		definition: ScheduleDefinition,
+		renamed: Record<string, string>,
+		query: ScheduleQuery
+	): ScheduleFigures => designedSchedule(packageFromBytes(parcel), definition, renamed, query)
 };
 export type SchedulePreviewWork = typeof work;
 expose(work);

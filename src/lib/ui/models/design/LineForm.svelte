@@ -3,8 +3,9 @@
 	import { useCompany } from '../../shell/company';
 	import type { Names } from '../../../core/formula/check';
 	import type { Line, ModelDefinition, Proof } from '../../../core/blocks/driver-model/schema';
-	import FormulaField from '../FormulaField.svelte';
-	import { codeOf, omit, withPostings, type DesignDimension } from './design';
+	import FormulaField from '../../design/FormulaField.svelte';
+	import { codeOf, withPostings, type DesignDimension } from './design';
+	import { omit } from '../../design/lists';
 	import { modelCalendar } from '../../../core/blocks/driver-model/periods';
 	import LineProofs from './LineProofs.svelte';
 	import Postings from './Postings.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts" generics="T">
 	import IconButton from '../../kit/form/IconButton.svelte';
 	import { ArrowUpOutline, CloseOutline } from 'flowbite-svelte-icons';
-	import { moved } from './design';
+	import { moved } from '../../design/lists';
 
 	/** Moves an entry of a list before the one above it, or takes it out. */
 	interface Props {

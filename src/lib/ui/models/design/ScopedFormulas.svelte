@@ -4,8 +4,9 @@
 	import type { Names } from '../../../core/formula/check';
 	import type { Quantity } from '../../../core/formula/units';
 	import type { Line, ScopedFormula } from '../../../core/blocks/driver-model/schema';
-	import FormulaField from '../FormulaField.svelte';
-	import { omit, type DesignDimension } from './design';
+	import FormulaField from '../../design/FormulaField.svelte';
+	import { type DesignDimension } from './design';
+	import { omit } from '../../design/lists';
 	import Moves from './Moves.svelte';
 	import WherePick from './WherePick.svelte';
 	import Choice from '../../kit/form/Choice.svelte';

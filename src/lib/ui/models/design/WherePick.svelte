@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { choosable, omit, type DesignDimension } from './design';
+	import { choosable, type DesignDimension } from './design';
+	import { omit } from '../../design/lists';
 	import Choice from '../../kit/form/Choice.svelte';
 
 	/** Members that something is limited to, one choice a dimension. */

@@ -4,9 +4,7 @@ import { ModelDefinition } from '../../../core/blocks/driver-model/schema';
 import {
 	codeOf,
 	inTreeOrder,
-	moved,
 	newLine,
-	omit,
 	readExpected,
 	targetFrom,
 	targetText,
@@ -14,6 +12,7 @@ import {
 	withPostings,
 	writeExpected
 } from './design';
+import { moved, omit } from '../../design/lists';
 import { ruleWords } from './rule-words';
 
 const definition = ModelDefinition.parse({

@@ -55,19 +55,6 @@ export const targetText = (target: PostingTarget): string =>
 export const targetFrom = (text: string): PostingTarget =>
 	text.startsWith('=') ? { code: text.slice(1) } : { attribute: text };
 
-/** An object without one of its entries. */
-export function omit<T extends object, K extends keyof T>(object: T, key: K): Omit<T, K> {
-	const copy = { ...object };
-	delete copy[key];
-	return copy;
-}
-
-/** A list with one entry moved. */
-export function moved<T>(list: readonly T[], from: number, to: number): T[] {
-	const rest = list.toSpliced(from, 1);
-	return rest.toSpliced(to, 0, list[from]);
-}
-
 /** Takes a line out with what belongs to it alone. */
 export function withoutLine(definition: ModelDefinition, code: string): ModelDefinition {
 	const other = (x: { line: string }) => x.line !== code;

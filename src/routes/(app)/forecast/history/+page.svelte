@@ -29,7 +29,7 @@
 	const KINDS: Record<string, string> = {
 		plan: 'typed in a department’s plan',
 		driver: 'typed in a driver model',
-		schedule: 'rows of a schedule',
+		schedule: 'a schedule: rows, or columns and lines',
 		adopt: 'adjustments written in',
 		adjustment: 'an adjustment',
 		undo: 'a save taken back',

@@ -64,7 +64,7 @@
 		{scenario}
 		others={data.scenarios.filter((s) => s.code !== scenario.code && s.kind !== 'actuals' && !s.locked)}
 		schedules={data.list}
-		accounts={data.accounts}
+		accounts={data.posted}
 		onmade={made}
 		onclose={() => (making = false)}
 	/>

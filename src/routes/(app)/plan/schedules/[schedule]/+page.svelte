@@ -77,15 +77,17 @@
 		department: selection.department === data.departments[0]?.code ? null : selection.department,
 		spans: $state.snapshot(view.spans)
 	});
-	const block = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
+	const own = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
+	/** While there are no rows nothing is read, and it is not known what they will read. */
+	const block = $derived(view.count ? own : null);
 	$effect(() => {
 		const { sent } = batch;
 		const typed = { rows: sent.changes, months: typedMonths(calendar, sent.edits) };
 		const { scenario } = selection;
 		const wanted = query;
-		const own = block;
+		const from = block;
 		void data.view;
-		untrack(() => live.show(scenario, own, version, typed, wanted));
+		untrack(() => live.show(scenario, from, version, typed, wanted));
 	});
 	const changed = $derived(new Map((live.changes?.rows ?? []).map((r) => [r.key, r])));
 	const unshared = $derived(live.changes?.unshared ?? view.unshared);
@@ -164,9 +166,10 @@
 	const rows = $derived(
 		gridRows({ saved, changed, added: batch.added, after: batch.after, removed: batch.removed }, gridRow)
 	);
+	const counts = $derived(live.changes ?? view);
 	const together: GridRow = $derived({
 		key: ALL,
-		label: view.shown === view.count ? `All ${view.count}` : `${view.shown} of ${view.count}`,
+		label: counts.shown === counts.count ? `All ${counts.count}` : `${counts.shown} of ${counts.count}`,
 		kind: 'total',
 		format: cells.formatOf(view.line)
 	});

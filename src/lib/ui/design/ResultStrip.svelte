@@ -1,11 +1,11 @@
 <script lang="ts">
-	import type { Calendar } from '../../../core/calendar/calendar';
-	import type { Span } from '../../../core/calendar/spans';
-	import type { Cell } from '../../../core/engine/values';
-	import type { NumberFormat } from '../../../core/company/schema';
-	import { useCompany } from '../../shell/company';
-	import { exact, figure } from '../../writing/format';
-	import Listing from '../../kit/Listing.svelte';
+	import type { Calendar } from '../../core/calendar/calendar';
+	import type { Span } from '../../core/calendar/spans';
+	import type { Cell } from '../../core/engine/values';
+	import type { NumberFormat } from '../../core/company/schema';
+	import { useCompany } from '../shell/company';
+	import { exact, figure } from '../writing/format';
+	import Listing from '../kit/Listing.svelte';
 
 	/** What a line gives in the form that is being written: months, and their total. */
 	interface Props {

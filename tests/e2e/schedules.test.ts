@@ -1,0 +1,208 @@
+/** Schedules through the browser: made, filled, typed into with the effect in sight, opened, followed and taken back. */
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApp, type App } from '../support/app';
+import { By, Key, Person } from '../support/browser';
+
+let app: App;
+let p: Person;
+const S = 'fy28-budget';
+const YEAR = 'from=2027-04&to=2028-03';
+
+beforeAll(async () => {
+	app = await startApp('demo/company');
+	p = await Person.open();
+	await p.signIn(app.url, 'maren.holt@kelpwick.example');
+});
+afterAll(async () => {
+	await p?.close();
+	await app?.stop();
+});
+
+const schedule = (code: string, more = '') =>
+	p.read<{
+		rows: { id: string; kind: string; cells: (number | null)[] }[];
+		totals: (number | null)[];
+		list: { id: string }[];
+	}>(`schedules/${code}?scenario=${S}&${YEAR}${more}`);
+const rent = async (department: string): Promise<(number | null)[]> => {
+	const { rows } = await p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
+		`plan?scenario=${S}&department=${department}&${YEAR}`
+	);
+	return rows.find((r) => r.account === '6050')!.cells;
+};
+describe('a schedule of one’s own', () => {
+	it('is built from blank: a fee, a deposit and an end, posted to an account that is named in the row', async () => {
+		await p.go(`${app.url}/plan/schedules?scenario=${S}&${YEAR}`);
+		await p.click('button', 'New schedule …');
+		await p.click('dialog label', /a blank list/);
+		await (await p.find('#schedule-name')).sendKeys('Equipment leases');
+		await (await p.find('#schedule-one')).sendKeys('lease');
+		await p.click('dialog button', 'Make it');
+		await p.says('h1', /^Equipment leases$/);
+		await p.click('a', 'Columns and lines');
+		await p.says('h1', /columns and lines/);
+		for (const [label, kind, needed] of [
+			['Account', 'account', true],
+			['Fee', 'money', true],
+			['Start', 'date', true],
+			['End', 'date', false]
+		] as const) {
+			await p.click('button', 'Add a column');
+			const field = await p.find('.form input');
+			await field.clear();
+			await field.sendKeys(label);
+			await (await p.find('.form select')).sendKeys(kind);
+			if (needed) await p.click('label', /each lease has to have one/);
+		}
+		await p.click('li button', /^Amount/);
+		await p.click('label', /^\s*calculated/);
+		await (await p.find('.cm-content')).sendKeys(Key.BACK_SPACE, 'fee * active(start, en');
+		await p.says('.faults', /at character 22/);
+		expect(await (await p.named('button', /^Save/)).isEnabled()).toBe(false);
+		await p.keys('d)');
+		await p.click('button', 'Add a posting …');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/Equipment leases is saved/);
+	});
+	it('takes rows that are typed or pasted, and shows what they come to before they are saved', async () => {
+		await p.click('a', 'Figures');
+		await p.says('h1', /^Equipment leases$/);
+		await p.settled();
+		await p.click('button', 'Add a lease');
+		await p.keys(
+			'Fork lift',
+			Key.TAB,
+			'hull',
+			Key.TAB,
+			'6050',
+			Key.TAB,
+			'200',
+			Key.TAB,
+			'16.5.2027',
+			Key.ENTER
+		);
+		await p.cellShows('lease-1', '2027-06', '200');
+		await p.cellShows('lease-1', '2027-05', '103');
+		// Copied from a spreadsheet, with more rows than there are.
+		await (await p.cell('lease-1', 'what')).click();
+		await p.keys(Key.ARROW_DOWN, Key.INSERT);
+		await p.paste('Printer\tSites & IT\tTraining\t50\t1 Apr 2027\nVan\tRefit Yard\t6050\t400\t2027-07-01');
+		await p.cellShows('lease-3', '2027-07', '400');
+		expect(await (await p.find('.together')).getText()).toMatch(/All 3$/);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/changes saved/);
+		expect(await (await p.find('.together')).getText()).toMatch(/All 3$/);
+		const { totals } = await schedule('equipment_leases');
+		expect(totals.slice(0, 4).map((t) => Math.round(t!))).toEqual([50, 153, 250, 650]);
+		expect(
+			Math.round((await rent('refit-yard'))[3]! - (await rent('refit-yard'))[2]!)
+		).toBeGreaterThanOrEqual(400);
+	});
+	it('moves the cost with a date, says why a word is no date, and takes the change back', async () => {
+		const before = await schedule('equipment_leases');
+		await (await p.cell('lease-3', 'start')).click();
+		await p.keys('31.2.2027', Key.ENTER);
+		await p.told(/“31\.2\.2027” is no date/);
+		await p.keys(Key.ESCAPE, '1.10.2027', Key.ENTER);
+		await p.cellShows('lease-3', '2027-07', '–');
+		await p.cellShows('lease-3', '2027-10', '400');
+		await p.keys(Key.ESCAPE);
+		await p.chord(Key.CONTROL, 'z');
+		await p.cellShows('lease-3', '2027-07', '400');
+		await p.chord(Key.CONTROL, 'y');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/1 change saved/);
+		expect((await schedule('equipment_leases')).totals[3]).toBe(250);
+		await p.go(`${app.url}/forecast/history?scenario=${S}&${YEAR}`);
+		await p.click('button', '1 change');
+		await p.says('main', /Equipment leases: Van, Start/);
+		await p.click('button', 'Take back');
+		await p.told(/taken back/);
+		expect((await schedule('equipment_leases')).totals).toEqual(before.totals);
+	});
+	it('says at row and column what keeps rows from being saved; nothing is lost', async () => {
+		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
+		await (await p.cell('lease-1', 'fee')).click();
+		await p.keys(Key.DELETE);
+		await p.chord(Key.CONTROL, 's');
+		await p.says('.faults', /lease-1, Fee: “Fee” is missing/);
+		// The refusal itself.
+		expect(await p.complaints()).toHaveLength(1);
+		await p.says('.bar', /1 cell not saved/);
+		await p.click('button', 'Discard');
+	});
+	it('groups, opens a row into its lines, picks from a list, and leads to the account', async () => {
+		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}&group=department`);
+		await p.says('.name', /Refit Yard, 1/);
+		await (await p.cell('lease-3', 'department')).click();
+		await p.keys(Key.ENTER);
+		await p.find('[role=listbox]');
+		await p.keys(Key.ARROW_DOWN, Key.ENTER);
+		await p.cellShows('lease-3', 'department', 'Hull Shop');
+		await p.click('button', 'Discard');
+		await (await p.cell('lease-3', 'what')).click();
+		await p.chord(Key.ALT, Key.ARROW_RIGHT);
+		await p.cellShows('lease-3|amount', '2027-08', '400');
+		await (await p.cell('lease-3', '2027-08')).click();
+		await p.chord(Key.ALT, Key.ENTER);
+		await p.says('h1', /Refit Yard/);
+		expect(await p.driver.executeScript('return location.search')).toMatch(/at=6050/);
+		expect(await p.complaints()).toEqual([]);
+	});
+	it('is taken out by keys, and comes back with undo', async () => {
+		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
+		await (await p.cell('lease-2', 'what')).click();
+		await p.chord(Key.CONTROL, Key.DELETE);
+		await p.gone('[data-row="lease-2"]');
+		await p.chord(Key.CONTROL, 'z');
+		await p.cellShows('lease-2', 'what', 'Printer');
+		await p.chord(Key.CONTROL, 'y');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/1 change saved/);
+		expect((await schedule('equipment_leases')).list.map((r) => r.id)).toEqual(['lease-1', 'lease-3']);
+	});
+});
+
+describe('a person who is divided over departments', () => {
+	it('is flagged until shares come to 100 %, and stands with a part in each department’s plan', async () => {
+		await p.go(`${app.url}/plan/schedules?scenario=${S}&${YEAR}`);
+		await p.click('button', 'New schedule …');
+		await (await p.find('#schedule-name')).sendKeys('Crew');
+		await (await p.find('#post-pay')).sendKeys('6050');
+		await p.click('dialog button', 'Make it');
+		await p.says('h1', /^Crew$/);
+		await p.go(
+			`${app.url}/plan/schedules/crew?scenario=${S}&${YEAR}&columns=name,department,shares,start,annual`
+		);
+		await p.click('button', 'Add a person');
+		await p.keys(
+			'Ada Marsh',
+			Key.TAB,
+			'refit',
+			Key.TAB,
+			'harbour',
+			Key.TAB,
+			'1.4.2026',
+			Key.TAB,
+			'12000',
+			Key.ENTER
+		);
+		await p.says('.errors', /1 person not divided into 100 %: Ada Marsh \(200\.0 % in Apr 27\)/);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/saved/);
+		await (await p.cell('person-1', 'name')).click();
+		await p.chord(Key.ALT, Key.ARROW_RIGHT);
+		const own = 'person-1|share|refit-yard';
+		const other = 'person-1|share|harbour-club';
+		await (await p.cell(own, '2027-04')).click();
+		await p.keys('60', Key.ENTER, '40', Key.ENTER);
+		await p.cellShows(other, '2027-04', '40.0 %');
+		await p.says('.errors', /200\.0 % in May 27/);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/saved/);
+		const part = async (department: string) =>
+			(await schedule('crew', `&department=${department}`)).totals[0];
+		expect([await part('refit-yard'), await part('harbour-club')]).toEqual([600, 400]);
+		expect(await p.driver.findElements(By.css('.mark'))).not.toHaveLength(0);
+	});
+});
