@@ -22,6 +22,7 @@ import { departments, dimensions, entities, users } from './people';
 import { rateSets } from './rates';
 import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
+import { STAFF, staff } from './staff';
 import { targets } from './targets';
 
 const calendar = monthCalendar(4);
@@ -46,6 +47,8 @@ function scenario(
 			target: null
 		},
 		definitions,
+		scheduleForms: [STAFF],
+		scheduleRows: [{ schedule: STAFF.code, rows: [...outlook.staff] }],
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
 		bases: bases(entries, rise),
 		adjustments
@@ -126,6 +129,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ definition: models.club, rows: [] },
 			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
 		],
+		schedules: [STAFF],
 		rules,
 		rateSets,
 		scenarios: [
@@ -144,7 +148,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					description: 'Approved in March 2026.',
 					folder: 'FY27'
 				},
-				{ demand: 1.03, lakes: 1, materialInflation: 0.002, seed: 7 },
+				{ demand: 1.03, lakes: 1, materialInflation: 0.002, staff: staff(false), seed: 7 },
 				budgetHistory,
 				0.025
 			),
@@ -162,7 +166,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					description: 'Actuals through September 2026, then as FY27 Budget.',
 					folder: 'FY27'
 				},
-				{ demand: 1, lakes: 0.6, materialInflation: 0.003, seed: 11 },
+				{ demand: 1, lakes: 0.6, materialInflation: 0.003, staff: staff(true), seed: 11 },
 				history,
 				0.03
 			),
@@ -181,7 +185,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					description: 'Being collected from departments.',
 					folder: 'FY28'
 				},
-				{ demand: 1.02, lakes: 0.8, materialInflation: 0.0025, seed: 13 },
+				{ demand: 1.02, lakes: 0.8, materialInflation: 0.0025, staff: staff(true), seed: 13 },
 				history,
 				0.03
 			),
@@ -199,7 +203,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 					description: 'What a rise in kayak prices and better business on the Lakes would bring.',
 					folder: 'What-ifs'
 				},
-				{ demand: 1, lakes: 0.6, materialInflation: 0.003, seed: 11 },
+				{ demand: 1, lakes: 0.6, materialInflation: 0.003, staff: staff(true), seed: 11 },
 				history,
 				0.03,
 				whatIf

@@ -3,7 +3,9 @@ import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import type { Basis, BasisEntry } from '../src/lib/core/inputs/basis';
 import { rowKey } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
-import { APR24, DEPRECIATION, PAYROLL, type LedgerMonth } from './ledger';
+import type { ScheduleRow } from '../src/lib/core/blocks/schedule/schema';
+import { DEPRECIATION, type LedgerMonth } from './ledger';
+import { staffInputs } from './staff';
 import { IN_EURO } from './people';
 import { inEuro } from './rates';
 import { seeded } from './random';
@@ -39,6 +41,8 @@ export interface Outlook {
 	/** Kayaks on the Lakes at dealers. */
 	lakes: number;
 	materialInflation: number;
+	/** Rows of the schedule of people. */
+	staff: readonly ScheduleRow[];
 	seed: number;
 }
 
@@ -88,13 +92,7 @@ export function inputs(o: Outlook): Series[] {
 	/** In the currency of the department, whole. */
 	const own = (department: string, amount: number) =>
 		IN_EURO.has(department) ? inEuro(amount) : Math.round(amount);
-	const rise = (p: number) => Math.pow(1.035, Math.floor((p - APR24) / 12));
-	for (const [department, { pay, people, account }] of Object.entries(PAYROLL)) {
-		list.push(
-			series(ACCOUNTS_BLOCK, account, department, o.first, o.last, (p) => own(department, pay * rise(p)))
-		);
-		list.push(series(ACCOUNTS_BLOCK, '9020', department, o.first, o.last, () => people));
-	}
+	list.push(...staffInputs(o.staff, o.first, o.last));
 	for (const [department, account, amount] of DEPRECIATION)
 		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, () => own(department, amount)));
 	list.push(
@@ -137,7 +135,9 @@ export const inOrder = (a: Series, b: Series) =>
 
 /** Accounts that come from a driver model wherever they are posted. */
 const MODELLED = /^(40[0-3]0|50[0-3]0|9000)$/;
-const TYPED = new Set(['5100', '6000', '6700', '6710', '6720', '6730', '7000', '9020']);
+/** Those that people cost. */
+const STAFFED = new Set(['5100', '5120', '6000', '6010', '9020']);
+const TYPED = new Set(['6700', '6710', '6720', '6730', '7000']);
 
 /** A basis for every account and department with history: mostly last year with a rise. */
 export function bases(months: readonly LedgerMonth[], rise: number): BasisEntry[] {
@@ -155,12 +155,10 @@ export function bases(months: readonly LedgerMonth[], rise: number): BasisEntry[
 }
 
 function basisFor(account: string, department: string, rise: number): Basis | null {
-	if (MODELLED.test(account) || TYPED.has(account)) return null;
+	if (MODELLED.test(account) || STAFFED.has(account) || TYPED.has(account)) return null;
 	if (account === '4100' || account === '9010') return null;
 	if (account === '6250') return null;
-	if (account === '6010') return { kind: 'percent-of', percent: 0.115, account: '6000' };
 	if (account === '6020') return { kind: 'percent-of', percent: 0.05, account: '6000' };
-	if (account === '5120') return { kind: 'percent-of', percent: 0.155, account: '5100' };
 	if (account === '4040') return { kind: 'percent-of', percent: 0.02, account: '4010' };
 	if (account === '6300' || account === '6320' || account === '6330' || account === '6100')
 		return { kind: 'run-rate', months: 3 };

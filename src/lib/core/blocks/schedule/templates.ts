@@ -149,7 +149,9 @@ const CONTRACTS: ScheduleTemplate = {
 				code: 'cost',
 				label: 'Cost',
 				formula: 'monthly * if(renews, renewing(start, end, uplift), active(start, end))'
-			}
+			},
+			{ code: 'paid', label: 'Paid', extend: 'year-ago' },
+			{ code: 'prepaid', label: 'Prepaid balance', time: 'last', formula: 'opening(prepaid) + paid - cost' }
 		)
 	},
 	posts: [],
