@@ -41,7 +41,10 @@ describe('axe finds nothing serious', () => {
 		'/drivers/members',
 		'/drivers/combinations',
 		'/drivers/profiles',
-		'/plan/targets?scenario=fy28-budget'
+		'/plan/targets?scenario=fy28-budget',
+		'/plan/schedules?scenario=fy28-budget',
+		'/plan/schedules/staff?scenario=fy28-budget&open=K090',
+		'/plan/schedules/staff/design?scenario=fy28-budget'
 	])('on %s', async (path) => {
 		await p.go(app.url + path);
 		expect(await serious('body')).toEqual([]);

@@ -73,7 +73,7 @@ describe('the first month, on the demo', () => {
 		await p.driver.wait(async () => (await (await p.find('dialog .strip')).getText()) !== all, 10_000);
 		const editor = await p.find('.cm-content');
 		await editor.sendKeys(' * unitz');
-		await p.says('.errors li', /no line “unitz” in this model.*Did you mean “units”/);
+		await p.says('.errors li', /no line “unitz” here.*Did you mean “units”/);
 		expect(await (await p.named('dialog button', 'Save formula')).isEnabled()).toBe(false);
 		await editor.sendKeys(Key.BACK_SPACE, 's + margin * 0');
 		// A circle is found by trying it, and the server refuses it as well.

@@ -28,15 +28,15 @@ const unsaved = async () => (await p.driver.findElements(By.css('.unsaved'))).le
 describe('quarters', () => {
 	it('fold to their sum and back, by the mouse and by the menu, and stand in the address', async () => {
 		await p.go(`${app.url}/${PLAN}`);
-		const months = await Promise.all(['2027-04', '2027-05', '2027-06'].map((m) => value('5100', m)));
+		const months = await Promise.all(['2027-04', '2027-05', '2027-06'].map((m) => value('6710', m)));
 		await (await p.find('button[aria-label="Fold FY28 Q1"]')).click();
-		await p.cellShows('5100', '2027-04..2027-06', months.reduce((a, b) => a + b, 0).toLocaleString('en-GB'));
+		await p.cellShows('6710', '2027-04..2027-06', months.reduce((a, b) => a + b, 0).toLocaleString('en-GB'));
 		expect(await p.driver.getCurrentUrl()).toContain('fold=2027-04');
 		await p.go(await p.driver.getCurrentUrl());
-		await (await p.cell('5100', '2027-04..2027-06')).click();
+		await (await p.cell('6710', '2027-04..2027-06')).click();
 		await p.chord(Key.SHIFT, Key.F10);
 		await p.click('[role=menuitem]', /^Unfold Q1$/);
-		await p.cellShows('5100', '2027-05', months[1].toLocaleString('en-GB'));
+		await p.cellShows('6710', '2027-05', months[1].toLocaleString('en-GB'));
 	});
 	it('take a typed figure, which is spread over their months', async () => {
 		await (await p.find('button[aria-label="Fold FY28 Q1"]')).click();
@@ -179,9 +179,9 @@ describe('filling', () => {
 		expect(row.typed.slice(0, 5)).toEqual([null, null, null, null, null]);
 	});
 	it('sums what is chosen at the foot, and finds rows by their names', async () => {
-		await (await p.cell('5100', '2027-04')).click();
-		const first = await value('5100', '2027-04');
-		const second = await value('5100', '2027-05');
+		await (await p.cell('6710', '2027-04')).click();
+		const first = await value('6710', '2027-04');
+		const second = await value('6710', '2027-05');
 		await p.chord(Key.SHIFT, Key.ARROW_RIGHT);
 		await p.says('.summary', new RegExp(`^Sum ${Math.floor((first + second) / 1000)},.*Count 2$`));
 		const box = await p.find('.seek input');

@@ -206,3 +206,50 @@ describe('a person who is divided over departments', () => {
 		expect(await p.driver.findElements(By.css('.mark'))).not.toHaveLength(0);
 	});
 });
+
+describe('a staff file', () => {
+	const STAFF = `/plan/schedules/staff?scenario=${S}&${YEAR}`;
+	it('that was corrected is loaded: each difference is shown first, who is missing stays, and mistakes are told', async () => {
+		await p.go(app.url + STAFF);
+		const before = await schedule('staff');
+		await p.click('button', 'Load …');
+		const list = await p.find('#list-text');
+		await list.sendKeys('id;Name;Start\nP03;Rigger;31.02.2027');
+		await p.says('dialog .faults', /row 2, column Start: “2027-02-31” is no date/);
+		await list.clear();
+		await list.sendKeys('id;Name;Start;Annual pay\nP03;Rigger;15.09.2027;26,400.00\n');
+		await p.says('dialog li', /P03.*Start: 2027-06-15 → 2027-09-15, Annual pay: 25800 → 26400/s);
+		await p.says('dialog', /are not in the list and stay: K001/);
+		await p.click('dialog button', 'Load');
+		await p.told(/1 row added or changed/);
+		const after = await schedule('staff');
+		expect(after.list).toHaveLength(before.list.length);
+		const cells = (of: typeof after) => of.rows.find((r) => r.id === 'P03')!.cells;
+		expect([cells(before)[2], cells(after)[2], cells(after)[6]]).toEqual([
+			expect.closeTo((25_800 / 12) * (16 / 30), 6),
+			0,
+			2200
+		]);
+	});
+	it('can be had as a workbook to fill', async () => {
+		const { status, type } = await p.driver.executeAsyncScript<{ status: number; type: string }>(`
+			const done = arguments[arguments.length - 1];
+			fetch('/api/v1/schedules/staff/template?scenario=${S}').then((r) =>
+				done({ status: r.status, type: r.headers.get('content-type') })
+			);
+		`);
+		expect([status, type]).toEqual([200, expect.stringMatching(/spreadsheetml/)]);
+	});
+	it('ties to the accounts: the foot of a department is what its account holds', async () => {
+		const { totals } = await schedule('staff', '&department=dealer-sales&line=pay');
+		const { rows } = await p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
+			`plan?scenario=${S}&department=dealer-sales&${YEAR}`
+		);
+		const salaries = rows.find((r) => r.account === '6000')!.cells;
+		for (let t = 0; t < 12; t++) expect(totals[t]).toBeCloseTo(salaries[t]!, 6);
+	});
+	it('says above the list whose shares come to 90 %', async () => {
+		await p.go(app.url + STAFF);
+		await p.says('.errors', /1 person not divided into 100 %: Piers Hallam \(90\.0 % in Apr 27\)/);
+	});
+});

@@ -402,7 +402,10 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
-	'schedules/[code]': [{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ['analyst'], status: 404 }],
+	'schedules/[code]': [
+		{ method: 'GET', path: `schedules/staff?${S}&${W}`, open: ['analyst'], status: 200 },
+		{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ['analyst'], status: 404 }
+	],
 	'schedules/[code]/rows': [
 		{
 			method: 'POST',
@@ -412,8 +415,20 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	'schedules/[code]/import': [
+		{
+			method: 'POST',
+			path: 'schedules/staff/import',
+			body: { scenario: 'fy28-budget', text: 'name\nX', dry: true },
+			open: ['analyst'],
+			status: 422
+		}
+	],
+	'schedules/[code]/template': [
+		{ method: 'GET', path: `schedules/staff/template?${S}`, open: ['analyst'], status: 200 }
+	],
 	'schedules/[code]/definition': [
-		{ method: 'GET', path: `schedules/none/definition?${S}`, open: ['analyst'], status: 404 },
+		{ method: 'GET', path: `schedules/staff/definition?${S}`, open: ['analyst'], status: 200 },
 		{
 			method: 'POST',
 			path: 'schedules/none/definition',

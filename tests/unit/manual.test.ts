@@ -45,11 +45,14 @@ describe('the manual', () => {
 			const general = file
 				.replace(/^dimensions\/.+\.csv$/, 'dimensions/<code>.csv')
 				.replace(/^models\/\w+\.(json|rows\.csv)$/, 'models/<code>.$1')
+				.replace(/^schedules\/\w+\.json$/, 'schedules/<code>.json')
 				.replace(/^scenarios\/[^/]+\//, 'scenarios/<code>/')
+				.replace(/\/schedules\/\w+\.(json|csv)$/, '/schedules/<schedule>.$1')
 				.replace(/^ledger\/.+$/, 'ledger/<period>.csv');
 			const row = manual.split('\n').find((l) => l.startsWith(`| \`${general}\``));
 			expect(row, general).toBeDefined();
-			if (!file.endsWith('.csv') || /rows\.csv$/.test(file)) continue;
+			// Columns of rows are those of the model or the schedule.
+			if (!file.endsWith('.csv') || /rows\.csv$|\/schedules\/\w+\.csv$/.test(file)) continue;
 			const heading = content.split('\n')[0].trim().split(',');
 			const fixed = heading.filter(
 				(h) =>

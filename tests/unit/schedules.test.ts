@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
+import { calculateScenario } from '../../src/lib/core/scenario/assemble';
+import { packageToBytes, unpackScenario } from '../../src/lib/core/scenario/package';
 import type { Explanation } from '../../src/lib/core/explain/trace';
 import { saveWritten } from '../../src/lib/server/changes/save-cells';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
@@ -131,7 +133,24 @@ describe('schedules', () => {
 	it('leave the server with the rest of a scenario for those alone who may see them', async () => {
 		const rita = await userOf(db, 'rita');
 		expect((await scenarioPackage({ db, user: ana }, F2)).data.schedules![0].rows).toHaveLength(2);
-		expect((await refusedIn(db, scenarioPackage({ db, user: rita }, F2))).status).toBe(403);
+		await type(F2, 'rentals', 'extra', 'r1', '2026-06', 40);
+		await type(F2, 'rentals_shares', 'share', 'r2|labor', '2026-07', 0.25);
+		await type(F2, 'rentals_shares', 'share', 'r2|praxis', '2026-07', 0.7);
+		// Others get what rows come to, and the same accounts; nothing of a row.
+		const theirs = await scenarioPackage({ db, user: rita }, F2);
+		expect(new TextDecoder().decode(packageToBytes(theirs))).not.toMatch(/Microscope|X-ray|r2\|/);
+		const parcel = unpackScenario(theirs);
+		const [own, calculated] = [await planOf(db, F2), calculateScenario(parcel.structure, parcel.data)];
+		for (const account of own.structure.accounts.all)
+			if (own.structure.accounts.isLeaf(account.code))
+				for (let period = own.open; period <= own.scenario.last; period++)
+					own.structure.departmentRows.forEach((_, row) => {
+						const [a, b] = [own, calculated].map((p) =>
+							p.calculation.cell(ACCOUNTS_BLOCK, account.code, row, period)
+						);
+						if (typeof a === 'number') expect(b).toBeCloseTo(a, 9);
+						else expect(b ?? 0).toBe(a ?? 0);
+					});
 		// A model that reads none of it goes without their rows.
 		const part = await scenarioPackage({ db, user: rita }, F2, 'visits');
 		expect(part.data.schedules!.flatMap((s) => s.rows)).toEqual([]);

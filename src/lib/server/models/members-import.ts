@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { readMembers, type MemberChanges } from '../../core/company/read-members';
 import { newBatch, note } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
-import { delimiterOf, NotCsv, readCsv } from '../platform/csv';
+import { tableIn } from '../platform/csv';
 import type { Context } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
@@ -34,7 +34,7 @@ export async function importMembers(
 		const { db: trx, user } = within;
 		const state = await companyFor(within, 'change driver models');
 		const { dimension, members: tree } = dimensionOf(state, dimensionCode);
-		const { records, rows } = tableIn(text);
+		const { records, rows } = tableIn(text, 'These members cannot be read.');
 		if (records.length - 1 > MOST_MEMBERS)
 			throw new Refusal(422, `At most ${MOST_MEMBERS} members are taken at once.`);
 		const { members, changes, faults } = readMembers(records, rows, dimension.members);
@@ -74,13 +74,4 @@ export async function importMembers(
 		);
 		return { read, changes };
 	});
-}
-
-function tableIn(text: string): { records: string[][]; rows: number[] } {
-	try {
-		return readCsv(text.replace(/^\ufeff/, ''), delimiterOf(text));
-	} catch (e) {
-		if (!(e instanceof NotCsv)) throw e;
-		throw new Refusal(422, 'These members cannot be read.', [{ row: e.row, message: e.message }]);
-	}
 }

@@ -1,5 +1,6 @@
 /** Reading CSV (RFC 4180), by any sign between cells. */
 import Papa from 'papaparse';
+import { Refusal } from './refusal';
 
 export interface Csv {
 	/** Cells as text, row by row; the heading is the first. Empty lines are left out. */
@@ -46,4 +47,14 @@ export function readCsv(content: string, delimiter = ','): Csv {
 		csv.rows.push(i + 1);
 	}
 	return csv;
+}
+
+/** A list that somebody pastes or brings, whatever stands between its cells. @throws Refusal 422 with the row, and `words` */
+export function tableIn(text: string, words: string): Csv {
+	try {
+		return readCsv(text.replace(/^\ufeff/, ''), delimiterOf(text));
+	} catch (e) {
+		if (!(e instanceof NotCsv)) throw e;
+		throw new Refusal(422, words, [{ row: e.row, message: e.message }]);
+	}
 }

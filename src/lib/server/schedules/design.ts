@@ -165,6 +165,7 @@ export async function changeSchedule(
 					`The schedule has been changed in “${(await getScenario(trx, scenario)).name}” since you opened it. Nothing was saved. Open it anew, or leave that scenario out.`
 				);
 			const { definition } = change;
+			if (!before && !definition) throw notFound(`The schedule “${change.schedule}”`);
 			if (definition && definition.code !== change.schedule)
 				throw new Refusal(422, 'A schedule’s code stays what it is; names may change.');
 			if (definition) await mustBeFree(trx, scenario, definition.name, definition.code);

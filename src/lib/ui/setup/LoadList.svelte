@@ -38,7 +38,7 @@
 	let busy = $state(false);
 	/** Of the file that was chosen last. */
 	let said = $state('');
-	const MOST_SHOWN = 12;
+	const MOST_SHOWN = 500;
 	const newest = new Newest();
 
 	$effect(() => {
@@ -111,6 +111,10 @@
 </Dialog>
 
 <style>
+	ul {
+		max-height: 320px;
+		overflow-y: auto;
+	}
 	li {
 		display: grid;
 		grid-auto-flow: column;

@@ -25,6 +25,8 @@
 	import ColumnsDialog from '$lib/ui/schedules/ColumnsDialog.svelte';
 	import { rowColumns, scheduleColumns, shownColumns } from '$lib/ui/schedules/columns';
 	import { typedMonths } from '$lib/ui/schedules/edits';
+	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
+	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
 	import { postedTo } from '$lib/ui/schedules/posted-to';
@@ -309,6 +311,11 @@
 	}
 	const labelOf = (code: string) => rowColumns(definition).find((c) => c.code === code)?.label ?? code;
 	let choosing = $state(false);
+	let loading = $state(false);
+	const typedLabels = $derived([
+		'id',
+		...rowColumns(definition).flatMap((c) => (c.column?.formula === undefined ? c.label : []))
+	]);
 
 	let landed = '';
 	$effect(() => {
@@ -351,6 +358,7 @@
 	</div>
 	<div class="actions">
 		{#if view.editable}
+			<Button quiet disabled={edits.count > 0} onclick={() => (loading = true)}>Load …</Button>
 			<Button quiet onclick={addHere}>Add a {definition.one}</Button>
 			<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />
 		{/if}
@@ -444,6 +452,20 @@
 	onkeep={() => saving.resolve(true)}
 	ontake={() => saving.resolve(false)}
 />
+{#if loading}
+	<LoadRows
+		schedule={definition}
+		scenario={selection.scenario}
+		headings={typedLabels}
+		template="/api/v1/schedules/{definition.code}/template?scenario={selection.scenario}"
+		ondone={async (count) => {
+			loading = false;
+			await reread();
+			notices.say(`${counted(count, 'row')} added or changed; History can take it back.`);
+		}}
+		onclose={() => (loading = false)}
+	/>
+{/if}
 {#if choosing}
 	<ColumnsDialog
 		columns={rowColumns(definition)}
