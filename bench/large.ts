@@ -37,6 +37,11 @@ const PAGES: [name: string, path: string, css: string][] = [
 		`plan?scenario=fy28-budget&department=dealer-sales&${WINDOW}`,
 		figure('6240', '2027-04')
 	],
+	[
+		'schedule',
+		`plan/schedules/staff?scenario=fy28-budget&department=kelpwick&${WINDOW}&line=fte`,
+		figure('K001', '2027-04')
+	],
 	['compare', `compare?scenario=${FORECAST}`, figure('revenue', 'difference')],
 	['scenarios', 'forecast', 'main table td'],
 	['history', `forecast/history?scenario=fy28-budget`, 'main h1'],
@@ -141,6 +146,14 @@ async function measured(times: number): Promise<Taken> {
 			`${url}/plan?scenario=fy28-budget&department=dealer-sales&${WINDOW}`,
 			cellAt('6240', '2027-04'),
 			`${cellAt('6240', 'total')} .value`,
+			taken
+		);
+		await edits(
+			p,
+			'schedule',
+			`${url}/plan/schedules/staff?scenario=fy28-budget&department=kelpwick&${WINDOW}&columns=name,annual`,
+			cellAt('K001', 'annual'),
+			`${cellAt('K001', '2027-06')} .value`,
 			taken
 		);
 		await targets(p, url, taken);

@@ -1,6 +1,7 @@
 /** A company many times over: the same accounts, with as many more departments, products, channels and entries. */
 import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import { ROW_SEPARATOR } from '../src/lib/core/engine/row-key';
+import { sharesCode } from '../src/lib/core/blocks/schedule/schema';
 import type { Series } from '../src/lib/core/inputs/series';
 import type { CompanyData } from '../src/lib/server/company/subjects';
 import type { ScenarioRecord } from '../src/lib/server/company/subjects/scenarios';
@@ -38,19 +39,40 @@ export function multiplied(data: CompanyData, times: number): CompanyData {
 
 	function scenario(record: ScenarioRecord): ScenarioRecord {
 		const dimensions = new Map(record.definitions.map((d) => [d.code, d.dimensions]));
+		const lists = new Set(record.scheduleForms.flatMap((f) => [f.code, sharesCode(f.code)]));
+		/** What a row of a schedule is known by, and a department over which it is divided. */
+		const listed = (row: string, k: number) => {
+			const [id, at] = row.split(ROW_SEPARATOR);
+			return at === undefined ? again(id, k) : `${again(id, k)}${ROW_SEPARATOR}${department(at, k)}`;
+		};
 		const series = each(record.series, (s, k): Series => ({
 			...s,
 			row:
 				s.block === ACCOUNTS_BLOCK
 					? department(s.row, k)
-					: s.row
-							.split(ROW_SEPARATOR)
-							.map((code, i) => member(dimensions.get(s.block)?.[i] ?? '', code, k))
-							.join(ROW_SEPARATOR)
+					: lists.has(s.block)
+						? listed(s.row, k)
+						: s.row
+								.split(ROW_SEPARATOR)
+								.map((code, i) => member(dimensions.get(s.block)?.[i] ?? '', code, k))
+								.join(ROW_SEPARATOR)
 		}));
 		return {
 			...record,
 			series: once(series, (s) => `${s.block}/${s.line}/${s.row}`),
+			scheduleRows: record.scheduleRows.map(({ schedule, rows }) => ({
+				schedule,
+				rows: each(rows, (row, k) => ({
+					id: again(row.id, k),
+					values: Object.fromEntries(
+						Object.entries(row.values).map(([c, v]) => [
+							c,
+							typeof v === 'string' && codes.has(v) ? department(v, k) : v
+						])
+					),
+					...(row.shares ? { shares: row.shares.map((d) => department(d, k)) } : {})
+				}))
+			})),
 			bases: each(record.bases, (b, k) => ({ ...b, department: department(b.department, k) }))
 		};
 	}

@@ -74,24 +74,22 @@ async function main() {
 		await p.click('li button', /^Net price/);
 		await p.says('.strip', /Net price/);
 		await take('model-design');
-		await p.go(
-			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&rows=line,product&across=channel&lines=units,revenue&open=units,units>product:kayaks&fold=2026-04,2026-07,2026-10,2027-01`
-		);
-		await take('driver-model-arranged');
 		await p.go(`${app.url}/forecast/what-if?scenario=dearer-kayaks&from=2026-10&to=2027-09`);
 		await p.find('tr[data-measure="account:profit"]');
 		await p.find('.chart rect');
 		await take('what-if');
-		// A total typed and spread over months and rows, one cell held.
-		await p.go(
-			`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&where=product:dinghies`
-		);
-		await (await p.cell('units', 'total')).click();
-		await p.keys('600', Key.ENTER);
-		await p.find('.sum b');
-		await (await p.find('.cells tbody td button')).click();
-		await take('spread');
-		await p.click('dialog button', 'Cancel');
+		// A person in two departments, opened, and a post that is moved.
+		const year = 'scenario=fy28-budget&from=2027-04&to=2028-03';
+		await p.go(`${app.url}/plan/schedules/staff?${year}&department=design-office&open=K090`);
+		await (await p.cell('K090', 'start')).click();
+		await p.keys('15.8.2027', Key.ENTER);
+		await p.find('.cell.preview');
+		await take('schedule');
+		await p.click('button', 'Discard');
+		await p.go(`${app.url}/plan/schedules/staff/design?${year}`);
+		await p.click('li button', /^Taxes and contributions/);
+		await p.says('.strip', /Taxes and contributions/);
+		await take('schedule-design');
 		await p.go(`${app.url}/forecast?scenario=fy27-forecast-6-6`);
 		await p.click('button', /^Close Oct 26 …$/);
 		await take('close-month');

@@ -157,8 +157,23 @@ describe('a schedule on a page', () => {
 			});
 		}
 		expect(rowsOf({ department: 'office' })).toEqual(['bob', 'cas']);
-		// Pounds and euros have no sum of their own.
-		expect(figures().totals[0]).toBe('#MIXED!');
+		// Pounds and euros are brought together in the reporting currency, at the rates of each month.
+		expect([figures().totals[0], figures().totalsIn]).toEqual(['#RATE!', 'GBP']);
+		const rates = TWELVE.map((_, t) => 0.8 + t / 100);
+		const run = { first: YEAR.from, values: Float64Array.from(rates) };
+		const translated = scheduleFigures(
+			calculateScenario(structure, {
+				...data(),
+				rates: [{ currency: 'EUR', average: run, closing: run }]
+			}),
+			{ schedule: 'staff', spans: SPANS }
+		);
+		expect(translated.totals[0]).toBeCloseTo(1000 + 1000 + 3000 * 0.8, 9);
+		expect(translated.totals.at(-1)).toBeCloseTo(
+			12_000 + 19_000 + 3_000 + rates.reduce((sum, rate) => sum + 3000 * rate, 0),
+			9
+		);
+		expect(figures(UK).totalsIn).toBeNull();
 		expect(figures(UK).totals.at(-1)).toBeCloseTo(12_000 + 19_000 + 3_000, 9);
 		expect(figures({ line: 'index' }).totals.every((c) => c === null)).toBe(true);
 	});

@@ -9,11 +9,12 @@ import type { Span } from '../calendar/spans';
 import { rollUp } from '../engine/rollup';
 import {
 	cellAt,
-	ERROR_TEXT,
+	copyOf,
 	isFault,
-	MIXED,
+	marksOf,
 	newMatrix,
 	NUMBER,
+	RATE,
 	type Cell,
 	type Matrix
 } from '../engine/values';
@@ -47,6 +48,8 @@ export interface ScheduleViewRow {
 	label: string;
 	/** What its periods show. */
 	line: string;
+	/** Of a group in which rows are in several currencies: the reporting one, in which it is. */
+	in?: string;
 	/** How many rows of the schedule it takes together. */
 	count: number;
 	/** Null where there is nothing under it. */
@@ -69,11 +72,13 @@ export interface ScheduleFigures {
 	rows: ScheduleViewRow[];
 	/** All rows that are shown together, one a span; blank for a line that does not add up. */
 	totals: Cell[];
+	/** In which currency these are, where rows are in several: the reporting one. */
+	totalsIn: string | null;
 	/** Rows of the schedule that are shown, and that there are. */
 	shown: number;
 	count: number;
 	errors: number;
-	/** Rows of all that are there whose shares are not 100 % in some period. */
+	/** Rows that count in the department, whether they are sought or not, whose shares are not 100 % in some period. */
 	unshared: { id: string; name: string; first: Period; count: number; sum: number }[];
 }
 
@@ -144,6 +149,7 @@ export function scheduleFigures(
 				count: group.rows.length,
 				open: isOpen,
 				cells: line?.adds ? read.together(line, group.rows) : blank,
+				...(line && read.mixed(line, group.rows) ? { in: plan.structure.currency } : {}),
 				target: null
 			});
 		if (!isOpen) continue;
@@ -178,10 +184,13 @@ export function scheduleFigures(
 		line: line?.code ?? '',
 		rows: found,
 		totals: line?.adds ? read.together(line, places) : blank,
+		totalsIn: line && read.mixed(line, places) ? plan.structure.currency : null,
 		shown: places.length,
 		count: rows.length,
 		errors: found.reduce((n, r) => n + r.cells.filter(isFault).length, 0),
-		unshared: [...unshared].map(([i, at]) => ({ id: rows[i].id, name: rowWords(definition, rows[i]), ...at }))
+		unshared: [...unshared]
+			.filter(([i]) => read.counts(i))
+			.map(([i, at]) => ({ id: rows[i].id, name: rowWords(definition, rows[i]), ...at }))
 	};
 }
 
@@ -214,13 +223,12 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 	const byRow = (own: ScheduleLine) => !inShares(own) || own.formula === undefined;
 	/** @param groupOf of a row of the block its group, −1 for none */
 	const rolled = (
-		block: string,
+		matrix: Matrix,
 		line: string,
 		time: 'sum' | 'last' | 'average',
 		groupOf: Int32Array,
 		groups: number
 	) => {
-		const matrix = calculation.matrix(block, line);
 		const by = passes.map(({ list, periods }) =>
 			rollUp(() => matrix, [{ code: line, time, members: 'sum', expr: null }], {
 				rows: groupOf,
@@ -249,27 +257,39 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 		return groupOf;
 	};
 	const blockOf = (whole: boolean) => (whole ? code : sharesCode(code));
+	/** Whether amounts of these rows are in several currencies. */
+	const mixed = (own: ScheduleLine, places: readonly number[]): boolean =>
+		inShares(own) &&
+		several(
+			own.code,
+			places.flatMap((i) => partsOf[i])
+		);
 	return {
+		mixed,
 		/** Each of these rows by itself. */
 		each(own: ScheduleLine, places: readonly number[]): (row: number) => Cell[] {
 			const nth = new Map(places.map((i, n) => [i, n]));
 			const whole = byRow(own);
 			const groupOf = groupsOf(whole, places, (n) => n);
-			const of = rolled(blockOf(whole), own.code, own.time, groupOf, places.length);
+			const matrix = calculation.matrix(blockOf(whole), own.code);
+			const of = rolled(matrix, own.code, own.time, groupOf, places.length);
 			return (row) => of(nth.get(row)!);
 		},
 		together(own: ScheduleLine, places: readonly number[]): Cell[] {
 			const whole = !inShares(own);
 			const groupOf = groupsOf(whole, places, () => 0);
-			const cells = rolled(blockOf(whole), own.code, own.time, groupOf, 1)(0);
-			const parts = whole ? [] : places.flatMap((i) => partsOf[i]);
-			return several(own.code, parts) ? cells.map((c) => c && ERROR_TEXT[MIXED]) : cells;
+			const matrix = mixed(own, places)
+				? translated(plan, own, shares!.rows, sharesCode(code))
+				: calculation.matrix(blockOf(whole), own.code);
+			return rolled(matrix, own.code, own.time, groupOf, 1)(0);
 		},
 		share(line: string, place: number): Cell[] {
 			const groupOf = new Int32Array(shares!.rows.length).fill(-1);
 			groupOf[place] = 0;
-			return rolled(sharesCode(code), line, 'average', groupOf, 1)(0);
+			return rolled(calculation.matrix(sharesCode(code), line), line, 'average', groupOf, 1)(0);
 		},
+		/** Whether anything of a row is looked at. */
+		counts: (row: number) => department === null || partsOf[row].length > 0,
 		sharesOf: (row: number) => partsOf[row].map((place) => ({ place, department: departmentAt(place) })),
 		/** The cell that a calculated figure of a row is: of its department, where it has one alone. */
 		targetOf(own: ScheduleLine, row: number): ScheduleTarget | null {
@@ -280,6 +300,29 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 				: { block: sharesCode(code), line: own.code, row: shareKey(rows[row].id, departmentAt(only)) };
 		}
 	};
+}
+
+/** A line by department in the reporting currency: at the average rates of its periods, or those of their ends. */
+function translated(
+	{ calculation, exchange, structure }: Plan,
+	{ code, time }: ScheduleLine,
+	rows: readonly (readonly string[])[],
+	block: string
+): Matrix {
+	const axis = calculation.axisOf(block);
+	const matrix = copyOf(calculation.matrix(block, code));
+	const kind = time === 'last' ? 'closing' : 'average';
+	rows.forEach((row, place) => {
+		const currency = structure.rowCurrency[structure.departmentRow.get(row.at(-1)!) ?? -1];
+		if (currency === undefined || currency === structure.currency) return;
+		const rates = exchange.between(currency, structure.currency, kind, axis);
+		for (let t = 0; t < matrix.periods; t++) {
+			const i = t * matrix.rows + place;
+			if (!Number.isNaN(rates[t])) matrix.values[i] *= rates[t];
+			else if (matrix.values[i] !== 0) marksOf(matrix)[i] = RATE;
+		}
+	});
+	return matrix;
 }
 
 /** Rows by place whose shares do not come to 100 % in some open period in which there is something to be shared. */

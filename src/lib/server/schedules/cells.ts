@@ -1,10 +1,12 @@
 /** Months that are typed in lines of schedules. */
 import type { CellEdit } from '../../core/inputs/cell';
-import { companyFor } from '../company/structure';
+import { firstOpen } from '../../core/scenario/assemble';
+import { inOwnPeriods } from '../../core/scenario/calendar';
+import { companyFor, companyState } from '../company/structure';
 import { asOne, type Context } from '../platform/context';
 import { Refusal } from '../platform/refusal';
 import { writeCells, type SavedAs } from '../scenarios/cells';
-import { planOf } from '../scenarios/plans';
+import { scenarioBlocks } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 
 /**
@@ -23,17 +25,18 @@ export async function saveScheduleCells(
 		const { db: trx, user } = within;
 		await companyFor(within, 'change schedules');
 		await mustSee(within, scenario);
-		await writableScenario(trx, scenario);
-		const plan = await planOf(trx, scenario);
-		const own = plan.blocks.get(block)!;
+		const { calendar: company } = await companyState(trx);
+		const written = inOwnPeriods(await writableScenario(trx, scenario), company);
+		const open = firstOpen(written);
+		const own = (await scenarioBlocks(trx, scenario)).get(block)!;
 		const { calendar } = own;
 		for (const e of edits) {
 			const [fault] = own.typingFaults(e.line, e.row);
 			if (fault) throw new Refusal(422, `${own.name}: ${fault.message}.`);
-			if (e.period < plan.open || e.period > plan.scenario.last)
+			if (e.period < open || e.period > written.last)
 				throw new Refusal(
 					422,
-					`${calendar.longLabel(e.period)} is ${e.period < plan.open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
+					`${calendar.longLabel(e.period)} is ${e.period < open ? 'closed' : `beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`
 				);
 		}
 		return writeCells(trx, scenario, edits, user.email, as);

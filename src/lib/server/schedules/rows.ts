@@ -9,7 +9,6 @@ import { asOne, type Context } from '../platform/context';
 import { notFound, Refusal } from '../platform/refusal';
 import type { SavedAs } from '../scenarios/cells';
 import { scenarioForms } from '../scenarios/plan-data';
-import { planOf } from '../scenarios/plans';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { saveScheduleCells } from './cells';
 import { keepSchedule } from './keep';
@@ -30,7 +29,8 @@ export async function scheduleIn(db: Knex, scenario: string, code: string): Prom
 }
 
 /**
- * Changes rows of a schedule and months in them, all or nothing; the scenario is calculated before anything is kept.
+ * Changes rows of a schedule and months in them, all or nothing. Rows that hold nothing wrong can be calculated whatever they
+ * hold, so that nobody waits for it.
  * @returns how many changes were made
  * @throws Refusal 403, 404; 409 with what somebody else has changed; 422 with each mistake at its row and column
  */
@@ -58,7 +58,6 @@ export async function saveRows(
 			const own = edits.filter((e) => e.block === block);
 			if (own.length) cells += await saveScheduleCells(within, scenario, block, own, saved);
 		}
-		if (count) await planOf(trx, scenario);
 		return count + cells;
 	});
 }

@@ -151,7 +151,12 @@
 		if (!row) return { key, label: key, kind: 'leaf', format: 'money' };
 		return {
 			key,
-			label: row.kind === 'row' ? row.id : row.kind === 'group' ? `${row.label}, ${row.count}` : row.label,
+			label:
+				row.kind === 'row'
+					? row.id
+					: row.kind === 'group'
+						? [row.label, row.count, ...(row.in ? [row.in] : [])].join(', ')
+						: row.label,
 			note: row.kind === 'share' ? 'share' : row.kind === 'line' ? cells.line(row.line)?.unit : undefined,
 			spills: row.kind !== 'row',
 			kind: row.kind === 'group' ? 'heading' : isUnder(row) ? 'part' : 'leaf',
@@ -171,7 +176,10 @@
 	const counts = $derived(live.changes ?? view);
 	const together: GridRow = $derived({
 		key: ALL,
-		label: counts.shown === counts.count ? `All ${counts.count}` : `${counts.shown} of ${counts.count}`,
+		label: [
+			counts.shown === counts.count ? `All ${counts.count}` : `${counts.shown} of ${counts.count}`,
+			...(counts.totalsIn ? [counts.totalsIn] : [])
+		].join(', '),
 		kind: 'total',
 		format: cells.formatOf(view.line)
 	});
