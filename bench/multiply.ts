@@ -40,6 +40,9 @@ export function multiplied(data: CompanyData, times: number): CompanyData {
 	function scenario(record: ScenarioRecord): ScenarioRecord {
 		const dimensions = new Map(record.definitions.map((d) => [d.code, d.dimensions]));
 		const lists = new Set(record.scheduleForms.flatMap((f) => [f.code, sharesCode(f.code)]));
+		const placed = new Set(
+			record.scheduleForms.flatMap((f) => f.columns.flatMap((c) => (c.kind === 'department' ? c.code : [])))
+		);
 		/** What a row of a schedule is known by, and a department over which it is divided. */
 		const listed = (row: string, k: number) => {
 			const [id, at] = row.split(ROW_SEPARATOR);
@@ -67,7 +70,7 @@ export function multiplied(data: CompanyData, times: number): CompanyData {
 					values: Object.fromEntries(
 						Object.entries(row.values).map(([c, v]) => [
 							c,
-							typeof v === 'string' && codes.has(v) ? department(v, k) : v
+							placed.has(c) && typeof v === 'string' ? department(v, k) : v
 						])
 					),
 					...(row.shares ? { shares: row.shares.map((d) => department(d, k)) } : {})

@@ -187,7 +187,7 @@ describe('a person who is divided over departments', () => {
 			'12000',
 			Key.ENTER
 		);
-		await p.says('.errors', /1 person not divided into 100 %: Ada Marsh \(200\.0 % in Apr 27\)/);
+		await p.says('.errors', /Not divided into 100 %: Ada Marsh \(200\.0 % in Apr 27\)/);
 		await p.chord(Key.CONTROL, 's');
 		await p.told(/saved/);
 		await (await p.cell('person-1', 'name')).click();
@@ -250,6 +250,6 @@ describe('a staff file', () => {
 	});
 	it('says above the list whose shares come to 90 %', async () => {
 		await p.go(app.url + STAFF);
-		await p.says('.errors', /1 person not divided into 100 %: Piers Hallam \(90\.0 % in Apr 27\)/);
+		await p.says('.errors', /Not divided into 100 %: Piers Hallam \(90\.0 % in Apr 27\)/);
 	});
 });

@@ -789,7 +789,12 @@
 				class="typing"
 				class:words={column.kind === 'text'}
 				aria-label="{row.label}, {column.label}"
-				bind:value={typing.at.text}
+				bind:value={
+					() => typing.at?.text ?? '',
+					(text) => {
+						if (typing.at) typing.at.text = text;
+					}
+				}
 				use:input
 				onkeydown={onInputKey}
 				onblur={() => commit(null)}

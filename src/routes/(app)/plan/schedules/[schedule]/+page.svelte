@@ -318,6 +318,8 @@
 		return items;
 	}
 	const labelOf = (code: string) => rowColumns(definition).find((c) => c.code === code)?.label ?? code;
+	/** Of rows whose shares are not all of them. */
+	const MOST_NAMED = 3;
 	let choosing = $state(false);
 	let loading = $state(false);
 	const typedLabels = $derived([
@@ -357,10 +359,10 @@
 		{#if errors}<p class="errors">{counted(errors, 'cell holds', 'cells hold')} an error.</p>{/if}
 		{#if unshared.length}
 			<p class="errors">
-				{counted(unshared.length, definition.one, `${definition.one}s`)} not divided into 100 %: {unshared
-					.slice(0, 3)
+				Not divided into 100 %: {unshared
+					.slice(0, MOST_NAMED)
 					.map((u) => `${u.name} (${share(u.sum)} in ${calendar.label(u.first)})`)
-					.join(', ')}{unshared.length > 3 ? ' and others' : ''}.
+					.join(', ')}{unshared.length > MOST_NAMED ? ` and ${unshared.length - MOST_NAMED} more` : ''}.
 			</p>
 		{/if}
 	</div>
