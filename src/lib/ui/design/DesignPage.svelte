@@ -197,6 +197,42 @@
 		flex: 1;
 		padding: 12px 16px;
 	}
+	/* Fields of a part, two beside each other, and groups of them under a heading. */
+	.form :global(.grid) {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px 16px;
+	}
+	.form :global(.grid + .grid),
+	.form :global(fieldset .grid) {
+		margin-top: 8px;
+	}
+	.form :global(.grid label) {
+		display: grid;
+		gap: 2px;
+		align-content: start;
+		color: var(--ink-2);
+		font-size: 12.5px;
+	}
+	.form :global(.grid .field) {
+		font-size: 14px;
+	}
+	.form :global(fieldset) {
+		display: block;
+		border-top: 1px solid var(--rule);
+		margin-top: 12px;
+		padding-top: 4px;
+	}
+	.form :global(legend) {
+		color: var(--ink);
+		font-weight: 600;
+		padding: 0 8px 0 0;
+	}
+	.form :global(.ways) {
+		display: flex;
+		gap: 20px;
+		margin: 2px 0 6px;
+	}
 	.outcome {
 		border-top: 1px solid var(--rule-strong);
 		padding: 8px 16px;

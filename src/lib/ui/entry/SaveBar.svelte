@@ -7,7 +7,8 @@
 	import type { Entered } from '../grid/entered';
 
 	/** Says how many cells are not saved; saves, undoes, discards; warns before they would be lost. */
-	let { edits, saving, onsave }: { edits: EditBatch<Entered>; saving: boolean; onsave: () => void } = $props();
+	let { edits, saving, onsave }: { edits: EditBatch<Entered>; saving: boolean; onsave: () => void } =
+		$props();
 	const words = $derived(`${counted(edits.count, 'cell')} not saved`);
 
 	/** Another arrangement of the same cells takes nothing away. */

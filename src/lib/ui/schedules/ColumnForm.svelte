@@ -180,36 +180,3 @@
 		</div>
 	</fieldset>
 {/if}
-
-<style>
-	.grid {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 8px 16px;
-		margin-top: 8px;
-	}
-	.grid label {
-		display: grid;
-		gap: 2px;
-		align-content: start;
-		color: var(--ink-2);
-		font-size: 12.5px;
-	}
-	.grid :global(.field) {
-		font-size: 14px;
-	}
-	fieldset {
-		border-top: 1px solid var(--rule);
-		margin-top: 12px;
-		padding-top: 4px;
-	}
-	legend {
-		font-weight: 600;
-		padding-right: 8px;
-	}
-	.ways {
-		display: flex;
-		gap: 20px;
-		margin: 2px 0 6px;
-	}
-</style>

@@ -213,35 +213,6 @@
 </fieldset>
 
 <style>
-	.grid {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 8px 16px;
-		margin: 8px 0;
-	}
-	.grid label {
-		display: grid;
-		gap: 2px;
-		color: var(--ink-2);
-		font-size: 12.5px;
-	}
-	.grid :global(.field) {
-		font-size: 14px;
-	}
-	fieldset {
-		border-top: 1px solid var(--rule);
-		margin-top: 12px;
-		padding-top: 4px;
-	}
-	legend {
-		font-weight: 600;
-		padding-right: 8px;
-	}
-	.ways {
-		display: flex;
-		gap: 20px;
-		margin: 2px 0 6px;
-	}
 	.posting {
 		display: flex;
 		gap: 8px;

@@ -38,20 +38,3 @@
 		/></label
 	>
 </div>
-
-<style>
-	.grid {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 8px 16px;
-	}
-	label {
-		display: grid;
-		gap: 2px;
-		color: var(--ink-2);
-		font-size: 12.5px;
-	}
-	.grid :global(.field) {
-		font-size: 14px;
-	}
-</style>

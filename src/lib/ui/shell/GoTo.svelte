@@ -40,7 +40,11 @@
 				? [{ kind: 'Do', name: `Close a ${calendar.words.one}`, href: to('/forecast') }]
 				: []),
 			...data.models.map((m) => ({ kind: 'Driver model', name: m.name, href: to(`/drivers/${m.code}`) })),
-			...data.schedules.map((s) => ({ kind: 'Schedule', name: s.name, href: to(`/plan/schedules/${s.code}`) })),
+			...data.schedules.map((s) => ({
+				kind: 'Schedule',
+				name: s.name,
+				href: to(`/plan/schedules/${s.code}`)
+			})),
 			...data.departments.map((d) => ({
 				kind: 'Plan of',
 				name: d.name,

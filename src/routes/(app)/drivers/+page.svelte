@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import Cards from '$lib/ui/kit/Cards.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { useModules } from '$lib/ui/kit/modules';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -44,19 +45,12 @@
 	</div>
 </div>
 {#if data.list.length}
-	<div class="models">
-		{#each data.list as m (m.code)}
-			<a class="panel" href={href(`/drivers/${m.code}`)}>
-				<h2>{m.name}</h2>
-				<p>{m.description}</p>
-				<p class="muted">
-					{m.dimensions.length ? `by ${m.dimensions.join(' × ')} · ${m.rows} rows` : 'one table'}{m.keptIn &&
-						` · in ${m.keptIn}`} · {m.lines} lines, {m.inputs} of them typed
-					{#if m.postings.length}<br />posts {m.postings.join(', ')}{/if}
-				</p>
-			</a>
-		{/each}
-	</div>
+	<Cards
+		items={data.list}
+		href={(m) => href(`/drivers/${m.code}`)}
+		says={(m) =>
+			`${m.dimensions.length ? `by ${m.dimensions.join(' × ')} · ${m.rows} rows` : 'one table'}${m.keptIn && ` · in ${m.keptIn}`} · ${m.lines} lines, ${m.inputs} of them typed`}
+	/>
 {:else if mayMake}
 	<p class="muted">
 		This scenario has no driver models yet. <TextButton onclick={() => (making = true)}
@@ -76,20 +70,3 @@
 		onclose={() => (making = false)}
 	/>
 {/if}
-
-<style>
-	.models {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 12px;
-		margin-top: 12px;
-	}
-	.panel {
-		display: grid;
-		gap: 4px;
-		align-content: start;
-	}
-	.panel:hover {
-		border-color: var(--green);
-	}
-</style>

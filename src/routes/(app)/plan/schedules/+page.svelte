@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import Cards from '$lib/ui/kit/Cards.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -38,18 +39,11 @@
 	</div>
 </div>
 {#if data.list.length}
-	<div class="schedules">
-		{#each data.list as s (s.code)}
-			<a class="panel" href={href(`/plan/schedules/${s.code}`)}>
-				<h2>{s.name}</h2>
-				<p>{s.description}</p>
-				<p class="muted">
-					{counted(s.rows, 'row')} · {counted(s.lines, 'line')}, {s.inputs} of them typed
-					{#if s.postings.length}<br />posts {s.postings.join(', ')}{/if}
-				</p>
-			</a>
-		{/each}
-	</div>
+	<Cards
+		items={data.list}
+		href={(s) => href(`/plan/schedules/${s.code}`)}
+		says={(s) => `${counted(s.rows, 'row')} · ${counted(s.lines, 'line')}, ${s.inputs} of them typed`}
+	/>
 {:else if mayMake}
 	<p class="muted">
 		This scenario has no schedules yet. <TextButton onclick={() => (making = true)}
@@ -69,20 +63,3 @@
 		onclose={() => (making = false)}
 	/>
 {/if}
-
-<style>
-	.schedules {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 12px;
-		margin-top: 12px;
-	}
-	.panel {
-		display: grid;
-		gap: 4px;
-		align-content: start;
-	}
-	.panel:hover {
-		border-color: var(--green);
-	}
-</style>
