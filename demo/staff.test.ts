@@ -1,0 +1,81 @@
+/** What the demo's people cost, worked out by hand from the files of the company, is what their accounts hold. */
+import { parse } from 'csv-parse/sync';
+import type { Knex } from 'knex';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
+import { planOf } from '../src/lib/server/scenarios/plans';
+import { readFolder } from '../src/lib/server/transfer/folder';
+import { DEMO, loaded } from '../tests/support/company';
+
+const folder = readFolder(DEMO);
+type Line = Record<string, string>;
+const table = (file: string): Line[] => parse(folder.get(file)!, { columns: true });
+let db: Knex;
+beforeAll(async () => {
+	db = await loaded(DEMO);
+});
+afterAll(() => db.destroy());
+
+/** A month as `2027-04`, and months since the year 0. */
+const keyOf = (month: number) => `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}`;
+const days = (month: number) => new Date(Date.UTC(Math.floor(month / 12), (month % 12) + 1, 0)).getUTCDate();
+
+/** The part of a month's days on which somebody is there. */
+function presence({ start, end }: Line, month: number): number {
+	let there = 0;
+	for (let day = 1; day <= days(month); day++) {
+		const date = `${keyOf(month)}-${String(day).padStart(2, '0')}`;
+		if (start <= date && (!end || date <= end)) there++;
+	}
+	return there / days(month);
+}
+
+describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks'])('in %s', (scenario) => {
+	const people = table(`scenarios/${scenario}/schedules/staff.csv`);
+	const typed = new Map(
+		table(`scenarios/${scenario}/values.csv`).map((line) => [`${line.block}/${line.line}/${line.row}`, line])
+	);
+	const at = (block: string, line: string, row: string, month: number): number | null => {
+		const text = typed.get(`${block}/${line}/${row}`)?.[keyOf(month)];
+		return text ? Number(text) : null;
+	};
+	const payIn = (person: Line, month: number): number => {
+		const { id, annual, hourly } = person;
+		let raises = 1;
+		for (let m = 2026 * 12; m <= month; m++) raises *= 1 + (at('staff', 'raise', id, m) ?? 0);
+		const whole = hourly ? Number(hourly) * (at('staff', 'paid_hours', id, month) ?? 0) : Number(annual) / 12;
+		return whole * raises * presence(person, month);
+	};
+	/** Contributions are due until the pay of the calendar year comes to the cap. */
+	const taxIn = (person: Line, month: number): number => {
+		let before = 0;
+		for (let m = month - (month % 12); m < month; m++) before += payIn(person, m);
+		const due = Math.min(payIn(person, month), Math.max(0, Number(person.tax_cap) - before));
+		return Number(person.tax_rate) * due;
+	};
+
+	it('pay, taxes and full-time equivalents are those of the people, to the cent', async () => {
+		const plan = await planOf(db, scenario);
+		let compared = 0;
+		for (let month = plan.open; month <= plan.scenario.last; month++) {
+			const sums = new Map<string, number>();
+			const add = (account: string, department: string, amount: number) =>
+				sums.set(`${account} ${department}`, (sums.get(`${account} ${department}`) ?? 0) + amount);
+			for (const person of people)
+				for (const department of [person.department, ...person.shares.split(';').filter(Boolean)]) {
+					const share = at('staff_shares', 'share', `${person.id}|${department}`, month) ?? 1;
+					add(person.pay_account, department, payIn(person, month) * share);
+					add(person.tax_account, department, taxIn(person, month) * share);
+					add('9020', department, presence(person, month) * share);
+				}
+			for (const [place, sum] of sums) {
+				const [account, department] = place.split(' ');
+				const row = plan.accounts.rowAt(department);
+				const booked = plan.calculation.cell(ACCOUNTS_BLOCK, account, row, month);
+				expect(Math.abs(Number(booked) - sum), `${place} in ${keyOf(month)}`).toBeLessThan(0.005);
+				compared++;
+			}
+		}
+		expect(compared).toBeGreaterThan(6 * 30);
+	});
+});
