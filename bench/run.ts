@@ -2,6 +2,7 @@
 import { benchChance } from './chance';
 import { benchData } from './data';
 import { benchEngine } from './engine';
+import { benchImport } from './import';
 import { benchReport } from './report';
 import { benchSchedule } from './schedule';
 
@@ -9,4 +10,5 @@ benchEngine();
 benchReport();
 benchSchedule();
 await benchChance();
+await benchImport();
 await benchData();
