@@ -84,7 +84,7 @@ describe('a model by weeks', () => {
 
 	it('is begun by whoever makes one, and previews its form by weeks', async () => {
 		await p.go(`${app.url}/drivers?scenario=f2`);
-		await p.says('.models', /Samples[\s\S]*in weeks/);
+		await p.says('.cards', /Samples[\s\S]*in weeks/);
 		await p.click('button', 'New driver model …');
 		await (await p.find('#model-name')).sendKeys('Night duty');
 		await p.driver.executeScript(`
