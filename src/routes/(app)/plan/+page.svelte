@@ -234,7 +234,10 @@
 		},
 		names: {
 			account: accountName,
-			model: (code) => data.models.find((m) => m.code === code)?.name ?? 'Driver model',
+			model: (code) =>
+				data.models.find((m) => m.code === code)?.name ??
+				data.schedules.find((s) => s.code === code)?.name ??
+				'Calculated elsewhere',
 			// Its model stands in the list to choose from.
 			driver: (code) => (drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '')
 		},
@@ -362,9 +365,11 @@
 	}
 	function chooseBasis(row: GridRow) {
 		const found = cells.rowOf(row.key);
-		if (found?.origin?.kind === 'posted')
-			void goto(withSelection(`/drivers/${found.origin.models[0]}`, selection, company.calendar));
-		else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
+		if (found?.origin?.kind === 'posted') {
+			const [code] = found.origin.models;
+			const within = data.schedules.some((s) => s.code === code) ? '/plan/schedules' : '/drivers';
+			void goto(withSelection(`${within}/${code}`, selection, company.calendar));
+		} else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
 	}
 
 	async function saveBasis(basis: Basis) {

@@ -12,6 +12,7 @@ import { calculateScenario } from '../../scenario/assemble';
 import type { Plan } from '../../scenario/plan';
 import type { ScenarioData } from '../../scenario/data';
 import { typeInto } from '../../scenario/type-cells';
+import { withoutRows } from '../../scenario/without-rows';
 import { ModelDefinition } from '../driver-model/schema';
 import { scheduleFaults } from './check-definition';
 import { scheduleRowFaults } from './check-rows';
@@ -206,6 +207,46 @@ describe('a schedule', () => {
 			expect(cents(sum(posted(line, 'a'), posted(line, 'b')))).toEqual(
 				cents(sum(all('staff', line, 'p') as number[], all('staff', line, 'q') as number[]))
 			);
+	});
+	it('leaves accounts as they are where its rows are summed up for those who may not see them', () => {
+		const given = data(
+			[
+				{
+					definition: STAFF,
+					rows: [
+						person('p', {}, ['b']),
+						person('q', { annual: 36_000 }),
+						person('r', { region: 'south' }),
+						person('s', { home: 'helsinki' })
+					]
+				}
+			],
+			[typed('staff_shares', 'share', 'p|a', every(0.7)), typed('staff_shares', 'share', 'p|b', every(0.3))]
+		);
+		const plan = calculateScenario(structure, given);
+		const summed = withoutRows(plan, given);
+		const again = calculateScenario(structure, summed);
+		const figures = ({ calculation, blocks }: Plan) =>
+			['pay', 'tax', 'fte'].map((line) =>
+				['a', 'b', 'helsinki'].map((department) =>
+					cents(
+						Array.from({ length: LENGTH }, (_, t) => {
+							const row = blocks.get(ACCOUNTS_BLOCK)!.rowAt(department);
+							return calculation.cell(ACCOUNTS_BLOCK, line, row, FIRST + t);
+						})
+					)
+				)
+			);
+		// In April: 70 % of one, 3,000 of the second, all of the third.
+		expect(figures(plan)[0][0][3]).toBe(4900 + 3000 + 7000);
+		expect(figures(again)).toEqual(figures(plan));
+		// Two of one department and region stand together.
+		expect(summed.schedules![0].rows.map((r) => [r.values.home, r.values.region])).toEqual([
+			['a', 'north'],
+			['b', 'north'],
+			['a', 'south'],
+			['helsinki', 'north']
+		]);
 	});
 	it('counts in the currency of each row’s department', () => {
 		const { posted, plan } = calculated([
