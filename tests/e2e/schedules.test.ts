@@ -120,6 +120,10 @@ describe('a schedule of one’s own', () => {
 		await p.told(/taken back/);
 		expect((await schedule('equipment_leases')).totals).toEqual(before.totals);
 	});
+	it('is named as the basis of the accounts to which it is posted', async () => {
+		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}&department=refit-yard`);
+		await p.cellShows('5100', 'basis', 'Staff');
+	});
 	it('says at row and column what keeps rows from being saved; nothing is lost', async () => {
 		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
 		await (await p.cell('lease-1', 'fee')).click();

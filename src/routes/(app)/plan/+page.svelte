@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sharesCode } from '$lib/core/blocks/schedule/schema';
 	import { useModules } from '$lib/ui/kit/modules';
 	import { counted } from '$lib/ui/writing/count';
 	import { goto } from '$app/navigation';
@@ -235,9 +236,7 @@
 		names: {
 			account: accountName,
 			model: (code) =>
-				data.models.find((m) => m.code === code)?.name ??
-				data.schedules.find((s) => s.code === code)?.name ??
-				'Calculated elsewhere',
+				data.models.find((m) => m.code === code)?.name ?? scheduleOf(code)?.name ?? 'Calculated elsewhere',
 			// Its model stands in the list to choose from.
 			driver: (code) => (drivers.find((d) => d.code === code)?.name ?? code).replace(/^.*: /, '')
 		},
@@ -363,12 +362,16 @@
 		else url.searchParams.set('arranged', wanted);
 		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
 	}
+	/** What posts is a schedule, or its shares where it has departments. */
+	const scheduleOf = (block: string) =>
+		data.schedules.find((s) => [s.code, sharesCode(s.code)].includes(block));
 	function chooseBasis(row: GridRow) {
 		const found = cells.rowOf(row.key);
 		if (found?.origin?.kind === 'posted') {
 			const [code] = found.origin.models;
-			const within = data.schedules.some((s) => s.code === code) ? '/plan/schedules' : '/drivers';
-			void goto(withSelection(`${within}/${code}`, selection, company.calendar));
+			const schedule = scheduleOf(code);
+			const path = schedule ? `/plan/schedules/${schedule.code}` : `/drivers/${code}`;
+			void goto(withSelection(path, selection, company.calendar));
 		} else if (found?.origin?.kind === 'basis') choosing = { ...found, basis: found.origin.basis };
 	}
 
