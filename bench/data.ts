@@ -94,13 +94,14 @@ export function company(): CompanyData {
 			})
 		),
 		entries: [],
-		users: [{ email: 'a@bench.example', name: 'A', role: 'analyst', departments: ['all'] }]
+		users: [{ email: 'a@bench.example', name: 'A', role: 'analyst', departments: ['all'], pay: true }]
 	});
 }
 export const analyst = {
 	email: 'a@bench.example',
 	name: 'A',
 	role: 'analyst' as const,
+	pay: true,
 	departments: ['all']
 };
 

@@ -99,7 +99,7 @@ function company(rows: number, months: number): CompanyData {
 			})
 		],
 		entries: [],
-		users: [{ email: EMAIL, name: 'A', role: 'analyst', departments: ['all'] }]
+		users: [{ email: EMAIL, name: 'A', role: 'analyst', departments: ['all'], pay: true }]
 	});
 }
 

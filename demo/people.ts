@@ -168,7 +168,8 @@ const user = (email: string, name: string, role: UserRecord['role'], ...of: stri
 	email: `${email}@kelpwick.example`,
 	name,
 	role,
-	departments: of
+	departments: of,
+	pay: role === 'analyst'
 });
 export const users: UserRecord[] = [
 	user('maren.holt', 'Maren Holt', 'analyst', 'kelpwick'),

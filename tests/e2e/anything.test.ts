@@ -17,11 +17,11 @@ import { plainCalendar } from '../support/stranger/calendar';
 import { Dice, strangersCompany } from '../support/stranger/company';
 
 const PEOPLE = [
-	{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'] },
-	{ email: 'bea@stranger.example', name: 'Bea', role: 'analyst', departments: ['all'] },
-	{ email: 'carl@stranger.example', name: 'Carl', role: 'contributor', departments: ['g0'] },
-	{ email: 'dora@stranger.example', name: 'Dora', role: 'reviewer', departments: ['all'] },
-	{ email: 'emil@stranger.example', name: 'Emil', role: 'viewer', departments: ['all'] }
+	{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'], pay: true },
+	{ email: 'bea@stranger.example', name: 'Bea', role: 'analyst', departments: ['all'], pay: true },
+	{ email: 'carl@stranger.example', name: 'Carl', role: 'contributor', departments: ['g0'], pay: false },
+	{ email: 'dora@stranger.example', name: 'Dora', role: 'reviewer', departments: ['all'], pay: false },
+	{ email: 'emil@stranger.example', name: 'Emil', role: 'viewer', departments: ['all'], pay: false }
 ] as const;
 
 interface Listed {

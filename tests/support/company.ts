@@ -35,7 +35,13 @@ const stored = new Map<string, Buffer>();
 
 export async function userOf(db: Knex, email: string): Promise<User> {
 	const row = await db('user').where('email', 'like', `${email}%`).first();
-	return { email: row.email, name: row.name, role: row.role, departments: row.departments.split(';') };
+	return {
+		email: row.email,
+		name: row.name,
+		role: row.role,
+		departments: row.departments.split(';'),
+		pay: row.pay === 1
+	};
 }
 
 /** A second analyst in the demo company, who knows nothing of what the first keeps to herself. */

@@ -22,6 +22,7 @@ const maren: User = {
 	email: 'maren.holt@kelpwick.example',
 	name: 'Maren Holt',
 	role: 'analyst',
+	pay: true,
 	departments: ['kelpwick']
 };
 

@@ -105,6 +105,7 @@ describe('a company under many', () => {
 			email: 'maren.holt@kelpwick.example',
 			name: 'Maren Holt',
 			role: 'analyst' as const,
+			pay: true,
 			departments: ['kelpwick']
 		};
 		const read = async () => {

@@ -374,6 +374,6 @@ export function strangersCompany(seed: number): CompanyData {
 		models,
 		scenarios,
 		entries,
-		users: [{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'] }]
+		users: [{ email: 'ana@stranger.example', name: 'Ana', role: 'analyst', departments: ['all'], pay: true }]
 	});
 }

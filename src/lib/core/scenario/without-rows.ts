@@ -18,9 +18,14 @@ import type { Plan } from './plan';
  * for every department, member that rows name, and account to which it posts, with the sums of its lines typed in. Adjustments over
  * schedules are in these.
  * @param plan as it is calculated from `data`
+ * @param closed of which schedules that holds; all of them by default
  */
-export function withoutRows(plan: Plan, data: ScenarioData): ScenarioData {
-	const held = (data.schedules ?? []).filter((s) => s.rows.length);
+export function withoutRows(
+	plan: Plan,
+	data: ScenarioData,
+	closed: (schedule: string) => boolean = () => true
+): ScenarioData {
+	const held = (data.schedules ?? []).filter((s) => s.rows.length && closed(s.definition.code));
 	if (!held.length) return data;
 	const summed = new Map(held.map((s) => [s.definition.code, summedUp(plan, s)]));
 	const own = new Set([...summed.keys()].flatMap((code) => [code, sharesCode(code)]));

@@ -5,6 +5,7 @@ import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
+import { keptFromIn } from '../scenarios/individual-pay';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { maySeeBlock } from '../scenarios/seen-blocks';
 import { planOf } from '../scenarios/plans';
@@ -13,6 +14,8 @@ import { mustBeSound } from '../scenarios/soundness';
 import { companyState, companyFor } from '../company/structure';
 import { CELLS } from './kinds/cells';
 import { changedIn, changedText, type What } from '../company/changed';
+import { isPersonal } from '../../core/blocks/schedule/personal';
+import { DIVIDED } from '../../core/blocks/schedule/row-changes';
 import { ROW_SEPARATOR } from '../../core/engine/row-key';
 import { entryOf, type Entry, type Names, type Words } from './kinds/kind';
 import { CHANGE_KINDS, kindOf } from './kinds/kinds';
@@ -79,7 +82,9 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 			const changes = entries.filter(mayLearn).map((e) => {
 				const c = NAMES_SCENARIOS.has(g.kind) ? { ...e, before: told(e.before), after: told(e.after) } : e;
 				const entry = entryOf(c);
-				return { ...c, words: kindOf(entry).words(entry, names) };
+				// A row that comes or goes is kept with all that stands in it; whether it is there says enough.
+				const kept = entry.about.what === 'row' ? { before: '', after: '' } : {};
+				return { ...c, ...kept, words: kindOf(entry).words(entry, names) };
 			});
 			return {
 				...g,
@@ -101,14 +106,24 @@ async function readableIn(
 ): Promise<(entry: { subject: string }) => boolean> {
 	const { departments } = (await companyState(db)).structure;
 	const blocks = await scenarioBlocks(db, scenario);
+	const pay = may(user, 'see individual pay', departments);
+	const personal = await keptFromIn({ db, user }, scenario);
 	const sees = (code: string) => {
 		const block = blocks.get(code);
-		return block ? maySeeBlock(user, block, departments) : may(user, 'see schedules', departments);
+		return block ? maySeeBlock(user, block, departments) : may(user, 'see schedules', departments) && pay;
+	};
+	/** What a schedule has no more may have told what people earn. */
+	const told = (code: string, line: string) => {
+		const block = blocks.get(code);
+		if (pay || block?.kind !== 'schedule') return true;
+		return block.line(line) !== undefined && !isPersonal(personal, code, line);
 	};
 	return ({ subject }) => {
 		const about = changedIn(subject);
-		if ('block' in about) return sees(about.block);
-		return 'schedule' in about ? sees(about.schedule) : true;
+		if ('block' in about) return sees(about.block) && (!('line' in about) || told(about.block, about.line));
+		if (!('schedule' in about)) return true;
+		if (!sees(about.schedule)) return false;
+		return about.what !== 'column' || about.column === DIVIDED || told(about.schedule, about.column);
 	};
 }
 

@@ -10,6 +10,7 @@ import { notFound } from '../platform/refusal';
 import { saveAccounts } from '../accounts/department-plan';
 import { saveModelCells } from '../models/models';
 import { saveScheduleCells } from '../schedules/cells';
+import { keptFromIn, mustBeOpen } from '../scenarios/individual-pay';
 import { newBatch } from '../company/journal';
 import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
@@ -67,6 +68,7 @@ export async function mustReadCell(context: Context, scenario: string, cell: Pla
 	const { db, user } = context;
 	const door = await doorOf(db, scenario, cell.block);
 	door.mustRead(user, (await companyState(db)).structure, cell);
+	if (door === DOORS.schedule) mustBeOpen(await keptFromIn(context, scenario), [cell]);
 }
 
 /**

@@ -25,6 +25,7 @@ export const ACTIONS: readonly Action[] = [
 	'change driver models',
 	'see schedules',
 	'change schedules',
+	'see individual pay',
 	'close months',
 	'see scenarios',
 	'change scenarios',

@@ -119,7 +119,7 @@ export function founded(founding: Founding): CompanyData {
 				bases: brought && begins === 'last-year' ? basesOf(brought) : []
 			})
 		],
-		users: [{ email: person.email, name: person.name, role: 'analyst', departments: [root] }]
+		users: [{ email: person.email, name: person.name, role: 'analyst', departments: [root], pay: true }]
 	});
 }
 

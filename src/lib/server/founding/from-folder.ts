@@ -36,7 +36,7 @@ export async function foundFromFolder(
 function withAnalyst({ users, departments }: CompanyData, { email, name }: Founding['person']): UserRecord[] {
 	const known = users.find((u) => u.email === email);
 	const roots = departments.filter((d) => d.parent === null).map((d) => d.code);
-	if (!known) return [...users, { email, name, role: 'analyst', departments: roots }];
+	if (!known) return [...users, { email, name, role: 'analyst', departments: roots, pay: true }];
 	if (known.role === 'analyst' && !known.disabled) return users;
 	throw new Refusal(422, 'The company was not loaded.', [
 		{

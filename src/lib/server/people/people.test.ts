@@ -47,6 +47,7 @@ describe('somebody who is invited', () => {
 		expect(await useLink(db, keyOf(sent), 'a password')).toEqual({ email: 'ben@lind.example', ended: [] });
 		expect(await signIn(db, 'ben@lind.example', 'a password', 'x')).toEqual({
 			...BEN,
+			pay: false,
 			departments: ['advisory']
 		});
 		expect(await stateOf('ben@lind.example')).toBe('active');
@@ -142,7 +143,7 @@ describe('what somebody is', () => {
 		await expect(sendLink(asAda(), BEN.email, HERE)).rejects.toMatchObject({ status: 409 });
 		// It stays so in a copy of the company.
 		const files = writeCompany(await readStored(db));
-		expect(files.get('users.csv')).toContain('ben@lind.example,Ben Roth,contributor,advisory,disabled');
+		expect(files.get('users.csv')).toContain('ben@lind.example,Ben Roth,contributor,advisory,no,disabled');
 		expect(writeCompany(readCompany(files))).toEqual(files);
 		await changePerson(asAda(), BEN.email, { disabled: false });
 		await signIn(db, BEN.email, 'a password', 'x');
@@ -155,7 +156,7 @@ describe('what somebody is', () => {
 	});
 	it('is looked after by analysts alone', async () => {
 		await joined();
-		const asBen = { db, user: { ...BEN, role: 'contributor' as const } };
+		const asBen = { db, user: { ...BEN, role: 'contributor' as const, pay: false } };
 		for (const asked of [
 			listPeople(asBen),
 			readOutbox(asBen),
@@ -165,6 +166,29 @@ describe('what somebody is', () => {
 			signOutEverywhere(asBen, ada.email)
 		])
 			await expect(asked).rejects.toMatchObject({ status: 403 });
+	});
+	it('comes to see individual pay by nobody but who sees it', async () => {
+		await joined();
+		await changePerson(asAda(), BEN.email, { role: 'analyst' });
+		const asBen = { db, user: (await userOfSession(db, await openSession(db, BEN.email)))! };
+		expect(asBen.user.pay).toBe(false);
+		const cleo = check({ ...BEN, email: 'cleo@lind.example', pay: true }, NewPerson);
+		const before = await listPeople(asAda());
+		for (const asked of [
+			changePerson(asBen, BEN.email, { pay: true }),
+			changePerson(asBen, ada.email, { pay: false }),
+			invite(asBen, cleo, HERE),
+			sendLink(asBen, ada.email, HERE)
+		])
+			await expect(asked).rejects.toMatchObject({ status: 403 });
+		expect(await listPeople(asAda())).toEqual(before);
+		// Nor by the link of somebody who does, while it waits.
+		const sent = await invite(asAda(), cleo, HERE);
+		const told = async (user: User) => JSON.stringify((await readOutbox({ db, user })).mail);
+		expect(await told(ada)).toContain(keyOf(sent));
+		expect(await told(asBen.user)).not.toContain(keyOf(sent));
+		await changePerson(asAda(), BEN.email, { pay: true });
+		expect(await userOfSession(db, await openSession(db, BEN.email))).toMatchObject({ pay: true });
 	});
 	it('is signed out everywhere', async () => {
 		await joined();

@@ -2,9 +2,11 @@
 import { z } from 'zod';
 import { readable } from '../../core/company/schema';
 import type { Department } from '../../core/company/schema';
+import type { Structure } from '../../core/company/structure';
 import type { Tree } from '../../core/company/tree';
 import { companyFor } from '../company/structure';
 import { noteCompany } from '../company/journal';
+import { may } from '../platform/auth/policy';
 import { Role } from '../platform/auth/roles';
 import { closeSessions, UserRow } from '../platform/auth/sessions';
 import { asOne, type Context, type Within } from '../platform/context';
@@ -23,6 +25,8 @@ export interface Person {
 	role: Role;
 	/** Codes; the role covers each with all under it. */
 	departments: string[];
+	/** Sees individual pay. */
+	pay: boolean;
 	state: PersonState;
 	/** Open sessions. */
 	sessions: number;
@@ -39,12 +43,14 @@ export const NewPerson = z.strictObject({
 		.regex(/^[^\s@/]+@[^\s@/]+$/, 'an e-mail address was expected'),
 	name,
 	role: Role,
-	departments
+	departments,
+	pay: z.boolean().default(false)
 });
 export const PersonChange = z.strictObject({
 	name: name.optional(),
 	role: Role.optional(),
 	departments: departments.optional(),
+	pay: z.boolean().optional(),
 	disabled: z.boolean().optional()
 });
 
@@ -86,8 +92,26 @@ export async function listPeople(context: Context, now = Date.now()): Promise<Pe
 }
 
 /** How an entry of the journal holds what somebody is. */
-const words = (p: { name: string; role: string; departments: readonly string[]; disabled: boolean }) =>
-	`${p.name}, ${p.role}, ${p.departments.join(';')}${p.disabled ? ', disabled' : ''}`;
+const words = (p: {
+	name: string;
+	role: string;
+	departments: readonly string[];
+	pay: boolean;
+	disabled: boolean;
+}) =>
+	[
+		p.name,
+		p.role,
+		p.departments.join(';'),
+		...(p.pay ? ['sees individual pay'] : []),
+		...(p.disabled ? ['disabled'] : [])
+	].join(', ');
+
+/** What only those who see individual pay themselves may do, so that nobody comes by that right through another. */
+function mustSeePay({ user }: Context, structure: Structure, what: string): void {
+	if (!may(user, 'see individual pay', structure.departments))
+		throw new Refusal(403, `Only somebody who sees individual pay may ${what}.`);
+}
 
 function mustBeDepartments(codes: readonly string[], tree: Tree<Department>): void {
 	const none = codes.find((code) => !tree.get(code));
@@ -125,6 +149,7 @@ export async function invite(
 	const { email } = person;
 	const { structure } = await companyFor(context, 'manage people');
 	mustBeDepartments(person.departments, structure.departments);
+	if (person.pay) mustSeePay(context, structure, 'let others see it');
 	const token = await asOne(context, async (within) => {
 		const { db: trx } = within;
 		const taken = await trx('user').where({ email }).first('name');
@@ -140,6 +165,7 @@ export async function invite(
 			trx('user').insert({
 				...person,
 				departments: person.departments.join(';'),
+				pay: person.pay ? 1 : 0,
 				position: (position ?? -1) + 1
 			})
 		);
@@ -151,9 +177,11 @@ export async function invite(
 
 /** Sends another link: to who has no password yet an invitation, to others one for a new password. */
 export async function sendLink(context: Context, email: string, origin: string): Promise<Invitation> {
-	await companyFor(context, 'manage people');
+	const { structure } = await companyFor(context, 'manage people');
 	const made = await asOne(context, async ({ db: trx }) => {
 		const person = await known(trx, email);
+		if (person.pay && person.email !== context.user.email)
+			mustSeePay(context, structure, `open the door to ${person.name}, who sees it`);
 		if (person.disabled) throw new Refusal(409, `${person.name} is disabled. Let them sign in again first.`);
 		const kind = person.password_hash === null ? ('invitation' as const) : ('reset' as const);
 		return { person, kind, token: await makeLink(trx, email, HOLDS[kind]) };
@@ -212,6 +240,7 @@ export async function changePerson(
 				409,
 				'You cannot take away your own right to manage people. Another analyst can do it.'
 			);
+		if (after.pay !== before.pay) mustSeePay(context, structure, 'give or take the right to see it');
 		if (words(before) === words(after)) return [];
 		await keepingToThoseWhoSee(within, () =>
 			trx('user')
@@ -220,6 +249,7 @@ export async function changePerson(
 					name: after.name,
 					role: after.role,
 					departments: after.departments.join(';'),
+					pay: after.pay ? 1 : 0,
 					disabled: after.disabled ? 1 : 0
 				})
 		);

@@ -1,6 +1,7 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import { isPersonal } from '../../core/blocks/schedule/personal';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
 import { writeFigure, type WrittenFigure } from '../../core/explain/written';
@@ -20,6 +21,7 @@ import { historyOf } from '../company/journal';
 import { notFound } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
 import { planOf } from '../scenarios/plans';
+import { keptFrom, mustBeOpen } from '../scenarios/individual-pay';
 import { mustSee, visibleScenarios } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import { usualSizes } from '../ledger/usual';
@@ -41,14 +43,17 @@ export async function openWritten(
 	return writeFigure(await openFigure(context, scenario, ref), calendarOf);
 }
 
-/** What comes of schedules as one amount a schedule: whoever may not see rows learns neither their names nor their amounts. */
-function withoutRows(plan: Plan, traced: Trace): Trace {
+/**
+ * What comes of schedules as one amount a schedule: whoever may not see these rows learns neither their names nor their amounts.
+ * @param closed whether what a line of a schedule gives is kept from whoever asks
+ */
+function withoutRows(plan: Plan, traced: Trace, closed: (block: string, line: string) => boolean): Trace {
 	const together = (parts: readonly Part[]): Part[] => {
 		const out: Part[] = [];
 		const sums = new Map<string, Part>();
 		for (const part of parts) {
 			const block = part.ref?.kind === 'line' ? plan.blocks.get(part.ref.model) : undefined;
-			if (block?.kind !== 'schedule') {
+			if (block?.kind !== 'schedule' || part.ref?.kind !== 'line' || !closed(block.code, part.ref.line)) {
 				out.push(part);
 				continue;
 			}
@@ -92,9 +97,15 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 		if (!plan.blocks.has(ref.in)) throw notFound(`The driver model “${ref.in}”`);
 	}
 	const calendar = plan.blocks.get(ref.in ?? own)?.calendar ?? structure.calendar;
+	const personal = keptFrom(
+		user,
+		[...plan.schedules.values()].map((s) => s.definition),
+		structure
+	);
 	const scheduled = ref.kind === 'line' ? plan.blocks.get(ref.model) : undefined;
 	if (ref.kind === 'line' && scheduled?.kind === 'schedule') {
 		mustMay(user, 'see schedules', structure.departments);
+		mustBeOpen(personal, [{ block: ref.model, line: ref.line }]);
 		const line = scheduled.line(ref.line);
 		if (scheduled.rowAt(ref.row) < 0 || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
 		const { row, line: code, model: block } = ref;
@@ -149,7 +160,11 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 	const account = structure.accounts.get(ref.account);
 	if (!account) throw notFound(`The account “${ref.account}”`);
 	const traced = trace(plan, ref);
-	const result = may(user, 'see schedules', structure.departments) ? traced : withoutRows(plan, traced);
+	const all = !may(user, 'see schedules', structure.departments);
+	const result =
+		all || personal.size
+			? withoutRows(plan, traced, (block, line) => all || isPersonal(personal, block, line))
+			: traced;
 	const followed = await visibleNames(context);
 	for (const e of result.explanations)
 		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;

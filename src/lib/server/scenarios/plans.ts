@@ -12,7 +12,10 @@ import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
 import { sameForms, type Forms } from '../../core/blocks/kinds';
 import { seriesWith, typeInto } from '../../core/scenario/type-cells';
+import { ownerOf } from '../../core/blocks/schedule/personal';
+import { partWithoutPay } from '../../core/scenario/without-pay';
 import { withoutRows } from '../../core/scenario/without-rows';
+import { keptFrom } from './individual-pay';
 import { may } from '../platform/auth/policy';
 import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
@@ -263,9 +266,27 @@ export async function scenarioPackage(
 	if (model !== null && (model === ACCOUNTS_BLOCK || !plan.blocks.has(model)))
 		throw notFound(`A driver model “${model}”`);
 	const wanted = model === null ? data : partFor(plan, data, model);
-	// In rows of schedules stands what single people earn; who may not see them gets what they come to.
-	const sees = may(context.user, 'see schedules', state.structure.departments);
-	return packScenario(structureIn(state.structure, data.scenario), sees ? wanted : withoutRows(plan, wanted));
+	const structure = structureIn(state.structure, data.scenario);
+	// Who may not see rows of schedules, or not what people in them earn, gets what they come to.
+	const all = !may(context.user, 'see schedules', state.structure.departments);
+	const personal = keptFrom(
+		context.user,
+		[...plan.schedules.values()].map((s) => s.definition),
+		state.structure
+	);
+	if (!all && model !== null && personal.has(ownerOf(model))) {
+		const part = partWithoutPay(structure, data, model, personal);
+		if (!part)
+			throw new Refusal(
+				409,
+				'This schedule is calculated when it is saved: its lines rest on individual pay.'
+			);
+		return packScenario(structure, part);
+	}
+	return packScenario(
+		structure,
+		all || personal.size ? withoutRows(plan, wanted, (code) => all || personal.has(code)) : wanted
+	);
 }
 
 /** What a scenario is calculated from. */

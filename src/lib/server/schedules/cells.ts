@@ -8,6 +8,7 @@ import { Refusal } from '../platform/refusal';
 import { writeCells, type SavedAs } from '../scenarios/cells';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
+import { keptFromIn, mustBeOpen } from '../scenarios/individual-pay';
 
 /**
  * Saves typed cells of one block of a schedule, all or none; answers how many changed.
@@ -25,6 +26,7 @@ export async function saveScheduleCells(
 		const { db: trx, user } = within;
 		await companyFor(within, 'change schedules');
 		await mustSee(within, scenario);
+		mustBeOpen(await keptFromIn(within, scenario), edits);
 		const { calendar: company } = await companyState(trx);
 		const written = inOwnPeriods(await writableScenario(trx, scenario), company);
 		const open = firstOpen(written);

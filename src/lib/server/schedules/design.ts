@@ -26,6 +26,7 @@ import { planOf } from '../scenarios/plans';
 import { getScenario, mustSee, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
 import { keepSchedule, typedLinesOf } from './keep';
+import { keptFromIn } from '../scenarios/individual-pay';
 import { scheduleIn } from './rows';
 
 export interface NewSchedule {
@@ -314,6 +315,11 @@ export async function scheduleDesign(
 	const { structure } = await companyFor(context, 'change schedules');
 	await mustSee(context, scenario);
 	const { definition, rows } = await scheduleIn(db, scenario, code);
+	if ((await keptFromIn(context, scenario)).has(code))
+		throw new Refusal(
+			403,
+			`The columns and lines of “${definition.name}” are looked at by those who see individual pay.`
+		);
 	const { schedules, models } = await scenarioForms(db, scenario);
 	const others = schedules.map((s) => s.definition).filter((d) => d.code !== code);
 	const sources = await nameSources(context, structure, scenario);

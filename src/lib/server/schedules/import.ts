@@ -1,5 +1,6 @@
 /** Rows of a schedule from a list or a file: shown with every difference first, then taken, all of it or nothing. */
 import { z } from 'zod';
+import { withoutPersonal } from '../../core/blocks/schedule/personal';
 import { readRows, type ListHabits, type ReadRows } from '../../core/blocks/schedule/read-rows';
 import { newBatch } from '../company/journal';
 import { companyFor } from '../company/structure';
@@ -11,6 +12,7 @@ import { Refusal } from '../platform/refusal';
 import { Known } from '../platform/schemas';
 import { scenarioForms } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
+import { keptFromIn } from '../scenarios/individual-pay';
 import { saveRows, scheduleIn } from './rows';
 
 /** Most characters of a list: so many rows with thirty cells each. */
@@ -47,7 +49,7 @@ export async function importRows(
 	const { structure } = await companyFor(context, 'change schedules');
 	await mustSee(context, scenario);
 	await writableScenario(db, scenario);
-	const own = await scheduleIn(db, scenario, schedule);
+	const own = withoutPersonal(await scheduleIn(db, scenario, schedule), await keptFromIn(context, scenario));
 	const { records, rows } = tableIn(list, 'These rows cannot be read.');
 	const { schedules } = await scenarioForms(db, scenario);
 	const ids = new Map(schedules.map((s) => [s.definition.code, new Set(s.rows.map((r) => r.id))]));

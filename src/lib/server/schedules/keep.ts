@@ -30,6 +30,7 @@ import { writeCells, type SavedAs } from '../scenarios/cells';
 import { scenarioForms } from '../scenarios/plan-data';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { touchScenario } from '../scenarios/scenarios';
+import { keptFrom, mustBeOpen } from '../scenarios/individual-pay';
 
 /** A schedule as it is and as it is to be; null where it is not there. */
 export interface Kept {
@@ -63,6 +64,7 @@ export async function keepSchedule(
 	if (was !== is)
 		journal.push({ about: { what: 'schedule', code: own }, before: was ?? '', after: is ?? '', why });
 	if (!journal.length) return 0;
+	await mustBeTheirs(within, scenario, { before, after }, journal);
 	const moved = before ? movedSeries({ before, after }, await readSeries(trx, scenario)) : [];
 	// Before the rows go: what cannot be found any more cannot be written.
 	const cells = moved.length ? await writeCells(trx, scenario, moved, user.email, as) : 0;
@@ -75,6 +77,40 @@ export async function keepSchedule(
 	);
 	await touchScenario(trx, scenario);
 	return journal.length + cells;
+}
+
+/**
+ * Whoever may not see individual pay changes nothing of it, nor what counts as such.
+ * @throws Refusal 403
+ */
+async function mustBeTheirs(
+	within: Within,
+	scenario: string,
+	{ before, after }: Kept,
+	journal: readonly Pick<Change, 'about'>[]
+): Promise<void> {
+	if (!before || !after) return;
+	const { structure } = await companyState(within.db);
+	const { schedules } = await scenarioForms(within.db, scenario);
+	const all = schedules.map((s) => s.definition);
+	const { code } = before.definition;
+	const was = keptFrom(within.user, all, structure);
+	const is = keptFrom(
+		within.user,
+		all.map((d) => (d.code === code ? after.definition : d)),
+		structure
+	);
+	if (formId(before.definition) !== formId(after.definition) && (was.has(code) || is.has(code)))
+		throw new Refusal(
+			403,
+			`“${before.definition.name}” tells what single people earn, so only somebody who sees that changes its columns and lines.`
+		);
+	mustBeOpen(
+		was,
+		journal.flatMap(({ about }) =>
+			about.what === 'column' ? [{ block: about.schedule, line: about.column }] : []
+		)
+	);
 }
 
 /** Puts a form into a scenario, or takes the schedule out. */

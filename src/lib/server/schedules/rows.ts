@@ -12,6 +12,7 @@ import { scenarioForms } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { saveScheduleCells } from './cells';
 import { keepSchedule } from './keep';
+import { keptFromIn, mustBeOpen } from '../scenarios/individual-pay';
 
 export interface ChangedRows {
 	scenario: string;
@@ -44,6 +45,10 @@ export async function saveRows(
 		await companyFor(within, 'change schedules');
 		await mustSee(within, scenario);
 		await writableScenario(trx, scenario);
+		const typed = changes
+			.flatMap((c) => (c.kind === 'set' ? [c.column] : c.kind === 'add' ? Object.keys(c.row.values) : []))
+			.map((line) => ({ block: schedule, line }));
+		mustBeOpen(await keptFromIn(within, scenario), [...typed, ...edits]);
 		const saved: SavedAs = { kind: as.kind ?? 'schedule', batch: as.batch ?? newBatch() };
 		const before = await scheduleIn(trx, scenario, schedule);
 		const { rows, conflicts } = changeRows(before.rows, changes);

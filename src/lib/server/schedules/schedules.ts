@@ -1,4 +1,5 @@
 /** Schedules of a scenario: which there are, and their rows with figures. */
+import { withoutPersonal } from '../../core/blocks/schedule/personal';
 import { departmentColumn, type ScheduleColumn, type ScheduleRow } from '../../core/blocks/schedule/schema';
 import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
 import { rowWords } from '../../core/blocks/schedule/schedule';
@@ -15,6 +16,7 @@ import { changesReason } from '../scenarios/form-sharing';
 import { scenarioForms } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
 import { mustSee } from '../scenarios/scenarios';
+import { keptFrom } from '../scenarios/individual-pay';
 
 export interface ListedSchedule {
 	code: string;
@@ -73,6 +75,8 @@ export interface ScheduleView extends ScheduleFigures {
 	last: number;
 	editable: boolean;
 	reason: string;
+	/** What tells individual pay is left out. */
+	withheld: boolean;
 }
 
 export interface ScheduleRequest extends Omit<ScheduleQuery, 'spans'>, Span {
@@ -88,8 +92,15 @@ export async function readSchedule(
 	const { structure } = await companyFor(context, 'see schedules');
 	await mustSee(context, scenario);
 	const plan = await planOf(db, scenario);
-	const own = plan.schedules.get(query.schedule);
-	if (!own) throw notFound(`The schedule “${query.schedule}”`);
+	const whole = plan.schedules.get(query.schedule);
+	if (!whole) throw notFound(`The schedule “${query.schedule}”`);
+	const personal = keptFrom(
+		user,
+		[...plan.schedules.values()].map((s) => s.definition),
+		structure
+	);
+	const own = withoutPersonal(whole, personal);
+	const shownPlan = { ...plan, schedules: new Map([...plan.schedules, [query.schedule, own] as const]) };
 	const window = { from, to };
 	const spans = [...periodsOf(window), ...quartersOf(plan.structure.calendar, window), window];
 	// A root stands for all: rows that are in no department yet are there too.
@@ -98,13 +109,14 @@ export async function readSchedule(
 		query.department && departmentColumn(own.definition) && !roots.includes(query.department)
 			? query.department
 			: null;
-	const figures = scheduleFigures(plan, { ...query, department, spans });
+	const figures = scheduleFigures(shownPlan, { ...query, department, spans });
 	const shown = new Set(figures.rows.map((r) => r.id));
 	const reason = changesReason(user, plan.scenario, 'Schedules');
 	return {
 		...figures,
 		definition: own.definition,
-		version: formId(own.definition),
+		version: formId(whole.definition),
+		withheld: own !== whole,
 		list: own.rows.filter((r) => shown.has(r.id)),
 		spans,
 		choices: choicesOf(plan, own.definition),

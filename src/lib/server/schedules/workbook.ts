@@ -2,6 +2,7 @@
 import { PassThrough } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import ExcelJS from 'exceljs';
+import { withoutPersonal } from '../../core/blocks/schedule/personal';
 import { IDENTIFIER } from '../../core/blocks/schedule/row-changes';
 import {
 	departmentColumn,
@@ -15,6 +16,7 @@ import { companyFor } from '../company/structure';
 import type { Context } from '../platform/context';
 import { neutral } from '../reports/variance-file';
 import { mustSee } from '../scenarios/scenarios';
+import { keptFromIn } from '../scenarios/individual-pay';
 import { scheduleIn } from './rows';
 
 /** A heading of the list, and the column it stands for; null for what a row is known by or divided with. */
@@ -31,7 +33,10 @@ export async function rowsWorkbook(
 ): Promise<{ name: string; content: Uint8Array }> {
 	const { structure } = await companyFor(context, 'see schedules');
 	await mustSee(context, scenario);
-	const { definition, rows } = await scheduleIn(context.db, scenario, schedule);
+	const { definition, rows } = withoutPersonal(
+		await scheduleIn(context.db, scenario, schedule),
+		await keptFromIn(context, scenario)
+	);
 	const headings = headingsOf(definition);
 	const stream = new PassThrough();
 	const written = buffer(stream);

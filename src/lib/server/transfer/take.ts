@@ -7,6 +7,7 @@ import type { Context } from '../platform/context';
 import * as stored from '../platform/db/stored';
 import { Refusal } from '../platform/refusal';
 import { VISIBILITIES } from '../platform/auth/roles';
+import { keptFrom } from '../scenarios/individual-pay';
 import { packed } from './archive';
 import { withoutFigures } from './without-figures';
 
@@ -35,6 +36,12 @@ export async function companyArchive(
 			'There are scenarios that you may not see, so you cannot take the whole company. Whoever runs the server can save it: npm run company -- save <folder>.'
 		);
 	const held = await readStored(context.db);
+	const forms = held.scenarios.flatMap((s) => s.scheduleForms);
+	if (figures && keptFrom(context.user, forms, structure).size)
+		throw new Refusal(
+			403,
+			'Schedules tell what single people earn, which you may not see, so you cannot take the whole company. Somebody who sees individual pay can.'
+		);
 	const files = writeCompany(figures ? held : withoutFigures(held));
 	return { name: figures ? company.name : `${company.name}, without figures`, bytes: await packed(files) };
 }

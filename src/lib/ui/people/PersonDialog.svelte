@@ -11,19 +11,22 @@
 	/** Invites somebody, or changes what they are. */
 	interface Props {
 		/** Null for a new one. */
-		person: { email: string; name: string; role: Role; departments: string[] } | null;
+		person: { email: string; name: string; role: Role; departments: string[]; pay: boolean } | null;
 		departments: readonly { code: string; name: string; depth: number }[];
+		/** Whether the user may let others see individual pay: those who see it themselves. */
+		givesPay: boolean;
 		/** The user’s own role stays. */
 		own: boolean;
 		/** With the invitation, for who is new. */
 		ondone: (name: string, invitation: Invitation | null) => void;
 		onclose: () => void;
 	}
-	let { person, departments, own, ondone, onclose }: Props = $props();
+	let { person, departments, givesPay, own, ondone, onclose }: Props = $props();
 	let name = $state(untrack(() => person?.name ?? ''));
 	let email = $state('');
 	let role = $state<Role>(untrack(() => person?.role ?? 'contributor'));
 	let chosen = $state<string[]>(untrack(() => [...(person?.departments ?? [])]));
+	let pay = $state(untrack(() => person?.pay ?? false));
 	let problem = $state('');
 	let busy = $state(false);
 	const says = $derived(ROLES.find((r) => r.value === role)!.says);
@@ -36,7 +39,7 @@
 		}
 		busy = true;
 		problem = '';
-		const as = { name, role, departments: $state.snapshot(chosen) };
+		const as = { name, role, pay, departments: $state.snapshot(chosen) };
 		try {
 			if (person) {
 				await patch(`people/${encodeURIComponent(person.email)}`, as);
@@ -81,6 +84,8 @@
 			<Label for="person-role">Role</Label>
 			<Select placeholder="" id="person-role" items={ROLES} disabled={own} bind:value={role} />
 			<p class="muted">{says}{own ? ' Your own role is changed by another analyst.' : ''}</p>
+			<Tick disabled={!givesPay} bind:checked={pay}>sees individual pay</Tick>
+			{#if !givesPay}<p class="muted">Somebody who sees it gives this right.</p>{/if}
 		</div>
 		<div>
 			<p class="heading" id="person-departments">Departments, each with all under it</p>

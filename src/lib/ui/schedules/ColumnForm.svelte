@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { PLACING } from '$lib/core/blocks/schedule/personal';
+	import PersonalTick from './PersonalTick.svelte';
 	import type { Names } from '../../core/formula/check';
 	import type { Quantity } from '../../core/formula/units';
 	import type { ScheduleColumn, ScheduleDefinition } from '../../core/blocks/schedule/schema';
@@ -157,6 +159,9 @@
 				/></label
 			>
 		</div>
+	{/if}
+	{#if !PLACING.has(column.kind) && column.code !== definition.named}
+		<PersonalTick {definition} own={column} {disabled} onchange={(personal) => put({ personal })} />
 	{/if}
 </fieldset>
 

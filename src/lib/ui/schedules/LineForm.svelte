@@ -12,6 +12,7 @@
 	import Choice from '../kit/form/Choice.svelte';
 	import Field from '../kit/form/Field.svelte';
 	import IconButton from '../kit/form/IconButton.svelte';
+	import PersonalTick from './PersonalTick.svelte';
 	import Radio from '../kit/form/Radio.svelte';
 	import Tick from '../kit/form/Tick.svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
@@ -168,6 +169,7 @@
 	<Tick {disabled} bind:checked={() => line.adds, (v) => put({ adds: v })}
 		>rows add up{definition.divided ? ', and are divided by shares' : ''}; a rate or a factor does not</Tick
 	>
+	<PersonalTick {definition} own={line} {disabled} onchange={(personal) => put({ personal })} />
 </fieldset>
 
 <fieldset>

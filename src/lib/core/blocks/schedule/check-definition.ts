@@ -8,6 +8,7 @@ import type { DefinitionFault, DefinitionSources } from '../definition';
 import { namesAmong } from '../names';
 import { columnQuantity, lineQuantity } from './columns';
 import { limitsOf } from './limits';
+import { personalIn, PLACING } from './personal';
 import { scheduleNames } from './names';
 import { DIVIDED, IDENTIFIER } from './row-changes';
 import {
@@ -114,6 +115,14 @@ export function scheduleFaults(
 			});
 	}
 	expect(columnOf.has(definition.named), 'named', `there is no column “${definition.named}”`);
+	const personal = personalIn([definition]).get(code);
+	for (const column of columns)
+		if (column.code === definition.named || PLACING.has(column.kind))
+			expect(
+				!personal?.has(column.code),
+				`columns.${column.code}.personal`,
+				'by it rows are called or placed, so it cannot be kept from anybody'
+			);
 	for (const line of lines)
 		if (line.formula !== undefined)
 			formula(line.formula, `lines.${line.code}.formula`, lineQuantity(definition, line, sources.money));

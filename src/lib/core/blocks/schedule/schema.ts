@@ -44,7 +44,9 @@ export const ScheduleColumn = z.strictObject({
 	most: z.union([z.number(), z.string().max(64)]).optional(),
 	default: ColumnValue.optional(),
 	/** It is worked out from other columns and does not change by month. */
-	formula: z.string().min(1).max(4000).optional()
+	formula: z.string().min(1).max(4000).optional(),
+	/** It tells what a single person earns, and is seen by those who may see that. */
+	personal: z.literal(true).optional()
 });
 export type ScheduleColumn = z.infer<typeof ScheduleColumn>;
 
@@ -60,7 +62,9 @@ export const ScheduleLine = z.strictObject({
 	/** Whether rows add up, and are divided by shares; a rate or a factor is neither. */
 	adds: z.boolean().default(true),
 	/** How a typed line is carried into months that a longer window opens. */
-	extend: z.enum(['year-ago', 'last', 'blank']).default('blank')
+	extend: z.enum(['year-ago', 'last', 'blank']).default('blank'),
+	/** As of a column. */
+	personal: z.literal(true).optional()
 });
 export type ScheduleLine = z.infer<typeof ScheduleLine>;
 

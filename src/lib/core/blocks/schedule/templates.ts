@@ -34,17 +34,17 @@ const PEOPLE: ScheduleTemplate = {
 			{ code: 'open_post', label: 'Open post', kind: 'yes-no' },
 			{ code: 'start', label: 'Start', kind: 'date', required: true },
 			{ code: 'end', label: 'End', kind: 'date', least: 'start' },
-			{ code: 'annual', label: 'Annual pay', kind: 'money', least: 0 },
-			{ code: 'hourly', label: 'Hourly rate', kind: 'money', unit: 'per hour', least: 0 },
+			{ code: 'annual', label: 'Annual pay', kind: 'money', least: 0, personal: true },
+			{ code: 'hourly', label: 'Hourly rate', kind: 'money', unit: 'per hour', least: 0, personal: true },
 			{ code: 'tax_rate', label: 'Taxes', kind: 'percent', least: 0, most: 1 },
 			{ code: 'tax_cap', label: 'Cap on taxed pay', kind: 'money', least: 0 },
-			{ code: 'benefit', label: 'Benefits a month', kind: 'money' },
-			{ code: 'bonus', label: 'Bonus', kind: 'percent' },
+			{ code: 'benefit', label: 'Benefits a month', kind: 'money', personal: true },
+			{ code: 'bonus', label: 'Bonus', kind: 'percent', personal: true },
 			{ code: 'bonus_month', label: 'Bonus paid in', kind: 'number', least: 1, most: 12 },
 			{ code: 'leave_hours', label: 'Leave a year', kind: 'number', unit: 'hours', least: 0 }
 		),
 		lines: lines(
-			{ code: 'raise', label: 'Raise', format: 'percent', adds: false, time: 'last' },
+			{ code: 'raise', label: 'Raise', format: 'percent', adds: false, time: 'last', personal: true },
 			{ code: 'paid_hours', label: 'Paid hours', unit: 'hours', format: 'number', extend: 'year-ago' },
 			{ code: 'leave_taken', label: 'Leave taken', unit: 'hours', format: 'number' },
 			{

@@ -1,5 +1,6 @@
 /** Schedules: their forms, rows that came or went, and what was put into columns of rows. */
 import { z } from 'zod';
+import { markedAs } from '../../../core/blocks/schedule/personal';
 import { changeRows, DIVIDED, RowChange, rowValue } from '../../../core/blocks/schedule/row-changes';
 import { ColumnValue, type ScenarioSchedule, type ScheduleRow } from '../../../core/blocks/schedule/schema';
 import { fromJournal, heldIn } from '../../company/journal';
@@ -118,7 +119,8 @@ async function takenBack(
 				422,
 				'The form that the schedule had is not kept: it was not in the folder from which the company was loaded.'
 			);
-		definition = form;
+		// What is personal today stays so in whatever stood before.
+		definition = form && !strict && now ? markedAs(form, now.definition) : form;
 	}
 	return definition && { definition, rows };
 }

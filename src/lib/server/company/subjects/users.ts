@@ -29,12 +29,14 @@ const FORM = tableForm({
 		name: cell.name,
 		role: cell.oneOf(Role.options),
 		departments: cell.list,
+		pay: cell.orNull(cell.oneOf(['yes', 'no'])),
 		state: cell.orNull(cell.oneOf(['disabled']))
 	},
-	later: { state: 'nobody is disabled' },
+	later: { state: 'nobody is disabled', pay: 'analysts see individual pay, and nobody else' },
 	notes: {
 		role: Role.options.join(', '),
 		departments: 'codes joined by `;`',
+		pay: '`yes` for who sees what single people earn, `no` for who does not; empty: analysts do',
 		state: '`disabled`, or empty for who may sign in'
 	},
 	unique: ['email'],
@@ -53,7 +55,9 @@ export const USERS: Subject<'users', UserRecord[]> = {
 			expect(departments.length > 0, 'at least one department was expected');
 			for (const d of departments) expect(tree.get(d) !== undefined, `there is no department “${d}”`);
 		}
-		const users = plainRows(rows).map(({ state, ...user }): UserRecord => withState(user, state !== null));
+		const users = plainRows(rows).map(({ state, pay, ...user }): UserRecord =>
+			withState({ ...user, pay: pay === null ? user.role === 'analyst' : pay === 'yes' }, state !== null)
+		);
 		keepHidden(
 			folder,
 			users.filter((u) => !u.disabled)
@@ -66,6 +70,7 @@ export const USERS: Subject<'users', UserRecord[]> = {
 			users.map(({ disabled, ...u }) => ({
 				...u,
 				departments: u.departments.join(';'),
+				pay: u.pay ? 'yes' : 'no',
 				state: disabled ? 'disabled' : ''
 			}))
 		),
@@ -74,7 +79,12 @@ export const USERS: Subject<'users', UserRecord[]> = {
 			trx,
 			'user',
 			numbered(
-				users.map((u) => ({ ...u, departments: u.departments.join(';'), disabled: u.disabled ? 1 : 0 }))
+				users.map((u) => ({
+					...u,
+					departments: u.departments.join(';'),
+					pay: u.pay ? 1 : 0,
+					disabled: u.disabled ? 1 : 0
+				}))
 			)
 		),
 	load: async (db) =>

@@ -5,7 +5,7 @@ import { changePassword } from './own-password';
 import { hashPassword } from './passwords';
 import { digest, openSession, signIn, userOfSession, type User } from './sessions';
 
-const user: User = { email: 'ada@lind.example', name: 'Ada', role: 'analyst', departments: ['a'] };
+const user: User = { email: 'ada@lind.example', name: 'Ada', role: 'analyst', departments: ['a'], pay: true };
 const other: User = { ...user, email: 'ben@lind.example', name: 'Ben' };
 let db: Knex;
 beforeEach(async () => {

@@ -20,6 +20,7 @@ export type Action =
 	| 'change driver models'
 	| 'see schedules'
 	| 'change schedules'
+	| 'see individual pay'
 	| 'close months'
 	| 'see scenarios'
 	| 'change scenarios'
@@ -43,6 +44,8 @@ export function may(user: User, action: Action, departments: Tree<Department>): 
 		case 'write notes':
 		case 'move submissions':
 			return user.role !== 'viewer';
+		case 'see individual pay':
+			return user.pay;
 		default:
 			return user.role === 'analyst';
 	}

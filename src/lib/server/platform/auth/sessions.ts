@@ -13,7 +13,9 @@ export const UserRow = z.object({
 	name: stored.text,
 	role: Role,
 	/** Departments whose subtrees the role covers. */
-	departments: stored.text.transform((list) => list.split(';'))
+	departments: stored.text.transform((list) => list.split(';')),
+	/** Sees what single people earn, where the role lets them see people at all. */
+	pay: stored.flag
 });
 const SessionRow = UserRow.extend({ expires_at: stored.whole });
 export type User = z.output<typeof UserRow>;
@@ -63,12 +65,12 @@ export async function userOfSession(
 			db('session')
 				.join('user', 'user.email', 'session.email')
 				.where({ token_hash: hash, disabled: 0 })
-				.first('user.email', 'user.name', 'user.role', 'user.departments', 'session.expires_at')
+				.first('user.email', 'user.name', 'user.role', 'user.departments', 'user.pay', 'session.expires_at')
 		)
 	);
 	if (!row || row.expires_at <= now) return null;
-	const { email, name, role, departments } = row;
-	return { email, name, role, departments };
+	const { email, name, role, departments, pay } = row;
+	return { email, name, role, departments, pay };
 }
 
 /** Everybody there is, in their order. */
@@ -122,5 +124,11 @@ export async function signIn(
 	attempts.succeed(limits, now);
 	// Said to nobody but who knows the password.
 	if (row.disabled) throw new Refusal(403, 'You may not sign in any more. Ask an analyst of your company.');
-	return { email: row.email, name: row.name, role: row.role, departments: row.departments };
+	return {
+		email: row.email,
+		name: row.name,
+		role: row.role,
+		departments: row.departments,
+		pay: row.pay
+	};
 }

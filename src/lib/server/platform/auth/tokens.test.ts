@@ -5,7 +5,7 @@ import type { User } from './sessions';
 import { bearerOf, endToken, listTokens, makeToken, tokenMayNot, userOfToken } from './tokens';
 
 const DAY = 86_400_000;
-const ada: User = { email: 'ada@lind.example', name: 'Ada', role: 'analyst', departments: ['a'] };
+const ada: User = { email: 'ada@lind.example', name: 'Ada', role: 'analyst', departments: ['a'], pay: true };
 const ben: User = { ...ada, email: 'ben@lind.example', name: 'Ben' };
 let db: Knex;
 beforeEach(async () => {

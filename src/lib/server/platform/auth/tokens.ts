@@ -103,6 +103,7 @@ export async function userOfToken(
 					'user.name',
 					'user.role',
 					'user.departments',
+					'user.pay',
 					'access_token.id',
 					'access_token.scope',
 					'access_token.expires_at',
@@ -113,8 +114,8 @@ export async function userOfToken(
 	if (!row || row.expires_at <= now) return null;
 	if (row.used_at === null || now - row.used_at > NOTED_EVERY)
 		await db('access_token').where({ id: row.id }).update({ used_at: now });
-	const { email, name, role, departments, scope } = row;
-	return { user: { email, name, role, departments }, scope };
+	const { email, name, role, departments, pay, scope } = row;
+	return { user: { email, name, role, departments, pay }, scope };
 }
 
 /** What is asked with POST and changes nothing. */

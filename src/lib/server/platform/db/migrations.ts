@@ -631,5 +631,19 @@ export const migrations: Migration[] = [
 		async down() {
 			throw new Error('Restore a backup instead.');
 		}
+	},
+	{
+		name: '022_individual_pay',
+		async up(db) {
+			await db.schema.alterTable('user', (t) => {
+				// Sees what single people earn.
+				t.integer('pay').notNullable().defaultTo(0);
+			});
+			// Who saw rows of schedules until now goes on to do so.
+			await db('user').where({ role: 'analyst' }).update({ pay: 1 });
+		},
+		async down() {
+			throw new Error('Restore a backup instead.');
+		}
 	}
 ];

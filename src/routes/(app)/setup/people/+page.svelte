@@ -38,7 +38,9 @@
 	const words = $derived(text.toLowerCase().split(/\s+/).filter(Boolean));
 	const shown = $derived(
 		rows.filter((p) => {
-			const all = [p.name, p.email, p.roleName, p.where, stateOf(p)].join(' ').toLowerCase();
+			const all = [p.name, p.email, p.roleName, p.pay ? 'sees pay' : '', p.where, stateOf(p)]
+				.join(' ')
+				.toLowerCase();
 			return words.every((w) => all.includes(w));
 		})
 	);
@@ -116,7 +118,7 @@
 				<tr class:off={p.state === 'disabled'} data-person={p.email}>
 					<td>{p.name}</td>
 					<td>{p.email}</td>
-					<td>{p.roleName}</td>
+					<td>{p.roleName}{p.pay ? ', sees pay' : ''}</td>
 					<td>{p.where}</td>
 					<td>{stateOf(p)}{p.sessions ? ', signed in' : ''}</td>
 					<td class="doing">
@@ -157,6 +159,7 @@
 </ListPage>
 {#if editing}
 	<PersonDialog
+		givesPay={company.data.may['see individual pay']}
 		person={editing.person}
 		departments={company.data.departments}
 		own={editing.person?.email === data.me}

@@ -348,13 +348,14 @@
 		<h1>{definition.name}{single && query.department ? `: ${single.name}` : ''}</h1>
 		<p class="muted">
 			<a class="plain" href={withSelection('/plan/schedules', selection, company.calendar)}>All schedules</a>
-			{#if data.may['change schedules']}·
+			{#if data.may['change schedules'] && !view.withheld}·
 				<a
 					class="plain"
 					href={withSelection(`/plan/schedules/${definition.code}/design`, selection, company.calendar)}
 					>Columns and lines</a
 				>{/if}{definition.description && ` · ${definition.description}`}
 			{#if !view.editable}<b>{view.reason}</b>{/if}
+			{#if view.withheld}<b>What single people earn is left out: you do not see individual pay.</b>{/if}
 		</p>
 		{#if errors}<p class="errors">{counted(errors, 'cell holds', 'cells hold')} an error.</p>{/if}
 		{#if unshared.length}

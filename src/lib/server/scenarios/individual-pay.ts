@@ -1,0 +1,42 @@
+/** What of a scenario's schedules is kept from a user: what single people earn, from all who may not see that. */
+import type { Knex } from 'knex';
+import { isPersonal, ownerOf, personalIn, type Personal } from '../../core/blocks/schedule/personal';
+import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
+import type { Structure } from '../../core/company/structure';
+import { may } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
+import type { Context } from '../platform/context';
+import { Refusal } from '../platform/refusal';
+import { companyState } from '../company/structure';
+import { scenarioForms } from './plan-data';
+
+/** By schedule, columns and lines that are not for this user; empty for who may see individual pay. */
+export function keptFrom(
+	user: User,
+	definitions: Iterable<ScheduleDefinition>,
+	{ departments }: Pick<Structure, 'departments'>
+): Personal {
+	return may(user, 'see individual pay', departments) ? NOTHING : personalIn([...definitions]);
+}
+const NOTHING: Personal = new Map();
+
+/** The same for a scenario as it is kept. */
+export async function keptFromIn({ db, user }: Context<Knex>, scenario: string): Promise<Personal> {
+	const { structure } = await companyState(db);
+	const { schedules } = await scenarioForms(db, scenario);
+	return keptFrom(
+		user,
+		schedules.map((s) => s.definition),
+		structure
+	);
+}
+
+/** @throws Refusal 403 for the first of these cells that is kept from the user */
+export function mustBeOpen(personal: Personal, cells: Iterable<{ block: string; line: string }>): void {
+	for (const { block, line } of cells)
+		if (isPersonal(personal, block, line))
+			throw new Refusal(
+				403,
+				`“${line}” of “${ownerOf(block)}” tells what single people earn, which you may not see or change. Somebody who sees individual pay can.`
+			);
+}
