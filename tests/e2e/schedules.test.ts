@@ -123,6 +123,8 @@ describe('a schedule of one’s own', () => {
 	it('is named as the basis of the accounts to which it is posted', async () => {
 		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}&department=refit-yard`);
 		await p.cellShows('5100', 'basis', 'Staff');
+		await (await p.cell('5100', 'basis')).click();
+		await p.says('h1', /^Staff: Refit Yard$/);
 	});
 	it('says at row and column what keeps rows from being saved; nothing is lost', async () => {
 		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);

@@ -123,7 +123,16 @@ export class Person {
 		return found!;
 	}
 	async click(css: string, words: string | RegExp) {
-		await (await this.named(css, words)).click();
+		await this.driver.wait(async () => {
+			try {
+				await (await this.named(css, words)).click();
+				return true;
+			} catch (e) {
+				// It was drawn anew between being found and being clicked: the new one is meant.
+				if (e instanceof error.StaleElementReferenceError) return false;
+				throw e;
+			}
+		}, WAIT);
 	}
 	async says(css: string, words: RegExp) {
 		await this.named(css, words);

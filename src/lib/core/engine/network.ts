@@ -144,7 +144,11 @@ export class Network {
 				spec,
 				line.code,
 				line.additive,
-				line.seed ? { ...line.seed } : unplacedMatrix(spec.rows.length, this.periodsOf(spec)),
+				line.seed
+					? { ...line.seed }
+					: line.timeless
+						? newColumn(spec.rows.map(() => 0))
+						: unplacedMatrix(spec.rows.length, this.periodsOf(spec)),
 				line.overTime,
 				line.units
 			);
@@ -176,8 +180,8 @@ export class Network {
 		const target = this.find(block.id, spec.code);
 		const rows = block.rows.length;
 		const axis = this.placeOfAxis(block);
-		const periods = this.periodsOf(block);
 		const { matrix } = this.lines[target];
+		const periods = matrix.timeless ? 1 : this.periodsOf(block);
 		if (spec.inflows?.length)
 			this.addNode({
 				kind: 'inflow',
@@ -323,7 +327,7 @@ export class Network {
 			}
 			if (e.kind !== 'call') return;
 			if (FUNCTIONS.get(e.name)?.otherPeriods) overTime = true;
-			if (e.name === 'active' || e.name === 'renewing') dates.push(...e.args.slice(0, 2));
+			if (['active', 'renewing', 'instalments'].includes(e.name)) dates.push(...e.args.slice(0, 2));
 			if (e.name === 'depreciation') dates.push(e.args[4], afterLife(e));
 		});
 		if (part === 'before' && (overTime || !dates.length)) return null;

@@ -45,6 +45,8 @@ export interface LineSpec {
 	/** An ordered list: for each cell the first rule that covers it is used. */
 	rules?: readonly RuleSpec[];
 	inflows?: readonly InflowSpec[];
+	/** The same in all periods: its rules read nothing that changes over time. */
+	timeless?: boolean;
 	/** Whether it may be summed over members. */
 	additive: boolean;
 	/** What brings its rows to one unit where this dimension is summed away. */

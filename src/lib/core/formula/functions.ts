@@ -219,10 +219,10 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 			'Declining-balance depreciation between two times, switching to straight-line.'
 		],
 		[
-			'depreciation("method", cost, salvage, months, in_service, "policy", factor)',
-			'tssnd?tn',
+			'depreciation("method", cost, salvage, months, in_service, "policy", factor, last, books_at, books)',
+			'tssnd?tndds',
 			'same',
-			'The month’s depreciation of an asset: "straight-line", "sum-of-years", "declining" or "declining-switch"; from the "same-month", the "next-month" or by "half-month".'
+			'The month’s depreciation of an asset: "straight-line", "sum-of-years", "declining" or "declining-switch"; from the "same-month", the "next-month" or by "half-month"; up to the month of a last day, and from what the books had charged by the end of a month.'
 		]
 	],
 	schedules: [
@@ -233,10 +233,16 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 			'Share of the period’s days from start to end, both included; end may be none.'
 		],
 		[
-			'renewing(start, end, uplift)',
-			'dd?n',
+			'renewing(start, end, uplift, last)',
+			'dd?nd',
 			'plain',
-			'Share of the period’s days in a term that is renewed again and again, each time dearer by the uplift.'
+			'Share of the period’s days in a term that is renewed again and again, each time dearer by the uplift, up to a last day if there is one.'
+		],
+		[
+			'instalments(start, end, "often", "due", uplift, last)',
+			'ddtt?nd',
+			'plain',
+			'How many periods’ cost is paid in the period for such a term: "once", "monthly", "quarterly" or "yearly", "in advance" or "in arrears".'
 		],
 		['capped(x, cap)', 'ss', 'same', 'What of x falls under a cap on its sum in the calendar year.'],
 		[

@@ -23,31 +23,50 @@ export function activeShare(
 }
 
 /** Most renewals that are followed; a term of one day is renewed for over a hundred years. */
-const MOST_RENEWALS = 50_000;
+export const MOST_RENEWALS = 50_000;
+
+/** A term that is renewed as soon as it ends. */
+export interface Terms {
+	/** The first day of its k-th renewal; 0 is the term itself. */
+	startOf(k: number): number;
+	/** The renewal before any that touches a day, or an earlier one. */
+	before(day: number): number;
+}
+
+/** Terms of whole months are renewed by months, others by days; null for a term that has no end, or ends before it starts. */
+export function termsFrom(start: number, end: number): Terms | null {
+	if (!(end >= start) || end === Infinity || start === -Infinity) return null;
+	const [a, b] = [fromSerial(start), fromSerial(end + 1)];
+	const months = monthNumber(b) - monthNumber(a);
+	const byMonths = months > 0 && edate(start, months) === end + 1;
+	return {
+		startOf: (k) => (byMonths ? edate(start, k * months) : start + k * (end - start + 1)),
+		before: (day) => Math.max(0, Math.floor((day - start) / (end - start + 1)) - 1)
+	};
+}
 
 /**
  * The share of a period in a term that is renewed as soon as it ends: each day counts (1 + uplift) to the power of
- * the renewals before it. Terms of whole months are renewed by months, others by days.
+ * the renewals before it.
+ * @param last the last day that counts; Infinity where renewals go on
  */
 export function renewingShare(
 	start: number,
 	end: number,
 	uplift: number,
+	last: number,
 	firstDay: number,
 	lastDay: number,
 	daysBetween: (from: number, to: number) => number
 ): number {
-	if (!(end >= start) || end === Infinity) return activeShare(start, end, firstDay, lastDay, daysBetween);
-	const [a, b] = [fromSerial(start), fromSerial(end + 1)];
-	const months = monthNumber(b) - monthNumber(a);
-	const byMonths = months > 0 && edate(start, months) === end + 1;
-	const startOf = (k: number) => (byMonths ? edate(start, k * months) : start + k * (end - start + 1));
-	const estimate = Math.floor((firstDay - start) / (end - start + 1)) - 1;
+	const terms = termsFrom(start, end);
+	if (!terms) return activeShare(start, Math.min(end, last), firstDay, lastDay, daysBetween);
 	let share = 0;
-	for (let k = Math.max(0, estimate); k < MOST_RENEWALS; k++) {
-		const begin = startOf(k);
-		if (begin > lastDay) break;
-		share += activeShare(begin, startOf(k + 1) - 1, firstDay, lastDay, daysBetween) * (1 + uplift) ** k;
+	for (let k = terms.before(firstDay); k < MOST_RENEWALS; k++) {
+		const begin = terms.startOf(k);
+		if (begin > lastDay || begin > last) break;
+		const ends = Math.min(last, terms.startOf(k + 1) - 1);
+		share += activeShare(begin, ends, firstDay, lastDay, daysBetween) * (1 + uplift) ** k;
 	}
 	return share;
 }

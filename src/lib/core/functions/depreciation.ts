@@ -133,3 +133,62 @@ export function depreciationByPolicy(
 	if (policy === 'half-month') return (at(month) + at(month - 1)) / 2;
 	return at(policy === 'next-month' ? month - 1 : month);
 }
+
+/** What has been charged by the books at the end of a month, however it came about. */
+export interface Books {
+	/** The month, counted from that of going into service. */
+	month: number;
+	accumulated: number;
+}
+
+/** An asset, with what its charge of a month rests on. */
+export interface Charged {
+	policy: DepreciationPolicy;
+	method: DepreciationMethod;
+	cost: number;
+	salvage: number;
+	life: number;
+	factor: number;
+	/** The last month that is charged, counted from that of going into service; Infinity where it is kept. */
+	last: number;
+	books: Books | null;
+}
+
+/**
+ * What is charged in a month. Where the books say what had been charged by then, that stands in the months up to it, and what is
+ * left to be charged in those after it, each in the shape of the method; what finds no month left falls into the next one.
+ * @param month 0 is the month of going into service
+ */
+export function chargeOf(asset: Charged, month: number): number {
+	const { policy, method, cost, salvage, life, factor, last, books } = asset;
+	if (month > last) return 0;
+	const own = (m: number) => depreciationByPolicy(policy, method, cost, salvage, life, m, factor);
+	if (!books) return own(month);
+	const until = wornUntil(asset, books.month);
+	if (month <= books.month)
+		return until === 0
+			? month === books.month
+				? books.accumulated
+				: 0
+			: (own(month) * books.accumulated) / until;
+	const [left, after] = [cost - salvage - books.accumulated, cost - salvage - until];
+	if (!(life > 0)) return NaN;
+	// Nothing but the rounding of sums is no month.
+	if (Math.abs(after) <= Math.abs(cost) * 1e-12) return month === books.month + 1 ? left : 0;
+	return (own(month) * left) / after;
+}
+
+/** What the method has charged from the first month to another, that one included; kept, for it is asked for each month. */
+function wornUntil({ policy, method, cost, salvage, life, factor }: Charged, month: number): number {
+	const key = [policy, method, cost, salvage, life, factor, month].join(' ');
+	const have = worn.get(key);
+	if (have !== undefined) return have;
+	let sum = 0;
+	const end = Math.min(month, life + 1);
+	for (let m = 0; m <= end; m++) sum += depreciationByPolicy(policy, method, cost, salvage, life, m, factor);
+	if (worn.size > MOST_WORN) worn.clear();
+	worn.set(key, sum);
+	return sum;
+}
+const worn = new Map<string, number>();
+const MOST_WORN = 20_000;

@@ -1,7 +1,8 @@
 /** What must hold of a schedule's definition before anything is calculated with it. */
 import { planFault } from '../../company/chart';
 import { RESERVED_CODES } from '../../company/code';
-import { walk } from '../../formula/ast';
+import { partsOf, type Expr } from '../../formula/ast';
+import { FUNCTIONS, type FunctionGroup } from '../../formula/functions';
 import { checkFormula, NONE, type BlockNames } from '../../formula/check';
 import { parseFormula } from '../../formula/parse';
 import type { DefinitionFault, DefinitionSources } from '../definition';
@@ -105,14 +106,12 @@ export function scheduleFaults(
 		formula(column.formula, `${at}.formula`, columnQuantity(definition, column, sources.money));
 		const { expr } = parseFormula(column.formula);
 		if (expr)
-			walk(expr, (e) => {
-				if (e.kind === 'reference' && e.line !== NONE && (e.block !== null || !columnOf.has(e.line)))
-					faults.push({
-						column: `${at}.formula`,
-						message: 'A column is the same in all months: it can use columns of its own row alone.',
-						span: e.span
-					});
-			});
+			for (const span of changingIn(expr, columnOf))
+				faults.push({
+					column: `${at}.formula`,
+					message: 'A column is the same in all months: it can use columns of its own row alone.',
+					span
+				});
 	}
 	expect(columnOf.has(definition.named), 'named', `there is no column “${definition.named}”`);
 	const personal = personalIn([definition]).get(code);
@@ -165,3 +164,17 @@ export function scheduleFaults(
 	});
 	return faults;
 }
+
+/** What in a column's formula would be another in each period; over a whole life it is one figure. */
+function changingIn(expr: Expr, columns: ReadonlyMap<string, unknown>, life = false): Expr['span'][] {
+	if (expr.kind === 'reference')
+		return expr.line === NONE || (expr.block === null && columns.has(expr.line)) ? [] : [expr.span];
+	const whole = expr.kind === 'call' && expr.name === 'whole_life';
+	if (expr.kind === 'call' && !whole && !life) {
+		const { group } = FUNCTIONS.get(expr.name) ?? {};
+		if ((group && CHANGING.includes(group)) || expr.name === 'depreciation') return [expr.span];
+	}
+	return partsOf(expr).flatMap((part) => changingIn(part, columns, life || whole));
+}
+/** Groups of functions that look at the period, at others, or at other rows. */
+const CHANGING: readonly FunctionGroup[] = ['time', 'totals', 'schedules', 'references'];

@@ -38,7 +38,7 @@ export function compileSchedule(schedule: ScenarioSchedule, structure: Structure
 		};
 		return c.formula === undefined
 			? { ...common, seed: newColumn(rows.map((r) => columnNumber(c.kind, r.values[c.code]))) }
-			: { ...common, rules: [{ expr: read(c.code, c.formula, quantity) }] };
+			: { ...common, timeless: true, rules: [{ expr: read(c.code, c.formula, quantity) }] };
 	};
 	const line = (l: ScheduleLine): LineSpec => {
 		const quantity = lineQuantity(definition, l, money);

@@ -424,6 +424,10 @@ describe('a definition', () => {
 	const withLine = (line: object) => ({ lines: [...STAFF.lines, { label: 'X', code: 'x', ...line }] });
 
 	it('is sound as it stands', () => expect(faults({})).toEqual([]));
+	it('may have a column for what a whole life comes to', () =>
+		expect(faults(withColumn({ kind: 'number', formula: '2 * whole_life(2 * active(start, end))' }))).toEqual(
+			[]
+		));
 	it.each<[object, RegExp]>([
 		[{ code: 'region' }, /^code: “region” has another meaning/],
 		[{ code: 'taxes' }, /^code: “taxes” has another meaning/],
@@ -443,6 +447,12 @@ describe('a definition', () => {
 			withColumn({ kind: 'number', formula: 'pay' }),
 			/^columns\.x\.formula: A column is the same in all months/
 		],
+		...['active(start, end)', '2 * whole_life(staff.pay)', 'year(period_end())', 'lag(annual, 1)'].map(
+			(formula): [object, RegExp] => [
+				withColumn({ kind: 'number', formula }),
+				/^columns\.x\.formula: A column is the same in all months/
+			]
+		),
 		[withColumn({ kind: 'number', formula: 'start +' }), /^columns\.x\.formula: /],
 		[withLine({ formula: 'annual + start' }), /^lines\.x\.formula: /],
 		[withLine({ code: 'share' }), /^lines\.share: “share” has another meaning/],

@@ -2,85 +2,35 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../calendar/calendar';
-import { fromIsoDate } from '../../calendar/dates';
+import { fromIsoDate, toIsoDate } from '../../calendar/dates';
+import { buildStructure } from '../../company/structure';
 import { axisOf } from '../../engine/axis';
 import { Calculation } from '../../engine/calculation';
-import type { BlockSpec, LineSpec } from '../../engine/spec';
-import { textCode } from '../../engine/texts';
-import { newColumn, newMatrix, setCell, type Cell } from '../../engine/values';
-import { checkFormula, type BlockNames, type Names } from '../../formula/check';
-import { date, plain, text, UNKNOWN, unitOf, type Quantity, NO_MONEY } from '../../formula/units';
-import type { ScheduleColumn as TemplateColumn } from './schema';
+import { newMatrix, setCell, type Cell } from '../../engine/values';
+import { checkFormula, type Names } from '../../formula/check';
+import { plain, UNKNOWN, NO_MONEY } from '../../formula/units';
+import type { Series } from '../../inputs/series';
+import { calculateScenario } from '../../scenario/assemble';
+import { scheduleFaults } from './check-definition';
+import { ScheduleDefinition } from './schema';
 import { SCHEDULE_TEMPLATES } from './templates';
 
-interface ScheduleColumn {
-	code: string;
-	kind: 'money' | 'share' | 'number' | 'date' | 'text' | 'truth';
-	/** Of a number, or of money per something. */
-	unit?: Quantity;
-}
-interface ScheduleLine {
-	code: string;
-	kind: 'money' | 'share' | 'number';
-	formula?: string;
-}
-interface ScheduleForm {
-	code: string;
-	columns: readonly ScheduleColumn[];
-	lines: readonly ScheduleLine[];
-}
-/** A template in this test's own terms, so that it is calculated by the engine alone. */
-function formOf(template: string): ScheduleForm {
-	const { code, form } = SCHEDULE_TEMPLATES.find((t) => t.code === template)!;
-	const kindOf = (kind: TemplateColumn['kind']): ScheduleColumn['kind'] =>
-		kind === 'percent'
-			? 'share'
-			: kind === 'yes-no'
-				? 'truth'
-				: kind === 'money' || kind === 'number' || kind === 'date'
-					? kind
-					: 'text';
-	return {
-		code,
-		columns: form.columns.map(({ code: column, kind, unit }) => ({
-			code: column,
-			kind: kindOf(kind),
-			...(unit ? { unit: unitOf(unit.startsWith('per') ? `GBP ${unit}` : unit, 'number', NO_MONEY) } : {})
-		})),
-		lines: form.lines.map(({ code: line, format, unit, formula }) => ({
-			code: line,
-			kind: format === 'money' ? 'money' : format === 'percent' ? 'share' : 'number',
-			...(unit ? { unit: unitOf(unit, 'number', NO_MONEY) } : {}),
-			...(formula ? { formula } : {})
-		}))
-	};
-}
-const [STAFF, CONTRACTS, ASSETS] = ['people', 'contracts', 'assets'].map(formOf);
-
 const calendar = monthCalendar(4);
-const money: Quantity = { kind: 'number', unit: { GBP: 1 } };
-const quantity = ({
-	kind,
-	unit
-}: {
-	kind: ScheduleColumn['kind'];
-	unit?: ScheduleColumn['unit'];
-}): Quantity =>
-	unit ??
-	(kind === 'money'
-		? money
-		: kind === 'date'
-			? date
-			: kind === 'text'
-				? text
-				: kind === 'number'
-					? UNKNOWN
-					: plain);
-const block = (form: ScheduleForm, dimensions: string[]): BlockNames => ({
-	code: form.code,
-	dimensions,
-	lines: [...form.columns, ...form.lines].map((c) => ({ code: c.code, quantity: quantity(c) }))
-});
+const structure = buildStructure(
+	calendar,
+	[{ code: 'cost', name: 'Cost', parent: null, type: 'expense', rollup: 'sum', format: 'money' }],
+	[{ code: 'yard', name: 'Yard', parent: null, entity: 'ltd' }],
+	[],
+	'GBP',
+	[{ code: 'ltd', name: 'Ltd', currency: 'GBP' }]
+);
+const formOf = (template: string): ScheduleDefinition =>
+	ScheduleDefinition.parse({
+		...SCHEDULE_TEMPLATES.find((t) => t.code === template)!.form,
+		code: template,
+		name: template
+	});
+const [STAFF, CONTRACTS, ASSETS] = ['people', 'contracts', 'assets'].map(formOf);
 
 type Value = number | string | boolean | null;
 interface Row {
@@ -89,58 +39,61 @@ interface Row {
 	typed?: Record<string, Record<string, number>>;
 }
 
-function blockSpec(
-	form: ScheduleForm,
-	dimensions: string[],
-	rows: string[][],
-	given: Row[],
-	first: number,
-	length: number
-): BlockSpec {
-	const names: Names = {
-		own: block(form, dimensions),
-		blocks: [],
-		accounts: [],
-		money: NO_MONEY,
-		dimensions: dimensions.map((code) => ({ code, members: [], retired: [], attributes: [] })),
-		scenarios: []
-	};
-	const number = (v: Value): number | null =>
-		typeof v === 'boolean' ? Number(v) : typeof v !== 'string' ? v : (fromIsoDate(v) ?? textCode(v));
-	const lines: LineSpec[] = form.columns.map((c) => ({
-		code: c.code,
-		additive: false,
-		seed: newColumn(given.map((r) => number(r.columns[c.code] ?? null)))
-	}));
-	for (const line of form.lines) {
-		if (line.formula) {
-			const { expr, errors } = checkFormula(line.formula, names, quantity(line));
-			if (!expr) throw new Error(`${form.code}.${line.code}: ${errors[0].message}`);
-			lines.push({ code: line.code, additive: true, rules: [{ expr }] });
-			continue;
-		}
-		const seed = newMatrix(rows.length, length);
-		given.forEach((row, r) => {
-			for (let t = 0; t < length; t++)
-				setCell(seed, r, t, row.typed?.[line.code]?.[calendar.key(first + t)] ?? null);
-		});
-		lines.push({ code: line.code, additive: true, seed });
-	}
-	return { id: form.code, dimensions, rows, lines };
-}
-
-/** A schedule of one row per given row, from one month to another. */
-function schedule(form: ScheduleForm, given: Row[], from: string, to: string) {
+/** A schedule of one row per given row, from one month to another, as it is in a scenario. */
+function schedule(definition: ScheduleDefinition, given: Row[], from: string, to: string) {
 	const first = calendar.parse(from)!;
 	const length = calendar.parse(to)! - first + 1;
-	const rows = given.map((_, i) => [String(i)]);
-	const calculation = new Calculation(axisOf(calendar, first, length, 0), [
-		blockSpec(form, ['row'], rows, given, first, length)
-	]).calculate();
+	const usual = Object.fromEntries(
+		definition.columns.flatMap(({ code, default: value, kind }) =>
+			value !== undefined
+				? [[code, value]]
+				: kind === 'department'
+					? [[code, 'yard']]
+					: kind === 'account'
+						? [[code, 'cost']]
+						: code === definition.named
+							? [[code, 'it']]
+							: []
+		)
+	);
+	const rows = given.map(({ columns }, i) => ({
+		id: String(i),
+		values: Object.fromEntries(
+			Object.entries({ ...usual, ...columns }).filter((e): e is [string, string | number] => e[1] !== null)
+		)
+	}));
+	const series = given.flatMap(({ typed }, i) =>
+		Object.entries(typed ?? {}).map(([line, months]): Series => ({
+			block: definition.code,
+			line,
+			row: String(i),
+			first,
+			values: Float64Array.from({ length }, (_, t) => months[calendar.key(first + t)] ?? NaN)
+		}))
+	);
+	const { calculation } = calculateScenario(structure, {
+		scenario: {
+			code: 's',
+			name: 'S',
+			kind: 'budget',
+			first,
+			last: first + length - 1,
+			actualsThrough: null,
+			follows: null,
+			origin: null,
+			locked: false,
+			description: ''
+		},
+		models: [],
+		schedules: [{ definition, rows }],
+		series,
+		bases: [],
+		history: { first, accounts: new Map() }
+	});
 	const at = (line: string, month: string, row = 0): Cell =>
-		calculation.cell(form.code, line, row, calendar.parse(month)!);
+		calculation.cell(definition.code, line, row, calendar.parse(month)!);
 	const all = (line: string, row = 0) =>
-		Array.from({ length }, (_, t) => calculation.cell(form.code, line, row, first + t) as number);
+		Array.from({ length }, (_, t) => calculation.cell(definition.code, line, row, first + t) as number);
 	return { at, all };
 }
 const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
@@ -149,7 +102,10 @@ describe('active share', () => {
 	it('is the part of a month from start to end', () => {
 		const contract = { columns: { amount: 1, start: '2027-03-16', end: '2027-05-31' } };
 		const { all } = schedule(
-			{ ...CONTRACTS, lines: [{ code: 'x', kind: 'share', formula: 'active(start, end)' }] },
+			ScheduleDefinition.parse({
+				...CONTRACTS,
+				lines: [{ code: 'x', label: 'X', format: 'percent', formula: 'active(start, end)' }]
+			}),
 			[
 				contract,
 				{ columns: { start: '2027-05-01', end: null } },
@@ -200,8 +156,7 @@ describe('contracts', () => {
 	});
 	it('are divided by days in broken months and cost their amount exactly over their life', () => {
 		const contract: Row = {
-			columns: { amount: 9_600, start: '2027-03-16', end: '2028-03-15' },
-			typed: { paid: { '2027-03': 9_600 } }
+			columns: { amount: 9_600, start: '2027-03-16', end: '2028-03-15' }
 		};
 		const { at, all } = schedule(CONTRACTS, [contract], '2027-01', '2028-06');
 		expect(at('term', '2027-03')).toBe(12);
@@ -211,11 +166,119 @@ describe('contracts', () => {
 		expect(at('prepaid', '2027-03')).toBeCloseTo(9_187.1, 2);
 		expect(at('prepaid', '2028-06')).toBeCloseTo(0, 9);
 	});
+	it('carry an uplift from each renewal on', () => {
+		const renewing = {
+			columns: { amount: 18_600, start: '2027-02-01', end: '2028-07-31', renews: true, uplift: 0.03 }
+		};
+		const { at } = schedule(CONTRACTS, [renewing], '2027-01', '2030-03');
+		const cents = ['2028-07', '2028-08', '2030-01', '2030-02'].map((m) => Number(at('cost', m)).toFixed(2));
+		expect(cents).toEqual(['1033.33', '1064.33', '1064.33', '1096.26']);
+		const renewals = ['2027-02', '2028-07', '2028-08', '2030-02'].map((m) =>
+			Number(at('renewal', m)).toFixed(2)
+		);
+		expect(renewals).toEqual(['0.00', '0.00', '19158.00', '19732.74']);
+	});
+	it('are paid ahead of their cost or behind it, quarter by quarter: prepaid or accrued, never both', () => {
+		const columns = { amount: 12_000, start: '2027-04-01', end: '2028-03-31', paid_how: 'quarterly' };
+		const { all } = schedule(
+			CONTRACTS,
+			[{ columns }, { columns: { ...columns, due: 'in arrears' } }],
+			'2027-03',
+			'2028-05'
+		);
+		const round = (list: number[]) => list.map((v) => Math.round(v * 100) / 100 + 0);
+		const quarters = (list: number[]) => [0, ...list, ...list, ...list, ...list, 0, 0];
+		expect(round(all('paid'))).toEqual(quarters([3000, 0, 0]));
+		expect(round(all('prepaid'))).toEqual(quarters([2000, 1000, 0]));
+		expect(round(all('accrued'))).toEqual(quarters([0, 0, 0]));
+		expect(round(all('paid', 1))).toEqual(quarters([0, 0, 3000]));
+		expect(round(all('accrued', 1))).toEqual(quarters([1000, 2000, 0]));
+		expect(round(all('prepaid', 1))).toEqual(quarters([0, 0, 0]));
+	});
+	it('that end early cost and are paid up to that day; one that renews ends where it is ended', () => {
+		const columns = { amount: 12_000, start: '2027-01-01', end: '2027-12-31', paid_how: 'yearly' };
+		const { all, at } = schedule(
+			CONTRACTS,
+			[
+				{ columns: { ...columns, ended: '2027-06-30' } },
+				{ columns: { ...columns, renews: true, ended: '2028-06-30', uplift: 0.1 } }
+			],
+			'2027-01',
+			'2028-12'
+		);
+		expect([sum(all('cost')), sum(all('paid')), at('paid', '2027-01')]).toEqual([6000, 6000, 6000]);
+		expect(sum(all('cost', 1))).toBeCloseTo(12_000 + 6 * 1100, 8);
+		expect([at('paid', '2027-01', 1), at('cost', '2028-07', 1)]).toEqual([12_000, 0]);
+		expect(at('prepaid', '2028-12', 1)).toBeCloseTo(0, 9);
+		expect(at('paid', '2028-01', 1)).toBeCloseTo(6600, 9);
+	});
+	it('say in which month notice has to be given, before each renewal', () => {
+		const columns = { amount: 1200, start: '2027-02-01', end: '2028-01-31', renews: true, notice: 3 };
+		const { all } = schedule(
+			CONTRACTS,
+			[
+				{ columns },
+				{ columns: { ...columns, renews: false } },
+				{ columns: { ...columns, ended: '2028-01-31' } }
+			],
+			'2027-01',
+			'2029-01'
+		);
+		const months = (row: number) =>
+			all('notice_due', row).flatMap((v, t) => (v ? calendar.key(calendar.parse('2027-01')! + t) : []));
+		expect([months(0), months(1), months(2)]).toEqual([['2027-10', '2028-10'], [], []]);
+	});
+	it('are paid what they cost over their life, however often they are paid and whatever months are shown', () => {
+		const day = fc.integer({ min: 46_000, max: 47_000 });
+		fc.assert(
+			fc.property(
+				day,
+				fc.integer({ min: 0, max: 800 }),
+				fc.constantFrom('once', 'monthly', 'quarterly', 'yearly'),
+				fc.constantFrom('in advance', 'in arrears'),
+				fc.option(fc.integer({ min: 0, max: 1200 }), { nil: null }),
+				fc.boolean(),
+				(start, length, paid_how, due, ended, renews) => {
+					// One that is renewed for ever has no life to be summed over.
+					const stop = renews && ended === null ? 500 : ended;
+					const seed: Row = {
+						columns: {
+							amount: 1000,
+							start: toIsoDate(start),
+							end: toIsoDate(start + length),
+							ended: stop === null ? null : toIsoDate(start + stop),
+							renews,
+							uplift: 0.05,
+							paid_how,
+							due
+						}
+					};
+					const { all } = schedule(CONTRACTS, [seed], '2025-01', '2033-12');
+					const [cost, paid] = [sum(all('cost')), sum(all('paid'))];
+					const near = 1e-7 * Math.max(1, cost);
+					expect(Math.abs(cost - paid)).toBeLessThan(near);
+					if (stop === null) expect(cost).toBeCloseTo(1000, 7);
+					const [prepaid, accrued] = [all('prepaid'), all('accrued')];
+					prepaid.forEach((p, t) => {
+						expect(Math.min(p, accrued[t]) + 0).toBe(0);
+						expect(due === 'in advance' ? accrued[t] : p).toBeLessThan(near);
+					});
+					// Months that begin later know what came before them.
+					const later = schedule(CONTRACTS, [seed], '2027-01', '2027-06').all('prepaid');
+					const from = calendar.parse('2027-01')! - calendar.parse('2025-01')!;
+					later.forEach((p, t) => expect(Math.abs(p - prepaid[from + t])).toBeLessThan(near));
+				}
+			),
+			{ numRuns: 80 }
+		);
+	});
 	it('cost their amount whatever the dates and whatever months are shown', () => {
 		const day = fc.integer({ min: 46_000, max: 47_500 });
 		fc.assert(
 			fc.property(day, fc.integer({ min: 0, max: 900 }), (start, length) => {
-				const seed: Row = { columns: { amount: 1000, start, end: start + length } };
+				const seed: Row = {
+					columns: { amount: 1000, start: toIsoDate(start), end: toIsoDate(start + length) }
+				};
 				const { all } = schedule(CONTRACTS, [seed], '2025-01', '2033-12');
 				expect(sum(all('cost'))).toBeCloseTo(1000, 7);
 			}),
@@ -245,6 +308,26 @@ describe('staff', () => {
 		expect(rounded('tax')).toEqual([0, 280, 560, 560, 560, 560, 582.4, 582.4, 315.2, 0, 0, 0, 582.4, 582.4]);
 		expect(rounded('benefits').slice(0, 3)).toEqual([0, 150, 300]);
 		expect(rounded('bonus_pay').slice(1, 3)).toEqual([350, 700]);
+	});
+	it('get a bonus on the pay of the twelve months to it, paid at once or accrued until it is paid', () => {
+		const paidIn = { ...person, columns: { ...person.columns, bonus_month: 12 } };
+		const accrued = { ...paidIn, columns: { ...paidIn.columns, bonus_accrues: true } };
+		const { at, all } = schedule(STAFF, [paidIn, accrued], '2027-01', '2027-12');
+		expect(sum(all('pay'))).toBe(75_180);
+		expect([at('bonus_pay', '2027-11'), at('bonus_owed', '2027-11')]).toEqual([0, 0]);
+		expect(at('bonus_pay', '2027-12')).toBeCloseTo(7518, 9);
+		expect(all('bonus_pay', 1)).toEqual(all('pay').map((p) => 0.1 * p));
+		expect(at('bonus_owed', '2027-11', 1)).toBeCloseTo(7518 - 728, 9);
+		expect(at('bonus_paid', '2027-12', 1)).toBeCloseTo(7518, 9);
+		expect(at('bonus_owed', '2027-12', 1)).toBeCloseTo(0, 9);
+	});
+	it('by the hour who start within a month are paid for their part of its hours', () => {
+		const hourly: Row = {
+			columns: { hourly: 18.5, start: '2027-05-12' },
+			typed: { paid_hours: { '2027-05': 160 } }
+		};
+		const { at } = schedule(STAFF, [hourly], '2027-04', '2027-06');
+		expect(Number(at('pay', '2027-05')).toFixed(2)).toBe('1909.68');
 	});
 	it('by the hour are paid for the month’s hours; a bonus month pays at once; leave adds up', () => {
 		const hourly: Row = {
@@ -327,6 +410,113 @@ describe('assets', () => {
 		expect(at('book_value', '2026-04')).toBe(800);
 		expect(at('depreciation', '2027-01')).toBe(0);
 	});
+	it('by half-months charge half of the first month, and the other half after the last', () => {
+		const { at } = schedule(
+			ASSETS,
+			[asset({ cost: 9000, life: 24, in_service: '2026-05-10', begins: 'half-month' })],
+			'2026-04',
+			'2028-07'
+		);
+		const months = ['2026-05', '2026-06', '2028-04', '2028-05', '2028-06'];
+		expect(months.map((m) => at('depreciation', m))).toEqual([187.5, 375, 375, 187.5, 0]);
+	});
+	it('whose books differ are charged what is left over the months that are left', () => {
+		const books = {
+			cost: 20_000,
+			salvage: 2000,
+			life: 60,
+			in_service: '2025-01-01',
+			books_at: '2026-10-31',
+			books: 9000
+		};
+		const { at } = schedule(ASSETS, [asset(books)], '2026-10', '2030-03');
+		expect(at('accumulated', '2026-10')).toBeCloseTo(9000, 9);
+		expect(Number(at('depreciation', '2026-11')).toFixed(2)).toBe('236.84');
+		expect(Number(at('depreciation', '2029-12')).toFixed(2)).toBe('236.84');
+		expect(at('depreciation', '2030-01')).toBe(0);
+		expect(at('accumulated', '2029-12')).toBeCloseTo(18_000, 8);
+	});
+	it('whose life is over while the books still hold some are charged the rest at once; fully worn ones nothing', () => {
+		const old = { cost: 1000, life: 12, in_service: '2020-01-01', books_at: '2026-10-31' };
+		const { all } = schedule(
+			ASSETS,
+			[
+				asset({ ...old, books: 900 }),
+				asset({ ...old, books: 1000 }),
+				asset({ cost: 1000, life: 12, in_service: '2020-01-01' })
+			],
+			'2026-11',
+			'2027-02'
+		);
+		expect([0, 1, 2].map((r) => all('depreciation', r))).toEqual([
+			[100, 0, 0, 0],
+			[0, 0, 0, 0],
+			[0, 0, 0, 0]
+		]);
+	});
+	it('that are sold leave with their book value, and the difference to what was received is a gain', () => {
+		const sold = { cost: 12_000, life: 48, in_service: '2026-01-01', sold: '2027-06-30', proceeds: 8000 };
+		const { at, all } = schedule(
+			ASSETS,
+			[asset(sold), asset({ ...sold, last_month: 'not charged' })],
+			'2026-01',
+			'2027-12'
+		);
+		const june = (line: string, row = 0) => at(line, '2027-06', row);
+		expect(['depreciation', 'released', 'gain', 'received'].map((l) => june(l))).toEqual([
+			250, 4500, 500, 8000
+		]);
+		expect(['cost_held', 'accumulated', 'book_value', 'disposals'].map((l) => june(l))).toEqual([
+			0, 0, 0, 12_000
+		]);
+		expect(at('book_value', '2027-05')).toBe(12_000 - 17 * 250);
+		expect(['depreciation', 'released', 'gain'].map((l) => june(l, 1))).toEqual([0, 4250, 250]);
+		expect(sum(all('depreciation'))).toBe(4500);
+	});
+	it('roll forward in every month: what was there, what came, what went, and what is there', () => {
+		const on = (from: number) => fc.integer({ min: from, max: from + 1500 }).map((d) => toIsoDate(d));
+		const some = <T>(a: fc.Arbitrary<T>) => fc.option(a, { nil: null });
+		fc.assert(
+			fc.property(
+				fc.record({
+					cost: fc.integer({ min: 0, max: 100_000 }),
+					life: fc.integer({ min: 1, max: 60 }),
+					in_service: on(45_600),
+					method: fc.constantFrom('straight-line', 'sum-of-years', 'declining', 'declining-switch'),
+					begins: fc.constantFrom('same-month', 'next-month', 'half-month'),
+					sold: some(fc.integer({ min: 0, max: 1200 })),
+					proceeds: some(fc.integer({ min: 0, max: 50_000 })),
+					last_month: fc.constantFrom('charged', 'not charged'),
+					books_at: some(fc.integer({ min: 0, max: 1500 })),
+					share: fc.integer({ min: 0, max: 100 })
+				}),
+				({ share, sold, cost, in_service, books_at, ...given }) => {
+					const after = (days: number | null) =>
+						days === null ? null : toIsoDate(fromIsoDate(in_service)! + days);
+					const row = asset({
+						...given,
+						in_service,
+						cost,
+						books_at: after(books_at),
+						books: books_at === null ? null : (cost * share) / 100,
+						sold: after(sold)
+					});
+					const { all } = schedule(ASSETS, [row], '2024-01', '2031-12');
+					const [held, additions, disposals] = ['cost_held', 'additions', 'disposals'].map((l) => all(l));
+					const [worn, charged, released] = ['accumulated', 'depreciation', 'released'].map((l) => all(l));
+					const [gain, received] = ['gain', 'received'].map((l) => all(l));
+					const near = (a: number, b: number) => expect(Math.abs(a - b)).toBeLessThan(1e-6);
+					for (let t = 0; t < held.length; t++) {
+						near((t ? held[t - 1] : 0) + additions[t] - disposals[t], held[t]);
+						near((t ? worn[t - 1] : 0) + charged[t] - released[t], worn[t]);
+						near(received[t] - (disposals[t] - released[t]), gain[t]);
+					}
+					if (sold === null) expect(sum(charged)).toBeLessThanOrEqual(cost + 1e-6);
+				}
+			),
+			{ numRuns: 120 }
+		);
+	});
 	it('of an unknown method are an error, not nothing', () => {
 		const { at } = schedule(
 			ASSETS,
@@ -388,5 +578,12 @@ describe('cohorts', () => {
 		expect(of('hold')).toEqual([1000, 800, 400, 400, 400, 400]);
 		expect(of('decay')).toEqual([1000, 800, 400, 200, 100, 50]);
 		expect(of('zero')).toEqual([1000, 800, 400, 0, 0, 0]);
+	});
+});
+
+describe('templates', () => {
+	it.each([STAFF, CONTRACTS, ASSETS])('hold nothing wrong: $code', (definition) => {
+		const sources = { ...structure, dimensions: [], scenarios: new Set<string>() } as never;
+		expect(scheduleFaults(definition, [], sources)).toEqual([]);
 	});
 });

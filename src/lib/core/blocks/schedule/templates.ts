@@ -1,4 +1,5 @@
 /** Ready-made beginnings of schedules. All of a template can be changed afterwards; nothing else knows of them. */
+import { DUE, PAID } from '../../functions/instalments';
 import { ScheduleColumn, ScheduleLine, type ScheduleDefinition } from './schema';
 
 export interface ScheduleTemplate {
@@ -41,6 +42,7 @@ const PEOPLE: ScheduleTemplate = {
 			{ code: 'benefit', label: 'Benefits a month', kind: 'money', personal: true },
 			{ code: 'bonus', label: 'Bonus', kind: 'percent', personal: true },
 			{ code: 'bonus_month', label: 'Bonus paid in', kind: 'number', least: 1, most: 12 },
+			{ code: 'bonus_accrues', label: 'Bonus accrues', kind: 'yes-no' },
 			{ code: 'leave_hours', label: 'Leave a year', kind: 'number', unit: 'hours', least: 0 }
 		),
 		lines: lines(
@@ -83,10 +85,17 @@ const PEOPLE: ScheduleTemplate = {
 			{ code: 'tax', label: 'Taxes and contributions', formula: 'tax_rate * capped(pay, tax_cap)' },
 			{ code: 'benefits', label: 'Benefits', formula: 'benefit * fte' },
 			{
-				code: 'bonus_pay',
-				label: 'Bonus',
+				code: 'bonus_paid',
+				label: 'Bonus paid out',
 				formula:
 					'if(is_blank(bonus_month), bonus * pay, if(month(period_end()) = bonus_month, bonus * trailing(pay, 12), 0))'
+			},
+			{ code: 'bonus_pay', label: 'Bonus', formula: 'if(bonus_accrues, bonus * pay, bonus_paid)' },
+			{
+				code: 'bonus_owed',
+				label: 'Bonus owed',
+				time: 'last',
+				formula: 'opening(bonus_owed) + bonus_pay - bonus_paid'
 			},
 			{
 				code: 'leave',
@@ -109,11 +118,16 @@ const PEOPLE: ScheduleTemplate = {
 	byColumn: []
 };
 
+const COST = 'monthly * renewing(start, end, uplift, last_day)';
+/** By the last day on which notice can be given, a term is one that begins so much earlier. */
+const NOTICE = 'edate(start, -notice) - 1';
+const INSTALMENTS = 'monthly * instalments(start, end, paid_how, due, uplift, last_day)';
+
 const CONTRACTS: ScheduleTemplate = {
 	code: 'contracts',
 	name: 'Contracts',
 	description:
-		'What is paid for a term and renews: the cost of each month, posted to the account in the row.',
+		'What is paid for a term and renews: the cost of each month, posted to the account in the row; what is paid when, prepaid and accrued; renewals with their uplift, and by when notice has to be given.',
 	form: {
 		one: 'contract',
 		named: 'what',
@@ -126,42 +140,71 @@ const CONTRACTS: ScheduleTemplate = {
 			{ code: 'amount', label: 'Amount of a term', kind: 'money', required: true },
 			{ code: 'start', label: 'Start', kind: 'date', required: true },
 			{ code: 'end', label: 'End of term', kind: 'date', least: 'start', required: true },
+			{
+				code: 'paid_how',
+				label: 'Paid',
+				kind: 'pick',
+				choices: Object.keys(PAID),
+				default: 'once',
+				required: true
+			},
+			{ code: 'due', label: 'Due', kind: 'pick', choices: [...DUE], default: 'in advance', required: true },
 			{ code: 'renews', label: 'Renews', kind: 'yes-no' },
-			{ code: 'uplift', label: 'Uplift', kind: 'percent', least: -1, most: 10 }
-		),
-		lines: lines(
+			{ code: 'uplift', label: 'Uplift', kind: 'percent', least: -1, most: 10 },
+			{ code: 'notice', label: 'Notice', kind: 'number', unit: 'months', least: 0, most: 120 },
+			{ code: 'ended', label: 'Ends early on', kind: 'date', least: 'start' },
+			{
+				code: 'last_day',
+				label: 'Last day',
+				kind: 'date',
+				formula: 'if(renews, ended, min(end, ended))'
+			},
 			{
 				code: 'term',
 				label: 'Term',
-				format: 'number',
-				adds: false,
-				time: 'last',
+				kind: 'number',
 				formula: 'whole_life(active(start, end))'
 			},
+			{ code: 'monthly', label: 'Cost of a month', kind: 'money', formula: 'ratio(amount, term)' }
+		),
+		lines: lines(
+			{ code: 'cost', label: 'Cost', formula: COST },
+			{ code: 'paid', label: 'Paid', formula: INSTALMENTS },
 			{
-				code: 'monthly',
-				label: 'Cost of a month',
-				adds: false,
+				code: 'balance',
+				label: 'Paid less cost',
 				time: 'last',
-				formula: 'ratio(amount, term)'
+				formula: `to_date(${INSTALMENTS} - ${COST})`
+			},
+			{ code: 'prepaid', label: 'Prepaid', time: 'last', formula: 'max(0, balance)' },
+			{ code: 'accrued', label: 'Accrued', time: 'last', formula: 'max(0, -balance)' },
+			{
+				code: 'renewal',
+				label: 'Renews for',
+				formula:
+					'if(start >= period_start(), 0, monthly * instalments(start, end, "once", "in advance", uplift, last_day))'
 			},
 			{
-				code: 'cost',
-				label: 'Cost',
-				formula: 'monthly * if(renews, renewing(start, end, uplift), active(start, end))'
-			},
-			{ code: 'paid', label: 'Paid', extend: 'year-ago' },
-			{ code: 'prepaid', label: 'Prepaid balance', time: 'last', formula: 'opening(prepaid) + paid - cost' }
+				code: 'notice_due',
+				label: 'Notice to be given',
+				format: 'number',
+				formula: `if(or(not(renews), ${NOTICE} >= period_start()), 0, if(instalments(${NOTICE}, edate(end + 1, -notice) - 2, "once", "in advance", 0, if(is_blank(ended), ended, edate(ended, -notice) - 1)) > 0, 1, 0))`
+			}
 		)
 	},
 	posts: [],
 	byColumn: [{ line: 'cost', column: 'account' }]
 };
 
+const CHARGE =
+	'depreciation(method, cost, salvage, life, in_service, begins, factor, charged_to, books_at, books)';
+const SOLD_NOW = 'and(sold >= period_start(), sold <= period_end())';
+
 const ASSETS: ScheduleTemplate = {
 	code: 'assets',
 	name: 'Assets',
-	description: 'Things that wear out: depreciation by method and life, accumulated, and what they are worth.',
+	description:
+		'Things that wear out: purchases, depreciation by method and life, from what the books say, and what is sold or scrapped, with cost, accumulated depreciation and book value.',
 	form: {
 		one: 'asset',
 		named: 'what',
@@ -190,34 +233,65 @@ const ASSETS: ScheduleTemplate = {
 				default: 'same-month',
 				required: true
 			},
-			{ code: 'factor', label: 'Declining factor', kind: 'number', least: 1, most: 5 }
+			{ code: 'factor', label: 'Declining factor', kind: 'number', least: 1, most: 5 },
+			{ code: 'books_at', label: 'Books as of', kind: 'date' },
+			{ code: 'books', label: 'Charged by then', kind: 'money', least: 0, most: 'cost' },
+			{ code: 'sold', label: 'Sold or scrapped', kind: 'date', least: 'in_service' },
+			{ code: 'proceeds', label: 'Sold for', kind: 'money', least: 0 },
+			{
+				code: 'last_month',
+				label: 'Month of sale',
+				kind: 'pick',
+				choices: ['charged', 'not charged'],
+				default: 'charged',
+				required: true
+			},
+			{
+				code: 'charged_to',
+				label: 'Charged to',
+				kind: 'date',
+				formula: 'if(last_month = "not charged", eomonth(sold, -1), sold)'
+			}
 		),
 		lines: lines(
+			{ code: 'depreciation', label: 'Depreciation', formula: CHARGE },
 			{
-				code: 'depreciation',
-				label: 'Depreciation',
-				formula: 'depreciation(method, cost, salvage, life, in_service, begins, factor)'
+				code: 'additions',
+				label: 'Purchases',
+				formula: 'if(and(in_service >= period_start(), in_service <= period_end()), cost, 0)'
+			},
+			{ code: 'disposals', label: 'Disposals at cost', formula: `if(${SOLD_NOW}, cost, 0)` },
+			{
+				code: 'cost_held',
+				label: 'Cost at end',
+				time: 'last',
+				formula: 'if(and(in_service <= period_end(), or(is_blank(sold), sold > period_end())), cost, 0)'
+			},
+			{ code: 'worn', label: 'Charged to date', time: 'last', formula: `to_date(${CHARGE})` },
+			{
+				code: 'released',
+				label: 'Accumulated of disposals',
+				formula: `if(${SOLD_NOW}, worn, 0)`
 			},
 			{
 				code: 'accumulated',
 				label: 'Accumulated depreciation',
 				time: 'last',
-				formula: 'to_date(depreciation(method, cost, salvage, life, in_service, begins, factor))'
+				formula: 'if(or(is_blank(sold), sold > period_end()), worn, 0)'
 			},
+			{ code: 'book_value', label: 'Book value', time: 'last', formula: 'cost_held - accumulated' },
+			{ code: 'received', label: 'Received for disposals', formula: `if(${SOLD_NOW}, proceeds, 0)` },
 			{
-				code: 'book_value',
-				label: 'Book value',
-				time: 'last',
-				formula: 'if(in_service <= period_end(), cost - accumulated, 0)'
-			},
-			{
-				code: 'purchases',
-				label: 'Purchases',
-				formula: 'if(and(in_service >= period_start(), in_service <= period_end()), cost, 0)'
+				code: 'gain',
+				label: 'Gain or loss on disposal',
+				formula: `if(${SOLD_NOW}, proceeds - (cost - worn), 0)`
 			}
 		)
 	},
-	posts: [{ line: 'depreciation', says: 'Depreciation' }],
+	posts: [
+		{ line: 'depreciation', says: 'Depreciation' },
+		{ line: 'gain', says: 'Gain or loss on disposal' }
+	],
 	byColumn: []
 };
 

@@ -10,6 +10,7 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 	rate: 20_000,
 	vdb: 15_000,
 	renewing: 6_000,
+	instalments: 15_000,
 	depreciation: 3_000,
 	yearfrac: 1_300,
 	// By way of decimals.

@@ -9,13 +9,15 @@ import { edate, eomonth, yearfrac } from '../../functions/dates';
 import {
 	db,
 	ddb,
-	depreciationByPolicy,
+	chargeOf,
+	type Charged,
 	METHODS,
 	POLICIES,
 	sln,
 	syd,
 	vdb
 } from '../../functions/depreciation';
+import { DUE, instalmentsDue, PAID, type Paid } from '../../functions/instalments';
 import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../../functions/financial';
 import { roundDown } from '../../functions/rounding';
 import { textCode } from '../texts';
@@ -44,8 +46,30 @@ const ofDays = (count: number, f: (...args: number[]) => number): ScalarInfo => 
 	f: (args) => (args.slice(0, count).every(isDay) ? f(...args) : WRONG_VALUE)
 });
 
+const paidOf = new Map((Object.keys(PAID) as Paid[]).map((p) => [textCode(p), p]));
+const dueOf = new Map(DUE.map((d) => [textCode(d), d]));
 const methodOf = new Map(METHODS.map((m) => [textCode(m), m]));
 const policyOf = new Map(POLICIES.map((p) => [textCode(p), p]));
+
+/** How many periods of an axis, and of those before and after it, lie between two days. */
+function periodsBetween(axis: Axis): (from: number, to: number) => number {
+	const counted = known.get(axis) ?? new Map<string, number>();
+	known.set(axis, counted);
+	return (from, to) => {
+		const key = `${from} ${to}`;
+		const have = counted.get(key);
+		if (have !== undefined) return have;
+		const inside = from >= axis.firstDay[0] && to <= axis.lastDay[axis.length - 1];
+		const { firstDay, lastDay, length, daysBetween } = inside ? axis : axis.covering(from, to);
+		let sum = 0;
+		for (let t = 0; t < length; t++) sum += activeShare(from, to, firstDay[t], lastDay[t], daysBetween);
+		if (counted.size > MOST_COUNTED) counted.clear();
+		counted.set(key, sum);
+		return sum;
+	};
+}
+const known = new WeakMap<Axis, Map<string, number>>();
+const MOST_COUNTED = 20_000;
 
 /**
  * What a function of months gives for a period: the month's own value, or where the period is no month, the
@@ -88,7 +112,7 @@ export const SCALARS = {
 	db: plain(db),
 	vdb: plain(vdb),
 	depreciation: {
-		f: ([method, cost, salvage, life, inService, policy, factor], axis, t) => {
+		f: ([method, cost, salvage, life, inService, policy, factor, last, booksAt, booked], axis, t) => {
 			const how = methodOf.get(method);
 			const when = policy === undefined || policy === 0 ? 'same-month' : policyOf.get(policy);
 			if (!how || !when) return WRONG_VALUE;
@@ -96,18 +120,40 @@ export const SCALARS = {
 			if (inService === -Infinity) return 0;
 			if (!isDay(inService)) return WRONG_VALUE;
 			const start = monthNumber(fromSerial(inService));
-			return overMonths(axis, t, (m) =>
-				depreciationByPolicy(when, how, cost, salvage, life, m - start, factor || 2)
-			);
+			const monthOf = (day: number) => monthNumber(fromSerial(day)) - start;
+			const asset: Charged = {
+				policy: when,
+				method: how,
+				cost,
+				salvage,
+				life,
+				factor: factor || 2,
+				last: last !== undefined && isDay(last) ? monthOf(last) : Infinity,
+				books:
+					booksAt !== undefined && isDay(booksAt)
+						? { month: monthOf(booksAt), accumulated: booked ?? 0 }
+						: null
+			};
+			return overMonths(axis, t, (m) => chargeOf(asset, m - start));
 		},
-		blanks: [0, 0, 0, 0, -Infinity]
+		blanks: [0, 0, 0, 0, -Infinity, 0, 0, Infinity, Infinity, 0]
 	},
 	renewing: {
-		f: ([start, end, uplift = 0], axis, t) =>
+		f: ([start, end, uplift = 0, last = Infinity], axis, t) =>
 			isDay(start)
-				? renewingShare(start, end, uplift, axis.firstDay[t], axis.lastDay[t], axis.daysBetween)
+				? renewingShare(start, end, uplift, last, axis.firstDay[t], axis.lastDay[t], axis.daysBetween)
 				: WRONG_VALUE,
-		blanks: [-Infinity, Infinity]
+		blanks: [-Infinity, Infinity, 0, Infinity]
+	},
+	instalments: {
+		f: ([start, end, often, when, uplift = 0, last = Infinity], axis, t) => {
+			const paid = paidOf.get(often);
+			const due = dueOf.get(when);
+			if (!paid || !due || !isDay(start)) return WRONG_VALUE;
+			const contract = { start, end, uplift, last };
+			return instalmentsDue(contract, paid, due, axis.firstDay[t], axis.lastDay[t], periodsBetween(axis));
+		},
+		blanks: [-Infinity, Infinity, 0, 0, 0, Infinity]
 	},
 	active: {
 		f: ([start, end], axis, t) =>
