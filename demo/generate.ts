@@ -18,6 +18,8 @@ import { departmentFigures } from '../src/lib/server/rounds/submissions';
 import { chart } from './chart';
 import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';
 import * as models from './models';
+import { ASSETS, assets } from './assets';
+import { CONTRACTS, contracts } from './contracts';
 import { departments, dimensions, entities, users } from './people';
 import { rateSets } from './rates';
 import { rules } from './rules';
@@ -38,6 +40,11 @@ function scenario(
 	rise: number,
 	adjustments: AdjustmentDefinition[] = []
 ): ScenarioRecord {
+	// What was known when this year's budget was made, and since.
+	const planned = outlook.staff.some((r) => r.values.open_post === true);
+	const posted = new Set(
+		[...contracts(planned), ...assets(planned)].map((r) => `${r.values.account} ${r.values.department}`)
+	);
 	return scenarioOf({
 		scenario: {
 			...scenario,
@@ -47,10 +54,14 @@ function scenario(
 			target: null
 		},
 		definitions,
-		scheduleForms: [STAFF],
-		scheduleRows: [{ schedule: STAFF.code, rows: [...outlook.staff] }],
+		scheduleForms: [STAFF, CONTRACTS, ASSETS],
+		scheduleRows: [
+			{ schedule: STAFF.code, rows: [...outlook.staff] },
+			{ schedule: CONTRACTS.code, rows: contracts(planned) },
+			{ schedule: ASSETS.code, rows: assets(planned) }
+		],
 		series: inputs({ ...outlook, first: scenario.first, last: scenario.last }),
-		bases: bases(entries, rise),
+		bases: bases(entries, rise, posted),
 		adjustments
 	});
 }
@@ -129,7 +140,7 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ definition: models.club, rows: [] },
 			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
 		],
-		schedules: [STAFF],
+		schedules: [STAFF, CONTRACTS, ASSETS],
 		rules,
 		rateSets,
 		scenarios: [

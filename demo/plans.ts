@@ -4,10 +4,8 @@ import type { Basis, BasisEntry } from '../src/lib/core/inputs/basis';
 import { rowKey } from '../src/lib/core/engine/row-key';
 import type { Series } from '../src/lib/core/inputs/series';
 import type { ScheduleRow } from '../src/lib/core/blocks/schedule/schema';
-import { DEPRECIATION, type LedgerMonth } from './ledger';
+import type { LedgerMonth } from './ledger';
 import { staffInputs } from './staff';
-import { IN_EURO } from './people';
-import { inEuro } from './rates';
 import { seeded } from './random';
 import { cells, DISCOUNT, expectedUnits, priceIndex, season } from './trade';
 
@@ -89,12 +87,7 @@ export function inputs(o: Outlook): Series[] {
 			series('dealer_visits', 'cost_per_visit', region, BASE, o.last, () => [85, 110, 190, 160][i])
 		)
 	);
-	/** In the currency of the department, whole. */
-	const own = (department: string, amount: number) =>
-		IN_EURO.has(department) ? inEuro(amount) : Math.round(amount);
 	list.push(...staffInputs(o.staff, o.first, o.last));
-	for (const [department, account, amount] of DEPRECIATION)
-		list.push(series(ACCOUNTS_BLOCK, account, department, o.first, o.last, () => own(department, amount)));
 	list.push(
 		series(
 			ACCOUNTS_BLOCK,
@@ -137,16 +130,24 @@ export const inOrder = (a: Series, b: Series) =>
 const MODELLED = /^(40[0-3]0|50[0-3]0|9000)$/;
 /** Those that people cost. */
 const STAFFED = new Set(['5100', '5120', '6000', '6010', '9020']);
-const TYPED = new Set(['6700', '6710', '6720', '6730', '7000']);
+const TYPED = new Set(['7000']);
 
-/** A basis for every account and department with history: mostly last year with a rise. */
-export function bases(months: readonly LedgerMonth[], rise: number): BasisEntry[] {
+/**
+ * A basis for every account and department with history: mostly last year with a rise.
+ * @param posted account and department that lists of contracts and assets post to
+ */
+export function bases(
+	months: readonly LedgerMonth[],
+	rise: number,
+	posted: ReadonlySet<string>
+): BasisEntry[] {
 	const used = new Set<string>();
 	for (const { entries } of months)
 		for (const e of entries)
 			if (/^[4-79]/.test(e.ledgerAccount)) used.add(`${e.ledgerAccount.slice(0, 4)} ${e.department}`);
 	const list: BasisEntry[] = [];
 	for (const key of [...used].sort()) {
+		if (posted.has(key)) continue;
 		const [account, department] = key.split(' ');
 		const basis = basisFor(account, department, rise);
 		if (basis) list.push({ account, department, basis });

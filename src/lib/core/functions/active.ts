@@ -33,17 +33,48 @@ export interface Terms {
 	before(day: number): number;
 }
 
-/** Terms of whole months are renewed by months, others by days; null for a term that has no end, or ends before it starts. */
+/**
+ * Terms of whole months are renewed by months, others by days; null for a term that has no end, or ends before it starts. Asked for
+ * each period anew, so they are kept.
+ */
 export function termsFrom(start: number, end: number): Terms | null {
 	if (!(end >= start) || end === Infinity || start === -Infinity) return null;
+	const key = start * MOST_DAYS + end;
+	const have = known.get(key);
+	if (have) return have;
+	if (known.size > MOST_KEPT) known.clear();
+	const made = termsOf(start, end);
+	known.set(key, made);
+	return made;
+}
+const known = new Map<number, Terms>();
+const MOST_DAYS = 2 ** 22;
+const MOST_KEPT = 100_000;
+
+function termsOf(start: number, end: number): Terms {
 	const [a, b] = [fromSerial(start), fromSerial(end + 1)];
 	const months = monthNumber(b) - monthNumber(a);
 	const byMonths = months > 0 && edate(start, months) === end + 1;
+	const byMonth = byMonths ? monthsFrom(start, months) : null;
 	return {
-		startOf: (k) => (byMonths ? edate(start, k * months) : start + k * (end - start + 1)),
+		startOf: (k) => byMonth?.(k) ?? start + k * (end - start + 1),
 		before: (day) => Math.max(0, Math.floor((day - start) / (end - start + 1)) - 1)
 	};
 }
+
+/** The days that lie so many months after a day, each worked out once. */
+export function monthsFrom(day: number, months: number): (n: number) => number {
+	const key = day * MOST_MONTHS + months;
+	const have = stepped.get(key);
+	if (have) return have;
+	if (stepped.size > MOST_KEPT) stepped.clear();
+	const days: number[] = [];
+	const made = (n: number) => (days[n] ??= edate(day, n * months));
+	stepped.set(key, made);
+	return made;
+}
+const stepped = new Map<number, (n: number) => number>();
+const MOST_MONTHS = 2 ** 16;
 
 /**
  * The share of a period in a term that is renewed as soon as it ends: each day counts (1 + uplift) to the power of

@@ -1,6 +1,5 @@
 /** Instalments of a contract: what of its cost is paid when. */
-import { edate } from './dates';
-import { MOST_RENEWALS, termsFrom } from './active';
+import { monthsFrom, MOST_RENEWALS, termsFrom } from './active';
 
 /** How often an instalment is paid: once a term, or each so many months. */
 export const PAID = { once: null, monthly: 1, quarterly: 3, yearly: 12 } as const;
@@ -43,7 +42,7 @@ export function instalmentsDue(
 		if (begin > lastDay || begin > last) break;
 		const ends = Math.min(last, terms.startOf(k + 1) - 1);
 		const price = (1 + uplift) ** k;
-		const startOf = (n: number) => (months === null ? (n ? Infinity : begin) : edate(begin, n * months));
+		const startOf = months === null ? (n: number) => (n ? Infinity : begin) : monthsFrom(begin, months);
 		for (let n = months === null ? 0 : instalmentBefore(begin, firstDay, months); ; n++) {
 			const from = startOf(n);
 			if (from > ends || from > lastDay) break;

@@ -9,8 +9,8 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 	// Searched for, or gone through period by period.
 	rate: 20_000,
 	vdb: 15_000,
-	renewing: 6_000,
-	instalments: 15_000,
+	renewing: 2_000,
+	instalments: 4_000,
 	depreciation: 3_000,
 	yearfrac: 1_300,
 	// By way of decimals.

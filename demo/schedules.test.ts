@@ -1,0 +1,109 @@
+/** What the demo's contracts and assets cost, worked out by hand from the files of the company, is what their accounts hold. */
+import { parse } from 'csv-parse/sync';
+import type { Knex } from 'knex';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
+import { planOf } from '../src/lib/server/scenarios/plans';
+import { readFolder } from '../src/lib/server/transfer/folder';
+import { DEMO, loaded } from '../tests/support/company';
+
+const folder = readFolder(DEMO);
+type Line = Record<string, string>;
+const table = (file: string): Line[] => parse(folder.get(file)!, { columns: true });
+let db: Knex;
+beforeAll(async () => {
+	db = await loaded(DEMO);
+});
+afterAll(() => db.destroy());
+
+/** Months since the year 0. */
+const monthOf = (date: string) => Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7)) - 1;
+const keyOf = (month: number) => `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}`;
+const days = (month: number) => new Date(Date.UTC(Math.floor(month / 12), (month % 12) + 1, 0)).getUTCDate();
+const dateIn = (month: number, day: number) => `${keyOf(month)}-${String(day).padStart(2, '0')}`;
+/** The same day so many months later; all contracts begin on a first. */
+const later = (date: string, months: number) => `${keyOf(monthOf(date) + months)}${date.slice(7)}`;
+
+/** Day by day: each costs its part of its month, at the price of the term in which it lies. */
+function costIn({ start, end, ended, renews, amount, uplift }: Line, month: number): number {
+	expect(start.endsWith('-01')).toBe(true);
+	const term = monthOf(end) - monthOf(start) + 1;
+	let cost = 0;
+	for (let day = 1; day <= days(month); day++) {
+		const date = dateIn(month, day);
+		if (date < start || (ended && date > ended) || (renews !== 'yes' && date > end)) continue;
+		let renewals = 0;
+		while (date >= later(start, (renewals + 1) * term)) renewals++;
+		cost += (Number(amount) / term / days(month)) * (1 + Number(uplift || 0)) ** renewals;
+	}
+	return cost;
+}
+
+/** The methods that the demo's assets have: evenly, and declining until evenly is more. */
+function chargedIn(asset: Line, month: number): number {
+	const [cost, salvage, life] = [asset.cost, asset.salvage, asset.life].map((t) => Number(t || 0));
+	const age = month - monthOf(asset.in_service);
+	if (asset.sold && month >= monthOf(asset.sold)) return 0;
+	if (asset.books_at) {
+		const known = monthOf(asset.books_at);
+		const left = monthOf(asset.in_service) + life - 1 - known;
+		return age >= life ? 0 : month > known ? (cost - salvage - Number(asset.books)) / left : NaN;
+	}
+	if (asset.method === 'straight-line') {
+		const even = (cost - salvage) / life;
+		const within = (k: number) => (k >= 0 && k < life ? even : 0);
+		return asset.begins === 'half-month' ? (within(age) + within(age - 1)) / 2 : within(age);
+	}
+	expect(asset.method).toBe('declining-switch');
+	if (age < 0 || age >= life) return 0;
+	let book = cost;
+	for (let year = 0; ; year++) {
+		const declining = (book * Number(asset.factor)) / (life / 12);
+		const even = (book - salvage) / (life / 12 - year);
+		const amount = Math.min(Math.max(declining, even), book - salvage);
+		if (year === Math.floor(age / 12)) return amount / 12;
+		book -= amount;
+	}
+}
+
+describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks'])('in %s', (scenario) => {
+	it.each([
+		['contracts', costIn],
+		['assets', chargedIn]
+	])('what %s cost is what their accounts hold, to the cent', async (schedule, inMonth) => {
+		const rows = table(`scenarios/${scenario}/schedules/${schedule}.csv`);
+		const plan = await planOf(db, scenario);
+		let compared = 0;
+		for (let month = plan.open; month <= plan.scenario.last; month++) {
+			const sums = new Map<string, number>();
+			for (const row of rows) {
+				const place = `${row.account} ${row.department}`;
+				sums.set(place, (sums.get(place) ?? 0) + inMonth(row, month));
+			}
+			for (const [place, sum] of sums) {
+				const [account, department] = place.split(' ');
+				const booked = plan.calculation.cell(ACCOUNTS_BLOCK, account, plan.accounts.rowAt(department), month);
+				expect(Math.abs(Number(booked) - sum), `${place} in ${keyOf(month)}`).toBeLessThan(0.005);
+				compared++;
+			}
+		}
+		expect(compared).toBeGreaterThan(6 * 7);
+	});
+});
+
+describe('what was planted', () => {
+	it('is a contract that renews in the forecast, for more', () => {
+		const lease = table('scenarios/fy28-budget/schedules/contracts.csv').find(
+			(c) => c.what === 'Yard lease'
+		)!;
+		const [before, after] = ['2027-09', '2027-10'].map((key) => costIn(lease, monthOf(`${key}-01`)));
+		expect(after / before).toBeCloseTo(1.08, 9);
+	});
+	it('are assets that are fully worn and cost nothing, and about forty in all', () => {
+		const assets = table('scenarios/fy28-budget/schedules/assets.csv');
+		expect(assets).toHaveLength(40);
+		const worn = assets.filter((a) => monthOf(a.in_service) + Number(a.life) <= monthOf('2026-04-01'));
+		expect(worn).toHaveLength(4);
+		for (const asset of worn) expect(chargedIn(asset, monthOf('2027-04-01'))).toBe(0);
+	});
+});
