@@ -70,7 +70,11 @@ export class SchedulePreview {
 	}
 
 	/** @throws ModelError for rows that cannot be calculated; Error for what would take too long */
-	figures({ rows: changes, months }: ScheduleEdits, query: ScheduleQuery): ScheduleFigures {
+	figures(
+		{ rows: changes, months }: ScheduleEdits,
+		query: ScheduleQuery,
+		kept?: ReadonlySet<string>
+	): ScheduleFigures {
 		const { definition } = this.#saved;
 		const rows = changeRows(this.#saved.rows, changes).rows.filter((row) =>
 			isPlaced(definition, row, this.#structure)
@@ -81,12 +85,17 @@ export class SchedulePreview {
 		const next = { definition, rows };
 		// Names and texts are those that are typed.
 		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
-		return scheduleFigures(shown, query, this.#was);
+		return scheduleFigures(shown, query, this.#was, kept);
 	}
 
 	/** @param saved the same query's figures with nothing changed */
 	changes(edits: ScheduleEdits, query: ScheduleQuery, saved: ScheduleFigures): ScheduleChanges {
-		const { rows, ...all } = this.figures(edits, query);
+		// A row stays in sight while it is typed into, and one that is put in comes there.
+		const kept = new Set([
+			...saved.rows.map((r) => r.id),
+			...edits.rows.flatMap((c) => (c.kind === 'add' ? c.row.id : []))
+		]);
+		const { rows, ...all } = this.figures(edits, query, kept);
 		const before = new Map(saved.rows.map((r) => [r.key, r]));
 		return {
 			...all,

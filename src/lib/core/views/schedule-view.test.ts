@@ -211,6 +211,24 @@ describe('a schedule on a page', () => {
 			['cas', 1, 3_000]
 		]);
 	});
+	it('shows only rows that have figures in the line and the periods in sight', () => {
+		const may = { from: at('2027-05'), to: at('2027-05') };
+		const july = { from: at('2027-07'), to: at('2027-07') };
+		const shown = (span: typeof may) => {
+			const { rows, totals, shown: count } = figures({ filled: true, spans: [span] });
+			expect(totals).toEqual(figures({ spans: [span] }).totals);
+			return [count, ...rows.map((r) => r.key)];
+		};
+		expect(shown(may)).toEqual([3, 'ann', 'cas', 'dee']);
+		expect(shown(july)).toEqual([3, 'ann', 'bob', 'dee']);
+		expect(rowsOf({ filled: true, spans: [may], group: 'grade' })).toEqual([
+			'group:B',
+			'ann',
+			'dee',
+			'group:',
+			'cas'
+		]);
+	});
 	it('flags shares that are not 100 % in a month in which there is something to share', () => {
 		expect(figures().unshared).toEqual([]);
 		const short = calculateScenario(
@@ -247,6 +265,13 @@ describe('a schedule that is changed and not saved', () => {
 		]);
 		expect(changes.totals.at(-1)).toBeCloseTo(48_000 + 19_000 + 3_000, 9);
 		expect(preview.changes({ rows: [], months: [] }, query, saved).rows).toEqual([]);
+		// Nor one that has no figures any more where only such are shown.
+		const filled = { ...query, filled: true };
+		const gone = { rows: [set('ann', 'annual', 12_000, 0)], months: [] };
+		const before = preview.figures({ rows: [], months: [] }, filled);
+		expect(preview.changes(gone, filled, before).rows.map((r) => [r.key, r.cells.at(-1)])).toEqual([
+			['ann', 0]
+		]);
 	});
 	it('takes rows that are put in, out, or elsewhere', () => {
 		const preview = new SchedulePreview(parcel(), 'staff');

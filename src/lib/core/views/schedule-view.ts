@@ -31,6 +31,8 @@ export interface ScheduleQuery extends Partial<ScheduleArrangement> {
 	spans: readonly Span[];
 	/** Keys of rows that are opened. */
 	open?: readonly string[];
+	/** Only rows in which the line that is shown has a figure other than 0. */
+	filled?: boolean;
 }
 
 /** Where figures of a row can be typed: a cell's address without its period. */
@@ -88,11 +90,13 @@ const CLOSE = 1e-9;
 /**
  * The plan must have the schedule.
  * @param was rows as they are saved, where some are changed: what is typed moves no row away
+ * @param kept rows that are shown whether they have figures or not
  */
 export function scheduleFigures(
 	plan: Plan,
 	query: ScheduleQuery,
-	was?: ReadonlyMap<string, ScheduleRow>
+	was?: ReadonlyMap<string, ScheduleRow>,
+	kept?: ReadonlySet<string>
 ): ScheduleFigures {
 	const schedule = plan.schedules.get(query.schedule)!;
 	const { definition, rows } = schedule;
@@ -104,10 +108,16 @@ export function scheduleFigures(
 	const computed = (row: number, column: { code: string }): Cell =>
 		cellAt(plan.calculation.matrix(code, column.code), row, 0);
 	const worked = definition.columns.filter((c) => c.formula !== undefined);
-	const groups = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
+	const fitting = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
+	const sought = fitting.flatMap((g) => g.rows);
+	const ofRows = line ? read.each(line, sought) : null;
+	const isShown = (i: number) =>
+		!query.filled || ofRows === null || kept?.has(rows[i].id) || ofRows(i).some((v) => v !== null && v !== 0);
+	const groups = query.filled
+		? fitting.map((g) => ({ ...g, rows: g.rows.filter(isShown) })).filter((g) => g.rows.length)
+		: fitting;
 	const places = groups.flatMap((g) => g.rows);
 	const unshared = unsharedRows(plan, schedule);
-	const ofRows = line ? read.each(line, places) : null;
 	const blank = spans.map((): Cell => null);
 	const found: ScheduleViewRow[] = [];
 	const lineRow = (i: number, own: ScheduleLine): ScheduleViewRow => {

@@ -195,7 +195,8 @@ export const ScheduleText = z.object({
 	group: Known.nullable().default(null),
 	words: z.string().max(200).default(''),
 	where: z.string().default('').transform(pairs),
-	open: z.string().default('').transform(list)
+	open: z.string().default('').transform(list),
+	filled: z.stringbool().default(false)
 });
 /** What a record in the database is known by, in an address. */
 export const RecordId = z.coerce.number().pipe(

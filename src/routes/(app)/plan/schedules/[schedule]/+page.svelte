@@ -18,6 +18,7 @@
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
 	import Field from '$lib/ui/kit/form/Field.svelte';
+	import Tick from '$lib/ui/kit/form/Tick.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 	import type { MenuItem } from '$lib/ui/kit/menu';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -409,6 +410,11 @@
 		value={data.wanted.words}
 		oninput={(e) => seek(e.currentTarget.value)}
 	/>
+	{#if view.line}
+		<Tick bind:checked={() => data.wanted.filled, (v) => show({ filled: v ? '1' : '' })}
+			>only with figures</Tick
+		>
+	{/if}
 	{#each Object.entries(where) as [column, value] (column)}
 		<TextButton onclick={() => filter(column, null)} title="Show all again"
 			>{labelOf(column)}: {value || 'blank'} ×</TextButton
@@ -421,7 +427,8 @@
 {#if faults}<Faults message={faults.message} faults={faults.faults} />{/if}
 {#if !saved.length && !batch.added.length}
 	<p class="muted">
-		{#if view.count}No {definition.one} fits what is sought.
+		{#if view.count}No {definition.one}
+			{data.wanted.filled ? 'has figures here, or fits what is sought' : 'fits what is sought'}.
 		{:else if view.editable}There is no {definition.one} yet.
 			<TextButton onclick={addHere}>Add the first one</TextButton>, or paste rows from a spreadsheet after
 			that.
