@@ -6,9 +6,11 @@ import { SCHEDULE_TEMPLATES } from '../../src/lib/core/blocks/schedule/templates
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
+import { saveCells } from '../../src/lib/server/changes/save-cells';
 import { readCompany, readStored, storeCompany, writeCompany } from '../../src/lib/server/company/subjects';
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { asOne } from '../../src/lib/server/platform/context';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import {
 	changeSchedule,
@@ -17,6 +19,7 @@ import {
 	type NewSchedule,
 	type ScheduleChange
 } from '../../src/lib/server/schedules/design';
+import { importRows } from '../../src/lib/server/schedules/import';
 import { saveRows } from '../../src/lib/server/schedules/rows';
 import { listSchedules, readSchedule } from '../../src/lib/server/schedules/schedules';
 import { refusedIn, userOf } from '../support/company';
@@ -288,5 +291,106 @@ describe('a schedule that is changed', () => {
 		expect(
 			await fault((d) => ({ columns: [...d.columns, { ...d.columns[0], code: 'shares', required: false }] }))
 		).toMatch(/“shares” has another meaning/);
+	});
+});
+
+describe('figures that are typed where a schedule comes to post', () => {
+	const JUNE = 2026 * 12 + 5;
+	const type = (line: string, row: string, ...values: number[]) =>
+		asOne(as(), (within) =>
+			saveCells(
+				within,
+				F2,
+				values.map((value, i) => ({
+					block: ACCOUNTS_BLOCK,
+					line,
+					row,
+					period: JUNE + i,
+					before: null,
+					value
+				}))
+			)
+		);
+	const at = async (account: string, department: string, period = JUNE) => {
+		const plan = await planOf(db, F2);
+		return plan.calculation.cell(ACCOUNTS_BLOCK, account, plan.accounts.rowAt(department), period);
+	};
+	const toSupplies = (): Partial<ScheduleDefinition> => ({
+		postings: [{ line: 'cost', account: { code: 'supplies' } }]
+	});
+	const moveTo = (home: string, typed?: 'keep' | 'remove') =>
+		saveRows(as(), {
+			scenario: F2,
+			schedule: 'rentals',
+			changes: [{ kind: 'set', id: 'r1', column: 'home', before: 'labor', value: home }],
+			...(typed ? { typed } : {})
+		});
+
+	it('are listed before a posting takes the account over; kept, they stand over it', async () => {
+		await type('supplies', 'labor', 77, 33);
+		const refused = await refusedIn(db, edit(toSupplies));
+		expect([refused.status, refused.data]).toEqual([
+			422,
+			{
+				typed: [
+					{
+						scenario: F2,
+						account: 'supplies',
+						department: 'labor',
+						name: 'Supplies, Laboratory',
+						cells: 2,
+						sum: 110
+					}
+				]
+			}
+		]);
+		await edit(toSupplies, { typed: 'keep' });
+		expect([await at('supplies', 'labor'), await at('supplies', 'labor', JUNE + 2)]).toEqual([77, 2100]);
+		// What has been decided is not asked again.
+		await edit((d) => ({ name: `${d.name} and leases` }));
+	});
+	it('are taken out where that is wanted, and come back with the save that is taken back', async () => {
+		await type('supplies', 'labor', 77, 33);
+		await edit(toSupplies, { typed: 'remove' });
+		expect(await at('supplies', 'labor')).toBe(2100);
+		await undoSave(as(), F2, (await lastSave()).batch);
+		expect([await at('supplies', 'labor'), await at('rent', 'labor')]).toEqual([77, 2100]);
+	});
+	it('are listed too when a row comes to another department, by hand or by a list', async () => {
+		await type('rent', 'office', 500);
+		const asked = [
+			moveTo('office'),
+			importRows(as(), 'rentals', { scenario: F2, text: 'id\tDepartment\nr1\tOffice', dry: false })
+		];
+		for (const work of asked)
+			expect((await refusedIn(db, work)).data).toMatchObject({
+				typed: [{ account: 'rent', department: 'office', cells: 1, sum: 500 }]
+			});
+		await moveTo('office', 'remove');
+		expect(await at('rent', 'office')).toBe(100);
+		// Where it was posted before nobody is asked, nor where nothing is typed.
+		await undoSave(as(), F2, (await lastSave()).batch);
+		await moveTo('praxis');
+		expect([await at('rent', 'office'), await at('rent', 'praxis')]).toEqual([500, 2100]);
+	});
+	it('are not taken out of a plan that is submitted', async () => {
+		await type('rent', 'office', 500);
+		await db('round').insert({
+			code: 'r',
+			name: 'R',
+			scenario: F2,
+			due: '2026-06-01',
+			instructions: '',
+			position: 0
+		});
+		await db('submission').insert({
+			round: 'r',
+			department: 'office',
+			state: 'submitted',
+			due: '2026-06-01'
+		});
+		expect((await refusedIn(db, moveTo('office', 'remove'))).status).toBe(403);
+		await moveTo('office', 'keep');
+		expect(await at('rent', 'office')).toBe(500);
 	});
 });

@@ -28,6 +28,7 @@ import { mustBeSound } from '../scenarios/soundness';
 import { keepSchedule, typedLinesOf } from './keep';
 import { keptFromIn } from '../scenarios/individual-pay';
 import { scheduleIn } from './rows';
+import { mustBeSettled, settleTyped, type Decision, type TakenOver } from './taken-over';
 
 export interface NewSchedule {
 	/** Scenarios that get it. */
@@ -132,6 +133,8 @@ export interface ScheduleChange {
 	renamed?: Readonly<Record<string, string>>;
 	/** What has no place any more is taken out; otherwise it is a reason to refuse. */
 	drop: boolean;
+	/** What becomes of figures that are typed where it comes to be posted. */
+	typed?: Decision;
 }
 
 /** What a change leaves without a place: months of a line, values of a column, or rows. */
@@ -186,6 +189,7 @@ export async function changeSchedule(
 				[],
 				displaced
 			);
+		const typed: TakenOver[] = [];
 		for (const { scenario, before, after } of kept) {
 			await keepSchedule(
 				within,
@@ -195,8 +199,10 @@ export async function changeSchedule(
 				changeInWords(before?.definition ?? null, after?.definition ?? null)
 			);
 			await mustBeSound(trx, scenario);
+			typed.push(...(await settleTyped(within, scenario, { before, after }, change.typed, as)));
 			await planOf(trx, scenario);
 		}
+		mustBeSettled(typed);
 	});
 }
 

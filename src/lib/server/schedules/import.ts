@@ -14,6 +14,7 @@ import { scenarioForms } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { keptFromIn } from '../scenarios/individual-pay';
 import { saveRows, scheduleIn } from './rows';
+import { DECISIONS } from './taken-over';
 
 /** Most characters of a list: so many rows with thirty cells each. */
 const MOST_TEXT = 12_000_000;
@@ -24,7 +25,9 @@ export const RowList = z.strictObject({
 	/** Headings, then a line for each; with tabs, semicolons or commas between cells. */
 	text: z.string().min(1, 'nothing is pasted').max(MOST_TEXT),
 	/** Shows what would be, and changes nothing. */
-	dry: z.boolean().default(false)
+	dry: z.boolean().default(false),
+	/** What becomes of figures that are typed where rows come to be posted. */
+	typed: z.enum(DECISIONS).optional()
 });
 
 /** What a list changes of a row: null for a row that is new. */
@@ -43,7 +46,7 @@ const text = (value: string | number | boolean | null): string =>
 export async function importRows(
 	context: Context,
 	schedule: string,
-	{ scenario, text: list, dry }: z.output<typeof RowList>
+	{ scenario, text: list, dry, typed }: z.output<typeof RowList>
 ): Promise<{ read: number; changes: ListedChange[]; missing: string[] }> {
 	const { db } = context;
 	const { structure } = await companyFor(context, 'change schedules');
@@ -57,7 +60,7 @@ export async function importRows(
 	if (found.faults.length)
 		throw new Refusal(422, 'These rows cannot be taken; nothing was changed.', found.faults.slice(0, 200));
 	if (!dry && found.changes.length)
-		await saveRows(context, { scenario, schedule, changes: found.changes }, { batch: newBatch() });
+		await saveRows(context, { scenario, schedule, changes: found.changes, typed }, { batch: newBatch() });
 	return {
 		read: records.slice(1).filter((r) => r.some((cell) => cell.trim() !== '')).length,
 		changes: changesIn(found, own.definition.columns),

@@ -12,6 +12,7 @@ import { scenarioForms } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { saveScheduleCells } from './cells';
 import { keepSchedule } from './keep';
+import { mustBeSettled, settleTyped, type Decision } from './taken-over';
 import { keptFromIn, mustBeOpen } from '../scenarios/individual-pay';
 
 export interface ChangedRows {
@@ -20,6 +21,8 @@ export interface ChangedRows {
 	changes: readonly RowChange[];
 	/** Months that are typed with them, in rows that may be new. */
 	edits?: readonly CellEdit[];
+	/** What becomes of figures that are typed where rows come to be posted. */
+	typed?: Decision;
 }
 
 /** @throws Refusal 404 where the scenario has no such schedule */
@@ -37,7 +40,7 @@ export async function scheduleIn(db: Knex, scenario: string, code: string): Prom
  */
 export async function saveRows(
 	context: Context,
-	{ scenario, schedule, changes, edits = [] }: ChangedRows,
+	{ scenario, schedule, changes, edits = [], typed: decision }: ChangedRows,
 	as: Partial<SavedAs> = {}
 ): Promise<number> {
 	return asOne(context, async (within) => {
@@ -55,6 +58,7 @@ export async function saveRows(
 		if (conflicts.length) throw conflicting(conflicts, before);
 		const after = { definition: before.definition, rows };
 		const count = await keepSchedule(within, scenario, { before, after }, saved);
+		mustBeSettled(await settleTyped(within, scenario, { before, after }, decision, saved));
 		let cells = 0;
 		const blocks = [schedule, sharesCode(schedule)];
 		const foreign = edits.find((e) => !blocks.includes(e.block));

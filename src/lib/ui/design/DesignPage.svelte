@@ -1,6 +1,7 @@
 <script lang="ts" generics="D extends { code: string; name: string }">
 	import type { Snippet } from 'svelte';
 	import { beforeNavigate } from '$app/navigation';
+	import TypedUnder from './TypedUnder.svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import Button from '../kit/form/Button.svelte';
 	import Tick from '../kit/form/Tick.svelte';
@@ -113,7 +114,15 @@
 	</section>
 </div>
 
-{#if draft.displaced}
+{#if draft.typed}
+	<TypedUnder
+		typed={draft.typed}
+		{nameOf}
+		disabled={busy}
+		ondecide={(decision) => draft.decide(decision)}
+		onclose={() => (draft.typed = null)}
+	/>
+{:else if draft.displaced}
 	<Dialog
 		title="Typed figures would go"
 		action="Save and take them out"

@@ -3,6 +3,7 @@ import { untrack } from 'svelte';
 import { ApiError, post } from '../kit/api';
 import { notices } from '../kit/notices.svelte';
 import { reread } from '../kit/reread';
+import { typedIn, type Decision, type Typed } from './typed-under';
 
 /** What a change would leave without a place. */
 export interface Displaced {
@@ -39,6 +40,9 @@ export class Draft<D extends { code: string; name: string }> {
 	problem = $state('');
 	/** What would go, once it is said. */
 	displaced: Displaced[] | null = $state.raw(null);
+	/** What is typed where it would be posted, once it is said. */
+	typed: Typed[] | null = $state.raw(null);
+	#dropping = false;
 	removing = $state(false);
 	/** Raised with each load. */
 	version = 0;
@@ -75,13 +79,17 @@ export class Draft<D extends { code: string; name: string }> {
 		this.definition = now.definition;
 		this.#source.onother?.();
 	}
+	/** What becomes of what is typed there, and all else as it was tried. */
+	decide(decision: Decision): Promise<void> {
+		return this.save(this.definition, this.#dropping, decision);
+	}
 	discard(): void {
 		this.problem = '';
 		this.#take(this.#source.loaded);
 	}
 
 	/** @param definition null takes it out of the scenario @param drop takes out what has no place any more */
-	async save(definition: D | null, drop = false): Promise<void> {
+	async save(definition: D | null, drop = false, typed?: Decision): Promise<void> {
 		const source = this.#source;
 		this.busy = true;
 		this.problem = '';
@@ -91,9 +99,11 @@ export class Draft<D extends { code: string; name: string }> {
 				version: this.#begun.version,
 				definition,
 				drop,
+				...(typed ? { typed } : {}),
 				...(definition ? source.more?.() : {})
 			});
 			this.displaced = null;
+			this.typed = null;
 			const { name } = this.#begun.definition;
 			if (definition) {
 				await reread();
@@ -107,7 +117,12 @@ export class Draft<D extends { code: string; name: string }> {
 				notices.say(`${name} is no longer in ${source.scenarioName}. History can bring it back.`);
 			}
 		} catch (e) {
-			if (e instanceof ApiError && Array.isArray(e.data)) this.displaced = e.data as Displaced[];
+			const under = e instanceof ApiError ? typedIn(e.data) : null;
+			if (under) {
+				this.typed = under;
+				this.displaced = null;
+				this.#dropping = drop;
+			} else if (e instanceof ApiError && Array.isArray(e.data)) this.displaced = e.data as Displaced[];
 			else {
 				this.removing = false;
 				this.problem =

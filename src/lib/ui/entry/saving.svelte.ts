@@ -59,7 +59,7 @@ export class Saving<V extends Entered = number | null, C = ServerConflict> {
 			if (e.status === 409 && page.differs(e.data)) {
 				this.#raw = e.data;
 				this.conflicts = this.#raw.map((c) => page.view(c));
-			} else if (e.faults.length && page.onfaults) page.onfaults(e);
+			} else if ((e.faults.length || e.data) && page.onfaults) page.onfaults(e);
 			else notices.say(e.message, true);
 		} finally {
 			this.busy = false;

@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { post } from '../kit/api';
+	import { ApiError, post } from '../kit/api';
+	import TypedUnder from '../design/TypedUnder.svelte';
+	import { typedIn, type Decision, type Typed } from '../design/typed-under';
 	import LoadList from '../setup/LoadList.svelte';
 	import { counted } from '../writing/count';
 
@@ -25,11 +27,27 @@
 	let missing: string[] = $state.raw([]);
 	const MOST = 6;
 
+	/** What is typed where rows come to be posted, and who waits for what becomes of it. */
+	let under = $state.raw<{ typed: Typed[]; decided: (decision: Decision | null) => void } | null>(null);
+	const send = (body: object) =>
+		post<{ read: number; changes: Change[]; missing: string[] }>(`schedules/${schedule.code}/import`, {
+			scenario,
+			...body
+		});
+	async function sendDecided(text: string, dry: boolean) {
+		try {
+			return await send({ text, dry });
+		} catch (e) {
+			const list = e instanceof ApiError ? typedIn(e.data) : null;
+			if (!list) throw e;
+			const decision = await new Promise<Decision | null>((decided) => (under = { typed: list, decided }));
+			under = null;
+			if (!decision) throw e;
+			return send({ text, dry, typed: decision });
+		}
+	}
 	async function ask(text: string, dry: boolean) {
-		const found = await post<{ read: number; changes: Change[]; missing: string[] }>(
-			`schedules/${schedule.code}/import`,
-			{ scenario, text, dry }
-		);
+		const found = await sendDecided(text, dry);
 		missing = found.missing;
 		return found;
 	}
@@ -61,3 +79,13 @@
 	{/snippet}
 	{#snippet change(c: Change)}<span>{c.id}</span><span class="muted">{words(c)}</span>{/snippet}
 </LoadList>
+
+{#if under}
+	<TypedUnder
+		typed={under.typed}
+		nameOf={(code) => code}
+		disabled={false}
+		ondecide={(decision) => under?.decided(decision)}
+		onclose={() => under?.decided(null)}
+	/>
+{/if}

@@ -5,6 +5,7 @@ import type { Calendar } from '../../core/calendar/calendar';
 import type { NumberFormat } from '../../core/company/schema';
 import { cellKey } from '../entry/cell-key';
 import { Saving, type ServerConflict } from '../entry/saving.svelte';
+import { typedIn, type Decision, type Typed } from '../design/typed-under';
 import type { Entered } from '../grid/entered';
 import { post, type ApiError } from '../kit/api';
 import { counted } from '../writing/count';
@@ -19,6 +20,10 @@ export interface ScheduleSavingPage {
 	readonly calendar: Calendar;
 	formatOf(line: string): NumberFormat;
 	labelOf(line: string): string;
+	/** What becomes of figures that are typed where it is posted; undefined until it is asked. */
+	readonly decision: Decision | undefined;
+	/** Told what is typed there. */
+	ontyped(typed: Typed[]): void;
 	/** Told what has to be mended, in words with its place; nothing when it is tried again. */
 	onfaults(told: { message: string; faults: { message: string }[] } | null): void;
 }
@@ -34,6 +39,7 @@ export function scheduleSaving(page: ScheduleSavingPage): Saving<Entered, Differ
 			page.onfaults(null);
 			return post(`schedules/${page.definition.code}/rows`, {
 				scenario: page.scenario,
+				...(page.decision ? { typed: page.decision } : {}),
 				...page.batch.send(typed)
 			});
 		},
@@ -69,7 +75,9 @@ export function scheduleSaving(page: ScheduleSavingPage): Saving<Entered, Differ
 			};
 		},
 		told: (count) => `${counted(count, 'change')} saved; accounts and all that rests on them follow.`,
-		onfaults({ message, faults }: ApiError) {
+		onfaults({ message, faults, data }: ApiError) {
+			const under = typedIn(data);
+			if (under) return page.ontyped(under);
 			page.onfaults({
 				message,
 				faults: faults.map((f) => {

@@ -65,3 +65,17 @@ export function schedulePostings(schedule: ScenarioSchedule, structure: Structur
 
 const accountOf = ({ account }: SchedulePosting, { rows }: ScenarioSchedule, row: number): string =>
 	'code' in account ? account.code : codeIn(rows[row], account.column);
+
+/** Accounts and departments to which rows are posted, as `account\u0000department`; whether these take figures is not asked. */
+export function placesPosted(schedule: ScenarioSchedule, structure: Structure): Set<string> {
+	const { definition, rows } = schedule;
+	const shares = departmentColumn(definition) === undefined ? null : sharesShape(schedule);
+	const found = new Set<string>();
+	for (const posting of definition.postings)
+		(shares ? shares.of : rows.map((_, r) => r)).forEach((r, i) => {
+			const account = accountOf(posting, schedule, r);
+			const department = shares ? shares.rows[i].at(-1)! : (posting.department ?? '');
+			if (structure.departmentRow.has(department)) found.add(`${account}\u0000${department}`);
+		});
+	return found;
+}

@@ -6,6 +6,8 @@
 	import { columnSpans } from '$lib/core/calendar/spans';
 	import type { FigureRef } from '$lib/core/explain/trace';
 	import type { ScheduleViewRow } from '$lib/core/views/schedule-view';
+	import TypedUnder from '$lib/ui/design/TypedUnder.svelte';
+	import type { Decision, Typed } from '$lib/ui/design/typed-under';
 	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
@@ -185,6 +187,9 @@
 		format: cells.formatOf(view.line)
 	});
 
+	/** What is typed where rows come to be posted, and what becomes of it. */
+	let under = $state.raw<Typed[] | null>(null);
+	let decision: Decision | undefined;
 	let faults = $state<{ message: string; faults: { message: string }[] } | null>(null);
 	const saving = scheduleSaving({
 		batch,
@@ -199,8 +204,18 @@
 		},
 		formatOf: (line) => cells.formatOf(line),
 		labelOf: (line) => cells.line(line)?.label ?? 'Share',
+		get decision() {
+			return decision;
+		},
+		ontyped: (list) => (under = list),
 		onfaults: (told) => (faults = told)
 	});
+	async function decide(chosen: Decision) {
+		decision = chosen;
+		under = null;
+		await saving.save();
+		decision = undefined;
+	}
 
 	let grid: Grid | undefined = $state();
 	/** The rows of the schedule in which cells are chosen, the one in which one stands first. */
@@ -470,6 +485,15 @@
 	onkeep={() => saving.resolve(true)}
 	ontake={() => saving.resolve(false)}
 />
+{#if under}
+	<TypedUnder
+		typed={under}
+		nameOf={() => scenarioName}
+		disabled={saving.busy}
+		ondecide={decide}
+		onclose={() => (under = null)}
+	/>
+{/if}
 {#if loading}
 	<LoadRows
 		schedule={definition}
