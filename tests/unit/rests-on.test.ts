@@ -156,7 +156,7 @@ describe('what a scenario looks back through', () => {
 		expect(faultsOf([['scenarios.csv', named]])).toEqual([]);
 		const grown = faultsOf([
 			['scenarios.csv', named],
-			['users.csv', (t) => `${t}beth@kelpwick.example,Beth,contributor,kelpwick,\n`]
+			['users.csv', (t) => `${t}beth@kelpwick.example,Beth,contributor,kelpwick,no,\n`]
 		]);
 		expect(grown.map((f) => f.message).join()).toMatch(/beth@kelpwick.example may not see/);
 	});

@@ -20,6 +20,8 @@ import { cellAt, setCell, type Cell, type Matrix } from './values';
 /** Most cells of all lines together: half a gigabyte. */
 export const MOST_CELLS = 64_000_000;
 const TILE_ROWS = 1024;
+/** Periods outside the axis that a life is taken to have: fifteen years of months. */
+const BEYOND = 180;
 
 export class Calculation {
 	readonly axis: Axis;
@@ -410,7 +412,7 @@ export class Calculation {
 		for (const node of this.network.nodes) {
 			const { length } = this.network.axes[node.axis];
 			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
-			const periods = node.kind === 'life' ? length * 4 : node.to - node.from;
+			const periods = node.kind === 'life' ? length + Math.min(BEYOND, length * 3) : node.to - node.from;
 			if (node.kind === 'retime') time += rows * periods * RETIMING;
 			else if (node.kind === 'inflow')
 				for (const source of node.sources) time += source.rows.length * periods;

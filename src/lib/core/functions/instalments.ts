@@ -41,6 +41,7 @@ export function instalmentsDue(
 		const begin = terms.startOf(k);
 		if (begin > lastDay || begin > last) break;
 		const ends = Math.min(last, terms.startOf(k + 1) - 1);
+		if (ends < firstDay) continue;
 		const price = (1 + uplift) ** k;
 		const startOf = months === null ? (n: number) => (n ? Infinity : begin) : monthsFrom(begin, months);
 		for (let n = months === null ? 0 : instalmentBefore(begin, firstDay, months); ; n++) {

@@ -9,9 +9,9 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 	// Searched for, or gone through period by period.
 	rate: 20_000,
 	vdb: 15_000,
-	renewing: 2_000,
-	instalments: 4_000,
-	depreciation: 3_000,
+	renewing: 1_000,
+	instalments: 1_500,
+	depreciation: 1_500,
 	yearfrac: 1_300,
 	// By way of decimals.
 	trunc: 1_100,

@@ -53,10 +53,10 @@ const policyOf = new Map(POLICIES.map((p) => [textCode(p), p]));
 
 /** How many periods of an axis, and of those before and after it, lie between two days. */
 function periodsBetween(axis: Axis): (from: number, to: number) => number {
-	const counted = known.get(axis) ?? new Map<string, number>();
+	const counted = known.get(axis) ?? new Map<number, number>();
 	known.set(axis, counted);
 	return (from, to) => {
-		const key = `${from} ${to}`;
+		const key = from * MOST_DAYS + to;
 		const have = counted.get(key);
 		if (have !== undefined) return have;
 		const inside = from >= axis.firstDay[0] && to <= axis.lastDay[axis.length - 1];
@@ -68,26 +68,57 @@ function periodsBetween(axis: Axis): (from: number, to: number) => number {
 		return sum;
 	};
 }
-const known = new WeakMap<Axis, Map<string, number>>();
+const known = new WeakMap<Axis, Map<number, number>>();
+/** More than any day's serial number. */
+const MOST_DAYS = 2 ** 22;
 const MOST_COUNTED = 20_000;
+
+/** A month that a period touches: its number, and which part of its days. */
+interface MonthIn {
+	month: number;
+	share: number;
+}
+/** Worked out once for each period of an axis: many rows ask. */
+function monthsIn(axis: Axis, t: number): readonly MonthIn[] {
+	const all = monthsOf.get(axis) ?? [];
+	monthsOf.set(axis, all);
+	return (all[t] ??= monthsBetween(axis.firstDay[t], axis.lastDay[t]));
+}
+const monthsOf = new WeakMap<Axis, (readonly MonthIn[])[]>();
+
+function monthsBetween(first: number, last: number): MonthIn[] {
+	const found: MonthIn[] = [];
+	for (let day = first; day <= last;) {
+		const { year, month } = fromSerial(day);
+		const start = toSerial(year, month, 1);
+		const end = toSerial(year, month + 1, 0);
+		const to = Math.min(last, end);
+		found.push({ month: monthNumber({ year, month }), share: (to - day + 1) / (end - start + 1) });
+		day = to + 1;
+	}
+	return found;
+}
 
 /**
  * What a function of months gives for a period: the month's own value, or where the period is no month, the
  * values of the months it touches, each by its share of days.
  */
 function overMonths(axis: Axis, t: number, ofMonth: (monthNumber: number) => number): number {
-	const [first, last] = [axis.firstDay[t], axis.lastDay[t]];
 	let sum = 0;
-	for (let day = first; day <= last;) {
-		const { year, month } = fromSerial(day);
-		const start = toSerial(year, month, 1);
-		const end = toSerial(year, month + 1, 0);
-		const to = Math.min(last, end);
-		sum += (ofMonth(monthNumber({ year, month })) * (to - day + 1)) / (end - start + 1);
-		day = to + 1;
-	}
+	for (const { month, share } of monthsIn(axis, t)) sum += ofMonth(month) * share;
 	return sum;
 }
+
+/** The month of a day, kept by day. */
+function monthOfDay(day: number): number {
+	const have = monthByDay.get(day);
+	if (have !== undefined) return have;
+	if (monthByDay.size > MOST_COUNTED) monthByDay.clear();
+	const month = monthNumber(fromSerial(day));
+	monthByDay.set(day, month);
+	return month;
+}
+const monthByDay = new Map<number, number>();
 
 export const SCALARS = {
 	trunc: plain((x, digits = 0) => roundDown(x, digits)),
@@ -119,8 +150,8 @@ export const SCALARS = {
 			// An asset without a date is not in service.
 			if (inService === -Infinity) return 0;
 			if (!isDay(inService)) return WRONG_VALUE;
-			const start = monthNumber(fromSerial(inService));
-			const monthOf = (day: number) => monthNumber(fromSerial(day)) - start;
+			const start = monthOfDay(inService);
+			const monthOf = (day: number) => monthOfDay(day) - start;
 			const asset: Charged = {
 				policy: when,
 				method: how,
