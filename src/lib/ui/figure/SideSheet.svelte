@@ -47,7 +47,7 @@
 		accounts: 'Accounts in it',
 		departments: 'Departments in it',
 		periods: `${calendar.words.One} by ${calendar.words.one}`,
-		posted: 'From the driver model'
+		posted: 'What is posted here'
 	});
 	/** What figures of other periods are to this one. */
 	const BY_DAYS = {
