@@ -11,8 +11,8 @@ const PAGES: Record<string, { path: string; open: Role[] }[]> = {
 		{ path: '/plan?department=dealer-sales', open: ALL }
 	],
 	'(app)/plan/targets': [{ path: '/plan/targets', open: ALL }],
-	'(app)/plan/schedules': [{ path: '/plan/schedules', open: ['analyst'] }],
-	'(app)/plan/schedules/[schedule]': [{ path: '/plan/schedules/staff', open: ['analyst'] }],
+	'(app)/plan/schedules': [{ path: '/plan/schedules', open: ALL }],
+	'(app)/plan/schedules/[schedule]': [{ path: '/plan/schedules/staff', open: ALL }],
 	'(app)/plan/schedules/[schedule]/design': [{ path: '/plan/schedules/staff/design', open: ['analyst'] }],
 	'(app)/compare': [{ path: '/compare', open: ALL }],
 	'(app)/collect': [{ path: '/collect', open: ALL }],

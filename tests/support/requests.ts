@@ -393,7 +393,7 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	schedules: [
-		{ method: 'GET', path: `schedules?${S}`, open: ['analyst'], status: 200 },
+		{ method: 'GET', path: `schedules?${S}`, open: ALL, status: 200 },
 		{
 			method: 'POST',
 			path: 'schedules',
@@ -403,8 +403,14 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	'schedules/[code]': [
-		{ method: 'GET', path: `schedules/staff?${S}&${W}`, open: ['analyst'], status: 200 },
-		{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ['analyst'], status: 404 }
+		{ method: 'GET', path: `schedules/staff?${S}&${W}`, open: ALL, status: 200 },
+		{
+			method: 'GET',
+			path: `schedules/staff?${S}&${W}&department=hull-shop`,
+			open: COMPANY,
+			status: 200
+		},
+		{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ALL, status: 404 }
 	],
 	'schedules/[code]/rows': [
 		{

@@ -9,6 +9,7 @@ import { readableRoots } from '$lib/server/platform/auth/policy';
 import { companyState } from '$lib/server/company/structure';
 import { preferencesOf } from '$lib/server/platform/preferences';
 import { isDemo, today } from '$lib/server/platform/settings';
+import { listSchedules } from '$lib/server/schedules/schedules';
 import type { Figures } from '$lib/ui/writing/format';
 import type { FrameData } from '$lib/ui/shell/company';
 
@@ -35,9 +36,9 @@ export const load = ({ locals, url, cookies }) =>
 		// Actuals have no driver models; the plan to begin with lends its own.
 		const modelled =
 			selection.scenario === ACTUALS ? (defaultScenario(scenarios)?.code ?? '') : selection.scenario;
-		const { models: own, schedules: lists } = await scenarioForms(context.db, modelled || ACTUALS);
+		const { models: own } = await scenarioForms(context.db, modelled || ACTUALS);
 		const models = may['see driver models'] ? own : [];
-		const schedules = may['see schedules'] ? lists : [];
+		const schedules = modelled ? await listSchedules(context, modelled) : [];
 		const depthOf = (code: string, root: string) => tree.depth(code) - tree.depth(root);
 		return {
 			company,
@@ -79,7 +80,7 @@ export const load = ({ locals, url, cookies }) =>
 				name,
 				calendar: own ?? null
 			})),
-			schedules: schedules.map(({ definition: { code, name } }) => ({ code, name })),
+			schedules: schedules.map(({ code, name }) => ({ code, name })),
 			today: today()
 		};
 	});

@@ -1,6 +1,7 @@
 /** Cells of any kind of block, read and saved each by the door that asks for its rights. */
 import type { Knex } from 'knex';
 import type { BlockKind } from '../../core/blocks/block';
+import { ownerOf } from '../../core/blocks/schedule/personal';
 import type { Structure } from '../../core/company/structure';
 import type { CellAddress, CellEdit, Written } from '../../core/inputs/cell';
 import { mustMay, mustRead, type Action } from '../platform/auth/policy';
@@ -15,7 +16,8 @@ import { newBatch } from '../company/journal';
 import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
 import { mustSee } from '../scenarios/scenarios';
-import { scenarioBlocks } from '../scenarios/plan-data';
+import { scenarioBlocks, scenarioForms } from '../scenarios/plan-data';
+import { mustReadRow } from '../scenarios/schedule-readers';
 import { asOne, type Context, type Within } from '../platform/context';
 
 /** A cell, whatever the period. */
@@ -51,7 +53,7 @@ const DOORS: Record<BlockKind, Door> = {
 	},
 	// What single people earn stands in rows.
 	schedule: {
-		mustRead: (user, { departments }) => mustMay(user, 'see schedules', departments),
+		mustRead: (user, { departments }) => mustMay(user, 'read schedules', departments),
 		kind: 'schedule',
 		may: 'change schedules',
 		save: (within, scenario, edits, as) => saveScheduleCells(within, scenario, edits[0].block, edits, as)
@@ -68,7 +70,12 @@ export async function mustReadCell(context: Context, scenario: string, cell: Pla
 	const { db, user } = context;
 	const door = await doorOf(db, scenario, cell.block);
 	door.mustRead(user, (await companyState(db)).structure, cell);
-	if (door === DOORS.schedule) mustBeOpen(await keptFromIn(context, scenario), [cell]);
+	if (door !== DOORS.schedule) return;
+	const block = (await scenarioBlocks(db, scenario)).get(cell.block)!;
+	const { schedules } = await scenarioForms(db, scenario);
+	const schedule = schedules.find((s) => s.definition.code === ownerOf(cell.block))!;
+	mustReadRow(user, (await companyState(db)).structure, schedule, block, cell.row);
+	mustBeOpen(await keptFromIn(context, scenario), [cell]);
 }
 
 /**

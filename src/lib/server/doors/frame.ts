@@ -24,6 +24,7 @@ export const ACTIONS: readonly Action[] = [
 	'see driver models',
 	'change driver models',
 	'see schedules',
+	'read schedules',
 	'change schedules',
 	'see individual pay',
 	'close months',

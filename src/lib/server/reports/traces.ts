@@ -1,24 +1,26 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { isPersonal } from '../../core/blocks/schedule/personal';
+import { isPersonal, ownerOf } from '../../core/blocks/schedule/personal';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
 import { writeFigure, type WrittenFigure } from '../../core/explain/written';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { naturalFromDebit } from '../../core/company/sign';
 import { rowName } from '../../core/blocks/driver-model/rows';
-import { severalCurrencies } from '../../core/company/structure';
+import { severalCurrencies, type Structure } from '../../core/company/structure';
 import { isMoney } from '../../core/currency/rates';
 import { currencyIn, moneyView } from '../../core/currency/view';
 import { trace, type FigureRef, type Part, type Trace } from '../../core/explain/trace';
 import type { Cell } from '../../core/engine/values';
 import type { Plan } from '../../core/scenario/plan';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { FigureReference, type FigureText } from '../platform/schemas';
 import { historyOf } from '../company/journal';
 import { notFound } from '../platform/refusal';
+import { mustReadRow, seesAllRows } from '../scenarios/schedule-readers';
 import { calendarsIn } from '../scenarios/block-periods';
 import { planOf } from '../scenarios/plans';
 import { keptFrom, mustBeOpen } from '../scenarios/individual-pay';
@@ -75,6 +77,17 @@ function withoutRows(plan: Plan, traced: Trace, closed: (block: string, line: st
 		)
 	};
 }
+/** Lines of a driver model stay closed to those who may not open the model. */
+function closedModels(user: User, plan: Plan, traced: Trace, { departments }: Structure): Trace {
+	if (may(user, 'see driver models', departments)) return traced;
+	const close = (of: { ref: FigureRef | null }) => {
+		if (of.ref?.kind === 'line' && plan.blocks.get(of.ref.model)?.kind !== 'schedule') of.ref = null;
+	};
+	for (const e of traced.explanations)
+		if (e.kind === 'posted') e.parts.forEach(close);
+		else if (e.kind === 'basis' || e.kind === 'formula') e.operands.forEach(close);
+	return traced;
+}
 /** An error stays one. */
 const plus = (a: Cell, b: Cell): Cell =>
 	typeof a === 'string'
@@ -104,14 +117,14 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 	);
 	const scheduled = ref.kind === 'line' ? plan.blocks.get(ref.model) : undefined;
 	if (ref.kind === 'line' && scheduled?.kind === 'schedule') {
-		mustMay(user, 'see schedules', structure.departments);
+		mustReadRow(user, structure, plan.schedules.get(ownerOf(scheduled.code))!, scheduled, ref.row);
 		mustBeOpen(personal, [{ block: ref.model, line: ref.line }]);
 		const line = scheduled.line(ref.line);
 		if (scheduled.rowAt(ref.row) < 0 || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
 		const { row, line: code, model: block } = ref;
 		const period = calendar.key(ref.period);
 		return {
-			trace: trace(plan, ref),
+			trace: closedModels(user, plan, trace(plan, ref), structure),
 			title: line.label,
 			place: [calendar.longLabel(ref.period), scheduled.rowName(row), scheduled.name].join(' · '),
 			scenarioName: plan.scenario.name,
@@ -160,22 +173,15 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 	const account = structure.accounts.get(ref.account);
 	if (!account) throw notFound(`The account “${ref.account}”`);
 	const traced = trace(plan, ref);
-	const all = !may(user, 'see schedules', structure.departments);
-	const result =
-		all || personal.size
-			? withoutRows(plan, traced, (block, line) => all || isPersonal(personal, block, line))
-			: traced;
+	// What is posted to a department comes of rows that count there; those of schedules without departments are not of it.
+	const all = seesAllRows(user, structure);
+	const kept = (block: string, line: string) =>
+		isPersonal(personal, block, line) || (!all && !plan.blocks.get(block)?.dimensions.includes('department'));
+	const result = all && !personal.size ? traced : withoutRows(plan, traced, kept);
 	const followed = await visibleNames(context);
 	for (const e of result.explanations)
 		if (e.kind === 'followed' && e.scenario !== null && !followed.has(e.scenario)) e.scenario = null;
-	// Lines of a driver model stay closed to those who may not open the model.
-	if (!may(user, 'see driver models', structure.departments))
-		for (const e of result.explanations)
-			if (e.kind === 'posted') e.parts.forEach((p) => (p.ref = null));
-			else if (e.kind === 'basis')
-				e.operands.forEach((o) => {
-					if (o.ref?.kind === 'line') o.ref = null;
-				});
+	closedModels(user, plan, result, structure);
 	const span =
 		ref.from === ref.to
 			? calendar.longLabel(ref.from)

@@ -1,7 +1,12 @@
 /** Schedules of a scenario: which there are, and their rows with figures. */
 import { withoutPersonal } from '../../core/blocks/schedule/personal';
-import { departmentColumn, type ScheduleColumn, type ScheduleRow } from '../../core/blocks/schedule/schema';
-import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
+import {
+	departmentColumn,
+	type ScenarioSchedule,
+	type ScheduleColumn,
+	type ScheduleDefinition,
+	type ScheduleRow
+} from '../../core/blocks/schedule/schema';
 import { rowWords } from '../../core/blocks/schedule/schedule';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
 import { planFault } from '../../core/company/chart';
@@ -10,11 +15,13 @@ import type { Plan } from '../../core/scenario/plan';
 import { scheduleFigures, type ScheduleFigures, type ScheduleQuery } from '../../core/views/schedule-view';
 import { formId } from '../company/subjects/forms-in-use';
 import { companyFor } from '../company/structure';
+import { mayRead, mustRead, readableRoots } from '../platform/auth/policy';
 import type { Context } from '../platform/context';
-import { notFound } from '../platform/refusal';
+import { notFound, Refusal } from '../platform/refusal';
 import { changesReason } from '../scenarios/form-sharing';
 import { scenarioForms } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
+import { seesAllRows, seesRow } from '../scenarios/schedule-readers';
 import { mustSee } from '../scenarios/scenarios';
 import { keptFrom } from '../scenarios/individual-pay';
 
@@ -30,25 +37,33 @@ export interface ListedSchedule {
 	postings: string[];
 }
 
+/** Those that have rows for whoever asks; of rows they may not see nothing is told, not even how many there are. */
 export async function listSchedules(context: Context, scenario: string): Promise<ListedSchedule[]> {
-	await companyFor(context, 'see schedules');
+	const { structure } = await companyFor(context, 'read schedules');
 	await mustSee(context, scenario);
+	const { user } = context;
+	const all = seesAllRows(user, structure);
 	const { schedules } = await scenarioForms(context.db, scenario);
-	return schedules.map(({ definition: { code, name, one, description, lines, postings }, rows }) => ({
-		code,
-		name,
-		one,
-		description,
-		rows: rows.length,
-		lines: lines.length,
-		inputs: lines.filter((l) => l.formula === undefined).length,
-		postings: [...new Set(postings.map((p) => lines.find((l) => l.code === p.line)?.label ?? p.line))]
-	}));
+	return schedules.flatMap(({ definition, rows }) => {
+		const seen = all ? rows : rows.filter((row) => seesRow(user, structure, definition, row));
+		if (!all && !seen.length) return [];
+		const { code, name, one, description, lines, postings } = definition;
+		return {
+			code,
+			name,
+			one,
+			description,
+			rows: seen.length,
+			lines: lines.length,
+			inputs: lines.filter((l) => l.formula === undefined).length,
+			postings: [...new Set(postings.map((p) => lines.find((l) => l.code === p.line)?.label ?? p.line))]
+		};
+	});
 }
 
 /** Accounts to which a line can be posted. */
 export async function accountsToPost(context: Context): Promise<Choice[]> {
-	const { accounts } = (await companyFor(context, 'see schedules')).structure;
+	const { accounts } = (await companyFor(context, 'read schedules')).structure;
 	return accounts.all
 		.filter((a) => accounts.isLeaf(a.code) && planFault(accounts, a.code) === null)
 		.map(({ code, name }) => ({ code, name }));
@@ -89,8 +104,13 @@ export async function readSchedule(
 	{ scenario, from, to, ...query }: ScheduleRequest
 ): Promise<ScheduleView> {
 	const { db, user } = context;
-	const { structure } = await companyFor(context, 'see schedules');
+	const { structure } = await companyFor(context, 'read schedules');
 	await mustSee(context, scenario);
+	const all = seesAllRows(user, structure);
+	const roots = structure.departments.roots.map((d) => d.code);
+	const wanted =
+		query.department ?? (all ? null : (readableRoots(user, structure.departments)[0]?.code ?? ''));
+	if (wanted !== null && !all) mustRead(user, wanted, structure.departments);
 	const plan = await planOf(db, scenario);
 	const whole = plan.schedules.get(query.schedule);
 	if (!whole) throw notFound(`The schedule “${query.schedule}”`);
@@ -103,28 +123,68 @@ export async function readSchedule(
 	const shownPlan = { ...plan, schedules: new Map([...plan.schedules, [query.schedule, own] as const]) };
 	const window = { from, to };
 	const spans = [...periodsOf(window), ...quartersOf(plan.structure.calendar, window), window];
+	const placed = departmentColumn(own.definition) !== undefined;
+	if (!all && !placed)
+		throw new Refusal(
+			403,
+			`The rows of “${own.definition.name}” belong to no department. Somebody who sees the whole company sees them.`
+		);
 	// A root stands for all: rows that are in no department yet are there too.
-	const roots = structure.departments.roots.map((d) => d.code);
-	const department =
-		query.department && departmentColumn(own.definition) && !roots.includes(query.department)
-			? query.department
-			: null;
+	const department = wanted && placed && !(all && roots.includes(wanted)) ? wanted : null;
 	const figures = scheduleFigures(shownPlan, { ...query, department, spans });
 	const shown = new Set(figures.rows.map((r) => r.id));
 	const reason = changesReason(user, plan.scenario, 'Schedules');
+	const reads = (code: string) => mayRead(user, code, structure.departments);
+	const home = departmentColumn(own.definition)?.code ?? '';
+	/** Where else a row counts is not told to who does not read there. */
+	const ofReach = (row: ScheduleRow): ScheduleRow => {
+		const { [home]: at, ...values } = row.values;
+		const shares = (row.shares ?? []).filter(reads);
+		return {
+			id: row.id,
+			values: reads(String(at)) ? row.values : values,
+			...(shares.length ? { shares } : {})
+		};
+	};
+	const known = new Set(structure.departments.all.filter((d) => reads(d.code)).map((d) => d.name));
+	const rows =
+		all || query.group !== home
+			? figures.rows
+			: figures.rows.map((r) =>
+					r.kind !== 'group' || known.has(r.label) ? r : { ...r, key: 'group:elsewhere', label: 'elsewhere' }
+				);
 	return {
 		...figures,
+		rows,
+		count: all ? figures.count : figures.shown,
 		definition: own.definition,
 		version: formId(whole.definition),
 		withheld: own !== whole,
-		list: own.rows.filter((r) => shown.has(r.id)),
+		list: own.rows.filter((r) => shown.has(r.id)).map(all ? (r) => r : ofReach),
 		spans,
-		choices: choicesOf(plan, own.definition),
+		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),
 		open: plan.open,
 		last: plan.scenario.last,
 		editable: reason === '',
 		reason
 	};
+}
+
+/** Of what rows in sight hold, what it is called; nothing else can be chosen by who changes nothing. */
+function namesOf(
+	plan: Plan,
+	{ definition, rows }: ScenarioSchedule,
+	shown: ReadonlySet<string>,
+	reads: (department: string) => boolean
+): Record<string, Choice[]> {
+	const held = rows.filter((r) => shown.has(r.id));
+	return Object.fromEntries(
+		Object.entries(choicesOf(plan, definition)).map(([column, choices]) => {
+			const values = new Set(held.flatMap((r) => [r.values[column], ...(r.shares ?? [])]));
+			const own = definition.columns.find((c) => c.code === column)!.kind === 'department';
+			return [column, choices.filter((c) => values.has(c.code) && (!own || reads(c.code)))];
+		})
+	);
 }
 
 function choicesOf(plan: Plan, definition: ScheduleDefinition): Record<string, Choice[]> {

@@ -439,7 +439,7 @@
 				</p>{/if}
 		</div>
 		<div class="actions">
-			{#if company.data.may['see schedules']}<Button
+			{#if company.data.schedules.length || company.data.may['see schedules']}<Button
 					quiet
 					href={withSelection('/plan/schedules', selection, company.calendar)}>Schedules</Button
 				>{/if}

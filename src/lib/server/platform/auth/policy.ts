@@ -19,6 +19,7 @@ export type Action =
 	| 'see driver models'
 	| 'change driver models'
 	| 'see schedules'
+	| 'read schedules'
 	| 'change schedules'
 	| 'see individual pay'
 	| 'close months'
@@ -29,8 +30,8 @@ export type Action =
 	| 'write notes'
 	| 'move submissions';
 
-/** All of the company, rather than a part: the role covers a root department. */
-function coversAll(user: User, departments: Tree<Department>): boolean {
+/** All of the company, rather than a part: the role covers every root department. */
+export function coversAll(user: User, departments: Tree<Department>): boolean {
 	return departments.roots.every((root) => user.departments.includes(root.code));
 }
 
@@ -46,6 +47,9 @@ export function may(user: User, action: Action, departments: Tree<Department>): 
 			return user.role !== 'viewer';
 		case 'see individual pay':
 			return user.pay;
+		// Rows of the departments that somebody reads.
+		case 'read schedules':
+			return true;
 		default:
 			return user.role === 'analyst';
 	}

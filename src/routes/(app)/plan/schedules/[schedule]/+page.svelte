@@ -84,7 +84,7 @@
 	});
 	const own = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
 	/** While there are no rows nothing is read, and it is not known what they will read. */
-	const block = $derived(view.count ? own : null);
+	const block = $derived(view.count && view.editable ? own : null);
 	$effect(() => {
 		const { sent } = batch;
 		const typed = { rows: sent.changes, months: typedMonths(calendar, sent.edits) };
@@ -419,7 +419,7 @@
 	</label>
 	<Field
 		type="search"
-		style="width: 150px"
+		style="width: 136px"
 		aria-label="Find in all columns"
 		placeholder="Find in all columns"
 		value={data.wanted.words}
@@ -473,7 +473,7 @@
 	{menu}
 />
 <p class="hint muted">
-	White cells with a dotted line can be typed. {#if view.editable}<kbd>Insert</kbd> adds a {definition.one}.{/if}
+	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds a {definition.one}.{/if}
 	{#if definition.lines.length}<kbd>Alt</kbd> <kbd>→</kbd> opens one into all its lines{definition.divided
 			? ' and shares'
 			: ''}.{/if}
@@ -534,6 +534,9 @@
 		gap: 6px;
 		align-items: center;
 		color: var(--ink-2);
+	}
+	.filters :global(select) {
+		max-width: 148px;
 	}
 	.filters :global(.end) {
 		margin-left: auto;
