@@ -86,8 +86,8 @@ const PERIODS = new Set(
 function countedIn(value: unknown, path = ''): string[] {
 	if (typeof value !== 'object' || value === null) return [];
 	return Object.entries(value).flatMap(([name, v]) =>
-		// The form of a calendar, and places in a formula's text, are no periods.
-		name === 'calendar' || name === 'span'
+		// The form of a calendar, places in a formula's text, and units are no periods.
+		name === 'calendar' || name === 'span' || name === 'unit'
 			? []
 			: typeof v === 'number' && PERIODS.has(name)
 				? [`${path}.${name}`]

@@ -17,7 +17,7 @@ import {
 	type Surroundings
 } from './spec';
 import { blankPeriods, newColumn, unplacedMatrix, type Matrix } from './values';
-import { walk, type Expr } from '../formula/ast';
+import { print, walk, type Expr } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
 import { NONE } from '../formula/check';
 import type { Axis } from './axis';
@@ -75,6 +75,7 @@ export class Network {
 	readonly writers: number[][] = [];
 	/** Places of lines by block and code; asked for every figure, so without making a key. */
 	private readonly lineIndex = new Map<string, Map<string, number>>();
+	private readonly formulas = new Map<string, ReadonlyMap<string, string>>();
 	private hidden = 0;
 
 	/** @throws ModelError when a reference leads nowhere, or a line that cannot be summed would have to be */
@@ -277,13 +278,20 @@ export class Network {
 		};
 	}
 
+	/** An expression as a line of its own: one that is there, where it gives just that. */
 	private hoist(block: BlockSpec, line: string, expr: Expr): number {
+		const overTime = this.bareOverTime(block, line, expr);
+		const same = this.linesByFormula(block).get(print(expr));
+		if (same !== undefined && same !== line) {
+			const place = this.find(block.id, same);
+			if (this.lines[place].overTime === overTime) return place;
+		}
 		const target = this.addLine(
 			block,
 			`#${this.hidden++}`,
 			true,
 			unplacedMatrix(block.rows.length, this.periodsOf(block)),
-			this.bareOverTime(block, line, expr)
+			overTime
 		);
 		const program = compile(expr, this.linker(block, line));
 		this.addNode({
@@ -300,6 +308,20 @@ export class Network {
 			mask: null
 		});
 		return target;
+	}
+
+	/** Lines that one formula gives in all rows and periods, and that add up, by that formula. */
+	private linesByFormula(block: BlockSpec): ReadonlyMap<string, string> {
+		const have = this.formulas.get(block.id);
+		if (have) return have;
+		const found = new Map<string, string>();
+		for (const { code, additive, seed, inflows, timeless, rules } of block.lines) {
+			const [rule] = rules ?? [];
+			if (rules?.length !== 1 || !rule.expr || rule.rows || rule.from || rule.to !== undefined) continue;
+			if (additive && !seed && !inflows?.length && !timeless) found.set(print(rule.expr), code);
+		}
+		this.formulas.set(block.id, found);
+		return found;
 	}
 
 	/** What is but a line of another block rolls up over time as that does. */

@@ -174,7 +174,7 @@ const CONTRACTS: ScheduleTemplate = {
 				code: 'balance',
 				label: 'Paid less cost',
 				time: 'last',
-				formula: `to_date(${INSTALMENTS} - ${COST})`
+				formula: `to_date(${INSTALMENTS}) - to_date(${COST})`
 			},
 			{ code: 'prepaid', label: 'Prepaid', time: 'last', formula: 'max(0, balance)' },
 			{ code: 'accrued', label: 'Accrued', time: 'last', formula: 'max(0, -balance)' },

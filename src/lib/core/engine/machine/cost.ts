@@ -9,9 +9,9 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 	// Searched for, or gone through period by period.
 	rate: 20_000,
 	vdb: 15_000,
-	renewing: 1_000,
-	instalments: 1_500,
-	depreciation: 1_500,
+	renewing: 800,
+	instalments: 1_200,
+	depreciation: 1_000,
 	yearfrac: 1_300,
 	// By way of decimals.
 	trunc: 1_100,
