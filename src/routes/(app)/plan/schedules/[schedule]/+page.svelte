@@ -421,7 +421,7 @@
 		type="search"
 		style="width: 136px"
 		aria-label="Find in all columns"
-		placeholder="Find in all columns"
+		placeholder="Find anywhere"
 		value={data.wanted.words}
 		oninput={(e) => seek(e.currentTarget.value)}
 	/>
