@@ -7,6 +7,7 @@ let app: App;
 let p: Person;
 const S = 'fy28-budget';
 const YEAR = 'from=2027-04&to=2028-03';
+const STAFF = `/plan/schedules/staff?scenario=${S}&${YEAR}`;
 
 beforeAll(async () => {
 	app = await startApp('demo/company');
@@ -214,7 +215,6 @@ describe('a person who is divided over departments', () => {
 });
 
 describe('a staff file', () => {
-	const STAFF = `/plan/schedules/staff?scenario=${S}&${YEAR}`;
 	it('that was corrected is loaded: each difference is shown first, who is missing stays, and mistakes are told', async () => {
 		await p.go(app.url + STAFF);
 		const before = await schedule('staff');
@@ -257,5 +257,61 @@ describe('a staff file', () => {
 	it('says above the list whose shares come to 90 %', async () => {
 		await p.go(app.url + STAFF);
 		await p.says('.errors', /Not divided into 100 %: Piers Hallam \(90\.0 % in Apr 27\)/);
+	});
+});
+
+describe('individual pay', () => {
+	const noor = 'noor.haddad@kelpwick.example';
+	const lineNames = () =>
+		p.driver.executeScript<string>(`return document.querySelector('.filters select').innerText`);
+	it('is left out for an analyst without that right, who moves a date and sees what follows', async () => {
+		// What was refused before is not of this.
+		await p.complaints();
+		await p.go(`${app.url}/setup/people`);
+		await p.click('button', 'Invite somebody …');
+		await (await p.find('#person-name')).sendKeys('Noor Haddad');
+		await (await p.find('#person-email')).sendKeys(noor);
+		await (await p.find('#person-role')).sendKeys('Analyst');
+		await p.click('dialog label', 'Kelpwick Boatworks');
+		await p.click('dialog button', 'Invite');
+		await p.says(`[data-person="${noor}"] td`, /^Analyst$/);
+		await p.signIn(app.url, noor);
+		await p.go(`${app.url + STAFF}&line=pay&columns=name,end`);
+		await p.says('.top b', /What single people earn is left out/);
+		const lines = await lineNames();
+		expect(lines).toMatch(/FTE/);
+		expect(lines).not.toMatch(/Pay|Raise|Bonus|Taxes/);
+		await (await p.cell('K001', 'end')).click();
+		await p.keys('2027-05-31', Key.ENTER);
+		await p.cellShows('K001', '2027-06', '–');
+		await p.click('button', 'Save');
+		await p.told(/1 change saved/);
+		// Where it is posted stands what all people come to, and nobody’s part of it.
+		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}&department=hull-shop`);
+		await (await p.cell('5100', '2027-04')).click();
+		await p.keys(' ');
+		await p.says('aside h3', /^What is posted here$/);
+		await p.says('aside li', /^Staff, by department/);
+		expect(await p.complaints()).toEqual([]);
+	});
+	it('is seen once somebody who sees it gives the right, and by a department’s head for nobody else', async () => {
+		await p.signIn(app.url, 'maren.holt@kelpwick.example');
+		await p.go(`${app.url}/setup/people`);
+		await p.click(`[data-person="${noor}"] button`, /^change/);
+		await p.click('dialog label', 'sees individual pay');
+		await p.click('dialog button', 'Change');
+		await p.says(`[data-person="${noor}"] td`, /^Analyst, sees pay$/);
+		await p.signIn(app.url, noor);
+		await p.go(`${app.url + STAFF}&line=pay&columns=name,annual`);
+		await p.cell('K001', 'annual');
+		expect(await lineNames()).toMatch(/^Pay$/m);
+		await p.signIn(app.url, 'hugh.penrose@kelpwick.example');
+		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}`);
+		await p.click('.actions a', 'Schedules');
+		await p.click('main a', /^Staff/);
+		await p.says('h1', /^Staff$/);
+		await p.says('.top b', /Schedules are changed by analysts/);
+		await p.cellShows('K090', '2027-04', '0.4');
+		expect(await p.complaints()).toEqual([]);
 	});
 });

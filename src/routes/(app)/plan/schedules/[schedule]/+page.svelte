@@ -84,8 +84,10 @@
 	});
 	const own = $derived(departmentColumn(definition) ? sharesCode(definition.code) : definition.code);
 	/** While there are no rows nothing is read, and it is not known what they will read. */
-	const block = $derived(view.count && view.editable ? own : null);
+	const block = $derived(view.count ? own : null);
 	$effect(() => {
+		// Who changes nothing needs nothing to calculate with, and may not have it.
+		if (!view.editable) return;
 		const { sent } = batch;
 		const typed = { rows: sent.changes, months: typedMonths(calendar, sent.edits) };
 		const { scenario } = selection;
