@@ -99,7 +99,7 @@ describe('schedules', () => {
 		await fails('extra', 'r9', '2026-06', /“r9” is no row of the schedule/);
 		await fails('extra', 'r1', '2026-02', /February 2026 is closed/);
 	});
-	it('are opened row by row by analysts; others learn what all rows come to', async () => {
+	it('are opened row by row by whoever reads the department, and by nobody else', async () => {
 		const ref = {
 			kind: 'account' as const,
 			account: 'rent',
@@ -123,12 +123,15 @@ describe('schedules', () => {
 		expect(opened.place).toBe('May 2026 · Microscope · Laboratory · Rentals, by department');
 		for (const email of ['urs', 'rita']) {
 			const user = await userOf(db, email);
-			expect(await parts(user)).toEqual([
-				{ ref: null, name: 'Rentals, by department', value: 2100, format: 'money', sign: 1 }
-			]);
-			const refused = await refusedIn(db, openFigure({ db, user }, F2, own[0].ref!));
-			expect(refused.status).toBe(403);
+			expect(await parts(user)).toEqual(own);
+			expect((await openFigure({ db, user }, F2, own[0].ref!)).place).toBe(opened.place);
 		}
+		const user = { ...(await userOf(db, 'urs')), departments: ['office'] };
+		const refused = await refusedIn(db, openFigure({ db, user }, F2, own[0].ref!));
+		expect([refused.status, refused.message]).toEqual([
+			403,
+			'This row of Rentals counts in no department that you read.'
+		]);
 	});
 	it('leave the server with the rest of a scenario for those alone who may see them', async () => {
 		const rita = await userOf(db, 'rita');
