@@ -1,15 +1,11 @@
 /** What the demo's contracts and assets cost, worked out by hand from the files of the company, is what their accounts hold. */
-import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import { planOf } from '../src/lib/server/scenarios/plans';
-import { readFolder } from '../src/lib/server/transfer/folder';
 import { DEMO, loaded } from '../tests/support/company';
+import { days, keyOf, table, type Line } from './by-hand';
 
-const folder = readFolder(DEMO);
-type Line = Record<string, string>;
-const table = (file: string): Line[] => parse(folder.get(file)!, { columns: true });
 let db: Knex;
 beforeAll(async () => {
 	db = await loaded(DEMO);
@@ -18,8 +14,6 @@ afterAll(() => db.destroy());
 
 /** Months since the year 0. */
 const monthOf = (date: string) => Number(date.slice(0, 4)) * 12 + Number(date.slice(5, 7)) - 1;
-const keyOf = (month: number) => `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}`;
-const days = (month: number) => new Date(Date.UTC(Math.floor(month / 12), (month % 12) + 1, 0)).getUTCDate();
 const dateIn = (month: number, day: number) => `${keyOf(month)}-${String(day).padStart(2, '0')}`;
 /** The same day so many months later; all contracts begin on a first. */
 const later = (date: string, months: number) => `${keyOf(monthOf(date) + months)}${date.slice(7)}`;

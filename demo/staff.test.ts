@@ -1,24 +1,16 @@
 /** What the demo's people cost, worked out by hand from the files of the company, is what their accounts hold. */
-import { parse } from 'csv-parse/sync';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ACCOUNTS_BLOCK } from '../src/lib/core/engine/spec';
 import { planOf } from '../src/lib/server/scenarios/plans';
-import { readFolder } from '../src/lib/server/transfer/folder';
 import { DEMO, loaded } from '../tests/support/company';
+import { days, keyOf, table, type Line } from './by-hand';
 
-const folder = readFolder(DEMO);
-type Line = Record<string, string>;
-const table = (file: string): Line[] => parse(folder.get(file)!, { columns: true });
 let db: Knex;
 beforeAll(async () => {
 	db = await loaded(DEMO);
 });
 afterAll(() => db.destroy());
-
-/** A month as `2027-04`, and months since the year 0. */
-const keyOf = (month: number) => `${Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}`;
-const days = (month: number) => new Date(Date.UTC(Math.floor(month / 12), (month % 12) + 1, 0)).getUTCDate();
 
 /** The part of a month's days on which somebody is there. */
 function presence({ start, end }: Line, month: number): number {

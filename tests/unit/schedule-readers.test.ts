@@ -47,6 +47,15 @@ describe('rows of schedules', () => {
 		expect(shared).toMatchObject({ shares: ['refit-yard'], values: { name: 'Morwenna Tate' } });
 		expect(shared.values.department).toBeUndefined();
 		expect(own.rows.find((r) => r.id === 'K090')!.cells[0]).toBeCloseTo(0.4, 12);
+		// Nor is it found by seeking, filtering or grouping by it.
+		for (const more of [
+			{ words: 'design' },
+			{ where: { department: 'design' } },
+			{ where: { shares: 'design' } }
+		])
+			expect((await staff('hugh', more)).shown).toBe(0);
+		const { rows } = await staff('hugh', { group: 'department' });
+		expect(rows.filter((r) => r.kind === 'group').map((r) => r.label)).toEqual(['Refit Yard', 'blank']);
 		expect((await staff('asha', { line: 'fte' })).rows.find((r) => r.id === 'K090')!.cells[0]).toBeCloseTo(
 			0.6,
 			12

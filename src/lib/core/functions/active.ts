@@ -23,7 +23,7 @@ export function activeShare(
 }
 
 /** Most renewals that are followed; a term of one day is renewed for over a hundred years. */
-export const MOST_RENEWALS = 50_000;
+const MOST_RENEWALS = 50_000;
 
 /** A term that is renewed as soon as it ends. */
 export interface Terms {
@@ -77,6 +77,30 @@ const stepped = new Map<number, (n: number) => number>();
 const MOST_MONTHS = 2 ** 16;
 
 /**
+ * Sums over the terms that touch a span of days.
+ * @param uplift what each renewal costs more, as a share
+ * @param last the last day that counts; Infinity where renewals go on
+ * @param ofTerm what a term gives, by its first and last day and its price beside that of the first
+ */
+export function overTerms(
+	terms: Terms,
+	uplift: number,
+	last: number,
+	firstDay: number,
+	lastDay: number,
+	ofTerm: (begin: number, ends: number, price: number) => number
+): number {
+	let sum = 0;
+	for (let k = terms.before(firstDay); k < MOST_RENEWALS; k++) {
+		const begin = terms.startOf(k);
+		if (begin > lastDay || begin > last) break;
+		const ends = Math.min(last, terms.startOf(k + 1) - 1);
+		if (ends >= firstDay) sum += ofTerm(begin, ends, (1 + uplift) ** k);
+	}
+	return sum;
+}
+
+/**
  * The share of a period in a term that is renewed as soon as it ends: each day counts (1 + uplift) to the power of
  * the renewals before it.
  * @param last the last day that counts; Infinity where renewals go on
@@ -92,12 +116,12 @@ export function renewingShare(
 ): number {
 	const terms = termsFrom(start, end);
 	if (!terms) return activeShare(start, Math.min(end, last), firstDay, lastDay, daysBetween);
-	let share = 0;
-	for (let k = terms.before(firstDay); k < MOST_RENEWALS; k++) {
-		const begin = terms.startOf(k);
-		if (begin > lastDay || begin > last) break;
-		const ends = Math.min(last, terms.startOf(k + 1) - 1);
-		share += activeShare(begin, ends, firstDay, lastDay, daysBetween) * (1 + uplift) ** k;
-	}
-	return share;
+	return overTerms(
+		terms,
+		uplift,
+		last,
+		firstDay,
+		lastDay,
+		(begin, ends, price) => activeShare(begin, ends, firstDay, lastDay, daysBetween) * price
+	);
 }

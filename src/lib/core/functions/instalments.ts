@@ -1,5 +1,5 @@
 /** Instalments of a contract: what of its cost is paid when. */
-import { monthsFrom, MOST_RENEWALS, termsFrom } from './active';
+import { monthsFrom, overTerms, termsFrom } from './active';
 
 /** How often an instalment is paid: once a term, or each so many months. */
 export const PAID = { once: null, monthly: 1, quarterly: 3, yearly: 12 } as const;
@@ -36,23 +36,18 @@ export function instalmentsDue(
 	const terms = termsFrom(start, end);
 	if (!terms) return 0;
 	const months = PAID[paid];
-	let sum = 0;
-	for (let k = terms.before(firstDay); k < MOST_RENEWALS; k++) {
-		const begin = terms.startOf(k);
-		if (begin > lastDay || begin > last) break;
-		const ends = Math.min(last, terms.startOf(k + 1) - 1);
-		if (ends < firstDay) continue;
-		const price = (1 + uplift) ** k;
+	return overTerms(terms, uplift, last, firstDay, lastDay, (begin, ends, price) => {
 		const startOf = months === null ? (n: number) => (n ? Infinity : begin) : monthsFrom(begin, months);
+		let periods = 0;
 		for (let n = months === null ? 0 : instalmentBefore(begin, firstDay, months); ; n++) {
 			const from = startOf(n);
 			if (from > ends || from > lastDay) break;
 			const to = Math.min(ends, startOf(n + 1) - 1);
 			const day = due === 'in advance' ? from : to;
-			if (day >= firstDay && day <= lastDay) sum += price * covered(from, to);
+			if (day >= firstDay && day <= lastDay) periods += covered(from, to);
 		}
-	}
-	return sum;
+		return price * periods;
+	});
 }
 
 /** Days of the longest month. */

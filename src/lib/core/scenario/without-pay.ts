@@ -1,9 +1,7 @@
 /** A schedule with what its open lines are worked out from, for those who see its rows and not what people earn. */
-import { isPersonal, withoutPersonal, type Personal } from '../blocks/schedule/personal';
+import { isPersonal, readsOf, withoutPersonal, type Personal } from '../blocks/schedule/personal';
 import type { ScenarioSchedule } from '../blocks/schedule/schema';
 import type { Structure } from '../company/structure';
-import { walk } from '../formula/ast';
-import { parseFormula } from '../formula/parse';
 import { formulasOf } from '../blocks/driver-model/schema';
 import { buildScenario } from './assemble';
 import type { ScenarioData } from './data';
@@ -38,16 +36,8 @@ export function partWithoutPay(
 	const within = new Set(part.part);
 	const reads = part.models
 		.filter((m) => within.has(m.definition.code))
-		.flatMap((m) => m.definition.lines.flatMap(formulasOf))
-		.some((formula) => {
-			let found = false;
-			const { expr } = parseFormula(formula);
-			if (expr)
-				walk(expr, (e) => {
-					found ||= e.kind === 'reference' && e.block !== null && !open(e.block, e.line);
-				});
-			return found;
-		});
+		.flatMap((m) => m.definition.lines.flatMap(formulasOf).flatMap(readsOf))
+		.some((read) => read.block !== null && !open(read.block, read.line));
 	if (reads) return null;
 	const kept = new Map(data.schedules?.map((s) => [s.definition.code, withoutPersonal(s, personal)]));
 	return {

@@ -1,12 +1,8 @@
 /** A schedule with rows and months that are changed and not saved yet: what it would come to, worked out on the spot. */
 import { columnNumber } from '../blocks/schedule/columns';
+import { PLACING } from '../blocks/schedule/personal';
 import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
-import type {
-	ScenarioSchedule,
-	ScheduleColumn,
-	ScheduleDefinition,
-	ScheduleRow
-} from '../blocks/schedule/schema';
+import type { ScenarioSchedule, ScheduleDefinition, ScheduleRow } from '../blocks/schedule/schema';
 import { codeIn } from '../blocks/schedule/shape';
 import type { Structure } from '../company/structure';
 import type { Cell } from '../engine/values';
@@ -36,9 +32,6 @@ export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
-
-/** Where these stand in a row, other rows of the calculation come of it, or other accounts. */
-const PLACING: readonly ScheduleColumn['kind'][] = ['account', 'department', 'member', 'row'];
 
 /** One cell of the calculation; `t` is an index on its axis. */
 interface Input {
@@ -194,7 +187,7 @@ function samePlaces(
 	b: readonly ScheduleRow[]
 ): boolean {
 	if (a.length !== b.length) return false;
-	const placing = definition.columns.filter((c) => PLACING.includes(c.kind)).map((c) => c.code);
+	const placing = definition.columns.filter((c) => PLACING.has(c.kind)).map((c) => c.code);
 	return b.every(
 		(row, i) =>
 			row === a[i] ||

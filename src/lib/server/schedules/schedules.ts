@@ -131,42 +131,45 @@ export async function readSchedule(
 		);
 	// A root stands for all: rows that are in no department yet are there too.
 	const department = wanted && placed && !(all && roots.includes(wanted)) ? wanted : null;
-	const figures = scheduleFigures(shownPlan, { ...query, department, spans });
+	const reads = (code: string) => mayRead(user, code, structure.departments);
+	// Where else a row counts is not told to who does not read there, nor found by seeking or sorting.
+	const seen = all ? own.rows : own.rows.map((row) => withinReach(own.definition, row, reads));
+	const figures = scheduleFigures(
+		shownPlan,
+		{ ...query, department, spans },
+		new Map(seen.map((r) => [r.id, r]))
+	);
 	const shown = new Set(figures.rows.map((r) => r.id));
 	const reason = changesReason(user, plan.scenario, 'Schedules');
-	const reads = (code: string) => mayRead(user, code, structure.departments);
-	const home = departmentColumn(own.definition)?.code ?? '';
-	/** Where else a row counts is not told to who does not read there. */
-	const ofReach = (row: ScheduleRow): ScheduleRow => {
-		const { [home]: at, ...values } = row.values;
-		const shares = (row.shares ?? []).filter(reads);
-		return {
-			id: row.id,
-			values: reads(String(at)) ? row.values : values,
-			...(shares.length ? { shares } : {})
-		};
-	};
-	const known = new Set(structure.departments.all.filter((d) => reads(d.code)).map((d) => d.name));
-	const rows =
-		all || query.group !== home
-			? figures.rows
-			: figures.rows.map((r) =>
-					r.kind !== 'group' || known.has(r.label) ? r : { ...r, key: 'group:elsewhere', label: 'elsewhere' }
-				);
 	return {
 		...figures,
-		rows,
 		count: all ? figures.count : figures.shown,
 		definition: own.definition,
 		version: formId(whole.definition),
 		withheld: own !== whole,
-		list: own.rows.filter((r) => shown.has(r.id)).map(all ? (r) => r : ofReach),
+		list: seen.filter((r) => shown.has(r.id)),
 		spans,
 		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),
 		open: plan.open,
 		last: plan.scenario.last,
 		editable: reason === '',
 		reason
+	};
+}
+
+/** A row without departments in which the user does not read. */
+function withinReach(
+	definition: ScheduleDefinition,
+	row: ScheduleRow,
+	reads: (department: string) => boolean
+): ScheduleRow {
+	const home = departmentColumn(definition)?.code ?? '';
+	const { [home]: at, ...values } = row.values;
+	const shares = (row.shares ?? []).filter(reads);
+	return {
+		id: row.id,
+		values: typeof at === 'string' && !reads(at) ? values : row.values,
+		...(shares.length ? { shares } : {})
 	};
 }
 

@@ -42,7 +42,8 @@ export function personalIn(definitions: readonly ScheduleDefinition[]): Personal
 	return found;
 }
 
-function readsOf(formula: string): { block: string | null; line: string }[] {
+/** Lines that a formula reads; those of its own block without a block. */
+export function readsOf(formula: string): { block: string | null; line: string }[] {
 	const reads: { block: string | null; line: string }[] = [];
 	const { expr } = parseFormula(formula);
 	if (expr) walk(expr, (e) => e.kind === 'reference' && reads.push({ block: e.block, line: e.line }));
@@ -50,10 +51,8 @@ function readsOf(formula: string): { block: string | null; line: string }[] {
 }
 
 /** Whether a cell of a schedule's blocks, or a column of its rows, is personal. */
-export const isPersonal = (personal: Personal, block: string, line: string): boolean => {
-	const own = personal.get(block) ?? personal.get(ownerOf(block));
-	return own?.has(line) ?? false;
-};
+export const isPersonal = (personal: Personal, block: string, line: string): boolean =>
+	personal.get(ownerOf(block))?.has(line) ?? false;
 /** The schedule to which a block belongs. */
 export const ownerOf = (block: string): string =>
 	block.endsWith(sharesCode('')) ? block.slice(0, -sharesCode('').length) : block;
