@@ -50,6 +50,26 @@ describe('calculation of one block', () => {
 		expect(at('d')).toEqual([1, null, 0, 4, 5, 6]);
 	});
 
+	it('takes a line for an expression that is summed up only where the line gives just that', () => {
+		const rows = [
+			[1, 2, 3, 4, 5, 6],
+			[10, 20, 30, 40, 50, 60]
+		];
+		const sums = (...more: BlockSpec['lines'][number][]) => {
+			const lines = [given('a', rows), ...more, calc('s', 'to_date(a * 2)')];
+			const c = new Calculation(axis, [
+				{ id: 'm', dimensions: ['d'], rows: [['x'], ['y']], lines }
+			]).calculate();
+			return rows.map((_, r) => c.cell('m', 's', r, 105));
+		};
+		expect(sums(calc('whole', 'a * 2'))).toEqual([42, 420]);
+		expect(sums({ code: 'one', additive: true, rules: [{ rows: [0], expr: expr('a * 2') }] })).toEqual([
+			42, 420
+		]);
+		expect(sums(calc('late', 'a * 2', 3))).toEqual([42, 420]);
+		expect(sums({ ...calc('seeded', 'a * 2'), seed: input([[9], [9]]) })).toEqual([42, 420]);
+	});
+
 	it('lets errors flow, and only where they are', () => {
 		const at = oneRow([
 			given('a', [[1, 2, 0, 4, 5, 6]]),

@@ -23,8 +23,7 @@ const department: Column = { code: 'department', label: 'Department', kind: 'dep
 const PEOPLE: ScheduleTemplate = {
 	code: 'people',
 	name: 'People',
-	description:
-		'People and open posts: pay by dates and raises, taxes up to a yearly cap, benefits, bonus, leave.',
+	description: 'People and open posts: pay, taxes, benefits, bonus, leave.',
 	form: {
 		one: 'person',
 		named: 'name',
@@ -126,14 +125,13 @@ const INSTALMENTS = 'monthly * instalments(start, end, paid_how, due, uplift, la
 const CONTRACTS: ScheduleTemplate = {
 	code: 'contracts',
 	name: 'Contracts',
-	description:
-		'What is paid for a term and renews: the cost of each month, posted to the account in the row; what is paid when, prepaid and accrued; renewals with their uplift, and by when notice has to be given.',
+	description: 'What is paid for a term and renews: cost by month, payments, prepaid and accrued, notice.',
 	form: {
 		one: 'contract',
 		named: 'what',
 		divided: false,
 		columns: columns(
-			{ code: 'what', label: 'Contract', kind: 'text', required: true },
+			{ code: 'what', label: 'What', kind: 'text', required: true },
 			{ code: 'supplier', label: 'Supplier', kind: 'text' },
 			department,
 			{ code: 'account', label: 'Account', kind: 'account', required: true },
@@ -203,14 +201,13 @@ const SOLD_NOW = 'and(sold >= period_start(), sold <= period_end())';
 const ASSETS: ScheduleTemplate = {
 	code: 'assets',
 	name: 'Assets',
-	description:
-		'Things that wear out: purchases, depreciation by method and life, from what the books say, and what is sold or scrapped, with cost, accumulated depreciation and book value.',
+	description: 'What wears out: purchases, depreciation, disposals, book value.',
 	form: {
 		one: 'asset',
 		named: 'what',
 		divided: false,
 		columns: columns(
-			{ code: 'what', label: 'Asset', kind: 'text', required: true },
+			{ code: 'what', label: 'What', kind: 'text', required: true },
 			department,
 			{ code: 'class', label: 'Class', kind: 'text' },
 			{ code: 'cost', label: 'Cost', kind: 'money', least: 0, required: true },

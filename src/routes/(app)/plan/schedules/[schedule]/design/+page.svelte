@@ -179,7 +179,9 @@
 		<DesignItems
 			items={draft.columns}
 			chosen={picked.code}
-			says={(c) => c.formula ?? `${kindName(c.kind)}${c.required ? ', needed' : ''}`}
+			says={(c) =>
+				c.formula ??
+				`${kindName(c.kind)}${c.required ? ', needed' : ''}${c.personal ? ', individual pay' : ''}`}
 			{faulty}
 			{disabled}
 			onchoose={(code) => (chosen = code)}
