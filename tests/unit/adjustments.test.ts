@@ -10,6 +10,7 @@ import { readDepartmentPlan, saveBasis } from '../../src/lib/server/accounts/dep
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { readModel, saveFormula } from '../../src/lib/server/models/models';
 import { Refusal } from '../../src/lib/server/platform/refusal';
+import { readSchedule } from '../../src/lib/server/schedules/schedules';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import {} from '../../src/lib/server/scenarios/plan-data';
 import { contentOf, DEMO, loaded, rowsUnder, userOf, typeInModel, typeInPlan } from '../support/company';
@@ -337,5 +338,67 @@ describe('taking back', () => {
 		await undoSave({ db, user: maren }, WHAT_IF, await newest(WHAT_IF));
 		await undoSave({ db, user: maren }, WHAT_IF, added);
 		expect(await readAdjustmentsOf(db, WHAT_IF)).toEqual(list);
+	});
+
+	it('over rows of a schedule are written into the rows, and taken back as one', async () => {
+		const BUDGET = 'fy28-budget';
+		const APR27 = 2027 * 12 + 3;
+		const window = { scenario: BUDGET, schedule: 'staff', from: APR27, to: APR27 + 11, line: 'pay' };
+		const read = () => readSchedule({ db, user: maren }, window);
+		const before = await read();
+		const open = before.list.filter((r) => r.values.open_post === true);
+		expect(open.length).toBeGreaterThan(1);
+		const about = { where: { open_post: 'yes' }, lines: [{ block: 'staff', line: 'start' }] };
+		const adjustment: AdjustmentDefinition = {
+			code: 'later',
+			name: 'Hire later, for more',
+			on: true,
+			steps: [
+				{ operation: 'shift', periods: 2, ...about },
+				{ operation: 'multiply', value: 1.05, ...about, lines: [{ block: 'staff', line: 'annual' }] }
+			],
+			adopted: null
+		};
+		const context = { db, user: maren };
+		await changeAdjustments(context, BUDGET, { action: 'put', adjustment });
+		const under = await read();
+		expect(under.totals.at(-1)).toBeLessThan(Number(before.totals.at(-1)));
+		// What stands in rows is what was typed; what is made of it is told beside.
+		expect(under.list).toEqual(before.list);
+		const shown = under.rows.find((r) => r.id === open[0].id)!;
+		expect(shown.adjusted).toMatchObject({ annual: Number(open[0].values.annual) * 1.05 });
+		expect(String(shown.adjusted!.start) > String(open[0].values.start)).toBe(true);
+		expect(under.rows.filter((r) => Object.keys(r.adjusted ?? {}).length).map((r) => r.id)).toEqual(
+			open.map((r) => r.id)
+		);
+		const { saved, batch, adopted } = await adoptAdjustments(context, BUDGET, ['later']);
+		expect(adopted).toEqual(['Hire later, for more']);
+		expect(saved).toBe(2 * open.length);
+		const after = await read();
+		expect(after.totals).toEqual(under.totals);
+		expect(after.list.find((r) => r.id === open[0].id)!.values).toMatchObject(shown.adjusted!);
+		expect(after.rows.some((r) => r.adjusted)).toBe(false);
+		await undoSave(context, BUDGET, batch);
+		const back = await read();
+		expect([back.list, back.totals]).toEqual([before.list, under.totals]);
+		await changeAdjustments(context, BUDGET, { action: 'switch', code: 'later', on: false });
+		expect((await read()).totals).toEqual(before.totals);
+	});
+	it('over rows are refused where they would leave rows that cannot be, with the row and column', async () => {
+		const BUDGET = 'fy28-budget';
+		const context = { db, user: maren };
+		const put = (steps: AdjustmentDefinition['steps']) =>
+			changeAdjustments(context, BUDGET, {
+				action: 'put',
+				adjustment: { code: 'x', name: 'X', on: true, steps, adopted: null }
+			});
+		const about = { where: {}, lines: [{ block: 'staff', line: 'end' }] };
+		const typed = await refusal(put([{ operation: 'set', value: 'soon', ...about }]));
+		expect(typed).toMatchObject({ status: 422, faults: [{ column: 'steps.1.lines' }] });
+		await put([{ operation: 'set', value: '2001-01-01', ...about }]);
+		const refused = await refusal(adoptAdjustments(context, BUDGET, ['x']));
+		expect(refused.status).toBe(422);
+		expect(refused.faults?.[0]).toMatchObject({ column: expect.stringMatching(/\/end$/) as string });
+		expect((await readAdjustmentsOf(db, BUDGET))[0].adopted).toBeNull();
 	});
 });

@@ -6,6 +6,13 @@ import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { calculateScenario } from '../../src/lib/core/scenario/assemble';
 import { packageFromBytes, packageToBytes, unpackScenario } from '../../src/lib/core/scenario/package';
 import { SchedulePreview } from '../../src/lib/core/views/schedule-preview';
+import {
+	adoptAdjustments,
+	changeAdjustments,
+	readAdjustments,
+	type AdjustmentChange
+} from '../../src/lib/server/changes/adjustments';
+import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { addNote, readNotes } from '../../src/lib/server/changes/notes';
@@ -239,6 +246,73 @@ describe('individual pay', () => {
 		expect(saved.withheld).toBe(true);
 		// The dates are in History for all who see schedules.
 		expect(JSON.stringify((await savesOf(by(noor), BUDGET))[0])).toContain('2027-12-15');
+	});
+	it('is in no what-if for who may not see it: not what is done to it, for whom, nor what comes of it', async () => {
+		const what = { scenario: BUDGET };
+		const step = {
+			operation: 'set' as const,
+			value: ANNUAL,
+			lines: [{ block: 'staff', line: 'annual' }],
+			where: { staff: person }
+		};
+		const adjustment = { code: 'offer', name: WORDS, on: true, steps: [step], adopted: null };
+		const dates = {
+			...adjustment,
+			code: 'later',
+			name: 'Later',
+			steps: [
+				{ operation: 'shift' as const, periods: 1, lines: [{ block: 'staff', line: 'start' }], where: {} }
+			]
+		};
+		const sales = {
+			...adjustment,
+			code: 'sales',
+			name: 'Sales',
+			steps: [
+				{
+					operation: 'multiply' as const,
+					value: 1.1,
+					lines: [{ block: 'boat_sales', line: 'units' }],
+					where: {}
+				}
+			]
+		};
+		for (const own of [adjustment, dates, sales])
+			await changeAdjustments(by(maren), BUDGET, { action: 'put', adjustment: own });
+		const doors: ((user: User) => Promise<unknown>)[] = [
+			(u) => readWhatIf(by(u), BUDGET),
+			(u) => readAdjustments(by(u), BUDGET),
+			(u) => savesOf(by(u), BUDGET),
+			(u) => parcel(u, null),
+			(u) => readSchedule(by(u), { ...WINDOW, ...what, open: [person] })
+		];
+		for (const door of doors) {
+			expect(secretsIn(await door(maren)).length).toBeGreaterThan(0);
+			expect(secretsIn(await door(noor))).toEqual([]);
+		}
+		const seen = await readWhatIf(by(noor), BUDGET);
+		expect(seen).toMatchObject({ kept: 2, adjustments: [{ code: 'sales' }] });
+		expect(seen.adjustables.map((a) => a.block)).not.toContain('staff');
+		expect((await readWhatIf(by(maren), BUDGET)).kept).toBe(0);
+		const refused = async (asked: () => Promise<unknown>) => (await refusedIn(db, asked())).status;
+		const change = (user: User, wanted: AdjustmentChange) => () =>
+			changeAdjustments(by(user), BUDGET, wanted);
+		const [save] = (await savesOf(by(maren), BUDGET)).filter((s) => s.kind === 'adjustment').slice(-1);
+		for (const asked of [
+			change(noor, { action: 'put', adjustment: { ...dates, code: 'mine', name: 'Mine' } }),
+			change(noor, { action: 'put', adjustment: { ...sales, code: 'offer' } }),
+			change(noor, { action: 'switch', code: 'offer', on: false }),
+			change(noor, { action: 'move', code: 'later', to: 0 }),
+			change(noor, { action: 'remove', code: 'offer' }),
+			() => adoptAdjustments(by(noor), BUDGET, ['offer']),
+			() => undoSave(by(noor), BUDGET, save.batch)
+		])
+			expect(await refused(asked)).toBe(403);
+		// Places are counted among those that are seen.
+		await changeAdjustments(by(noor), BUDGET, { action: 'move', code: 'sales', to: 0 });
+		await changeAdjustments(by(noor), BUDGET, { action: 'switch', code: 'sales', on: false });
+		for (const code of ['offer', 'later', 'sales'])
+			await changeAdjustments(by(maren), BUDGET, { action: 'remove', code });
 	});
 	it('leaves the accounts of scenarios what they are', async () => {
 		for (const scenario of [BUDGET, 'fy27-forecast-6-6']) {

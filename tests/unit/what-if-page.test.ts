@@ -44,6 +44,23 @@ describe('the what-if page', () => {
 		expect(view.accounts.find((a) => a.code === 'profit')).toMatchObject({ depth: 0, leaf: false });
 		expect(view).toMatchObject({ editable: true, reason: '' });
 	});
+	it('is told of schedules what their columns hold, and by which values rows are told apart', async () => {
+		const view = await readWhatIf({ db, user: maren }, 'fy28-budget');
+		const staff = view.adjustables.find((a) => a.block === 'staff')!;
+		const as = (line: string) => staff.lines.find((l) => l.code === line)?.column;
+		expect(['start', 'annual', 'open_post', 'raise'].map(as)).toEqual([
+			'date',
+			'number',
+			'choice',
+			undefined
+		]);
+		for (const line of ['name', 'department', 'pay'])
+			expect(staff.lines.map((l) => l.code)).not.toContain(line);
+		const trait = (code: string) => staff.dimensions.find((d) => d.code === code)!;
+		expect(trait('open_post').members.map((m) => m.code)).toEqual(['yes', 'no']);
+		expect(trait('department').members[0]).toMatchObject({ code: 'kelpwick', depth: 0 });
+		expect(trait('name').members.length).toBeGreaterThan(20);
+	});
 	it('says why nothing is kept', async () => {
 		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;
 		expect(await reason(await userOf(db, 'oliver'), 'dearer-kayaks')).toMatch(/nothing is kept/);

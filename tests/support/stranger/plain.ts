@@ -167,7 +167,7 @@ export class PlainCompany {
 				const source = month - step.periods;
 				return source < from || source > to ? null : after(n - 1, source);
 			}
-			if (step.operation === 'set') return step.value;
+			if (step.operation === 'set') return Number(step.value);
 			const was = after(n - 1, month);
 			if (step.operation === 'add') return zero(was) + step.value;
 			return was === null ? null : was * step.value;

@@ -42,9 +42,10 @@ export class Driver {
 		const axis = calculation.axisOf(scope.block);
 		const calendar = plan.blocks.get(scope.block)?.calendar ?? plan.structure.calendar;
 		const span = mostlyOnto(calendar, companyCalendar(plan.structure.calendar), scope);
-		const from = Math.max(0, span.from - axis.first);
-		const to = Math.min(axis.length, span.to - axis.first + 1);
-		const { values, marks } = calculation.matrix(scope.block, scope.line);
+		const { values, marks, timeless } = calculation.matrix(scope.block, scope.line);
+		// What is the same in all periods stands once.
+		const from = timeless ? 0 : Math.max(0, span.from - axis.first);
+		const to = timeless ? 1 : Math.min(axis.length, span.to - axis.first + 1);
 		this.base = { values: values.slice(), marks: marks?.slice() ?? null };
 		const cells: number[] = [];
 		for (let t = from; t < to; t++) for (const r of rows) cells.push(t * block.rows.length + r);

@@ -24,7 +24,7 @@ import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import { buildStructure } from '../company/structure';
 import { trace } from '../explain/trace';
-import { whyItChanged } from '../explain/why';
+import { whyItChanged, type DriverGroup } from '../explain/why';
 
 const calendar = monthCalendar(4);
 const at = (key: string) => calendar.parse(key)!;
@@ -552,7 +552,7 @@ describe('a driver', () => {
 
 describe('why a result changed', () => {
 	const profit = (p: Plan) => figure(p, 'profit');
-	const name = (g: { line: string } | null) => g?.line ?? 'frame';
+	const name = (g: DriverGroup) => (g === null ? 'frame' : 'rows' in g ? 'rows' : g.line);
 	it('is told line by line, and sums exactly', () => {
 		const after = INPUTS.map((s) => {
 			if (s.line === 'units' && s.row === 'kayak') return { ...s, values: s.values.map((v) => v + 2) };

@@ -13,6 +13,7 @@ import { monteCarlo, type Ranges } from './monte-carlo';
 import type { Distribution } from './random';
 import { sensitivity } from './sensitivity';
 import type { Adjustment, AdjustmentStep } from '../inputs/adjust';
+import { adjustableAs } from '../blocks/schedule/adjust-column';
 import { calculateScenario } from '../scenario/assemble';
 import { companyCalendar } from '../scenario/calendar';
 import { Driver, type DriverScope } from './driver';
@@ -122,7 +123,7 @@ export class WhatIf {
 	seek(code: string, step: number, measure: Measure, span: Span, goal: number): GoalResult {
 		const all = this.data.adjustments ?? [];
 		const own = all.find((a) => a.code === code)?.steps[step];
-		if (!own || own.operation === 'shift')
+		if (!own || own.operation === 'shift' || typeof own.value !== 'number')
 			return { found: false, reason: 'no-effect', input: 0, result: NaN, evaluations: 0 };
 		const withValue = (value: number) =>
 			all.map((a) =>
@@ -191,13 +192,22 @@ export class WhatIf {
 		}
 	}
 
-	/** Typed lines that may be moved, with rows that hold numbers. */
+	/** Typed lines of models, and amounts in columns of schedules, that may be moved. */
 	drivers(): { block: string; line: string; name: string }[] {
-		return [...this.plan.models.values()].flatMap(({ definition }) =>
-			definition.lines
-				.filter((l) => l.formula === undefined && !l.scoped?.length)
-				.map((l) => ({ block: definition.code, line: l.code, name: `${definition.name}: ${l.label}` }))
-		);
+		const { models, schedules } = this.plan;
+		const named = (of: { code: string; name: string }) => (own: { code: string; label: string }) => ({
+			block: of.code,
+			line: own.code,
+			name: `${of.name}: ${own.label}`
+		});
+		return [
+			...[...models.values()].flatMap(({ definition }) =>
+				definition.lines.filter((l) => l.formula === undefined && !l.scoped?.length).map(named(definition))
+			),
+			...[...schedules.values()].flatMap(({ definition }) =>
+				definition.columns.filter((c) => adjustableAs(c) === 'number').map(named(definition))
+			)
+		];
 	}
 
 	private measured(adjustments: readonly Adjustment[], measures: readonly Measure[], span: Span): Cell[] {

@@ -12,8 +12,10 @@ import type { Cell, Matrix } from '../engine/values';
 import type { Expr } from '../formula/ast';
 import type { BlockNames, Names } from '../formula/check';
 import type { AdjustmentStep, ScopedStep } from '../inputs/adjust';
+import type { AdjustmentStepDefinition } from '../inputs/schema';
 import type { Basis } from '../inputs/basis';
 import type { CellEdit } from '../inputs/cell';
+import type { Trait } from './traits';
 import type { Extend } from '../inputs/extend';
 import type { Series } from '../inputs/series';
 
@@ -54,6 +56,33 @@ export interface Parts {
 	inflows: Inflows;
 	/** The scenario's exchange rates. */
 	exchange: Exchange;
+}
+
+/** What adjustments are offered for. */
+export interface AdjustableLine {
+	code: string;
+	label: string;
+	format: NumberFormat;
+	/** What a schedule's column holds, which is the same in all months; absent for what has figures by period. */
+	column?: 'number' | 'date' | 'choice';
+	/** What a choice can be set to. */
+	choices?: { value: string | boolean; name: string }[];
+}
+
+/** One value of a schedule's row, as it is to be. */
+export interface RowValueEdit {
+	/** The schedule's block. */
+	block: string;
+	row: string;
+	column: string;
+	/** Null is blank. */
+	before: string | number | boolean | null;
+	value: string | number | boolean | null;
+}
+/** What has to be typed: figures by period, and values of rows. */
+export interface Adopting {
+	cells: CellEdit[];
+	values: RowValueEdit[];
 }
 
 /** A compiled line under adjustments: the lines that serve it, and what their inputs are under any steps. */
@@ -111,6 +140,8 @@ export interface Block {
 	line(code: string): BlockLine | undefined;
 	/** A row’s place in the calculation, −1 where it takes no figures. */
 	rowAt(row: string): number;
+	/** By what what is typed in a row is known, from its place. */
+	idOf(row: number): string;
 	/** A row in words; empty where there is but one. */
 	rowName(row: string): string;
 	/** What of a cell’s address is not there, in words: “The department “x””; null where all is. */
@@ -119,10 +150,12 @@ export interface Block {
 	currencyOf(line: string): string | null;
 	/** What formulas call its lines; null where they are read otherwise, as accounts are by `account("…")`. */
 	names(): BlockNames | null;
+	/** By what rows can be told apart in the scope of an adjustment, beside the members that they name. */
+	readonly traits: readonly Trait[];
 	/** Lines that adjustments are offered for. */
-	adjustable(): { code: string; label: string; format: NumberFormat }[];
-	/** Why adjustments cannot change a line, as a sentence; null where they can. */
-	adjustmentFault(line: string): string | null;
+	adjustable(): AdjustableLine[];
+	/** Why adjustments cannot change a line, or not as this step does, as a sentence; null where they can. */
+	adjustmentFault(line: string, step?: AdjustmentStepDefinition): string | null;
 	/** Why nothing can be typed there, in open periods; none where some of it can. */
 	typingFaults(line: string, row: string): { column: 'line' | 'row'; message: string }[];
 	/** The calculation’s line that holds what is typed for a line. */
@@ -143,7 +176,7 @@ export interface Block {
 	 */
 	readonly typedOverAdjusted: boolean;
 	/** What has to be typed so that a line holds without some adjustments what it holds with them. */
-	adopting(without: Calculated, with_: Calculated, line: string): CellEdit[];
+	adopting(without: Calculated, with_: Calculated, line: string): Adopting;
 	/** @param row its place in the calculation */
 	madeOf(plan: Calculated, line: string, row: number, period: Period): CellMadeOf;
 }

@@ -10,6 +10,7 @@ import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
 import { typeInto } from '../scenario/type-cells';
 import { ModelDefinition } from './driver-model/schema';
+import { changeRows } from './schedule/row-changes';
 import { ScheduleDefinition } from './schedule/schema';
 
 const calendar = monthCalendar(4);
@@ -155,8 +156,8 @@ describe.each([...plan.blocks.values()].map((b) => [b.code, b] as const))('the b
 	});
 	it('is adjusted in every line that it offers, and adopted to the same figures', () => {
 		for (const { code: line } of block.adjustable()) {
-			if (line === 'price') continue;
 			expect(block.adjustmentFault(line)).toBeNull();
+			if (line === 'price') continue;
 			const adjustments = adjustmentsFrom(
 				[
 					{
@@ -170,10 +171,16 @@ describe.each([...plan.blocks.values()].map((b) => [b.code, b] as const))('the b
 				calendar
 			);
 			const with_ = calculateScenario(structure, data({ adjustments }));
-			const edits = block.adopting(plan, with_, line);
-			expect(edits.length).toBeGreaterThan(0);
-			const adopted = calculateScenario(structure, data());
-			expect(typeInto(adopted, edits)).toBe(true);
+			const { cells, values } = block.adopting(plan, with_, line);
+			expect(cells.length + values.length).toBeGreaterThan(0);
+			const rows = changeRows(
+				data().schedules![0].rows,
+				values.map(({ row, ...v }) => ({ kind: 'set', id: row, ...v }))
+			);
+			expect(rows.conflicts).toEqual([]);
+			const schedules = [{ definition: contracts, rows: rows.rows }];
+			const adopted = calculateScenario(structure, data({ schedules }));
+			expect(typeInto(adopted, cells)).toBe(true);
 			block.rows.forEach((_, r) => {
 				for (let p = first; p < first + 12; p++)
 					expect(adopted.calculation.cell(code, line, r, p)).toBe(with_.calculation.cell(code, line, r, p));
@@ -225,7 +232,7 @@ it('what adopting moves away leaves a blank, and a 0 over a basis that would sho
 			calendar
 		);
 		const with_ = calculateScenario(structure, data({ adjustments }));
-		return plan.accounts.adopting(plan, with_, line).find((e) => e.row === 'a' && e.period === first);
+		return plan.accounts.adopting(plan, with_, line).cells.find((e) => e.row === 'a' && e.period === first);
 	};
 	expect(shifted('bonus')).toMatchObject({ before: 5, value: null });
 	expect(shifted('rent')).toMatchObject({ before: null, value: 0 });

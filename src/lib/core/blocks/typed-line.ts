@@ -3,8 +3,13 @@ import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import { rowKey } from '../engine/row-key';
 import { cellAt, copyOf } from '../engine/values';
 import { adjustInputs } from '../inputs/adjust';
+import type { AdjustmentStepDefinition } from '../inputs/schema';
 import type { CellEdit } from '../inputs/cell';
-import type { AdjustedLine, Calculated } from './block';
+import type { AdjustedLine, Adopting, Calculated } from './block';
+
+/** Why a step cannot change figures by period, as a clause; null where it can. */
+export const typedStepFault = (step: AdjustmentStepDefinition | undefined): string | null =>
+	step?.operation === 'set' && typeof step.value !== 'number' ? `“${step.value}” is no number` : null;
 
 /** @throws ModelError for a line that is computed */
 export function adjustedTyped(block: BlockSpec, line: LineSpec): AdjustedLine {
@@ -29,12 +34,7 @@ export function adjustedTyped(block: BlockSpec, line: LineSpec): AdjustedLine {
 }
 
 /** What is typed with some adjustments and not without them. */
-export function adoptingTyped(
-	without: Calculated,
-	with_: Calculated,
-	block: string,
-	line: string
-): CellEdit[] {
+export function adoptingTyped(without: Calculated, with_: Calculated, block: string, line: string): Adopting {
 	const axis = with_.calculation.axisOf(block);
 	const rows = with_.calculation.block(block).rows.map(rowKey);
 	const [before, after] = [without, with_].map((p) => p.calculation.matrix(block, line));
@@ -45,5 +45,5 @@ export function adoptingTyped(
 			if (was === value || typeof was === 'string' || typeof value === 'string') return;
 			edits.push({ block, line, row, period: axis.first + t, before: was, value });
 		});
-	return edits;
+	return { cells: edits, values: [] };
 }

@@ -7,16 +7,23 @@ import { BLANK, marksOf, NUMBER, type Matrix } from '../engine/values';
 export type AdjustmentStep = {
 	/** Lines of models, or accounts in the block of planned accounts. */
 	lines: readonly { block: string; line: string }[];
-	/** Only rows under these members (dimension → member). */
+	/** Only rows under these members (dimension → member), or with these values (column of a schedule → value). */
 	where: Readonly<Record<string, string>>;
 	/** First and last period (ordinals); from the plan's first open one, to its end. */
 	from?: number;
 	to?: number;
-} & (
-	| { operation: 'multiply' | 'add' | 'set'; value: number }
-	/** So many periods later; earlier when negative. What is shifted out of the periods named is gone. */
-	| { operation: 'shift'; periods: number }
-);
+} &
+	/** Of a date, `add` is in days. */
+	(
+		| { operation: 'multiply' | 'add'; value: number }
+		/** What is no number is what a column holds: a date (ISO 8601), a choice, yes or no. */
+		| { operation: 'set'; value: number | string | boolean }
+		/**
+		 * So many periods later; earlier when negative. What is shifted out of the periods named is gone. A date is moved by
+		 * calendar months.
+		 */
+		| { operation: 'shift'; periods: number }
+	);
 
 /** A step with the rows and period indexes (end excluded) that it reaches. */
 export interface ScopedStep {
@@ -80,7 +87,7 @@ export function adjustInputs(
 			if (blank && step.operation === 'multiply') continue;
 			if (step.operation === 'multiply') matrix.values[i] *= step.value;
 			else if (step.operation === 'add') matrix.values[i] += step.value;
-			else matrix.values[i] = step.value;
+			else matrix.values[i] = Number(step.value);
 			if (matrix.marks) matrix.marks[i] = NUMBER;
 		}
 }

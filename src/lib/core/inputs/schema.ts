@@ -1,6 +1,6 @@
 /** Ways of putting figures in, as plain typed data: adjustments, shapes of the year, rules of combinations. */
 import { z } from 'zod';
-import { Code, Members, readable } from '../company/schema';
+import { Code, readable } from '../company/schema';
 
 /** Members of a dimension: some subtrees, without others. */
 export const MemberSet = z.strictObject({
@@ -38,22 +38,30 @@ export const Profile = z.strictObject({
 export type Profile = z.infer<typeof Profile>;
 
 const AdjustmentScope = {
-	/** Lines of models, or accounts of the block `accounts`. */
+	/** Lines of models and schedules, columns of schedules, or accounts of the block `accounts`. */
 	lines: z
 		.array(z.strictObject({ block: Code, line: Code }))
 		.min(1)
 		.max(100),
-	/** Only rows under these members (dimension → member); accounts have the dimension `department`. */
-	where: Members.default({}),
+	/**
+	 * Only rows under these members (dimension → member); accounts have the dimension `department`. Rows of schedules are
+	 * told apart by their columns too (column → value; `yes` or `no`).
+	 */
+	where: z
+		.record(z.string().max(64), z.string().max(2000))
+		.refine((r) => Object.keys(r).length <= 6, 'at most 6 conditions')
+		.default({}),
 	/** First and last period, in the calendar's own writing; from the first open one, to the end. */
 	from: z.string().max(20).optional(),
 	to: z.string().max(20).optional()
 };
+const Amount = z.number().min(-1e15).max(1e15);
 /** What an adjustment does, in one step. */
 export const AdjustmentStepDefinition = z.discriminatedUnion('operation', [
+	z.strictObject({ operation: z.enum(['multiply', 'add']), value: Amount, ...AdjustmentScope }),
 	z.strictObject({
-		operation: z.enum(['multiply', 'add', 'set']),
-		value: z.number().min(-1e15).max(1e15),
+		operation: z.literal('set'),
+		value: z.union([Amount, z.string().min(1).max(200).superRefine(readable()), z.boolean()]),
 		...AdjustmentScope
 	}),
 	z.strictObject({ operation: z.literal('shift'), periods: z.int().min(-120).max(120), ...AdjustmentScope })

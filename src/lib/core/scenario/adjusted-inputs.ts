@@ -6,6 +6,7 @@ import type { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
 import { cellAt, setCell, type Cell, type Matrix } from '../engine/values';
 import type { AdjustedLine, Block } from '../blocks/block';
+import { rowsWithin } from '../blocks/traits';
 import type { Adjustment, AdjustmentStep, ScopedStep } from '../inputs/adjust';
 
 type Within = (dimension: string, member: string, under: string) => boolean;
@@ -13,7 +14,7 @@ type Within = (dimension: string, member: string, under: string) => boolean;
 /** A line that adjustments name, with the inputs they write. */
 interface Target extends Omit<AdjustedLine, 'lines'> {
 	block: BlockSpec;
-	calendar: Calendar;
+	source: Block;
 	named: string;
 }
 
@@ -90,12 +91,12 @@ export class AdjustedInputs {
 	}
 
 	/** Steps that are on and change the target, in their order, each with what it reaches. */
-	private stepsOn({ block, calendar, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
+	private stepsOn({ block, source, named }: Target, adjustments: readonly Adjustment[]): ScopedStep[] {
 		return adjustments
 			.filter((a) => a.on)
 			.flatMap((a) => a.steps)
 			.filter((step) => step.lines.some((l) => l.block === block.id && l.line === named))
-			.map((step) => ({ step, ...this.scopeOf(block, calendar, step) }));
+			.map((step) => ({ step, ...this.scopeOf(block, source, step) }));
 	}
 
 	private find(block: string, line: string): Target | undefined {
@@ -103,18 +104,15 @@ export class AdjustedInputs {
 	}
 
 	/** Rows and period indexes of a step. */
-	private scopeOf(block: BlockSpec, calendar: Calendar, { where, from, to }: AdjustmentStep) {
-		const { within } = this;
+	private scopeOf(block: BlockSpec, source: Block, { where, from, to }: AdjustmentStep) {
 		const axis = block.axis ?? this.axis;
 		const last = this.axis.first + this.axis.length - 1;
-		const span = mostlyOnto(calendar, this.calendar, { from: from ?? this.axis.first, to: to ?? last });
-		const places = Object.entries(where).map(
-			([dimension, member]) => [block.dimensions.indexOf(dimension), dimension, member] as const
-		);
+		const span = mostlyOnto(source.calendar, this.calendar, {
+			from: from ?? this.axis.first,
+			to: to ?? last
+		});
 		return {
-			rows: block.rows.map((row) =>
-				places.every(([place, dimension, member]) => place >= 0 && within(dimension, row[place], member))
-			),
+			rows: rowsWithin(source, where, this.within),
 			from: Math.max(axis.open, from === undefined ? 0 : span.from - axis.first),
 			to: Math.min(axis.length, to === undefined ? axis.length : span.to - axis.first + 1)
 		};
@@ -157,7 +155,7 @@ export function adjustBlocks(
 			const own = named.get(key);
 			if (!own || !named.delete(key)) return [line];
 			const { lines, ...target } = block.adjusted(spec, line, spec.axis ?? axis, own.steps);
-			targets.push({ block: spec, calendar: block.calendar, named: line.code, ...target });
+			targets.push({ block: spec, source: block, named: line.code, ...target });
 			return lines;
 		})
 	}));

@@ -21,11 +21,15 @@ export function adjustmentFaults(
 		const say = (part: string, message: string) => faults.push({ column: `steps.${i + 1}.${part}`, message });
 		for (const { block, line } of step.lines) {
 			const own = blocks.get(block);
-			const fault = own ? own.adjustmentFault(line) : `there is no line “${block}.${line}”`;
+			const fault = own ? own.adjustmentFault(line, step) : `there is no line “${block}.${line}”`;
 			if (fault) say('lines', fault);
-			for (const dimension of Object.keys(step.where))
-				if (own && !own.dimensions.includes(dimension))
-					say('where', `${own.has} no dimension “${dimension}”, so the step would change nothing there`);
+			for (const [key, value] of Object.entries(step.where)) {
+				const trait = own?.traits.find((t) => t.code === key);
+				const wrong = trait?.fault(value);
+				if (wrong) say('where', `${trait!.label}: ${wrong}`);
+				if (own && !trait && !own.dimensions.includes(key))
+					say('where', `${own.has} no ${unknown(own)} “${key}”, so the step would change nothing there`);
+			}
 		}
 		const kept = new Set(
 			step.lines.map((l) => blocks.get(l.block)?.calendar.words.many ?? calendar.words.many)
@@ -35,8 +39,13 @@ export function adjustmentFaults(
 				'lines',
 				`are kept in ${[...kept].join(' and in ')}; move those of one kind in a step of their own`
 			);
+		const traits = new Set(step.lines.flatMap((l) => blocks.get(l.block)?.traits.map((t) => t.code) ?? []));
 		for (const [dimension, member] of Object.entries(step.where))
-			if (treeOf(structure, dimension) && !treeOf(structure, dimension)!.get(member))
+			if (
+				!traits.has(dimension) &&
+				treeOf(structure, dimension) &&
+				!treeOf(structure, dimension)!.get(member)
+			)
 				say('where', `there is no ${dimension} “${member}”`);
 		const [from, to] = [step.from, step.to].map((m) => (m === undefined ? undefined : calendar.parse(m)));
 		for (const part of ['from', 'to'] as const)
@@ -47,3 +56,5 @@ export function adjustmentFaults(
 	});
 	return faults;
 }
+
+const unknown = ({ traits }: Block) => (traits.length ? 'column or dimension' : 'dimension');

@@ -19,6 +19,14 @@ export function partWithoutPay(
 	personal: Personal
 ): ScenarioData | null {
 	const open = (of: string, line: string) => !isPersonal(personal, of, line);
+	// Rows that are told apart by something personal cannot be told apart without it.
+	const steps = data.adjustments?.flatMap((a) => (a.on ? a.steps : [])) ?? [];
+	if (
+		steps.some(({ lines, where }) =>
+			lines.some(({ block: of }) => Object.keys(where).some((column) => !open(of, column)))
+		)
+	)
+		return null;
 	const blind: ScenarioData = {
 		...data,
 		schedules: data.schedules?.map((s) => emptied(s, personal)),

@@ -73,7 +73,8 @@ function summedUp(
 		const key = [at, ...to].join('\u0000');
 		const group = groups.get(key) ?? {
 			row: {
-				id: `${groups.size + 1}`,
+				// The same in every scenario.
+				id: [at, ...to].join(' / '),
 				values: {
 					...(department ? { [department.code]: at } : {}),
 					...Object.fromEntries(placing.flatMap((column, i) => (to[i] ? [[column, to[i]]] : [])))

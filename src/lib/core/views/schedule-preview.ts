@@ -49,6 +49,8 @@ export class SchedulePreview {
 	/** As it is saved. */
 	readonly #saved: ScenarioSchedule;
 	readonly #was: ReadonlyMap<string, ScheduleRow>;
+	/** Columns by which adjustments tell rows apart. */
+	readonly #asked: readonly string[];
 	/** With which rows the plan is made, and what of it differs from them. */
 	#made: { rows: readonly ScheduleRow[]; plan: Plan; put: Map<string, Input> } | null = null;
 
@@ -60,6 +62,8 @@ export class SchedulePreview {
 		this.#code = schedule;
 		this.#saved = data.schedules!.find((s) => s.definition.code === schedule)!;
 		this.#was = new Map(this.#saved.rows.map((r) => [r.id, r]));
+		const steps = data.adjustments?.flatMap((a) => a.steps) ?? [];
+		this.#asked = steps.flatMap((s) => Object.keys(s.where));
 	}
 
 	/** @throws ModelError for rows that cannot be calculated; Error for what would take too long */
@@ -99,7 +103,7 @@ export class SchedulePreview {
 	/** The plan with rows that stand where these do: it is made anew only where they stand elsewhere. */
 	#placedAs(rows: readonly ScheduleRow[]) {
 		const made = this.#made;
-		if (made && samePlaces(this.#saved, made.rows, rows)) return made;
+		if (made && samePlaces(this.#saved, made.rows, rows, this.#asked)) return made;
 		const schedules = this.#data.schedules!.map((s) =>
 			s.definition.code === this.#code ? { definition: s.definition, rows } : s
 		);
@@ -180,14 +184,20 @@ function isPlaced(
 	);
 }
 
-/** Whether the rows are as many, known by the same, and stand in the same departments, members and accounts. */
+/**
+ * Whether the rows are as many, known by the same, and stand in the same departments, members and accounts.
+ * @param asked other columns that have to be the same
+ */
 function samePlaces(
 	{ definition }: ScenarioSchedule,
 	a: readonly ScheduleRow[],
-	b: readonly ScheduleRow[]
+	b: readonly ScheduleRow[],
+	asked: readonly string[]
 ): boolean {
 	if (a.length !== b.length) return false;
-	const placing = definition.columns.filter((c) => PLACING.has(c.kind)).map((c) => c.code);
+	const placing = definition.columns
+		.filter((c) => PLACING.has(c.kind) || asked.includes(c.code))
+		.map((c) => c.code);
 	return b.every(
 		(row, i) =>
 			row === a[i] ||
@@ -202,6 +212,7 @@ function sameRow(a: ScheduleViewRow, b: ScheduleViewRow | undefined): boolean {
 		a.label === b.label &&
 		a.open === b.open &&
 		same(a.cells, b.cells) &&
-		JSON.stringify([a.computed, a.unshared]) === JSON.stringify([b.computed, b.unshared])
+		JSON.stringify([a.computed, a.adjusted, a.unshared]) ===
+			JSON.stringify([b.computed, b.adjusted, b.unshared])
 	);
 }

@@ -1,6 +1,7 @@
 /** A schedule's figures as a page shows them: its rows with the periods of one line, opened rows in all their lines. */
 import { SHARE, SHARE_IN_FORCE, sharesCode, departmentColumn } from '../blocks/schedule/schema';
-import type { ScenarioSchedule, ScheduleLine, ScheduleRow } from '../blocks/schedule/schema';
+import type { ColumnValue, ScenarioSchedule, ScheduleLine, ScheduleRow } from '../blocks/schedule/schema';
+import { valueFrom } from '../blocks/schedule/adjust-column';
 import { shareKey } from '../blocks/schedule/compile';
 import { rowWords } from '../blocks/schedule/schedule';
 import { sharesShape } from '../blocks/schedule/shape';
@@ -64,6 +65,8 @@ export interface ScheduleViewRow {
 	target: ScheduleTarget | null;
 	/** Computed columns. */
 	computed?: Record<string, Cell>;
+	/** What adjustments make of columns, where it is other than what stands in them. */
+	adjusted?: Record<string, ColumnValue>;
 	/** Periods in which its shares are not 100 %: the first, how many there are, and what they are in it. */
 	unshared?: { first: Period; count: number; sum: number };
 }
@@ -108,6 +111,19 @@ export function scheduleFigures(
 	const computed = (row: number, column: { code: string }): Cell =>
 		cellAt(plan.calculation.matrix(code, column.code), row, 0);
 	const worked = definition.columns.filter((c) => c.formula !== undefined);
+	const changed = definition.columns.flatMap((column) => {
+		const original = column.formula === undefined ? plan.inputs.original(code, column.code) : null;
+		return original ? [{ column, original }] : [];
+	});
+	const adjustedIn = (i: number): Record<string, ColumnValue> =>
+		Object.fromEntries(
+			changed.flatMap(({ column, original }) => {
+				const value = computed(i, column);
+				return typeof value !== 'number' || value === cellAt(original, i, 0)
+					? []
+					: [[column.code, valueFrom(column, value)]];
+			})
+		);
 	const fitting = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
 	const sought = fitting.flatMap((g) => g.rows);
 	const ofRows = line ? read.each(line, sought) : null;
@@ -183,6 +199,7 @@ export function scheduleFigures(
 				...(worked.length
 					? { computed: Object.fromEntries(worked.map((c) => [c.code, computed(i, c)])) }
 					: {}),
+				...(changed.length ? { adjusted: adjustedIn(i) } : {}),
 				...(unshared.has(i) ? { unshared: unshared.get(i)! } : {})
 			});
 			if (!under || !open.has(id)) continue;

@@ -7,13 +7,16 @@ import type { Adjustment } from '../../core/inputs/adjust';
 import type { ScenarioData } from '../../core/scenario/data';
 import { AdjustmentDefinition } from '../../core/inputs/schema';
 import { blocksOf } from '../../core/blocks/kinds';
-import type { CellEdit } from '../../core/inputs/cell';
+import type { Adopting, RowValueEdit } from '../../core/blocks/block';
 import { saveCells } from './save-cells';
+import { saveRows } from '../schedules/rows';
+import type { SavedAs } from '../scenarios/cells';
 import { insertAdjustments, readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
+import { adjustsPay, keptFromIn, mustAdjustOpenly } from '../scenarios/individual-pay';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { type CompanyState, companyFor } from '../company/structure';
 import { asOne, type Context, type Within } from '../platform/context';
@@ -41,12 +44,13 @@ async function open(context: Within, scenario: string): Promise<CompanyState> {
 	return state;
 }
 
-/** A scenario's adjustments, also those that were adopted. */
+/** A scenario's adjustments, also those that were adopted, without those that change what is kept from the user. */
 export async function readAdjustments(context: Context, scenario: string): Promise<AdjustmentDefinition[]> {
 	const { db } = context;
 	await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
-	return readAdjustmentsOf(db, scenario);
+	const closed = await keptFromIn(context, scenario);
+	return (await readAdjustmentsOf(db, scenario)).filter((a) => !adjustsPay(a, closed));
 }
 
 /**
@@ -67,8 +71,11 @@ export async function changeAdjustments(
 		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
 		const before = list[at];
 		const was = adjustmentWords(list, code);
+		const closed = await keptFromIn(within, scenario);
+		if (before) mustAdjustOpenly(before, closed);
 		switch (change.action) {
 			case 'put':
+				mustAdjustOpenly(change.adjustment, closed);
 				await mustBeAdjustment(trx, scenario, structure, change.adjustment);
 				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
 					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
@@ -79,10 +86,14 @@ export async function changeAdjustments(
 					throw new Refusal(422, `“${before.name}” is written into the inputs and cannot be switched.`);
 				list[at] = { ...before, on: change.on };
 				break;
-			case 'move':
+			case 'move': {
 				list.splice(at, 1);
-				list.splice(Math.max(0, Math.min(list.length, change.to)), 0, before);
+				// Places are counted among those that the user sees; it goes before the one that stands there.
+				const seen = list.filter((a) => !adjustsPay(a, closed));
+				const next = seen[Math.max(0, change.to)];
+				list.splice(next ? list.indexOf(next) : list.length, 0, before);
 				break;
+			}
 			case 'remove':
 				list.splice(at, 1);
 		}
@@ -157,10 +168,10 @@ export function adoptedWith(list: readonly AdjustmentDefinition[], code: string)
 }
 
 /**
- * Writes adjustments into the inputs: typed lines get their adjusted values, accounts get what they come to as typed
+ * Writes adjustments into the inputs: typed lines and rows of schedules get their adjusted values, accounts get what they come to as typed
  * figures. The scenario's figures stay as they are.
  * @param codes those to adopt; earlier ones that change the same lines go with them
- * @returns how many cells were written, which adjustments went in, and the name of the change for undoing it
+ * @returns how many cells and values of rows were written, which adjustments went in, and the name of the change for undoing it
  */
 export async function adoptAdjustments(
 	context: Context,
@@ -177,10 +188,14 @@ export async function adoptAdjustments(
 			if (!own || own.adopted !== null) throw notFound(`The adjustment “${code}”`);
 			for (const a of adoptedWith(list, code)) chosen.add(a.code);
 		}
+		const closed = await keptFromIn(within, scenario);
+		for (const a of list) if (chosen.has(a.code)) mustAdjustOpenly(a, closed);
 		const data = await dataOf(trx, scenario);
-		const edits = adoptionEdits(state, data, chosen);
-		const batch = newBatch();
-		const saved = await saveCells(within, scenario, edits, { kind: 'adopt', batch });
+		const { cells, values } = adopting(state, data, chosen);
+		const as = { kind: 'adopt', batch: newBatch() };
+		const saved =
+			(await saveCells(within, scenario, cells, as)) + (await saveValues(within, scenario, values, as));
+		const { batch } = as;
 		const at = timestamp();
 		const after = list.map((a) => (chosen.has(a.code) ? { ...a, on: false, adopted: at } : a));
 		await store(trx, scenario, after);
@@ -209,12 +224,25 @@ export async function adoptAdjustments(
 	});
 }
 
-/** Cells that hold something else once these adjustments are in them. */
-function adoptionEdits(
-	{ structure }: CompanyState,
-	data: ScenarioData,
-	chosen: ReadonlySet<string>
-): CellEdit[] {
+/** Puts values into rows of schedules. @returns how many */
+async function saveValues(
+	within: Within,
+	scenario: string,
+	values: readonly RowValueEdit[],
+	as: SavedAs
+): Promise<number> {
+	let saved = 0;
+	for (const schedule of new Set(values.map((v) => v.block))) {
+		const changes = values
+			.filter((v) => v.block === schedule)
+			.map(({ row, column, before, value }) => ({ kind: 'set' as const, id: row, column, before, value }));
+		saved += await saveRows(within, { scenario, schedule, changes }, as);
+	}
+	return saved;
+}
+
+/** What holds something else once these adjustments are in it. */
+function adopting({ structure }: CompanyState, data: ScenarioData, chosen: ReadonlySet<string>): Adopting {
 	const all = data.adjustments ?? [];
 	const named = new Map<string, NamedLine>();
 	for (const a of all)
@@ -232,12 +260,12 @@ function adoptionEdits(
 	const [over, under] = [true, false].map((is) =>
 		[...named.values()].filter((l) => blocks.get(l.block)?.typedOverAdjusted === is)
 	);
-	const edits = (lines: readonly NamedLine[], others: readonly Adjustment[]): CellEdit[] => {
+	const edits = (lines: readonly NamedLine[], others: readonly Adjustment[]): Adopting[] => {
 		if (!lines.length) return [];
 		const [without, with_] = both(others);
-		return lines.flatMap((l) => with_.blocks.get(l.block)!.adopting(without, with_, l.line));
+		return lines.map((l) => with_.blocks.get(l.block)!.adopting(without, with_, l.line));
 	};
-	return [
+	const found = [
 		...edits(under, []),
 		// Typed as it stands under the others that are on; what they do to the line itself stays on top of it.
 		...edits(
@@ -245,6 +273,7 @@ function adoptionEdits(
 			all.map((a) => sparing(a, over))
 		)
 	];
+	return { cells: found.flatMap((f) => f.cells), values: found.flatMap((f) => f.values) };
 }
 
 interface NamedLine {

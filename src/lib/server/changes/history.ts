@@ -5,13 +5,14 @@ import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
-import { keptFromIn } from '../scenarios/individual-pay';
+import { adjustsPay, keptFromIn } from '../scenarios/individual-pay';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { maySeeBlock } from '../scenarios/seen-blocks';
 import { planOf } from '../scenarios/plans';
 import { mustSee, touchScenario, visibleScenarios, writableScenario } from '../scenarios/scenarios';
 import { mustBeSound } from '../scenarios/soundness';
 import { companyState, companyFor } from '../company/structure';
+import { aboutLines } from './kinds/adjustments';
 import { CELLS } from './kinds/cells';
 import { changedIn, changedText, type What } from '../company/changed';
 import { isPersonal } from '../../core/blocks/schedule/personal';
@@ -103,7 +104,7 @@ export async function savesOf(context: Context, scenario: string, before?: strin
 async function readableIn(
 	{ db, user }: Context,
 	scenario: string
-): Promise<(entry: { subject: string }) => boolean> {
+): Promise<(entry: { subject: string; before: string; after: string }) => boolean> {
 	const { departments } = (await companyState(db)).structure;
 	const blocks = await scenarioBlocks(db, scenario);
 	const pay = may(user, 'see individual pay', departments);
@@ -118,8 +119,10 @@ async function readableIn(
 		if (pay || block?.kind !== 'schedule') return true;
 		return block.line(line) !== undefined && !isPersonal(personal, code, line);
 	};
-	return ({ subject }) => {
+	return ({ subject, before, after }) => {
 		const about = changedIn(subject);
+		if (about.what === 'adjustment')
+			return [before, after].every((words) => !adjustsPay(aboutLines(words), personal));
 		if ('block' in about) return sees(about.block) && (!('line' in about) || told(about.block, about.line));
 		if (!('schedule' in about)) return true;
 		if (!sees(about.schedule)) return false;

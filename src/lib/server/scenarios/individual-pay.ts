@@ -40,3 +40,23 @@ export function mustBeOpen(personal: Personal, cells: Iterable<{ block: string; 
 				`“${line}” of “${ownerOf(block)}” tells what single people earn, which you may not see or change. Somebody who sees individual pay can.`
 			);
 }
+
+/** Blocks that something is about, however much else it holds. */
+interface AboutLines {
+	steps: readonly { lines: readonly { block: string }[] }[];
+}
+/**
+ * Whether an adjustment changes a schedule that tells individual pay: from what it says, and what comes of it, pay could be
+ * worked out.
+ */
+export const adjustsPay = ({ steps }: AboutLines, closed: Personal): boolean =>
+	steps.some((step) => step.lines.some((l) => closed.has(ownerOf(l.block))));
+
+/** @throws Refusal 403 for one that changes what is kept from the user */
+export function mustAdjustOpenly(adjustment: AboutLines & { name: string }, closed: Personal): void {
+	if (adjustsPay(adjustment, closed))
+		throw new Refusal(
+			403,
+			'Adjustments of a schedule that tells what single people earn are made and switched by those who see individual pay. You can change its open columns in the rows of the scenario.'
+		);
+}

@@ -1,5 +1,8 @@
 /** What the what-if page shows of a scenario. */
 import { maySeeBlock } from './seen-blocks';
+import { adjustsPay, keptFrom } from './individual-pay';
+import type { AdjustableLine } from '../../core/blocks/block';
+import { ownerOf } from '../../core/blocks/schedule/personal';
 import { cashFlows } from '../../core/company/cash-flow';
 import type { KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
@@ -13,16 +16,24 @@ import { mustSee } from './scenarios';
 import { companyFor } from '../company/structure';
 import type { Context } from '../platform/context';
 
-/** What an adjustment may change: typed lines of driver models, and accounts. */
+/** What an adjustment may change: typed lines of driver models, accounts, lines and columns of schedules. */
 export interface Adjustable {
 	block: string;
 	name: string;
 	dimensions: { code: string; name: string; members: { code: string; name: string; depth: number }[] }[];
-	lines: { code: string; name: string; format: 'money' | 'number' | 'percent' | 'price' }[];
+	lines: {
+		code: string;
+		name: string;
+		format: NumberFormat;
+		column?: AdjustableLine['column'];
+		choices?: AdjustableLine['choices'];
+	}[];
 }
 
 export interface WhatIfView {
 	adjustments: AdjustmentDefinition[];
+	/** How many change what single people earn, and are in the figures without being shown. */
+	kept: number;
 	adjustables: Adjustable[];
 	/** Accounts whose result can be watched, groups too, and lines of driver models. */
 	accounts: (KeyAccount & { format: NumberFormat })[];
@@ -59,23 +70,41 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 			: plan.scenario.locked
 				? `“${plan.scenario.name}” is locked: adjustments can be tried here, and nothing is kept.`
 				: '';
+	const closed = keptFrom(
+		user,
+		[...plan.schedules.values()].map((s) => s.definition),
+		structure
+	);
+	const all = await readAdjustmentsOf(db, scenario);
+	const adjustments = all.filter((a) => !adjustsPay(a, closed));
 	return {
-		adjustments: await readAdjustmentsOf(db, scenario),
+		adjustments,
+		kept: all.length - adjustments.length,
 		adjustables: [...plan.blocks.values()].flatMap((block): Adjustable[] => {
-			const lines = maySeeBlock(user, block, structure.departments) ? block.adjustable() : [];
+			const seen = maySeeBlock(user, block, structure.departments) && !closed.has(ownerOf(block.code));
+			const lines = seen ? block.adjustable() : [];
 			if (!lines.length) return [];
-			const { code, name, dimensions, rows } = block;
+			const { code, name, dimensions, rows, traits } = block;
 			return [
 				{
 					block: code,
 					name,
-					// Rows of a schedule are no members that could be chosen by their tree.
-					dimensions: dimensions.flatMap((d, i) =>
-						treeOf(structure, d)
-							? [{ code: d, name: nameOf(d), members: members(d, new Set(rows.map((r) => r[i]))) }]
-							: []
-					),
-					lines: lines.map((l) => ({ code: l.code, name: l.label, format: l.format }))
+					dimensions: [
+						...traits.map((t) => ({ code: t.code, name: t.label, members: t.values() })),
+						// Rows of a schedule are no members that could be chosen by their tree.
+						...dimensions.flatMap((d, i) =>
+							treeOf(structure, d) && !traits.some((t) => t.code === d)
+								? [{ code: d, name: nameOf(d), members: members(d, new Set(rows.map((r) => r[i]))) }]
+								: []
+						)
+					],
+					lines: lines.map(({ code: line, label, format, column, choices }) => ({
+						code: line,
+						name: label,
+						format,
+						column,
+						choices
+					}))
 				}
 			];
 		}),

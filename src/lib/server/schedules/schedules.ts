@@ -158,7 +158,7 @@ export async function readSchedule(
 }
 
 /** A row without departments in which the user does not read. */
-function withinReach(
+export function withinReach(
 	definition: ScheduleDefinition,
 	row: ScheduleRow,
 	reads: (department: string) => boolean

@@ -18,6 +18,7 @@ import { isMonth } from '../grid/columns';
 import type { WordEntry } from '../grid/entered';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
 import { day, exact } from '../writing/format';
+import { differenceWords, type Compared } from './compared';
 import { holdsFigures, type RowColumn, type ScheduleColumns } from './columns';
 import { entryOf, severalOf, type Choice } from './entries';
 
@@ -39,6 +40,8 @@ export interface ScheduleCellsSource {
 	readonly saved: ReadonlyMap<string, ScheduleViewRow>;
 	readonly changed: ReadonlyMap<string, ScheduleViewRow>;
 	readonly totals: readonly Cell[];
+	/** What is other in another scenario's rows; null where none is compared. */
+	readonly compared: Compared | null;
 }
 
 /** The key of the row that takes all together. */
@@ -77,11 +80,31 @@ export class ScheduleCells {
 		return line === SHARE ? 'percent' : (this.line(line)?.format ?? 'number');
 	}
 
+	readonly #differing = $derived.by(
+		() =>
+			new Map(
+				(this.#source.compared?.rows ?? []).flatMap((r) =>
+					r.differences.map((d) => [`${r.id}|${d.in}`, d] as const)
+				)
+			)
+	);
+	/** Points to what the other scenario has elsewise. */
+	#against(id: string, column: string, cell: GridCell): GridCell {
+		const difference = this.#differing.get(`${id}|${column}`);
+		if (!difference || cell.title) return cell;
+		const { definition, choices, calendar, compared } = this.#source;
+		const { there } = differenceWords(difference, definition, choices, calendar);
+		return { ...cell, tone: 'attention', title: `In ${compared!.name}: ${there}` };
+	}
+
 	at(gridRow: GridRow, column: GridColumn): GridCell | undefined {
 		const own = this.#columns.get(column.key);
 		if (gridRow.key === ALL) return own ? undefined : this.#total(column);
 		const row = this.row(gridRow.key);
-		if (own) return row === undefined || row.kind === 'row' ? this.#inRow(gridRow.key, row, own) : undefined;
+		if (own)
+			return row === undefined || row.kind === 'row'
+				? this.#against(gridRow.key, own.code, this.#inRow(gridRow.key, row, own))
+				: undefined;
 		return row && this.#figure(row, column);
 	}
 
@@ -92,12 +115,18 @@ export class ScheduleCells {
 		const at = { row: id, column: code };
 		if (column?.formula !== undefined) return this.#computed(row, column);
 		const typed = held ? rowValue(held, code) : null;
+		const adjusted = row?.adjusted?.[code];
 		if (column && holdsFigures(column)) {
-			const value = typeof typed === 'number' ? typed : null;
-			return { value, typed: value, at, editable, format: FORMATS[column.kind] ?? 'number', reason };
+			const own = typeof typed === 'number' ? typed : null;
+			const format = FORMATS[column.kind] ?? 'number';
+			if (typeof adjusted !== 'number') return { value: own, typed: own, at, editable, format, reason };
+			const title = `${exact(adjusted, format)} · adjusted, typed is ${exact(own, format)}`;
+			return { value: adjusted, under: own, typed: own, at, editable, format, reason, title };
 		}
 		const entry: WordEntry = (column ? this.#entries.get(code) : null) ?? this.#divided;
-		return { value: null, typed, entry, at, editable, reason };
+		const cell: GridCell = { value: null, typed, entry, at, editable, reason };
+		if (adjusted === undefined) return cell;
+		return { ...cell, tone: 'attention', title: `Adjustments make it ${entry.shown(adjusted)}` };
 	}
 	#computed(row: ScheduleViewRow | undefined, column: ScheduleColumn): GridCell {
 		const value = row?.computed?.[column.code] ?? null;

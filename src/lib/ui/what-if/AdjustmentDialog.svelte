@@ -8,7 +8,7 @@
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import Dialog from '../kit/Dialog.svelte';
 	import { useCompany } from '../shell/company';
-	import { plain, readFigure } from '../writing/format';
+	import { amountLabel, draftsOf, kindsOf, lineOf, stepOf, type Draft } from './draft';
 	import type { Adjustable } from './words';
 	import TextButton from '../kit/form/TextButton.svelte';
 
@@ -28,25 +28,7 @@
 	const company = useCompany();
 	const { calendar } = company;
 	/** In what a line is shifted: a weekly one by weeks. */
-	const periods = (block: string) => company.calendarOf(block).words;
-
-	type Kind = 'percent' | 'multiply' | 'add' | 'set' | 'shift';
-	interface Draft {
-		block: string;
-		line: string;
-		kind: Kind;
-		amount: string;
-		where: Record<string, string>;
-		from: string;
-		to: string;
-	}
-	const kinds = (block: string): { value: Kind; name: string }[] => [
-		{ value: 'percent', name: 'change by percent' },
-		{ value: 'add', name: 'add an amount' },
-		{ value: 'multiply', name: 'multiply by' },
-		{ value: 'set', name: 'set to' },
-		{ value: 'shift', name: `shift by ${periods(block).many}` }
-	];
+	const periodsOf = (block: string) => company.calendarOf(block);
 	const fresh = (): Draft => ({
 		block: adjustables[0].block,
 		line: adjustables[0].lines[0].code,
@@ -56,24 +38,10 @@
 		from: '',
 		to: ''
 	});
-	function draftOf(step: AdjustmentStepDefinition): Draft[] {
-		const { where, from, to } = step;
-		const kind: Kind = step.operation === 'multiply' ? 'percent' : step.operation;
-		const amount =
-			step.operation === 'shift'
-				? String(step.periods)
-				: plain(kind === 'percent' ? Number(((step.value - 1) * 100).toPrecision(12)) : step.value);
-		return step.lines.map((l) => ({
-			...l,
-			kind,
-			amount,
-			where: { ...where },
-			from: from ?? '',
-			to: to ?? ''
-		}));
-	}
 	let name = $state(untrack(() => adjustment?.name ?? ''));
-	let drafts: Draft[] = $state(untrack(() => adjustment?.steps.flatMap(draftOf) ?? [fresh()]));
+	let drafts: Draft[] = $state(
+		untrack(() => adjustment?.steps.flatMap((step) => draftsOf(step, adjustables)) ?? [fresh()])
+	);
 	let problem = $state('');
 	const months = $derived(
 		Array.from({ length: last - open + 1 }, (_, i) => ({
@@ -89,31 +57,26 @@
 		)
 	);
 
-	function stepOf(d: Draft, i: number): AdjustmentStepDefinition | string {
-		const at = drafts.length > 1 ? `Step ${i + 1}: ` : '';
-		const amount = readFigure(d.amount.replace(/%\s*$/, ''), 'number');
-		if (amount === undefined || amount === null) return `${at}“${d.amount}” is no number.`;
-		if (d.from && d.to && d.from > d.to) return `${at}The last ${calendar.words.one} lies before the first.`;
-		const scope = {
-			lines: [{ block: d.block, line: d.line }],
-			where: Object.fromEntries(Object.entries(d.where).filter(([, m]) => m)),
-			...(d.from ? { from: d.from } : {}),
-			...(d.to ? { to: d.to } : {})
-		};
-		if (d.kind === 'shift') {
-			if (!Number.isInteger(amount)) return `${at}${periods(d.block).Many} are shifted by a whole number.`;
-			return { operation: 'shift', periods: amount, ...scope };
-		}
-		if (d.kind === 'percent')
-			return { operation: 'multiply', value: Number((1 + amount / 100).toPrecision(14)), ...scope };
-		return { operation: d.kind, value: amount, ...scope };
+	const readStep = (d: Draft, i: number): AdjustmentStepDefinition | string => {
+		const step = stepOf(d, lineOf(adjustables, d), periodsOf(d.block), calendar);
+		return typeof step === 'string' && drafts.length > 1 ? `Step ${i + 1}: ${step}` : step;
+	};
+	/** What cannot be done to another line begins anew. */
+	function choose(draft: Draft, block: string, line: string) {
+		if (block !== draft.block) draft.where = {};
+		draft.block = block;
+		draft.line = line;
+		const kinds = kindsOf(lineOf(adjustables, draft), periodsOf(block));
+		if (kinds.some((k) => k.value === draft.kind) && draft.kind !== 'set') return;
+		draft.kind = kinds[0].value;
+		draft.amount = '';
 	}
 	function keep() {
 		if (!name.trim()) {
 			problem = 'Give it a name.';
 			return;
 		}
-		const steps = drafts.map(stepOf);
+		const steps = drafts.map(readStep);
 		const fault = steps.find((s) => typeof s === 'string');
 		if (fault !== undefined) {
 			problem = fault;
@@ -140,6 +103,8 @@
 	<Label for="adjustment-name">Name</Label>
 	<Input id="adjustment-name" bind:value={name} placeholder="What would be done, in a few words" />
 	{#each drafts as draft, i (i)}
+		{@const line = lineOf(adjustables, draft)}
+		{@const own = periodsOf(draft.block)}
 		<fieldset>
 			<legend
 				>{drafts.length > 1 ? `Step ${i + 1}` : 'What it changes'}
@@ -157,25 +122,26 @@
 						onchange={(e) => {
 							const value = (e.currentTarget as HTMLSelectElement).value;
 							const block = value.slice(0, value.indexOf('.'));
-							if (block !== draft.block) draft.where = {};
-							draft.block = block;
-							draft.line = value.slice(block.length + 1);
+							choose(draft, block, value.slice(block.length + 1));
 						}}
 					/>
 				</div>
 				<div>
 					<Label for="kind-{i}">What is done</Label>
-					<Select id="kind-{i}" items={kinds(draft.block)} bind:value={draft.kind} />
+					<Select id="kind-{i}" items={kindsOf(line, own)} bind:value={draft.kind} />
 				</div>
 				<div>
-					<Label for="amount-{i}"
-						>{draft.kind === 'percent'
-							? 'Percent, − for less'
-							: draft.kind === 'shift'
-								? `${periods(draft.block).Many} later, − for earlier`
-								: 'Amount'}</Label
-					>
-					<Input id="amount-{i}" bind:value={draft.amount} />
+					<Label for="amount-{i}">{amountLabel(draft.kind, line, own)}</Label>
+					{#if line?.column === 'choice'}
+						<Select
+							id="amount-{i}"
+							placeholder="choose"
+							items={(line.choices ?? []).map((c) => ({ value: String(c.value), name: c.name }))}
+							bind:value={draft.amount}
+						/>
+					{:else}
+						<Input id="amount-{i}" bind:value={draft.amount} />
+					{/if}
 				</div>
 			</div>
 			<div class="line">
@@ -194,24 +160,26 @@
 						/>
 					</div>
 				{/each}
-				<div>
-					<Label for="from-{i}">From</Label>
-					<Select
-						id="from-{i}"
-						placeholder="first open {calendar.words.one}"
-						items={[{ value: '', name: `first open ${calendar.words.one}` }, ...months]}
-						bind:value={draft.from}
-					/>
-				</div>
-				<div>
-					<Label for="to-{i}">To</Label>
-					<Select
-						id="to-{i}"
-						placeholder="the end"
-						items={[{ value: '', name: 'the end' }, ...months]}
-						bind:value={draft.to}
-					/>
-				</div>
+				{#if line?.column === undefined}
+					<div>
+						<Label for="from-{i}">From</Label>
+						<Select
+							id="from-{i}"
+							placeholder="first open {calendar.words.one}"
+							items={[{ value: '', name: `first open ${calendar.words.one}` }, ...months]}
+							bind:value={draft.from}
+						/>
+					</div>
+					<div>
+						<Label for="to-{i}">To</Label>
+						<Select
+							id="to-{i}"
+							placeholder="the end"
+							items={[{ value: '', name: 'the end' }, ...months]}
+							bind:value={draft.to}
+						/>
+					</div>
+				{/if}
 			</div>
 		</fieldset>
 	{/each}

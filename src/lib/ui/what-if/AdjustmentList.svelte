@@ -9,6 +9,7 @@
 	} from 'flowbite-svelte-icons';
 	import type { AdjustmentDefinition } from '../../core/inputs/schema';
 	import { useCompany } from '../shell/company';
+	import { lineOf } from './draft';
 	import { operationWords, scopeWords } from './words';
 	import IconButton from '../kit/form/IconButton.svelte';
 	import Switch from '../kit/form/Switch.svelte';
@@ -18,6 +19,8 @@
 	interface Props {
 		list: readonly AdjustmentDefinition[];
 		adjustables: Parameters<typeof scopeWords>[1];
+		/** How many are in the figures and not for this user. */
+		kept: number;
 		editable: boolean;
 		busy: boolean;
 		/** What one does to the watched figure; null while it is not known. */
@@ -36,6 +39,7 @@
 	let {
 		list,
 		adjustables,
+		kept,
 		editable,
 		busy,
 		effectOf,
@@ -82,7 +86,13 @@
 		</div>
 		{#each a.steps as step, s (s)}
 			<p class="words">
-				<b>{operationWords(step, company.calendarOf(step.lines[0].block))}</b>
+				<b
+					>{operationWords(
+						step,
+						company.calendarOf(step.lines[0].block),
+						lineOf(adjustables, step.lines[0])
+					)}</b
+				>
 				{scopeWords(step, adjustables, calendar)}
 			</p>
 		{/each}
@@ -130,6 +140,13 @@
 		be switched off, and can be written in later.
 	</p>
 {/each}
+
+{#if kept}
+	<p class="muted small">
+		{kept === 1 ? 'One more adjustment changes' : `${kept} more adjustments change`} schedules that tell what single
+		people earn. Their effect is in the figures; whoever sees individual pay can switch them.
+	</p>
+{/if}
 
 <style>
 	h2 {

@@ -19,7 +19,8 @@
 	import TornadoChart from './TornadoChart.svelte';
 	import { CalledOff } from '../../core/thread';
 	import { type Bridge, type DriverName, type WhatIfThread } from './what-if';
-	import { operationWords } from './words';
+	import { lineOf } from './draft';
+	import { operationWords, type Adjustable } from './words';
 	import Choice from '../kit/form/Choice.svelte';
 	import TextButton from '../kit/form/TextButton.svelte';
 	import Tabs from '../kit/Tabs.svelte';
@@ -44,7 +45,7 @@
 		whatIf: {
 			open: number;
 			editable: boolean;
-			adjustables: readonly { block: string; lines: readonly { code: string; name: string }[] }[];
+			adjustables: readonly Adjustable[];
 		};
 		scenario: { name: string };
 		others: readonly { code: string; name: string }[];
@@ -110,9 +111,11 @@
 		ranges = null;
 		why = null;
 	});
-	const goals = $derived(
-		list.filter((a) => a.adopted === null && a.steps.some((s) => s.operation !== 'shift'))
-	);
+	const goals = $derived(list.filter((a) => a.adopted === null && a.steps.some(isSought)));
+	const lineFor = (step: AdjustmentStepDefinition) => lineOf(whatIf.adjustables, step.lines[0]);
+	/** Steps whose value is an amount that can be sought. */
+	const isSought = (step: AdjustmentStepDefinition) =>
+		step.operation !== 'shift' && typeof step.value === 'number' && lineFor(step)?.column !== 'date';
 	const positive = (text: string) => {
 		const v = readFigure(text, 'number');
 		return typeof v === 'number' && v > 0 ? v : null;
@@ -144,7 +147,7 @@
 			notices.say('Type the figure that is to be reached.');
 			return;
 		}
-		const step = own.steps.findIndex((s) => s.operation !== 'shift');
+		const step = own.steps.findIndex(isSought);
 		void ask(
 			(t) => t.seek(own.code, step, measure, span, wanted),
 			(answer) => (goal = { code: own.code, answer })
@@ -153,7 +156,7 @@
 	function useGoal() {
 		if (!goal) return;
 		const own = list.find((a) => a.code === goal!.code)!;
-		const step = own.steps.findIndex((s) => s.operation !== 'shift');
+		const step = own.steps.findIndex(isSought);
 		const value = goal.answer.input;
 		const adjustment = {
 			...own,
@@ -216,15 +219,11 @@
 				(found) => (why = found)
 			);
 	}
-	const groupName = (g: WhyItChanged['groups'][number]) =>
-		g === null
-			? 'Formulas, bases, actuals, rates, adjusted accounts'
-			: (whatIf.adjustables.find((a) => a.block === g.block)?.lines.find((l) => l.code === g.line)?.name ??
-				`${g.block}.${g.line}`);
+	const REST = 'Formulas, bases, actuals, rates, adjusted accounts';
 	const whyRows = $derived(
 		why
-			? why.groups
-					.map((g, i) => ({ name: groupName(g), amount: why!.effects[i] }))
+			? why.names
+					.map((name, i) => ({ name: name || REST, amount: why!.effects[i] }))
 					.filter((r) => Math.abs(r.amount) > 0.005)
 					.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount))
 			: []
@@ -298,11 +297,19 @@
 			</div>
 			{#if goal}
 				{@const own = list.find((a) => a.code === goal!.code)!}
-				{@const step = own.steps.find((s) => s.operation !== 'shift')!}
+				{@const step = own.steps.find(isSought)!}
 				<p class="answer">
 					{#if goal.answer.found}
-						<b>{operationWords({ ...step, value: goal.answer.input } as typeof step, periodsOf(step))}</b>
-						instead of {operationWords(step, periodsOf(step))} gives {show(goal.answer.result)}.
+						<b
+							>{operationWords(
+								{ ...step, value: goal.answer.input } as typeof step,
+								periodsOf(step),
+								lineFor(step)
+							)}</b
+						>
+						instead of {operationWords(step, periodsOf(step), lineFor(step))} gives {show(
+							goal.answer.result
+						)}.
 						{#if whatIf.editable}<Button quiet onclick={useGoal}>Use it</Button>{/if}
 					{:else}
 						{GOAL_WORDS[goal.answer.reason]}

@@ -6,6 +6,7 @@ import { cellAt, type Cell } from '../../engine/values';
 import type { Expr } from '../../formula/ast';
 import type { Basis, BasisEntry, Origin } from '../../inputs/basis';
 import type { CellEdit } from '../../inputs/cell';
+import { typedStepFault } from '../typed-line';
 import type { Block, Calculated, CellMadeOf, Inflow, Inflows } from '../block';
 import { adjustedAccount, planLine } from './adjust-account';
 import { basisFormula, exchangeLine, ref } from './basis-formula';
@@ -107,6 +108,7 @@ export function accountsBlock(
 			);
 		},
 		rowAt: (row) => departmentRow.get(row) ?? -1,
+		idOf: (row) => departmentRows[row].code,
 		rowName: (row) => departments.get(row)?.name ?? row,
 		missing: (line, row) =>
 			!accounts.get(line)
@@ -123,7 +125,8 @@ export function accountsBlock(
 			accounts.all
 				.filter((a) => planFault(accounts, a.code) === null)
 				.map((a) => ({ code: a.code, label: a.name, format: a.format })),
-		adjustmentFault: (line) => planFault(accounts, line),
+		traits: [],
+		adjustmentFault: (line, step) => planFault(accounts, line) ?? typedStepFault(step),
 		typingFaults(line, row) {
 			const fault = planFault(accounts, line);
 			return [
@@ -159,7 +162,7 @@ export function accountsBlock(
 		typedOverAdjusted: true,
 		adopting(without, with_, account) {
 			const { axis } = with_.calculation;
-			return departmentRows.flatMap(({ code }, r) => {
+			const cells = departmentRows.flatMap(({ code }, r) => {
 				const typed = typedAt(without, account, code);
 				const from = origin(account, code);
 				// What is moved away leaves a blank; over a basis, which would show again under it, a 0.
@@ -182,6 +185,7 @@ export function accountsBlock(
 				}
 				return edits;
 			});
+			return { cells, values: [] };
 		},
 		madeOf(plan, account, row, period): CellMadeOf {
 			if (period < plan.open) return { kind: 'followed' };

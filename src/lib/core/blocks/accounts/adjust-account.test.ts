@@ -223,7 +223,7 @@ function workedOut(
 		const applies = inScope(t) && [undefined, department].includes(own.where.department);
 		if (!applies) return after(n - 1, t);
 		if (own.operation === 'shift') return inScope(t - own.periods) ? after(n - 1, t - own.periods) : null;
-		if (own.operation === 'set') return own.value + 0;
+		if (own.operation === 'set') return Number(own.value) + 0;
 		const was = after(n - 1, t);
 		if (own.operation === 'add') return (was ?? 0) + own.value;
 		return was === null ? null : was * own.value + 0;

@@ -5,7 +5,7 @@ import { treeOf, type Structure } from '../../company/structure';
 import { rowKey } from '../../engine/row-key';
 import { print } from '../../formula/ast';
 import type { Block } from '../block';
-import { adjustedTyped, adoptingTyped } from '../typed-line';
+import { adjustedTyped, adoptingTyped, typedStepFault } from '../typed-line';
 import { compileModel, coordinatesOf } from './compile';
 import { lineCurrency, modelNames } from './names';
 import { modelCalendar } from './periods';
@@ -40,6 +40,7 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 			return { label, format, extend, overTime: rollup.time === 'formula' ? 'average' : rollup.time };
 		},
 		rowAt,
+		idOf: (row) => rowKey(rows[row]),
 		rowName: (row) => rowName(structure, definition, row),
 		missing: (line, row) =>
 			!lineOf(line) ? `The line “${line}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
@@ -49,11 +50,12 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 		},
 		names: () => modelNames(definition, structure.money),
 		adjustable: () => definition.lines.filter((l) => l.formula === undefined),
-		adjustmentFault(line) {
+		traits: [],
+		adjustmentFault(line, step) {
 			const own = lineOf(line);
 			if (!own) return `there is no line “${code}.${line}”`;
 			return takesTyping(own)
-				? null
+				? typedStepFault(step)
 				: `${code}.${line} is computed; an adjustment changes what is typed. Adjust what it is computed from`;
 		},
 		typingFaults(line, row) {

@@ -341,8 +341,14 @@ describe('a schedule', () => {
 		const rows = [person('q', { annual: 12_000 }), person('p', {})];
 		const hired = data([{ definition: STAFF, rows }], [raise('p', 0.05)]);
 		const why = whyItChanged(structure, hired, b, result);
-		expect(why.groups).toEqual([null]);
-		expect(why.effects).toEqual([expect.closeTo(7000 * 0.03 + 1000, 6) as number]);
+		expect(why.groups).toEqual([
+			{ block: 'staff', rows: true },
+			{ block: 'staff', line: 'raise' }
+		]);
+		expect(why.effects).toEqual([
+			expect.closeTo(1000, 6) as number,
+			expect.closeTo(7000 * 0.03, 6) as number
+		]);
 	});
 	it('is the same as each month worked out by hand, whatever the dates, shares and raises', () => {
 		const day = fc.integer({ min: fromIsoDate('2026-06-01')!, max: fromIsoDate('2028-04-30')! });

@@ -2,10 +2,13 @@
 import type { NumberFormat } from '../../company/schema';
 import type { Structure } from '../../company/structure';
 import { rowKey } from '../../engine/row-key';
+import { ModelError } from '../../engine/spec';
 import { print } from '../../formula/ast';
 import { currencyOfUnit } from '../../formula/units';
 import type { Block, BlockLine, CellMadeOf, Calculated } from '../block';
-import { adjustedTyped, adoptingTyped } from '../typed-line';
+import { adjustedTyped, adoptingTyped, typedStepFault } from '../typed-line';
+import type { Trait } from '../traits';
+import { adjustableAs, adjustedColumn, adoptingColumn, choicesOf, columnStepFault } from './adjust-column';
 import { columnQuantity, lineQuantity } from './columns';
 import { compileSchedule, compileShares, shareKey } from './compile';
 import { scheduleNames, sharesNames } from './names';
@@ -21,6 +24,7 @@ import {
 	type ScheduleLine
 } from './schema';
 import { rowsShape, sharesShape, type ScheduleShape } from './shape';
+import { traitsOf } from './traits';
 
 export function scheduleBlocks(schedule: ScenarioSchedule, structure: Structure): Block[] {
 	const placed = departmentColumn(schedule.definition) !== undefined;
@@ -45,6 +49,7 @@ function wholeBlock(schedule: ScenarioSchedule, structure: Structure, placed: bo
 		definition,
 		code,
 		shape: rowsShape(schedule),
+		traits: traitsOf(schedule, structure, (i) => rows[i]),
 		idOf: (i) => rows[i].id,
 		nameOf: (i) => rowWords(definition, rows[i]),
 		typed: lines.filter((l) => l.formula === undefined).map((l) => l.code),
@@ -65,6 +70,31 @@ function wholeBlock(schedule: ScenarioSchedule, structure: Structure, placed: bo
 	});
 	return {
 		...block,
+		adjustable: () => [
+			...block.adjustable(),
+			...columns.flatMap((c) => {
+				const as = adjustableAs(c);
+				const format = FORMATS[c.kind] ?? 'number';
+				return as ? [{ code: c.code, label: c.label, format, column: as, choices: choicesOf(c) }] : [];
+			})
+		],
+		adjustmentFault(line, step) {
+			const column = columnOf(line);
+			return column ? columnStepFault(column, step) : block.adjustmentFault(line, step);
+		},
+		adjusted(spec, line, axis, steps) {
+			const column = columnOf(line.code);
+			if (!column) return block.adjusted(spec, line, axis, steps);
+			const fault = columnStepFault(column);
+			if (fault) throw new ModelError(code, line.code, `${fault}.`);
+			return adjustedColumn(column, line);
+		},
+		adopting(without, with_, line) {
+			const column = columnOf(line);
+			return column
+				? { cells: [], values: adoptingColumn(without, with_, code, column, rows) }
+				: block.adopting(without, with_, line);
+		},
 		currencyOf(line) {
 			const [own, column] = [lineOf(line), columnOf(line)];
 			if (own) return currencyOfUnit(lineQuantity(definition, own, structure.money));
@@ -89,10 +119,13 @@ function sharesBlock(schedule: ScenarioSchedule, structure: Structure): Block {
 		extend: 'last',
 		overTime: 'average'
 	});
+	const home = departmentColumn(definition)?.code;
 	const block = blockOf(structure, {
 		definition: { ...definition, name: `${name}, by department` },
 		code: sharesCode(definition.code),
 		shape,
+		// Of which department a part is, its own place says.
+		traits: traitsOf(schedule, structure, (i) => rows[shape.of[i]]).filter((t) => t.code !== home),
 		idOf: (i) => shareKey(rows[shape.of[i]].id, departmentAt(i)),
 		nameOf: (i) =>
 			`${rowWords(definition, rows[shape.of[i]])} · ${structure.departments.get(departmentAt(i))?.name ?? departmentAt(i)}`,
@@ -129,6 +162,7 @@ interface Common {
 	definition: ScheduleDefinition;
 	code: string;
 	shape: ScheduleShape;
+	traits: Trait[];
 	/** By what typed values of a row are known. */
 	idOf(row: number): string;
 	nameOf(row: number): string;
@@ -162,15 +196,17 @@ function blockOf(
 		rows: shape.rows,
 		line,
 		rowAt,
+		idOf: common.idOf,
 		rowName: (row) => (rowAt(row) < 0 ? row : common.nameOf(rowAt(row))),
 		missing: (own, row) =>
 			!line(own) ? `The line “${own}” of ${name}` : rowAt(row) < 0 ? `The row “${row}” of ${name}` : null,
 		adjustable: () =>
 			common.typed.map((own) => ({ code: own, label: line(own)!.label, format: line(own)!.format })),
-		adjustmentFault(own) {
+		traits: common.traits,
+		adjustmentFault(own, step) {
 			if (!line(own)) return `there is no line “${code}.${own}”`;
 			return common.typed.includes(own)
-				? null
+				? typedStepFault(step)
 				: `${code}.${own} is computed; an adjustment changes what is typed. Adjust what it is computed from`;
 		},
 		typingFaults: (own, row) => [
@@ -186,8 +222,13 @@ function blockOf(
 		typedLine: (own) => own,
 		adjusted: adjustedTyped,
 		typedOverAdjusted: false,
-		adopting: (without, with_, own) =>
-			adoptingTyped(without, with_, code, own).map((e) => ({ ...e, row: common.idOf(rowAt(e.row)) })),
+		adopting: (without, with_, own) => ({
+			cells: adoptingTyped(without, with_, code, own).cells.map((e) => ({
+				...e,
+				row: common.idOf(rowAt(e.row))
+			})),
+			values: []
+		}),
 		madeOf: (plan, own, row, period) => madeOf(plan, code, own, row, period, common.formula(own))
 	};
 }

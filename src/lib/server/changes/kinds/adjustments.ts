@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { fromJournal, heldIn, note } from '../../company/journal';
 import { readAdjustmentsOf } from '../../company/subjects/scenario/adjustments';
 import { adjustmentWords, putBack, store } from '../adjustments';
+import { keptFromIn, mustAdjustOpenly } from '../../scenarios/individual-pay';
 import { changedSince, type ChangeKind } from './kind';
 
 const Held = z.looseObject({ name: z.string(), on: z.boolean(), adopted: z.string().nullable() });
@@ -17,6 +18,13 @@ function inWords(text: string): string {
 const content = (text: string) =>
 	text === '' ? '' : JSON.stringify({ ...fromJournal(text, z.looseObject({})), place: 0 });
 
+const Lines = z.looseObject({
+	name: z.string(),
+	steps: z.array(z.looseObject({ lines: z.array(z.looseObject({ block: z.string() })) }))
+});
+/** What the journal's words are about. */
+export const aboutLines = (words: string) => heldIn(words, Lines) ?? { name: '', steps: [] };
+
 export const ADJUSTMENTS: ChangeKind<'adjustment'> = {
 	what: ['adjustment'],
 	words: ({ about, before, after }) => ({
@@ -24,7 +32,11 @@ export const ADJUSTMENTS: ChangeKind<'adjustment'> = {
 		before: inWords(before),
 		after: inWords(after)
 	}),
-	async undo({ db: trx, user }, { scenario, as }, entries) {
+	async undo(within, { scenario, as }, entries) {
+		const { db: trx, user } = within;
+		const closed = await keptFromIn(within, scenario);
+		for (const { before, after } of entries)
+			for (const words of [before, after]) mustAdjustOpenly(aboutLines(words), closed);
 		const list = await readAdjustmentsOf(trx, scenario);
 		// Where others stand now says nothing against it; what this one says and does has to be as it was left.
 		for (const { about, before, after } of entries) {

@@ -198,7 +198,7 @@
 				codes
 			});
 			await reread();
-			const cells = counted(done.saved, 'cell');
+			const cells = counted(done.saved, 'value');
 			lastAdoption = {
 				batch: done.batch,
 				words: `${done.adopted.map((n) => `“${n}”`).join(', ')} ${done.adopted.length === 1 ? 'is' : 'are'} written into the inputs: ${cells}.`
@@ -291,6 +291,7 @@
 			<AdjustmentList
 				{list}
 				adjustables={whatIf.adjustables}
+				kept={whatIf.kept}
 				editable={whatIf.editable}
 				{busy}
 				{effectOf}

@@ -8,6 +8,7 @@
 	import type { ScheduleViewRow } from '$lib/core/views/schedule-view';
 	import TypedUnder from '$lib/ui/design/TypedUnder.svelte';
 	import type { Decision, Typed } from '$lib/ui/design/typed-under';
+	import { Beside } from '$lib/ui/entry/beside.svelte';
 	import Conflicts from '$lib/ui/entry/Conflicts.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { sheet } from '$lib/ui/figure/sheet.svelte';
@@ -28,6 +29,8 @@
 	import ColumnsDialog from '$lib/ui/schedules/ColumnsDialog.svelte';
 	import { rowColumns, scheduleColumns, shownColumns } from '$lib/ui/schedules/columns';
 	import { typedMonths } from '$lib/ui/schedules/edits';
+	import type { Compared } from '$lib/ui/schedules/compared';
+	import ComparedRows from '$lib/ui/schedules/ComparedRows.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
@@ -36,6 +39,7 @@
 	import { gridRows, isUnder } from '$lib/ui/schedules/rows';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
+	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { showMonths } from '$lib/ui/shell/window';
 	import { counted } from '$lib/ui/writing/count';
 	import { share } from '$lib/ui/writing/format';
@@ -50,6 +54,9 @@
 	const list = $derived(new Map((JSON.parse(data.list) as ScheduleRow[]).map((r) => [r.id, r])));
 	const savedRows = $derived(new Map(saved.map((r) => [r.key, r])));
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
+	const scenarios = $derived(
+		data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')
+	);
 	const single = $derived(data.departments.find((d) => d.code === selection.department));
 
 	const batch = new RowBatch({
@@ -102,6 +109,25 @@
 
 	const folds = untrack(() => new Folds(calendar));
 	const spans = $derived(columnSpans(calendar, selection, (first) => folds.has(first)));
+	/** Another scenario with whose rows these are compared, as they are saved. */
+	const beside = new Beside<Compared>();
+	$effect(() => {
+		void data.view;
+		const { scenario, department, from, to } = selection;
+		const asked = new URLSearchParams({
+			scenario,
+			with: beside.scenario,
+			department,
+			from: calendar.key(from),
+			to: calendar.key(to),
+			...(view.line ? { line: view.line } : {})
+		});
+		const other = beside.scenario && beside.scenario !== scenario;
+		const path = other ? `schedules/${definition.code}/compared?${asked}` : '';
+		untrack(() => beside.read(path));
+	});
+	const compared = $derived(beside.scenario ? beside.data : null);
+	const against = $derived(new Map((compared?.rows ?? []).map((r) => [r.id, r])));
 	const chosenColumns = $derived((page.url.searchParams.get('columns') ?? '').split(',').filter(Boolean));
 	const shown = $derived(shownColumns(definition, chosenColumns));
 	const layout = $derived(scheduleColumns({ calendar, columns: shown, spans, read: view.spans }));
@@ -147,6 +173,9 @@
 		},
 		get totals() {
 			return live.changes?.totals ?? view.totals;
+		},
+		get compared() {
+			return compared;
 		}
 	});
 
@@ -167,7 +196,11 @@
 			kind: row.kind === 'group' ? 'heading' : isUnder(row) ? 'part' : 'leaf',
 			format: cells.formatOf(row.line),
 			toggle: row.open === null ? undefined : row.open ? 'open' : 'closed',
-			mark: row.unshared && words(row.unshared)
+			mark:
+				(row.unshared && words(row.unshared)) ??
+				(row.kind === 'row' && compared && against.get(row.id)?.what === 'new'
+					? `Not in ${compared.name}`
+					: undefined)
 		};
 	}
 	function words({ first, count, sum }: { first: number; count: number; sum: number }): string {
@@ -432,6 +465,13 @@
 			>only with figures</Tick
 		>
 	{/if}
+	<label>
+		Against
+		<Choice style="max-width: 150px" value={beside.scenario} onpick={(v) => beside.choose({ beside: v })}>
+			<option value="">nothing</option>
+			<ScenarioOptions {scenarios} />
+		</Choice>
+	</label>
 	{#each Object.entries(where) as [column, value] (column)}
 		<TextButton onclick={() => filter(column, null)} title="Show all again"
 			>{labelOf(column)}: {value || 'blank'} ×</TextButton
@@ -441,6 +481,16 @@
 		>Columns, {shown.length} of {rowColumns(definition).length} …</TextButton
 	>
 </div>
+{#if compared}
+	<ComparedRows
+		{compared}
+		{definition}
+		choices={view.choices}
+		{calendar}
+		figures={data.figures}
+		ongo={(id) => grid?.goTo(id, shown[0].code)}
+	/>
+{/if}
 {#if faults}<Faults message={faults.message} faults={faults.faults} />{/if}
 {#if !saved.length && !batch.added.length}
 	<p class="muted">
