@@ -1,6 +1,4 @@
 /** By what rows of a block are told apart: members that they name, and values that stand in columns of a schedule. */
-import type { Block } from './block';
-
 export interface Trait {
 	/** The column. */
 	code: string;
@@ -13,6 +11,12 @@ export interface Trait {
 	fault(value: string): string | null;
 }
 
+/** A block's rows, by dimension, and what else tells them apart. */
+interface Rows {
+	readonly dimensions: readonly string[];
+	readonly rows: readonly (readonly string[])[];
+	readonly traits: readonly Trait[];
+}
 type Within = (dimension: string, member: string, under: string) => boolean;
 
 /**
@@ -20,7 +24,7 @@ type Within = (dimension: string, member: string, under: string) => boolean;
  * @param where dimension → member, or column → value; all of them must hold
  */
 export function rowsWithin(
-	{ dimensions, rows, traits }: Pick<Block, 'dimensions' | 'rows' | 'traits'>,
+	{ dimensions, rows, traits }: Rows,
 	where: Readonly<Record<string, string>>,
 	within: Within
 ): boolean[] {

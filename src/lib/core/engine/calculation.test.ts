@@ -248,6 +248,57 @@ describe('between blocks', () => {
 	});
 });
 
+describe('more rows than are worked on at once', () => {
+	const MANY = 3000;
+	const rows = Array.from({ length: MANY }, (_, r) => [`r${r}`]);
+	const value = (r: number, t: number) => (r % 7) + t;
+	const own = given(
+		'own',
+		rows.map((_, r) => Array.from({ length: PERIODS }, (_, t) => value(r, t)))
+	);
+	it('give each what is its own where rows wait for all the others of two periods ago', () => {
+		const c = new Calculation(axis, [
+			{
+				id: 'parts',
+				dimensions: ['d'],
+				rows,
+				lines: [own, calc('x', '(own + 1) * 2 + lag(all.y, 2) * 0.5')]
+			},
+			{ id: 'all', dimensions: [], rows: [[]], lines: [calc('y', 'parts.x')] }
+		]).calculate();
+		const totals: number[] = [];
+		for (let t = 0; t < PERIODS; t++) {
+			const before = t < 2 ? 0 : totals[t - 2] * 0.5;
+			for (const r of [0, 1, 1500, MANY - 1])
+				expect(c.cell('parts', 'x', r, 100 + t)).toBe((value(r, t) + 1) * 2 + before);
+			totals[t] = rows.reduce((sum, _, r) => sum + (value(r, t) + 1) * 2 + before, 0);
+			expect(c.cell('all', 'y', 0, 100 + t)).toBeCloseTo(totals[t], 3);
+		}
+	});
+	it('know of what is the same in all periods, row by row', () => {
+		const column = newMatrix(MANY, 1);
+		rows.forEach((_, r) => setCell(column, r, 0, r % 5 === 0 ? null : r));
+		const c = new Calculation(axis, [
+			{
+				id: 'm',
+				dimensions: ['d'],
+				rows,
+				lines: [
+					{ code: 'k', additive: true, overTime: 'last', seed: { ...column, timeless: true } },
+					own,
+					calc('z', 'max(k * 2, 3) + own + if(is_blank(k), 100, coalesce(k, 1)) + trunc(k / 4)')
+				]
+			}
+		]).calculate();
+		for (const r of [0, 1, 4, 5, 63, 64, 2047, 2048, MANY - 1])
+			for (let t = 0; t < PERIODS; t++) {
+				const k = r % 5 === 0 ? null : r;
+				const rest = k === null ? 100 : k + Math.trunc(k / 4);
+				expect(c.cell('m', 'z', r, 100 + t)).toBe(Math.max((k ?? 0) * 2, 3) + value(r, t) + rest);
+			}
+	});
+});
+
 describe('incremental calculation', () => {
 	const formulas = [
 		'a + b',

@@ -9,7 +9,7 @@ import { join, spreadChanges, type Dirt } from './order/changes';
 import { CycleError, type Component } from './order/graph';
 import { sumInto } from './inflow';
 import { retime } from './retime';
-import { nanosecondsOf, RETIMING } from './machine/cost';
+import { nanosecondsFor, RETIMING } from './machine/cost';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine/machine';
 import { besideId, isHelper, Network, type Node } from './network';
@@ -22,6 +22,7 @@ export const MOST_CELLS = 64_000_000;
 const TILE_ROWS = 1024;
 /** Periods outside the axis that a life is taken to have: fifteen years of months. */
 const BEYOND = 180;
+const EVERYTHING: Dirt = { from: 0, lo: 0, hi: Infinity };
 
 export class Calculation {
 	readonly axis: Axis;
@@ -200,6 +201,11 @@ export class Calculation {
 		return named;
 	}
 
+	/** To be told where inputs that were set hold again what they held when all was calculated last. */
+	unchanged(): void {
+		this.changed.clear();
+	}
+
 	/** What depends on the inputs that have changed. */
 	private touchedBy(only: ReadonlySet<Component> | null): Touched {
 		const changed = new Map(this.changed);
@@ -290,7 +296,7 @@ export class Calculation {
 			case 'inflow':
 				return sumInto(target, node.sources, lines, Math.max(0, lo), Math.min(hi, target.rows), begin, end);
 			case 'life':
-				return wholeLife(node, target, lines, this.network.axes[node.axis]);
+				return wholeLife(node, target, lines, this.network.axes[node.axis], lo, hi);
 			case 'retime': {
 				const { source, weight, how, meeting } = node;
 				const by = weight === null ? null : lines[weight].matrix;
@@ -408,17 +414,29 @@ export class Calculation {
 
 	/** A bound on the time of a full calculation, in nanoseconds of an ordinary machine. */
 	get cost(): number {
+		return this.network.nodes.reduce((time, node) => time + this.costOf(node, EVERYTHING), 0);
+	}
+	/** The same of what has to be calculated for what has changed since the last time. */
+	get costOfChanges(): number {
+		const dirt = spreadChanges(this.network, this.passes, this.changed);
+		for (const [component, own] of this.owed) dirt.set(component, join(dirt.get(component), own));
 		let time = 0;
-		for (const node of this.network.nodes) {
-			const { length } = this.network.axes[node.axis];
-			const rows = node.runs.reduce((n, [from, to]) => n + to - from, 0);
-			const periods = node.kind === 'life' ? length + Math.min(BEYOND, length * 3) : node.to - node.from;
-			if (node.kind === 'retime') time += rows * periods * RETIMING;
-			else if (node.kind === 'inflow')
-				for (const source of node.sources) time += source.rows.length * periods;
-			else for (const ins of node.program.instructions) time += rows * periods * nanosecondsOf(ins, length);
-		}
+		for (const [{ nodes }, own] of dirt)
+			for (const n of nodes) time += this.costOf(this.network.nodes[n], own);
 		return time;
+	}
+	private costOf(node: Node, { from, lo, hi }: Dirt): number {
+		const { lines, axes } = this.network;
+		const { length } = axes[node.axis];
+		const rows = node.runs.reduce((n, [a, b]) => n + Math.max(0, Math.min(hi, b) - Math.max(lo, a)), 0);
+		const periods =
+			node.kind === 'life'
+				? length + Math.min(BEYOND, length * 3)
+				: Math.max(0, node.to - Math.max(from, node.from));
+		if (node.kind === 'retime') return rows * periods * RETIMING;
+		if (node.kind === 'inflow') return node.sources.reduce((n, s) => n + s.rows.length, 0) * periods;
+		const isTimeless = (line: number) => lines[line].matrix.timeless === true;
+		return rows * periods * nanosecondsFor(node.program.instructions, length, isTimeless);
 	}
 }
 

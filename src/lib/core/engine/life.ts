@@ -9,21 +9,32 @@ import { BLANK, marksOf, newMatrix, NUMBER, type Matrix } from './values';
 /** Days that a whole life can span: 1 January 1900 to 31 December 2399. */
 const [EARLIEST, LATEST] = [2, 182_621];
 
-/** Fills the node's column. */
+/** Over which periods each node was summed last. */
+const spans = new WeakMap<Node, { first: number; length: number }>();
+
+/** Fills the node's column, in rows lo (included) to hi (excluded) where nothing else can have changed. */
 export function wholeLife(
 	node: Node & { kind: 'life' },
 	target: Matrix,
 	lines: readonly { matrix: Matrix }[],
-	axis: Axis
+	axis: Axis,
+	lo: number,
+	hi: number
 ): void {
-	if (node.source !== null) return sumRows(lines[node.source].matrix, target);
+	if (node.source !== null) return sumRows(lines[node.source].matrix, target, 0, target.rows);
 	const life = lifeAxis(node.bounds, target.rows, lines, axis);
+	const before = spans.get(node);
+	spans.set(node, { first: life.first, length: life.length });
+	// Over other periods than before, every row may come to something else.
+	const same = before?.first === life.first && before.length === life.length;
+	const [from, to] = same ? [Math.max(0, lo), Math.min(hi, target.rows)] : [0, target.rows];
+	if (from >= to) return;
 	const values = newMatrix(target.rows, life.length);
 	// What lies before the axis ends where the axis begins.
 	const end = node.part === 'whole' ? life.length : axis.first - life.first;
-	const machine = new Machine(lines, life, createArena(0), target.rows * life.length);
-	machine.run(node.program, values, null, 0, target.rows, 0, end);
-	sumRows(values, target);
+	const machine = new Machine(lines, life, createArena(0), (to - from) * life.length);
+	machine.run(node.program, values, null, from, to, 0, end);
+	sumRows(values, target, from, to);
 }
 
 /** All periods between the first and the last day that the rows name; at least those of the axis. */
@@ -49,9 +60,9 @@ function lifeAxis(
 	return axis.covering(first, last);
 }
 
-function sumRows(source: Matrix, target: Matrix): void {
-	target.errors = false;
-	for (let r = 0; r < source.rows; r++) {
+function sumRows(source: Matrix, target: Matrix, lo: number, hi: number): void {
+	if (lo === 0 && hi === target.rows) target.errors = false;
+	for (let r = lo; r < hi; r++) {
 		let sum = 0;
 		let error = NUMBER;
 		for (let t = 0; t < source.periods; t++) {

@@ -115,25 +115,6 @@ export function depreciationInMonth(
 	return Math.max(0, before - after) / months;
 }
 
-/**
- * What is charged in a month, counted from the month of going into service.
- * By half-month, half of a month's charge falls in the first month and the last half after the end of life.
- * @param month 0 is the month of going into service
- */
-export function depreciationByPolicy(
-	policy: DepreciationPolicy,
-	method: DepreciationMethod,
-	cost: number,
-	salvage: number,
-	life: number,
-	month: number,
-	factor = 2
-): number {
-	const at = (k: number) => depreciationInMonth(method, cost, salvage, life, k, factor);
-	if (policy === 'half-month') return (at(month) + at(month - 1)) / 2;
-	return at(policy === 'next-month' ? month - 1 : month);
-}
-
 /** What has been charged by the books at the end of a month, however it came about. */
 export interface Books {
 	/** The month, counted from that of going into service. */
@@ -157,38 +138,47 @@ export interface Charged {
 /**
  * What is charged in a month. Where the books say what had been charged by then, that stands in the months up to it, and what is
  * left to be charged in those after it, each in the shape of the method; what finds no month left falls into the next one.
- * @param month 0 is the month of going into service
+ * @returns what tells it of a month; 0 is the month of going into service
  */
-export function chargeOf(asset: Charged, month: number): number {
-	const { policy, method, cost, salvage, life, factor, last, books } = asset;
-	if (month > last) return 0;
-	const own = (m: number) => depreciationByPolicy(policy, method, cost, salvage, life, m, factor);
-	if (!books) return own(month);
-	const until = wornUntil(asset, books.month);
-	if (month <= books.month)
-		return until === 0
-			? month === books.month
-				? books.accumulated
-				: 0
-			: (own(month) * books.accumulated) / until;
+export function charging(asset: Charged): (month: number) => number {
+	const { cost, salvage, life, last, books } = asset;
+	const own = byPolicy(asset);
+	if (!books) return (month) => (month > last ? 0 : own(month));
+	// What the method has charged by then.
+	let until = 0;
+	for (let m = 0, end = Math.min(books.month, life + 1); m <= end; m++) until += own(m);
 	const [left, after] = [cost - salvage - books.accumulated, cost - salvage - until];
-	if (!(life > 0)) return NaN;
 	// Nothing but the rounding of sums is no month.
-	if (Math.abs(after) <= Math.abs(cost) * 1e-12) return month === books.month + 1 ? left : 0;
-	return (own(month) * left) / after;
+	const none = Math.abs(after) <= Math.abs(cost) * 1e-12;
+	return (month) => {
+		if (month > last) return 0;
+		if (month <= books.month) {
+			if (until === 0) return month === books.month ? books.accumulated : 0;
+			return (own(month) * books.accumulated) / until;
+		}
+		if (!(life > 0)) return NaN;
+		if (none) return month === books.month + 1 ? left : 0;
+		return (own(month) * left) / after;
+	};
 }
 
-/** What the method has charged from the first month to another, that one included; kept, for it is asked for each month. */
-function wornUntil({ policy, method, cost, salvage, life, factor }: Charged, month: number): number {
-	const key = [policy, method, cost, salvage, life, factor, month].join(' ');
-	const have = worn.get(key);
-	if (have !== undefined) return have;
-	let sum = 0;
-	const end = Math.min(month, life + 1);
-	for (let m = 0; m <= end; m++) sum += depreciationByPolicy(policy, method, cost, salvage, life, m, factor);
-	if (worn.size > MOST_WORN) worn.clear();
-	worn.set(key, sum);
-	return sum;
+/**
+ * What the method charges by month, as the policy has it. By half-month, half of a month's charge falls in the first month and
+ * the last half after the end of life.
+ */
+function byPolicy({ policy, ...asset }: Charged): (month: number) => number {
+	const at = byYear(asset);
+	if (policy === 'half-month') return (month) => (at(month) + at(month - 1)) / 2;
+	return policy === 'next-month' ? (month) => at(month - 1) : at;
 }
-const worn = new Map<string, number>();
-const MOST_WORN = 20_000;
+
+/** The same in all months of an asset year, which is worked out once. */
+function byYear({ method, cost, salvage, life, factor }: Omit<Charged, 'policy'>): (month: number) => number {
+	const years: number[] = [];
+	return (k) => {
+		if (!(life > 0)) return NaN;
+		if (k < 0 || k >= life) return 0;
+		const year = Math.floor(k / MONTHS_A_YEAR);
+		return (years[year] ??= depreciationInMonth(method, cost, salvage, life, k, factor));
+	};
+}

@@ -2,7 +2,11 @@
 import type { Period } from '../calendar/calendar';
 import type { TouchedLine } from '../engine/calculation';
 import type { TypedCell } from '../inputs/cell';
+import { columnNumber } from '../blocks/schedule/columns';
+import type { ColumnValue } from '../blocks/schedule/schema';
+import { openBlocks } from '../blocks/kinds';
 import { withValues, type Run, type Series } from '../inputs/series';
+import type { ScenarioData } from './data';
 import type { Plan } from './plan';
 
 /** Where a cell stands in the calculation; `t` is an index on the axis. */
@@ -25,16 +29,72 @@ function placeOf({ calculation, blocks }: Plan, { block, line, row, period }: Ty
 	return at >= 0 && calculation.isInput(block, code, at, period) ? { line: code, row: at, t } : null;
 }
 
+/** A value of a column of a schedule's row, which says not where the row stands. */
+export interface TypedValue {
+	schedule: string;
+	row: string;
+	column: string;
+	value: ColumnValue | null;
+}
+/** A value as a cell of the calculation. */
+function valueAt(
+	{ calculation, blocks, schedules }: Plan,
+	{ schedule, row, column, value }: TypedValue
+): (Place & { value: number | null }) | null {
+	const own = schedules.get(schedule)?.definition.columns.find((c) => c.code === column);
+	const at = blocks.get(schedule)?.rowAt(row) ?? -1;
+	if (!own || own.formula !== undefined || at < 0 || !calculation.has(schedule, column)) return null;
+	return { line: column, row: at, t: 0, value: columnNumber(own.kind, value ?? undefined) };
+}
+
 /**
- * Types cells into a plan and calculates what depends on them: the same figures, to the bit, as of a plan made anew.
- * @returns false when one of them has no place; nothing is changed then
+ * Types cells, and values of rows, into a plan and calculates what depends on them: the same figures, to the bit, as of a
+ * plan made anew.
+ * @param most does not where that would take longer, in nanoseconds at the worst
+ * @returns false when one of them has no place, or it takes too long; nothing is changed then
  */
-export function typeInto(plan: Plan, cells: readonly TypedCell[]): boolean {
-	const places = cells.map((cell) => placeOf(plan, cell));
-	if (places.includes(null)) return false;
-	places.forEach((at, i) => put(plan, cells[i].block, at!, cells[i].value));
-	plan.calculation.recalculate();
-	return true;
+export function typeInto(
+	plan: Plan,
+	cells: readonly TypedCell[],
+	values: readonly TypedValue[] = [],
+	most = Infinity
+): boolean {
+	const typed = [
+		...cells.map((cell) => {
+			const at = placeOf(plan, cell);
+			return at && { block: cell.block, at, value: cell.value };
+		}),
+		...values.map((own) => {
+			const at = valueAt(plan, own);
+			return at && { block: own.schedule, at, value: at.value };
+		})
+	];
+	if (typed.includes(null)) return false;
+	const before = typed.map((own) => ({ ...own!, value: typedAt(plan, own!.block, own!.at) }));
+	for (const { block, at, value } of typed as typeof before) put(plan, block, at, value);
+	if (plan.calculation.costOfChanges <= most) {
+		plan.calculation.recalculate();
+		return true;
+	}
+	putBack(plan, before);
+	return false;
+}
+
+/** Inputs as they were when all was calculated last: nothing is left to be calculated. */
+function putBack(plan: Plan, before: { block: string; at: Place; value: number | null }[]): void {
+	for (const { block, at, value } of before.reverse()) put(plan, block, at, value);
+	plan.calculation.unchanged();
+}
+
+/** A plan whose schedules hold other rows than it was made with, where these stand as those do. */
+export function withSchedules(plan: Plan, data: ScenarioData): Plan {
+	const { all, accounts } = openBlocks(plan.structure, data);
+	return {
+		...plan,
+		blocks: all,
+		accounts,
+		schedules: new Map((data.schedules ?? []).map((s) => [s.definition.code, s]))
+	};
 }
 
 function put({ inputs, calculation }: Plan, block: string, at: Place, value: number | null): void {
@@ -52,21 +112,29 @@ function typedAt({ inputs, calculation }: Plan, block: string, { line, row, t }:
  * Answers a question about the plan as it would be with these cells typed, and leaves it as it was.
  * Cells without a place change nothing.
  * @param question is told the lines of the calculation that may hold other values
+ * @param most is not tried where it would take longer, in nanoseconds at the worst
+ * @returns null where it is not tried
  */
 export function tryTyped<T>(
 	plan: Plan,
 	cells: readonly TypedCell[],
-	question: (touched: ReadonlySet<TouchedLine>) => T
-): T {
+	question: (touched: ReadonlySet<TouchedLine>) => T,
+	most = Infinity
+): T | null {
 	const tried = cells.flatMap(({ block, value, ...cell }) => {
 		const at = placeOf(plan, { block, value, ...cell });
 		return at ? [{ block, at, value, was: typedAt(plan, block, at) }] : [];
 	});
+	const was = tried.map(({ block, at, was: value }) => ({ block, at, value }));
+	for (const { block, at, value } of tried) put(plan, block, at, value);
+	if (plan.calculation.costOfChanges > most) {
+		putBack(plan, was);
+		return null;
+	}
 	try {
-		for (const { block, at, value } of tried) put(plan, block, at, value);
 		return question(plan.calculation.recalculate());
 	} finally {
-		for (const { block, at, was } of tried.reverse()) put(plan, block, at, was);
+		for (const { block, at, value } of was.reverse()) put(plan, block, at, value);
 		plan.calculation.recalculate();
 	}
 }

@@ -16,7 +16,7 @@ import { tryTyped } from '../../core/scenario/type-cells';
 import { mustRead } from '../platform/auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
 import { notFound, Refusal } from '../platform/refusal';
-import { calculatesAtOnce, planOf } from '../scenarios/plans';
+import { AT_ONCE, planOf } from '../scenarios/plans';
 import { cellsRead } from '../scenarios/block-periods';
 import { mustSee } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
@@ -198,7 +198,6 @@ export async function previewPlan(
 	await mustSee(context, scenario);
 	const [plan, target] = [await planOf(db, scenario), await targetOf(context, scenario)];
 	const set = target && (await planOf(db, target.code));
-	if (!calculatesAtOnce(plan)) return [];
 	const rightTo = await editRights(context, scenario);
 	const window = spanOnto(plan.structure.calendar, structure.calendar, { from, to });
 	const typed = new Set(edits.map((e) => e.line));
@@ -213,12 +212,19 @@ export async function previewPlan(
 				mayPlan: (leaf) => rightTo(leaf).editable
 			})
 		);
-	const [reached, now] = tryTyped(plan, edits, (touched) => {
-		const own = [...touched].flatMap(({ block, code }) => (block === ACCOUNTS_BLOCK ? [code] : []));
-		const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
-		const accounts = new Set(above.map((a) => a.code));
-		return [accounts, read(accounts)] as const;
-	});
+	const tried = tryTyped(
+		plan,
+		edits,
+		(touched) => {
+			const own = [...touched].flatMap(({ block, code }) => (block === ACCOUNTS_BLOCK ? [code] : []));
+			const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));
+			const accounts = new Set(above.map((a) => a.code));
+			return [accounts, read(accounts)] as const;
+		},
+		AT_ONCE
+	);
+	if (!tried) return [];
+	const [reached, now] = tried;
 	const before = read(reached);
 	return now.filter((row, i) => {
 		const was = before[i];

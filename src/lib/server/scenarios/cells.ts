@@ -111,12 +111,9 @@ export async function writeCells(
 	if (changes.length) {
 		await note(trx, changes, batch);
 		const revision = await touchScenario(trx, scenario);
-		rememberTyped(
-			trx,
-			scenario,
-			revision,
-			edits.map(({ block, line, row, period, value }) => ({ block, line, row, period, value }))
-		);
+		rememberTyped(trx, scenario, revision, {
+			cells: edits.map(({ block, line, row, period, value }) => ({ block, line, row, period, value }))
+		});
 	}
 	return changes.length;
 }

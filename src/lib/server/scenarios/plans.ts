@@ -11,7 +11,7 @@ import { packScenario, type ScenarioPackage } from '../../core/scenario/package'
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
 import { sameForms, type Forms } from '../../core/blocks/kinds';
-import { seriesWith, typeInto } from '../../core/scenario/type-cells';
+import { seriesWith, typeInto, withSchedules } from '../../core/scenario/type-cells';
 import { ownerOf } from '../../core/blocks/schedule/personal';
 import { partWithoutPay } from '../../core/scenario/without-pay';
 import { withoutRows } from '../../core/scenario/without-rows';
@@ -72,8 +72,8 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		keep(db, code, have);
 		return have;
 	}
-	if (have && have.around === around && sameForms(have.data, forms) && !db.isTransaction) {
-		const followed = followedUp(db, have, revision);
+	if (have && have.around === around && !db.isTransaction) {
+		const followed = followedUp(db, have, revision, forms);
 		if (followed) return keep(db, code, followed);
 	}
 	const based = { key, around, revision };
@@ -94,21 +94,32 @@ function keep(db: Knex, code: string, plan: Kept): Kept {
 }
 
 /**
- * The plan at a later revision, where nothing but cells has been typed since: these are put in, and what depends on them
- * is calculated. Null where it must be made anew.
+ * The plan at a later revision, where nothing but cells and values of rows has been typed since: these are put in, and what
+ * depends on them is calculated. Null where it must be made anew.
  */
-function followedUp(db: Knex, have: Kept, revision: number): Kept | null {
+function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept | null {
 	const { plan, data, around } = have;
 	const { scenario } = data;
-	if (!calculatesAtOnce(plan)) return null;
-	const cells = typedSince(db, scenario.code, have.revision, revision);
-	if (!cells || !typeInto(plan, cells)) return null;
+	const typed = typedSince(db, scenario.code, have.revision, revision);
+	if (!typed) return null;
+	const { cells, values } = typed;
+	if (!sameForms(have.data, values.length ? { ...forms, schedules: have.data.schedules } : forms))
+		return null;
+	// Whom an adjustment reaches is asked of rows as the plan was made with them.
+	const asked = new Set(data.adjustments?.flatMap((a) => a.steps).flatMap((s) => Object.keys(s.where)));
+	if (values.some((v) => asked.has(v.column))) return null;
+	if (!typeInto(plan, cells, values, AT_ONCE)) return null;
+	const next = {
+		...data,
+		...(values.length ? { schedules: forms.schedules } : {}),
+		series: seriesWith(data.series, cells)
+	};
 	return {
 		key: `${revision}/${around}`,
 		around,
 		revision,
-		plan,
-		data: { ...data, series: seriesWith(data.series, cells) }
+		plan: values.length ? withSchedules(plan, next) : plan,
+		data: next
 	};
 }
 
@@ -162,12 +173,11 @@ async function madePlan(
 }
 
 /** What takes no longer than this (nanoseconds, at the worst) is calculated at once; more goes to another thread. */
-const AT_ONCE = 250_000_000;
+export const AT_ONCE = 250_000_000;
 /** A request waits so long for a calculation; then it is told to come again. */
 const PATIENCE_MS = 600;
 
-/** Whether trying something in it keeps nobody waiting. */
-export const calculatesAtOnce = ({ calculation }: Plan): boolean => calculation.cost <= AT_ONCE;
+const calculatesAtOnce = ({ calculation }: Plan): boolean => calculation.cost <= AT_ONCE;
 
 interface Running {
 	result: Promise<Kept>;

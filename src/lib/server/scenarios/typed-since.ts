@@ -1,23 +1,29 @@
-/** Which cells each revision of a scenario has typed, so that a calculated plan can follow without being made anew. */
+/** Which cells and values of rows each revision of a scenario has typed, so that a calculated plan can follow without being made anew. */
 import type { Knex } from 'knex';
 import type { TypedCell } from '../../core/inputs/cell';
+import type { TypedValue } from '../../core/scenario/type-cells';
 import { sharedBy } from '../platform/db/kept';
 
-/** By scenario: what stands between a revision and the one before it, for the latest of those that only typed cells. */
-type Steps = Map<number, readonly TypedCell[]>;
+export interface Typed {
+	cells: readonly TypedCell[];
+	/** Of rows of schedules, which stand where they stood. */
+	values: readonly TypedValue[];
+}
+/** By scenario: what stands between a revision and the one before it, for the latest of those that typed nothing else. */
+type Steps = Map<number, Typed>;
 const kept = new WeakMap<object, Map<string, Steps>>();
 const MOST_STEPS = 50;
 /** More cells at once are read anew as quickly. */
 const MOST_CELLS = 2000;
 
-/** Remembers, once the transaction is kept, that a scenario came to its revision by these cells and nothing else. */
+/** Remembers, once the transaction is kept, that a scenario came to its revision by these and nothing else. */
 export function rememberTyped(
 	trx: Knex.Transaction,
 	scenario: string,
 	revision: number,
-	cells: readonly TypedCell[]
+	{ cells = [], values = [] }: Partial<Typed>
 ): void {
-	if (cells.length > MOST_CELLS) return;
+	if (cells.length + values.length > MOST_CELLS) return;
 	let outermost = trx;
 	while (outermost.parentTransaction) outermost = outermost.parentTransaction;
 	outermost.executionPromise.then(
@@ -26,7 +32,7 @@ export function rememberTyped(
 			kept.set(sharedBy(trx), scenarios);
 			const steps: Steps = scenarios.get(scenario) ?? new Map();
 			scenarios.set(scenario, steps);
-			steps.set(revision, cells);
+			steps.set(revision, { cells, values });
 			if (steps.size > MOST_STEPS) steps.delete(steps.keys().next().value!);
 		},
 		// Taken back, it has not been.
@@ -34,14 +40,15 @@ export function rememberTyped(
 	);
 }
 
-/** The cells typed after one revision up to another, in their order; null when anything else may have changed. */
-export function typedSince(db: Knex, scenario: string, after: number, upTo: number): TypedCell[] | null {
+/** What was typed after one revision up to another, in its order; null when anything else may have changed. */
+export function typedSince(db: Knex, scenario: string, after: number, upTo: number): Typed | null {
 	const steps = kept.get(sharedBy(db))?.get(scenario);
-	const cells: TypedCell[] = [];
+	const found: { cells: TypedCell[]; values: TypedValue[] } = { cells: [], values: [] };
 	for (let revision = after + 1; revision <= upTo; revision++) {
 		const step = steps?.get(revision);
 		if (!step) return null;
-		cells.push(...step);
+		found.cells.push(...step.cells);
+		found.values.push(...step.values);
 	}
-	return cells;
+	return found;
 }

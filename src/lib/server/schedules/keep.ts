@@ -3,7 +3,10 @@ import type { Knex } from 'knex';
 import { scheduleFaults } from '../../core/blocks/schedule/check-definition';
 import { scheduleRowFaults } from '../../core/blocks/schedule/check-rows';
 import { shareKey } from '../../core/blocks/schedule/compile';
-import { DIVIDED } from '../../core/blocks/schedule/row-changes';
+import { PLACING } from '../../core/blocks/schedule/personal';
+import { DIVIDED, rowValue } from '../../core/blocks/schedule/row-changes';
+import type { TypedValue } from '../../core/scenario/type-cells';
+import { rememberTyped } from '../scenarios/typed-since';
 import {
 	departmentColumn,
 	SHARE,
@@ -75,8 +78,29 @@ export async function keepSchedule(
 		journal.map((c) => ({ ...c, user: user.email, kind: as.kind, scenario })),
 		as.batch
 	);
-	await touchScenario(trx, scenario);
+	const revision = await touchScenario(trx, scenario);
+	const values = moved.length || was !== is ? null : valuesTyped({ before, after }, journal);
+	if (values) rememberTyped(trx, scenario, revision, { values });
 	return journal.length + cells;
+}
+
+/** Values that were typed, where no row came, went or moved to where it is added up with others; else null. */
+function valuesTyped(
+	{ before, after }: Kept,
+	journal: readonly Pick<Change, 'about'>[]
+): TypedValue[] | null {
+	if (!before || !after) return null;
+	const { columns } = after.definition;
+	const rows = new Map(after.rows.map((row) => [row.id, row]));
+	const found: TypedValue[] = [];
+	for (const { about } of journal) {
+		if (about.what !== 'column') return null;
+		const { schedule, column, row } = about;
+		const own = columns.find((c) => c.code === column);
+		if (!own || PLACING.has(own.kind)) return null;
+		found.push({ schedule, row, column, value: rowValue(rows.get(row)!, column) });
+	}
+	return found;
 }
 
 /**

@@ -21,9 +21,7 @@ const adjustables: Adjustable[] = [
 	{
 		block: 'staff',
 		name: 'Staff',
-		dimensions: [
-			{ code: 'open_post', name: 'Open post', members: [{ code: 'yes', name: 'Yes', depth: 0 }] }
-		],
+		dimensions: [{ code: 'open_post', name: 'Open post', members: [{ code: 'yes', name: 'Yes', depth: 0 }] }],
 		lines: [
 			{ code: 'start', name: 'Start', format: 'number', column: 'date' },
 			{ code: 'annual', name: 'Annual pay', format: 'money', column: 'number' },
@@ -81,9 +79,9 @@ describe('an adjustment in words', () => {
 		expect(words('leased', { operation: 'set', value: false })).toBe('= no');
 		expect(words('raise', { operation: 'add', value: 0.03 })).toBe('+3.00 %');
 		const step = { ...scope, operation: 'shift', periods: 1, where: { open_post: 'yes' } } as const;
-		expect(
-			scopeWords({ ...step, lines: [{ block: 'staff', line: 'start' }] }, adjustables, calendar)
-		).toBe('Start · Open post: yes');
+		expect(scopeWords({ ...step, lines: [{ block: 'staff', line: 'start' }] }, adjustables, calendar)).toBe(
+			'Start · Open post: yes'
+		);
 	});
 });
 
@@ -125,7 +123,9 @@ describe('a step of an adjustment in a form', () => {
 		expect(read({ line: 'leased', kind: 'set', amount: 'false' })).toMatchObject({ value: false });
 		expect(read({ line: 'leased', kind: 'set', amount: '' })).toBe('Choose what it is set to.');
 		expect(read({ amount: 'much' })).toBe('“much” is no number.');
-		expect(read({ block: 'sales', line: 'units', from: '2027-07', to: '2027-04' })).toMatch(/before the first/);
+		expect(read({ block: 'sales', line: 'units', from: '2027-07', to: '2027-04' })).toMatch(
+			/before the first/
+		);
 	});
 	it.each<Partial<Draft>>([
 		{},

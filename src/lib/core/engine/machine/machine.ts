@@ -59,7 +59,7 @@ export class Machine {
 
 	/**
 	 * Runs a program over rows × periods (each from included, to excluded) and leaves the result in the target.
-	 * It is done in tiles, split also where a look back or ahead leaves the axis.
+	 * It is done in tiles that fit into a register, split also where a look back or ahead leaves the axis.
 	 */
 	run(
 		program: Program,
@@ -73,17 +73,20 @@ export class Machine {
 		this.program = program;
 		this.target = target;
 		this.mask = mask;
-		this.rowFrom = rowFrom;
-		this.rows = rowTo - rowFrom;
 		for (let start = from; start < to;) {
-			let end = to;
+			let end = Math.min(to, start + TILE_CELLS);
 			for (const shift of program.shifts) {
 				const edge = shift > 0 ? shift : this.axis.length + shift;
 				if (edge > start && edge < end) end = edge;
 			}
 			this.from = start;
 			this.periods = end - start;
-			this.runTile();
+			const most = Math.max(1, Math.floor(TILE_CELLS / this.periods));
+			for (let row = rowFrom; row < rowTo; row += most) {
+				this.rowFrom = row;
+				this.rows = Math.min(most, rowTo - row);
+				this.runTile();
+			}
 			start = end;
 		}
 	}
@@ -98,7 +101,14 @@ export class Machine {
 			out.marks = null;
 			out.errors = false;
 			out.owner = null;
-			this.execute(ins, out, final, views);
+			if (!final && isSteady(ins, views)) {
+				// What is the same in all periods is worked out once, and read in each of them.
+				const { periods } = this;
+				this.periods = 1;
+				this.execute(ins, out, final, views);
+				this.periods = periods;
+				out.stride = 0;
+			} else this.execute(ins, out, final, views);
 		}
 		if (this.mask) this.scatter(views[last], this.mask);
 	}
@@ -537,6 +547,8 @@ export class Machine {
 	private aggregate(fn: AggregateName, out: View, args: readonly View[]): void {
 		this.clearMarks(out);
 		const step = AGGREGATES[fn];
+		if (fn !== 'average' && args.every((v) => v.marks === null) && this.aggregateNumbers(step, out, args))
+			return;
 		this.eachCell(out, (o, t, r) => {
 			let acc = 0;
 			let n = 0;
@@ -553,8 +565,33 @@ export class Machine {
 		});
 	}
 
-	private scalar({ f, blanks }: ScalarInfo, out: View, args: readonly View[]): void {
+	/** The same where all are numbers. Answers whether they were. */
+	private aggregateNumbers(
+		step: (acc: number, value: number, n: number) => number,
+		out: View,
+		args: readonly View[]
+	): boolean {
+		const width = out.step ? this.rows : 1;
+		for (let t = 0; t < this.periods; t++) {
+			const k = out.base + t * out.stride;
+			for (let r = 0; r < width; r++) {
+				let acc = 0;
+				for (let n = 0; n < args.length; n++) {
+					const v = args[n];
+					const value = v.values[v.base + t * v.stride + r * v.step];
+					if (value - value !== 0) return false;
+					acc = step(acc, value, n);
+				}
+				out.values[k + r] = acc;
+			}
+		}
+		return true;
+	}
+
+	private scalar(info: ScalarInfo, out: View, args: readonly View[]): void {
 		this.clearMarks(out);
+		if (args.every((view) => view.stride === 0)) return this.steady(info, out, args);
+		const { f, blanks } = info;
 		const given: number[] = Array<number>(args.length).fill(0);
 		this.eachCell(out, (o, t, r) => {
 			for (let i = 0; i < args.length; i++) {
@@ -564,6 +601,36 @@ export class Machine {
 			}
 			this.putResult(out, o, f(given, this.axis, this.from + t));
 		});
+	}
+
+	/** A function of arguments that are the same in all periods: begun once a row, some rows at a time. */
+	private steady({ f, begin, blanks }: ScalarInfo, out: View, args: readonly View[]): void {
+		const width = out.step ? this.rows : 1;
+		const given: number[] = Array<number>(args.length).fill(0);
+		const begun: ((t: number) => number)[] = [];
+		const same: number[] = [];
+		const marks: number[] = [];
+		for (let lo = 0; lo < width; lo += ROWS_AT_ONCE) {
+			const count = Math.min(ROWS_AT_ONCE, width - lo);
+			for (let n = 0; n < count; n++) {
+				let error: number = NUMBER;
+				for (let i = 0; i < args.length && error === NUMBER; i++) {
+					const mark = markAt(args[i], 0, lo + n);
+					if (mark > BLANK) error = mark;
+					else given[i] = mark === BLANK ? (blanks?.[i] ?? 0) : args[i].values[place(args[i], 0, lo + n)];
+				}
+				marks[n] = error;
+				if (error !== NUMBER) continue;
+				if (begin) begun[n] = begin(given, this.axis);
+				else same[n] = f(given, this.axis, this.from);
+			}
+			for (let t = 0; t < this.periods; t++) {
+				const o = out.base + t * out.stride + lo;
+				for (let n = 0; n < count; n++)
+					if (marks[n] !== NUMBER) this.put(out, o + n, 0, marks[n]);
+					else this.putResult(out, o + n, begin ? begun[n](this.from + t) : same[n]);
+			}
+		}
 	}
 
 	private cashflow(ins: Instruction & { op: 'cashflow' }, out: View, views: View[]): void {
@@ -668,6 +735,31 @@ export class Machine {
 				else if (target.marks) target.marks[o] = NUMBER;
 				if (mark > BLANK) target.errors = true;
 			}
+	}
+}
+
+/** So that what they write lies close together. */
+const ROWS_AT_ONCE = 64;
+
+/** Whether an instruction gives the same in all periods of a tile, because all that it works on does. */
+function isSteady(ins: Instruction, views: readonly View[]): boolean {
+	const same = (register: number) => views[register].stride === 0;
+	switch (ins.op) {
+		case 'binary':
+		case 'coalesce':
+			return same(ins.a) && same(ins.b);
+		case 'is_blank':
+			return same(ins.a);
+		case 'if':
+			return same(ins.c) && same(ins.a) && same(ins.b);
+		case 'ratio':
+			return same(ins.a) && same(ins.b) && (ins.c < 0 || same(ins.c));
+		case 'aggregate':
+			return ins.args.every(same);
+		case 'scalar':
+			return (SCALARS[ins.fn] as ScalarInfo).begin === undefined && ins.args.every(same);
+		default:
+			return false;
 	}
 }
 

@@ -6,17 +6,7 @@ import type { Axis } from '../axis';
 import { fromSerial, monthNumber, toSerial } from '../../calendar/dates';
 import { activeShare, renewingShare } from '../../functions/active';
 import { edate, eomonth, yearfrac } from '../../functions/dates';
-import {
-	db,
-	ddb,
-	chargeOf,
-	type Charged,
-	METHODS,
-	POLICIES,
-	sln,
-	syd,
-	vdb
-} from '../../functions/depreciation';
+import { db, ddb, charging, METHODS, POLICIES, sln, syd, vdb } from '../../functions/depreciation';
 import { DUE, instalmentsDue, PAID, type Paid } from '../../functions/instalments';
 import { fv, ipmt, nper, pmt, ppmt, pv, rate } from '../../functions/financial';
 import { roundDown } from '../../functions/rounding';
@@ -30,9 +20,22 @@ export type Scalar = (args: readonly number[], axis: Axis, t: number) => number;
 
 export interface ScalarInfo {
 	f: Scalar;
+	/**
+	 * The same for arguments that hold in all periods: what follows from them alone is worked out once. Absent where the
+	 * period says nothing.
+	 */
+	begin?: (args: readonly number[], axis: Axis) => (t: number) => number;
 	/** What stands for a blank argument, by place; 0 where nothing is said. */
 	blanks?: readonly number[];
 }
+
+/** A function of its arguments and the period. */
+const byPeriod = (begin: NonNullable<ScalarInfo['begin']>, blanks: readonly number[]): ScalarInfo => ({
+	f: (args, axis, t) => begin(args, axis)(t),
+	begin,
+	blanks
+});
+const always = (value: number) => () => value;
 
 /** A plain function of numbers; arguments left out take its own defaults. */
 const plain = (f: (...args: number[]) => number): ScalarInfo => ({ f: (args) => f(...args) });
@@ -78,14 +81,6 @@ interface MonthIn {
 	month: number;
 	share: number;
 }
-/** Worked out once for each period of an axis: many rows ask. */
-function monthsIn(axis: Axis, t: number): readonly MonthIn[] {
-	const all = monthsOf.get(axis) ?? [];
-	monthsOf.set(axis, all);
-	return (all[t] ??= monthsBetween(axis.firstDay[t], axis.lastDay[t]));
-}
-const monthsOf = new WeakMap<Axis, (readonly MonthIn[])[]>();
-
 function monthsBetween(first: number, last: number): MonthIn[] {
 	const found: MonthIn[] = [];
 	for (let day = first; day <= last;) {
@@ -103,11 +98,18 @@ function monthsBetween(first: number, last: number): MonthIn[] {
  * What a function of months gives for a period: the month's own value, or where the period is no month, the
  * values of the months it touches, each by its share of days.
  */
-function overMonths(axis: Axis, t: number, ofMonth: (monthNumber: number) => number): number {
-	let sum = 0;
-	for (const { month, share } of monthsIn(axis, t)) sum += ofMonth(month) * share;
-	return sum;
+function overMonths(axis: Axis, ofMonth: (monthNumber: number) => number): (t: number) => number {
+	const all = monthsOf.get(axis) ?? [];
+	monthsOf.set(axis, all);
+	return (t) => {
+		let sum = 0;
+		for (const { month, share } of (all[t] ??= monthsBetween(axis.firstDay[t], axis.lastDay[t])))
+			sum += ofMonth(month) * share;
+		return sum;
+	};
 }
+/** Months that each period touches, worked out once for an axis: many rows ask. */
+const monthsOf = new WeakMap<Axis, (readonly MonthIn[])[]>();
 
 /** The month of a day, kept by day. */
 function monthOfDay(day: number): number {
@@ -142,17 +144,17 @@ export const SCALARS = {
 	ddb: plain(ddb),
 	db: plain(db),
 	vdb: plain(vdb),
-	depreciation: {
-		f: ([method, cost, salvage, life, inService, policy, factor, last, booksAt, booked], axis, t) => {
+	depreciation: byPeriod(
+		([method, cost, salvage, life, inService, policy, factor, last, booksAt, booked], axis) => {
 			const how = methodOf.get(method);
 			const when = policy === undefined || policy === 0 ? 'same-month' : policyOf.get(policy);
-			if (!how || !when) return WRONG_VALUE;
+			if (!how || !when) return always(WRONG_VALUE);
 			// An asset without a date is not in service.
-			if (inService === -Infinity) return 0;
-			if (!isDay(inService)) return WRONG_VALUE;
+			if (inService === -Infinity) return always(0);
+			if (!isDay(inService)) return always(WRONG_VALUE);
 			const start = monthOfDay(inService);
 			const monthOf = (day: number) => monthOfDay(day) - start;
-			const asset: Charged = {
+			const charge = charging({
 				policy: when,
 				method: how,
 				cost,
@@ -164,32 +166,34 @@ export const SCALARS = {
 					booksAt !== undefined && isDay(booksAt)
 						? { month: monthOf(booksAt), accumulated: booked ?? 0 }
 						: null
-			};
-			return overMonths(axis, t, (m) => chargeOf(asset, m - start));
+			});
+			return overMonths(axis, (m) => charge(m - start));
 		},
-		blanks: [0, 0, 0, 0, -Infinity, 0, 0, Infinity, Infinity, 0]
-	},
-	renewing: {
-		f: ([start, end, uplift = 0, last = Infinity], axis, t) =>
+		[0, 0, 0, 0, -Infinity, 0, 0, Infinity, Infinity, 0]
+	),
+	renewing: byPeriod(
+		([start, end, uplift = 0, last = Infinity], { firstDay, lastDay, daysBetween }) =>
 			isDay(start)
-				? renewingShare(start, end, uplift, last, axis.firstDay[t], axis.lastDay[t], axis.daysBetween)
-				: WRONG_VALUE,
-		blanks: [-Infinity, Infinity, 0, Infinity]
-	},
-	instalments: {
-		f: ([start, end, often, when, uplift = 0, last = Infinity], axis, t) => {
+				? (t) => renewingShare(start, end, uplift, last, firstDay[t], lastDay[t], daysBetween)
+				: always(WRONG_VALUE),
+		[-Infinity, Infinity, 0, Infinity]
+	),
+	instalments: byPeriod(
+		([start, end, often, when, uplift = 0, last = Infinity], axis) => {
 			const paid = paidOf.get(often);
 			const due = dueOf.get(when);
-			if (!paid || !due || !isDay(start)) return WRONG_VALUE;
+			if (!paid || !due || !isDay(start)) return always(WRONG_VALUE);
 			const contract = { start, end, uplift, last };
-			return instalmentsDue(contract, paid, due, axis.firstDay[t], axis.lastDay[t], periodsBetween(axis));
+			const covered = periodsBetween(axis);
+			return (t) => instalmentsDue(contract, paid, due, axis.firstDay[t], axis.lastDay[t], covered);
 		},
-		blanks: [-Infinity, Infinity, 0, 0, 0, Infinity]
-	},
-	active: {
-		f: ([start, end], axis, t) =>
-			activeShare(start, end, axis.firstDay[t], axis.lastDay[t], axis.daysBetween),
-		blanks: [-Infinity, Infinity]
-	}
+		[-Infinity, Infinity, 0, 0, 0, Infinity]
+	),
+	active: byPeriod(
+		([start, end], { firstDay, lastDay, daysBetween }) =>
+			(t) =>
+				activeShare(start, end, firstDay[t], lastDay[t], daysBetween),
+		[-Infinity, Infinity]
+	)
 } satisfies Record<string, ScalarInfo>;
 export type ScalarFunction = keyof typeof SCALARS;

@@ -1,0 +1,112 @@
+/** A calculated plan follows what is typed into rows of schedules: the same as one made anew, without being made anew. */
+import type { Knex } from 'knex';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { RowChange } from '../../src/lib/core/blocks/schedule/row-changes';
+import type { ScheduleRow } from '../../src/lib/core/blocks/schedule/schema';
+import { calculateScenario } from '../../src/lib/core/scenario/assemble';
+import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import { undoSave } from '../../src/lib/server/changes/history';
+import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { dataOf, planOf } from '../../src/lib/server/scenarios/plans';
+import { saveRows } from '../../src/lib/server/schedules/rows';
+import { DEMO, loaded, userOf } from '../support/company';
+
+const BUDGET = 'fy28-budget';
+let db: Knex;
+let maren: User;
+beforeAll(async () => {
+	db = await loaded(DEMO);
+	maren = await userOf(db, 'maren');
+});
+afterAll(() => db.destroy());
+
+const rowsOf = async (schedule: string) => (await planOf(db, BUDGET)).schedules.get(schedule)!.rows;
+const save = (schedule: string, changes: RowChange[], batch = `b${Math.random()}`) =>
+	saveRows({ db, user: maren }, { scenario: BUDGET, schedule, changes }, { batch });
+const set = ({ id, values }: ScheduleRow, column: string, value: string | number | boolean | null) =>
+	({ kind: 'set', id, column, before: values[column] ?? null, value }) satisfies RowChange;
+
+const same = (a: Float64Array, b: Float64Array) => a.every((v, i) => Object.is(v, b[i]));
+
+/** Whether it is the calculation that stood there before; its figures are those of one made anew, in any case. */
+async function follows(act: () => Promise<unknown>): Promise<boolean> {
+	const before = await planOf(db, BUDGET);
+	await act();
+	const plan = await planOf(db, BUDGET);
+	const anew = calculateScenario(plan.structure, await dataOf(db, BUDGET));
+	for (const block of ['staff', 'staff_shares', 'contracts', 'assets', 'accounts'])
+		for (const { code } of anew.calculation.block(block).lines)
+			expect(
+				same(plan.calculation.matrix(block, code).values, anew.calculation.matrix(block, code).values),
+				`${block}.${code}`
+			).toBe(true);
+	for (const [code, block] of anew.blocks)
+		expect(block.rows.map((_, r) => plan.blocks.get(code)!.rowName(block.idOf(r)))).toEqual(
+			block.rows.map((_, r) => block.rowName(block.idOf(r)))
+		);
+	expect([...plan.schedules]).toEqual([...anew.schedules]);
+	return plan.calculation === before.calculation;
+}
+
+describe('a plan that was calculated', () => {
+	it('follows dates, amounts, choices and names of rows, and what takes them back', async () => {
+		const [person] = await rowsOf('staff');
+		const batch = 'dates';
+		expect(
+			await follows(() =>
+				save(
+					'staff',
+					[
+						set(person, 'name', 'Somebody Else'),
+						set(person, 'end', '2027-09-30'),
+						set(person, 'annual', 61_000),
+						set(person, 'open_post', true)
+					],
+					batch
+				)
+			)
+		).toBe(true);
+		expect((await rowsOf('staff'))[0].values).toMatchObject({ name: 'Somebody Else', end: '2027-09-30' });
+		await follows(() => undoSave({ db, user: maren }, BUDGET, batch));
+		expect((await rowsOf('staff'))[0]).toEqual(person);
+	});
+	it('follows lives and terms, however long', async () => {
+		const [asset] = await rowsOf('assets');
+		const contract = (await rowsOf('contracts')).find((c) => c.values.end)!;
+		expect(await follows(() => save('assets', [set(asset, 'life', 61)]))).toBe(true);
+		expect(await follows(() => save('assets', [set(asset, 'in_service', '2004-05-06')]))).toBe(true);
+		expect(await follows(() => save('contracts', [set(contract, 'amount', 43_210)]))).toBe(true);
+	});
+	it('is made anew where a row comes, goes or stands elsewhere', async () => {
+		const [person, ...others] = await rowsOf('staff');
+		expect(
+			await follows(() => save('staff', [{ kind: 'add', row: { id: 'N1', values: person.values } }]))
+		).toBe(false);
+		const elsewhere = others.find((o) => o.values.department !== person.values.department)!;
+		const department = elsewhere.values.department as string;
+		expect(await follows(() => save('staff', [set(person, 'department', department)]))).toBe(false);
+		expect(await follows(() => save('staff', [{ kind: 'remove', id: 'N1' }]))).toBe(false);
+	});
+	it('is made anew where an adjustment asks which rows it reaches', async () => {
+		const [person] = await rowsOf('staff');
+		const adjustment = {
+			code: 'posts',
+			name: 'Posts',
+			on: true,
+			adopted: null,
+			steps: [
+				{
+					operation: 'multiply' as const,
+					value: 1.1,
+					lines: [{ block: 'staff', line: 'annual' }],
+					where: { open_post: 'yes' }
+				}
+			]
+		};
+		await changeAdjustments({ db, user: maren }, BUDGET, { action: 'put', adjustment });
+		await planOf(db, BUDGET);
+		expect(await follows(() => save('staff', [set(person, 'open_post', true)]))).toBe(false);
+		// Under the adjustment, what is typed follows.
+		expect(await follows(() => save('staff', [set(person, 'annual', 50_000)]))).toBe(true);
+	});
+});
