@@ -1,6 +1,6 @@
 /** Schedules through the browser: made, filled, typed into with the effect in sight, opened, followed and taken back. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startApp, type App } from '../support/app';
+import { Client, startApp, type App } from '../support/app';
 import { By, Key, Person } from '../support/browser';
 
 let app: App;
@@ -211,6 +211,82 @@ describe('a person who is divided over departments', () => {
 			(await schedule('crew', `&department=${department}`)).totals[0];
 		expect([await part('refit-yard'), await part('harbour-club')]).toEqual([600, 400]);
 		expect(await p.driver.findElements(By.css('.mark'))).not.toHaveLength(0);
+	});
+});
+
+describe('a what-if over people', () => {
+	const W = 'hire-earlier';
+	const account = async (code: string, scenario: string): Promise<number> => {
+		const { rows } = await p.read<{ rows: { account: string; total: number }[] }>(
+			`plan?scenario=${scenario}&department=kelpwick&${YEAR}`
+		);
+		return rows.find((r) => r.account === code)!.total;
+	};
+	const value = (id: string, column: string) =>
+		p
+			.read<{ list: { id: string; values: Record<string, unknown> }[] }>(
+				`schedules/staff?scenario=${W}&${YEAR}`
+			)
+			.then(({ list }) => list.find((r) => r.id === id)!.values[column]);
+	/** Waits for what is said where the pointer rests on a cell. */
+	const titled = async (row: string, column: string, words: RegExp) => {
+		const cell = await p.cell(row, column);
+		await p.driver.actions().move({ origin: cell }).perform();
+		await p.driver.wait(async () => words.test((await cell.getAttribute('title')) ?? ''), 15_000, `${words}`);
+	};
+	it('pulls three open posts forward by a month, and says what that does beside the budget', async () => {
+		const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+		await client.post('scenarios', { from: S, name: 'Hire earlier', kind: 'what-if' });
+		const before = await Promise.all(['5100', '5120', 'profit'].map((a) => account(a, S)));
+		await p.go(
+			`${app.url}/plan/schedules/staff?scenario=${W}&${YEAR}&line=pay&columns=name,open_post,start&where=open_post:yes`
+		);
+		await p.cellShows('P01', '2027-04', '–');
+		await (await p.cell('P01', 'start')).click();
+		await p.keys('1.4.2027', Key.ENTER, '1.4.2027', Key.ENTER, '15.5.2027', Key.ENTER);
+		await p.cellShows('P01', '2027-04', '2,050');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/3 changes saved/);
+		await (await p.find('.filters [aria-label="Compared with"] option[value="fy28-budget"]')).click();
+		await p.says('section p', /^Against FY28 Budget: 3 different\. Pay .* there .*: \+6,\d\d\d\.$/);
+		await p.says('section li', /Rigger\s+Start\s+15 May 2027, there 15 Jun 2027/);
+		await titled('P01', 'start', /^In FY28 Budget: 1 May 2027$/);
+		const [pay, taxes, profit] = await Promise.all(['5100', '5120', 'profit'].map((a) => account(a, W)));
+		// Two laminators for a month each; a rigger from the middle of May to the middle of June.
+		const rigger = (25_800 / 12) * (17 / 31 + 14 / 30);
+		expect(pay - before[0]).toBeCloseTo((24_600 * 2) / 12 + rigger, 2);
+		expect(taxes - before[1]).toBeCloseTo(0.155 * (pay - before[0]), 2);
+		expect(before[2] - profit).toBeGreaterThan(pay - before[0] + (taxes - before[1]) - 1);
+		expect(await account('profit', S)).toBe(before[2]);
+	});
+	it('raises pay of one department by an adjustment, bridges it, writes it into the rows and takes it back', async () => {
+		const annual = (await value('K001', 'annual')) as number;
+		await p.go(`${app.url}/forecast/what-if?scenario=${W}&${YEAR}&department=kelpwick`);
+		await p.click('button', /^Add adjustment …$/);
+		await (await p.find('#adjustment-name')).sendKeys('Hull shop paid better');
+		await (await p.find('#line-0 option[value="staff.annual"]')).click();
+		await (await p.find('#where-0-department option[value="hull-shop"]')).click();
+		expect(await p.driver.findElements(By.css('#from-0'))).toEqual([]);
+		await (await p.find('#amount-0')).sendKeys('4');
+		await p.click('dialog[open] button', /^Add$/);
+		await p.says('article .words', /\+4 % Staff: Annual pay · Hull Shop/);
+		await p.says('.chart', /Hull shop paid better/);
+		await p.says('article .effect', /^−\d\d,\d\d\d$/);
+		await p.go(`${app.url}/plan/schedules/staff?scenario=${W}&${YEAR}&columns=name,annual`);
+		await titled('K001', 'annual', /adjusted, typed is/);
+		await p.go(`${app.url}/forecast/what-if?scenario=${W}&${YEAR}&department=kelpwick`);
+		await p.click('[role=tab]', 'Why it differs');
+		await (await p.find('.form select option[value="fy28-budget"]')).click();
+		await p.click('.form button', 'Explain');
+		await p.says('.chart', /Staff: Start/);
+		await p.says('.chart', /Staff: Annual pay/);
+		await p.click('article button', 'Adopt');
+		await p.says('.adopted', /“Hull shop paid better” is written into the inputs: \d+ values/);
+		expect(await value('K001', 'annual')).toBeCloseTo(annual * 1.04, 9);
+		await p.click('.adopted button', 'Take it back');
+		await p.told(/inputs are as they were/);
+		expect(await value('K001', 'annual')).toBe(annual);
+		expect(await p.complaints()).toEqual([]);
 	});
 });
 

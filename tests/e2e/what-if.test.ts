@@ -140,7 +140,7 @@ describe('a what-if', () => {
 		const prices = await cells('list_price', 'product:kayaks');
 		const profit = await account('profit');
 		await p.click('article[data-adjustment="kayak-prices"] button', 'Adopt');
-		await p.says('.adopted', /“Kayak list prices \+5 % from March” is written into the inputs: \d+ cells/);
+		await p.says('.adopted', /“Kayak list prices \+5 % from March” is written into the inputs: \d+ values/);
 		expect(await account('profit')).toBeCloseTo(profit, 6);
 		const raised = await cells('list_price', 'product:kayaks');
 		for (const [row, months] of raised)

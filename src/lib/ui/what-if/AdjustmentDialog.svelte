@@ -114,7 +114,7 @@
 			>
 			<div class="line">
 				<div>
-					<Label for="line-{i}">Line or account</Label>
+					<Label for="line-{i}">Line, column or account</Label>
 					<Select
 						id="line-{i}"
 						items={lineItems}

@@ -80,7 +80,7 @@ describe('an adjustment in words', () => {
 		expect(words('raise', { operation: 'add', value: 0.03 })).toBe('+3.00 %');
 		const step = { ...scope, operation: 'shift', periods: 1, where: { open_post: 'yes' } } as const;
 		expect(scopeWords({ ...step, lines: [{ block: 'staff', line: 'start' }] }, adjustables, calendar)).toBe(
-			'Start · Open post: yes'
+			'Staff: Start · Open post: yes'
 		);
 	});
 });

@@ -63,7 +63,11 @@ export function scopeWords(
 	calendar: Calendar
 ): string {
 	const of = (block: string) => adjustables.find((a) => a.block === block);
-	const lines = step.lines.map((l) => of(l.block)?.lines.find((x) => x.code === l.line)?.name ?? l.line);
+	const lines = step.lines.map((l) => {
+		const own = of(l.block)?.lines.find((x) => x.code === l.line);
+		// “Start” alone does not say whose.
+		return own?.column ? `${of(l.block)!.name}: ${own.name}` : (own?.name ?? l.line);
+	});
 	const dimensions = step.lines.flatMap((l) => of(l.block)?.dimensions ?? []);
 	const members = Object.entries(step.where).map(([d, m]) => {
 		const own = dimensions.find((x) => x.code === d);

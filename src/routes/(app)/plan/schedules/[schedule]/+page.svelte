@@ -467,7 +467,12 @@
 	{/if}
 	<label>
 		Against
-		<Choice style="max-width: 150px" value={beside.scenario} onpick={(v) => beside.choose({ beside: v })}>
+		<Choice
+			style="max-width: 150px"
+			aria-label="Compared with"
+			value={beside.scenario}
+			onpick={(v) => beside.choose({ beside: v })}
+		>
 			<option value="">nothing</option>
 			<ScenarioOptions {scenarios} />
 		</Choice>
