@@ -156,6 +156,21 @@ describe('a schedule of one’s own', () => {
 		expect(await p.driver.executeScript('return location.search')).toMatch(/at=6050/);
 		expect(await p.complaints()).toEqual([]);
 	});
+	it('says of what stands in a row who typed it, and takes a note of it, by keys', async () => {
+		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
+		await (await p.cell('lease-3', 'start')).click();
+		await p.keys(' ');
+		await p.says('aside h2', /^Start$/);
+		await p.says('aside', /Typed in this row/);
+		await p.click('aside [role=tab]', /^Notes/);
+		await (await p.find('aside textarea')).sendKeys('Delivered late');
+		await p.click('aside button', 'Write');
+		await p.says('aside', /Delivered late/);
+		await p.find('[data-row="lease-3"] .glyphs .note');
+		await p.click('aside [role=tab]', /^History/);
+		await p.says('aside .change', /Maren Holt/);
+		expect(await p.complaints()).toEqual([]);
+	});
 	it('is taken out by keys, and comes back with undo', async () => {
 		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
 		await (await p.cell('lease-2', 'what')).click();

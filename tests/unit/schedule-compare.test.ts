@@ -127,9 +127,7 @@ describe('a schedule against another scenario', () => {
 	it('tells who plans a department of its own rows', async () => {
 		const hugh = await userOf(db, 'hugh');
 		const seen = await compare(hugh, { line: 'fte' });
-		const own = new Set(
-			posts.filter((p) => p.values.department === 'refit-yard').map((p) => p.id)
-		);
+		const own = new Set(posts.filter((p) => p.values.department === 'refit-yard').map((p) => p.id));
 		for (const { id } of seen.rows) expect(own.has(id) || id === 'X1').toBe(true);
 		await expect(compare(hugh, { department: 'hull-shop' })).rejects.toMatchObject({ status: 403 });
 		await expect(
@@ -142,9 +140,7 @@ describe('a schedule against another scenario', () => {
 		expect(here.rows.map((r) => r.id)).toContain(posts[0].id);
 		const { structure } = await companyState(db);
 		const elsewhere = structure.departments.all.find(
-			(d) =>
-				structure.departments.isLeaf(d.code) &&
-				[...posts].every((p) => p.values.department !== d.code)
+			(d) => structure.departments.isLeaf(d.code) && [...posts].every((p) => p.values.department !== d.code)
 		)!;
 		expect((await compare(maren, { department: elsewhere.code })).rows).toEqual([]);
 	});

@@ -27,6 +27,8 @@ export interface BlockLine {
 	extend: Extend | null;
 	/** How its values become those of longer or shorter periods. */
 	overTime: 'sum' | 'last' | 'average';
+	/** The same in all periods: what stands in a column of a schedule. */
+	timeless?: true;
 }
 
 /** Rows of a block's line that post to an account. */

@@ -31,6 +31,8 @@ export interface FigureView {
 	trace: Trace;
 	title: string;
 	place: string;
+	/** What stands in a column of a row, in words; absent for a figure by period. */
+	column?: { text: string };
 	scenarioName: string;
 	/** Entries behind actuals: unusual ones first, then the largest. */
 	ledger: {

@@ -16,7 +16,7 @@ import { planRows, type PlanRow } from '../../core/views/plan-rows';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
 import type { CellEdit } from '../../core/inputs/cell';
 import { writeCells, type SavedAs } from '../scenarios/cells';
-import { marksIn, type CellMark } from '../scenarios/cell-marks';
+import { isByPeriod, marksIn, type PeriodMark } from '../scenarios/cell-marks';
 import { storeBasis } from '../company/subjects/scenario/bases';
 import { note } from '../company/journal';
 import { driversOf, type BasisDriver } from './basis-drivers';
@@ -47,7 +47,7 @@ export interface DepartmentPlan {
 	/** Lines of driver models that a basis may name, or names already (`model.line`). */
 	drivers: BasisDriver[];
 	/** Notes, items and attachments on cells of this department. */
-	marks: CellMark[];
+	marks: PeriodMark[];
 	/** How the figures are shown, in which currency: null for departments of several, each as it is. */
 	money: MoneyView;
 	currency: string | null;
@@ -107,7 +107,7 @@ export async function readDepartmentPlan(
 		plans: structure.departments.leaves(department).some((d) => rightTo(d.code).editable),
 		errors: rows.reduce((n, r) => n + r.cells.filter(isFault).length, 0),
 		marks: structure.departments.isLeaf(department)
-			? await marksIn(db, scenario, ACCOUNTS_BLOCK, department)
+			? (await marksIn(db, scenario, ACCOUNTS_BLOCK, department)).filter(isByPeriod)
 			: [],
 		drivers: driversOf(plan, user, rows),
 		choosesDrivers: may(user, 'see driver models', structure.departments)

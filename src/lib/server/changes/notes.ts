@@ -10,6 +10,7 @@ import { changedIn, changedText, type NamedCell, type OnCell } from '../company/
 import { note as journal } from '../company/journal';
 import { mustReadCell, saveCells, type Place } from './save-cells';
 import { notFound, Refusal } from '../platform/refusal';
+import { scenarioBlocks } from '../scenarios/plan-data';
 import { mustSee, writableScenario } from '../scenarios/scenarios';
 import { companyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
@@ -62,9 +63,12 @@ async function reached(context: Context, scenario: string, written: WrittenCell,
 	const calendar = (await calendarsIn(context.db, scenario))(written.block);
 	const [period] = readPeriods([{ calendar, text: written.period, column }]);
 	const { block, line, row } = written;
+	const timeless = (await scenarioBlocks(context.db, scenario)).get(block)?.line(line)?.timeless ?? false;
 	return {
 		cell: { block, line, row, period },
-		subject: changedText({ what: 'cell', block, line, row, period: written.period })
+		// What stands in a column of a row is a cell of no period.
+		subject: changedText({ what: 'cell', block, line, row, period: timeless ? '' : written.period }),
+		timeless
 	};
 }
 function mustWrite(user: User): void {
@@ -169,7 +173,8 @@ export async function saveItems(
 ): Promise<number> {
 	return asOne(context, async (within) => {
 		const { db: trx } = within;
-		const { cell, subject } = await reached(within, scenario, written);
+		const { cell, subject, timeless } = await reached(within, scenario, written);
+		if (timeless) throw new Refusal(422, 'Items stand behind figures by month, not behind a column.');
 		await writableScenario(trx, scenario);
 		await mustBeCell(trx, scenario, cell);
 		const { company } = await companyState(trx);
@@ -286,4 +291,8 @@ const change = (
 });
 
 /** The cell on which something hangs. */
-const cellOf = (subject: string) => changedIn(subject) as NamedCell;
+function cellOf(subject: string): NamedCell {
+	const about = changedIn(subject);
+	if (about.what !== 'column') return about as NamedCell;
+	return { block: about.schedule, line: about.column, row: about.row, period: '' };
+}

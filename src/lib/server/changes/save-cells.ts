@@ -17,7 +17,7 @@ import { cellsRead } from '../scenarios/block-periods';
 import type { SavedAs } from '../scenarios/cells';
 import { mustSee } from '../scenarios/scenarios';
 import { scenarioBlocks, scenarioForms } from '../scenarios/plan-data';
-import { mustReadRow } from '../scenarios/schedule-readers';
+import { mustReadColumn, mustReadRow } from '../scenarios/schedule-readers';
 import { asOne, type Context, type Within } from '../platform/context';
 
 /** A cell, whatever the period. */
@@ -74,7 +74,9 @@ export async function mustReadCell(context: Context, scenario: string, cell: Pla
 	const block = (await scenarioBlocks(db, scenario)).get(cell.block)!;
 	const { schedules } = await scenarioForms(db, scenario);
 	const schedule = schedules.find((s) => s.definition.code === ownerOf(cell.block))!;
-	mustReadRow(user, (await companyState(db)).structure, schedule, block, cell.row);
+	const { structure } = await companyState(db);
+	mustReadRow(user, structure, schedule, block, cell.row);
+	mustReadColumn(user, structure, schedule.definition, cell.line);
 	mustBeOpen(await keptFromIn(context, scenario), [cell]);
 }
 

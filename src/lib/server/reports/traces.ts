@@ -1,7 +1,12 @@
 /** Opening a figure, down to who typed it or the ledger entries behind it. */
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import type { Block } from '../../core/blocks/block';
+import { valueFrom } from '../../core/blocks/schedule/adjust-column';
 import { isPersonal, ownerOf } from '../../core/blocks/schedule/personal';
+import { rowValue } from '../../core/blocks/schedule/row-changes';
+import { ColumnValue, type ScheduleColumn } from '../../core/blocks/schedule/schema';
+import { rowWords } from '../../core/blocks/schedule/schedule';
 import { isUnusual } from '../../core/analysis/unusual';
 import type { FigureView, LedgerLine } from '../../core/explain/figure';
 import { writeFigure, type WrittenFigure } from '../../core/explain/written';
@@ -11,16 +16,16 @@ import { rowName } from '../../core/blocks/driver-model/rows';
 import { severalCurrencies, type Structure } from '../../core/company/structure';
 import { isMoney } from '../../core/currency/rates';
 import { currencyIn, moneyView } from '../../core/currency/view';
-import { trace, type FigureRef, type Part, type Trace } from '../../core/explain/trace';
+import { trace, type FigureRef, type LineRef, type Part, type Trace } from '../../core/explain/trace';
 import type { Cell } from '../../core/engine/values';
 import type { Plan } from '../../core/scenario/plan';
 import { may, mustMay, mustRead } from '../platform/auth/policy';
 import type { User } from '../platform/auth/sessions';
 import { check } from '../platform/check';
 import { FigureReference, type FigureText } from '../platform/schemas';
-import { historyOf } from '../company/journal';
+import { heldIn, historyOf } from '../company/journal';
 import { notFound } from '../platform/refusal';
-import { mustReadRow, seesAllRows } from '../scenarios/schedule-readers';
+import { mustReadColumn, mustReadRow, seesAllRows } from '../scenarios/schedule-readers';
 import { calendarsIn } from '../scenarios/block-periods';
 import { planOf } from '../scenarios/plans';
 import { keptFrom, mustBeOpen } from '../scenarios/individual-pay';
@@ -98,6 +103,70 @@ const plus = (a: Cell, b: Cell): Cell =>
 				? null
 				: (a ?? 0) + (b ?? 0);
 
+/** What stands in a column of a row: who typed it, or what it is worked out from. */
+async function columnOpened(
+	{ db, user }: Context,
+	plan: Plan,
+	block: Block,
+	ref: LineRef
+): Promise<FigureView> {
+	const { structure } = plan;
+	const schedule = plan.schedules.get(block.code)!;
+	const { definition, rows } = schedule;
+	const column = definition.columns.find((c) => c.code === ref.line)!;
+	mustReadColumn(user, structure, definition, column.code);
+	const row = rows[block.rowAt(ref.row)];
+	const traced = closedModels(user, plan, trace(plan, ref), structure);
+	const value =
+		column.formula === undefined
+			? rowValue(row, column.code)
+			: typeof traced.value === 'number' && column.kind === 'date'
+				? valueFrom(column, traced.value)
+				: traced.value;
+	const about = { what: 'column' as const, schedule: block.code, column: column.code, row: ref.row };
+	return {
+		trace: traced,
+		title: column.label,
+		place: [block.rowName(ref.row), block.name].join(' · '),
+		column: { text: columnWords(plan, column, value) },
+		scenarioName: plan.scenario.name,
+		ledger: null,
+		history: (await historyOf(db, plan.scenario.code, [about])).map((entry) => ({
+			...entry,
+			before: columnWords(plan, column, heldIn(entry.before, ColumnValue)),
+			after: columnWords(plan, column, heldIn(entry.after, ColumnValue))
+		})),
+		followedName: null,
+		formulaLine: column.formula ?? null
+	};
+}
+
+/** As whoever typed it would call it: what is chosen by its name, dates by ISO 8601. */
+function columnWords(
+	{ structure, schedules }: Plan,
+	{ kind, dimension, schedule }: ScheduleColumn,
+	value: Cell | ColumnValue
+): string {
+	if (value === null || value === '') return '';
+	if (typeof value === 'boolean') return value ? 'yes' : 'no';
+	const code = String(value);
+	switch (kind) {
+		case 'department':
+			return structure.departments.get(code)?.name ?? code;
+		case 'account':
+			return structure.accounts.get(code)?.name ?? code;
+		case 'member':
+			return structure.dimensions.get(dimension ?? '')?.members.get(code)?.name ?? code;
+		case 'row': {
+			const other = schedules.get(schedule ?? '');
+			const row = other?.rows.find((r) => r.id === code);
+			return row ? rowWords(other!.definition, row) : code;
+		}
+		default:
+			return code;
+	}
+}
+
 export async function openFigure(context: Context, scenario: string, ref: FigureRef): Promise<FigureView> {
 	const { db, user } = context;
 	const { structure } = await companyState(db);
@@ -122,6 +191,7 @@ export async function openFigure(context: Context, scenario: string, ref: Figure
 		const line = scheduled.line(ref.line);
 		if (scheduled.rowAt(ref.row) < 0 || !line) throw notFound(`The line “${ref.line}” of “${ref.model}”`);
 		const { row, line: code, model: block } = ref;
+		if (line.timeless) return columnOpened(context, plan, scheduled, ref);
 		const period = calendar.key(ref.period);
 		return {
 			trace: closedModels(user, plan, trace(plan, ref), structure),

@@ -13,13 +13,18 @@ const CountRow = z.object({ subject: stored.text, count: stored.whole });
 export interface CellMark {
 	line: string;
 	row: string;
-	period: number;
+	/** Null for what stands in a column of a row. */
+	period: number | null;
 	notes: number;
 	items: number;
 	attachments: number;
 	/** The newest note, shortened. */
 	last: string;
 }
+
+/** Of a mark on a figure by period. */
+export type PeriodMark = CellMark & { period: number };
+export const isByPeriod = (mark: CellMark): mark is PeriodMark => mark.period !== null;
 
 /** @param row only cells of this row (a department, in the ledger's block) */
 export async function marksIn(
@@ -31,11 +36,16 @@ export async function marksIn(
 	const calendar = (await calendarsIn(db, scenario))(block);
 	const found = new Map<string, CellMark>();
 	const at = (subject: string): CellMark | null => {
-		const cell = changedIn(subject);
-		if (cell.what !== 'cell') return null;
-		const { line, row: ownRow } = cell;
-		const period = calendar.parse(cell.period);
-		if (cell.block !== block || (row !== null && ownRow !== row) || period === null) return null;
+		const about = changedIn(subject);
+		const cell =
+			about.what === 'column'
+				? { block: about.schedule, line: about.column, row: about.row, period: null }
+				: about.what === 'cell'
+					? { ...about, period: calendar.parse(about.period) }
+					: null;
+		if (!cell || (about.what === 'cell' && cell.period === null)) return null;
+		const { line, row: ownRow, period } = cell;
+		if (cell.block !== block || (row !== null && ownRow !== row)) return null;
 		let mark = found.get(subject);
 		if (!mark) {
 			mark = { line, row: ownRow, period, notes: 0, items: 0, attachments: 0, last: '' };

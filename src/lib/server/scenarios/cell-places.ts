@@ -13,6 +13,7 @@ export async function mustBeCell(db: Knex, scenario: string, cell: CellAddress):
 	const block = (await scenarioBlocks(db, scenario)).get(cell.block);
 	const missing = block ? block.missing(cell.line, cell.row) : `The driver model “${cell.block}”`;
 	if (missing) throw notFound(missing);
+	if (block?.line(cell.line)?.timeless) return;
 	const { calendar: company, actuals } = await companyState(db);
 	const own = await getScenario(db, scenario);
 	const calendar = block?.calendar ?? company;

@@ -25,6 +25,20 @@ export const seesRow = (
 ): boolean => readsOne(user, structure, departmentsOf(definition, row));
 
 /**
+ * In which other departments a row counts is told to who reads there, so where it stands is opened by who sees all rows.
+ * @throws Refusal 403
+ */
+export function mustReadColumn(
+	user: User,
+	structure: Departments,
+	{ columns }: ScheduleDefinition,
+	line: string
+): void {
+	if (columns.find((c) => c.code === line)?.kind === 'department' && !seesAllRows(user, structure))
+		throw new Refusal(403, 'Where rows stand is looked into by those who see all of them.');
+}
+
+/**
  * @param block of the schedule: its rows as they are, or as they count in departments
  * @throws Refusal 403 for a row, or a part of one, that counts in no department that the user reads
  */

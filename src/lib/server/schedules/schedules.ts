@@ -2,11 +2,15 @@
 import { withoutPersonal } from '../../core/blocks/schedule/personal';
 import {
 	departmentColumn,
+	SHARE,
+	sharesCode,
 	type ScenarioSchedule,
 	type ScheduleColumn,
 	type ScheduleDefinition,
 	type ScheduleRow
 } from '../../core/blocks/schedule/schema';
+import { shareKey } from '../../core/blocks/schedule/compile';
+import { departmentsOf } from '../../core/blocks/schedule/shape';
 import { rowWords } from '../../core/blocks/schedule/schedule';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
 import { planFault } from '../../core/company/chart';
@@ -18,6 +22,7 @@ import { companyFor } from '../company/structure';
 import { mayRead, mustRead, readableRoots } from '../platform/auth/policy';
 import type { Context } from '../platform/context';
 import { notFound, Refusal } from '../platform/refusal';
+import { marksIn, type CellMark } from '../scenarios/cell-marks';
 import { changesReason } from '../scenarios/form-sharing';
 import { scenarioForms } from '../scenarios/plan-data';
 import { planOf } from '../scenarios/plans';
@@ -92,6 +97,8 @@ export interface ScheduleView extends ScheduleFigures {
 	reason: string;
 	/** What tells individual pay is left out. */
 	withheld: boolean;
+	/** What hangs on cells of the rows that are shown. */
+	marks: (CellMark & { block: string })[];
 }
 
 export interface ScheduleRequest extends Omit<ScheduleQuery, 'spans'>, Span {
@@ -147,6 +154,7 @@ export async function readSchedule(
 		definition: own.definition,
 		version: formId(whole.definition),
 		withheld: own !== whole,
+		marks: await marksOf(context, plan, { scenario, own, shown, reads: all ? null : reads }),
 		list: seen.filter((r) => shown.has(r.id)),
 		spans,
 		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),
@@ -155,6 +163,42 @@ export async function readSchedule(
 		editable: reason === '',
 		reason
 	};
+}
+
+/** Notes, items and attachments on what the user sees of these rows. */
+async function marksOf(
+	{ db }: Context,
+	plan: Plan,
+	{
+		scenario,
+		own: { definition, rows },
+		shown,
+		reads
+	}: {
+		scenario: string;
+		/** Without what tells individual pay. */
+		own: ScenarioSchedule;
+		shown: ReadonlySet<string>;
+		/** Null for who sees all rows. */
+		reads: ((department: string) => boolean) | null;
+	}
+): Promise<ScheduleView['marks']> {
+	const { code, columns, lines } = definition;
+	const open = new Set([...columns, ...lines].map((c) => c.code).concat(SHARE));
+	const home = reads ? departmentColumn(definition)?.code : undefined;
+	const seen = new Set<string>();
+	const shares = plan.blocks.get(sharesCode(code));
+	for (const row of rows)
+		if (shown.has(row.id)) {
+			seen.add(row.id);
+			for (const d of departmentsOf(definition, row)) if (reads?.(d) ?? true) seen.add(shareKey(row.id, d));
+		}
+	const found = await Promise.all(
+		[code, ...(shares ? [shares.code] : [])].map(async (block) =>
+			(await marksIn(db, scenario, block, null)).map((mark) => ({ ...mark, block }))
+		)
+	);
+	return found.flat().filter((m) => seen.has(m.row) && open.has(m.line) && m.line !== home);
 }
 
 /** A row without departments in which the user does not read. */

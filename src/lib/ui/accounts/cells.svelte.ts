@@ -1,5 +1,5 @@
 /** What stands in the cells of a plan's grid: saved, as it would be with what is typed, and beside another scenario. */
-import { counted } from '../writing/count';
+import { glyphsOf, type CellMark } from '../entry/glyphs';
 import { gapTo } from '../../core/analysis/targets';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { Span } from '../../core/calendar/spans';
@@ -15,15 +15,9 @@ import { acrossOf } from './columns';
 import { cellRow, figuresOf, partKey } from './rows';
 import type { Right } from './parts.svelte';
 
-/** Notes, items and attachments on a cell. */
-interface Mark {
+interface Mark extends CellMark {
 	line: string;
 	period: number;
-	notes: number;
-	items: number;
-	attachments: number;
-	/** The last note. */
-	last: string;
 }
 type Rows = ReadonlyMap<string, PlanRow>;
 
@@ -252,19 +246,7 @@ export class PlanCells {
 		return `${calendar.longLabel(period)} ${period < plan!.open ? 'is closed' : `is beyond the scenario’s last ${calendar.words.one}`} and cannot be typed.`;
 	};
 	#glyphs(account: string, period: number): GridCell['glyphs'] {
-		const mark = this.#marks.get(`${account}/${period}`);
-		if (!mark) return undefined;
-		return [
-			...(mark.notes
-				? [{ shape: 'note' as const, words: `${counted(mark.notes, 'note')}: ${mark.last}` }]
-				: []),
-			...(mark.items
-				? [{ shape: 'items' as const, words: `made up of ${counted(mark.items, 'item')}` }]
-				: []),
-			...(mark.attachments
-				? [{ shape: 'attachment' as const, words: counted(mark.attachments, 'attachment') }]
-				: [])
-		];
+		return glyphsOf(this.#marks.get(`${account}/${period}`));
 	}
 
 	isOpen = (period: number): boolean => {

@@ -23,9 +23,11 @@
 		format: NumberFormat;
 		/** What was typed in the cell. */
 		typed: number | null;
+		/** It stands in a column of a row: items come to figures by month. */
+		column: boolean;
 		oncount: (count: number) => void;
 	}
-	let { scenario, cell, format, typed, oncount }: Props = $props();
+	let { scenario, cell, format, typed, column, oncount }: Props = $props();
 	const { calendarOf } = useCompany();
 	/** The cell as requests write it. */
 	const place = $derived({ ...cell, period: calendarOf(cell.block, scenario).key(cell.period) });
@@ -174,70 +176,72 @@
 			</div>
 		{/if}
 	</section>
-	<section>
-		<h3>
-			Items {#if found.items.length && !editing}<small>together {exact(sum, format)}</small>{/if}
-		</h3>
-		{#if editing}
-			{#each drafts as d, i (i)}
-				<div class="item">
-					<Input
-						class="py-1"
-						placeholder="What"
-						aria-label="Description of item {i + 1}"
-						bind:value={d.description}
-					/>
-					<div class="numbers">
+	{#if !column}
+		<section>
+			<h3>
+				Items {#if found.items.length && !editing}<small>together {exact(sum, format)}</small>{/if}
+			</h3>
+			{#if editing}
+				{#each drafts as d, i (i)}
+					<div class="item">
 						<Input
 							class="py-1"
-							placeholder="Quantity"
-							aria-label="Quantity of item {i + 1}"
-							bind:value={d.quantity}
+							placeholder="What"
+							aria-label="Description of item {i + 1}"
+							bind:value={d.description}
 						/>
-						<span>×</span>
-						<Input class="py-1" placeholder="Rate" aria-label="Rate of item {i + 1}" bind:value={d.rate} />
-						<span>=</span>
-						{#if multiplied(d)}<b>{exact(amountOf(d) ?? null, 'money')}</b>
-						{:else}<Input
+						<div class="numbers">
+							<Input
 								class="py-1"
-								placeholder="Amount"
-								aria-label="Amount of item {i + 1}"
-								bind:value={d.amount}
-							/>{/if}
-						<IconButton
-							label="Take item {i + 1} out"
-							onclick={() => (drafts = drafts.filter((_, j) => j !== i))}
-							><TrashBinOutline class="h-4 w-4" /></IconButton
-						>
+								placeholder="Quantity"
+								aria-label="Quantity of item {i + 1}"
+								bind:value={d.quantity}
+							/>
+							<span>×</span>
+							<Input class="py-1" placeholder="Rate" aria-label="Rate of item {i + 1}" bind:value={d.rate} />
+							<span>=</span>
+							{#if multiplied(d)}<b>{exact(amountOf(d) ?? null, 'money')}</b>
+							{:else}<Input
+									class="py-1"
+									placeholder="Amount"
+									aria-label="Amount of item {i + 1}"
+									bind:value={d.amount}
+								/>{/if}
+							<IconButton
+								label="Take item {i + 1} out"
+								onclick={() => (drafts = drafts.filter((_, j) => j !== i))}
+								><TrashBinOutline class="h-4 w-4" /></IconButton
+							>
+						</div>
 					</div>
-				</div>
-			{/each}
-			<p class="sum">Together <b>{exact(draftSum, 'money')}</b></p>
-			<div class="row">
-				<Button disabled={busy} onclick={saveItems}>Save items</Button>
-				<Button quiet onclick={addDraft}>Add an item</Button>
-				<TextButton class="text-xs" onclick={() => (editing = false)}>Cancel</TextButton>
-			</div>
-		{:else}
-			<ul>
-				{#each found.items as i, n (n)}
-					<li>
-						<span
-							>{i.description}{#if i.quantity !== null && i.rate !== null}<small
-									>{exact(i.quantity, 'number')} × {exact(i.rate, 'number')}</small
-								>{/if}</span
-						><b>{exact(i.amount, 'money')}</b>
-					</li>
 				{/each}
-			</ul>
-			{#if found.items.length && typed !== null && Math.abs(sum - typed) > 0.005}
-				<p class="attention">The cell holds {exact(typed, format)}; it was typed over since.</p>
+				<p class="sum">Together <b>{exact(draftSum, 'money')}</b></p>
+				<div class="row">
+					<Button disabled={busy} onclick={saveItems}>Save items</Button>
+					<Button quiet onclick={addDraft}>Add an item</Button>
+					<TextButton class="text-xs" onclick={() => (editing = false)}>Cancel</TextButton>
+				</div>
+			{:else}
+				<ul>
+					{#each found.items as i, n (n)}
+						<li>
+							<span
+								>{i.description}{#if i.quantity !== null && i.rate !== null}<small
+										>{exact(i.quantity, 'number')} × {exact(i.rate, 'number')}</small
+									>{/if}</span
+							><b>{exact(i.amount, 'money')}</b>
+						</li>
+					{/each}
+				</ul>
+				{#if found.items.length && typed !== null && Math.abs(sum - typed) > 0.005}
+					<p class="attention">The cell holds {exact(typed, format)}; it was typed over since.</p>
+				{/if}
+				{#if found.mayWrite}<Button quiet onclick={startItems}
+						>{found.items.length ? 'Change items' : 'Make it up of items'}</Button
+					>{/if}
 			{/if}
-			{#if found.mayWrite}<Button quiet onclick={startItems}
-					>{found.items.length ? 'Change items' : 'Make it up of items'}</Button
-				>{/if}
-		{/if}
-	</section>
+		</section>
+	{/if}
 	<section>
 		<h3>Attachments</h3>
 		<ul>

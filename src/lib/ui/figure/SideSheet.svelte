@@ -89,7 +89,9 @@
 	const named = (name: string, n: number) => (n ? `${name} (${n})` : name);
 	const tabs = $derived([
 		{ key: 'trace' as const, name: 'Trace' },
-		...(cell ? [{ key: 'notes' as const, name: named('Notes and items', noteCount) }] : []),
+		...(cell
+			? [{ key: 'notes' as const, name: named(view?.column ? 'Notes' : 'Notes and items', noteCount) }]
+			: []),
 		{ key: 'history' as const, name: named('History', view?.history.length ?? 0) }
 	]);
 	/** What was typed in the cell; null where its figure comes from elsewhere. */
@@ -102,6 +104,12 @@
 	async function go(ref: FigureRef, scenario: string) {
 		const from = await openedFigure(company, scenario, sheet.stack[0].ref);
 		await trail.go(company, scenario, ref, `${from.title}, ${from.place}`, null);
+	}
+	/** What stands in a column: days as people write them, amounts in full. */
+	function wordsOf(text: string, { format }: { format: NumberFormat }): string {
+		if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return day(text);
+		const value = text === '' ? NaN : Number(text);
+		return Number.isNaN(value) ? text : exact(value, format);
 	}
 	const isMonth = (ref: FigureRef) => ref.kind === 'line' || ref.from === ref.to;
 </script>
@@ -163,7 +171,9 @@
 			<h2>{view.title}</h2>
 			<p class="muted">{view.place}</p>
 			<p class="muted">{view.scenarioName}</p>
-			<p class="big">{exact(t.value, t.format)}</p>
+			<p class="big">
+				{#if view.column}{wordsOf(view.column.text, t) || 'blank'}{:else}{exact(t.value, t.format)}{/if}
+			</p>
 			{#if REASONS[String(t.value)]}<p class="problem">{REASONS[String(t.value)]}</p>{/if}
 			{#if sheet.stack.length > 1}
 				{@const scenario = sheet.current.scenario}
@@ -238,7 +248,7 @@
 							</section>
 						{:else if e.kind === 'input'}
 							<section>
-								<h3>Typed in</h3>
+								<h3>{view.column ? 'Typed in this row' : 'Typed in'}</h3>
 								{@render lastTyped(view.history[0])}
 							</section>
 						{:else if e.kind === 'derived'}
@@ -304,8 +314,8 @@
 								<p><b>{h.name}</b> <span class="muted">{moment(h.at)}</span></p>
 								<p>
 									{h.kind === 'basis' ? 'Basis' : h.kind === 'formula' ? 'Formula' : 'Typed'}:
-									<s>{h.before || 'blank'}</s>
-									→ <b>{h.after || 'blank'}</b>
+									<s>{(view.column ? wordsOf(h.before, t) : h.before) || 'blank'}</s>
+									→ <b>{(view.column ? wordsOf(h.after, t) : h.after) || 'blank'}</b>
 								</p>
 								{#if h.why}<p class="muted">{h.why}</p>{/if}
 							</div>
@@ -326,6 +336,7 @@
 								{cell}
 								format={t.format}
 								{typed}
+								column={view.column !== undefined}
 								oncount={(n) => (noteCount = n)}
 							/>
 						{/key}

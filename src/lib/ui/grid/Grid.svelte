@@ -37,7 +37,7 @@
 	import { gridTable, NAME } from './table.svelte';
 	import { Typing } from './editing/typing.svelte';
 	import type { MenuItem } from '../kit/menu';
-	import type { CellOf, GridColumn, GridRow, Place } from './types';
+	import { isOpened, type CellOf, type GridColumn, type GridRow, type Place } from './types';
 
 	interface Props {
 		label: string;
@@ -276,14 +276,14 @@
 	const commands: Record<Command, () => void> = {
 		open() {
 			const { row, column, cell } = here();
-			if (cell && column.kind === 'figure') onopen?.(row, column);
+			if (isOpened(cell, column)) onopen?.(row, column);
 			else if (row.toggle) ontoggle?.(row);
 		},
 		enter() {
 			const { row, column, cell } = here();
 			if (cell?.action || typable(cell)) commands.type();
 			else if (row.toggle) ontoggle?.(row);
-			else if (cell && column.kind === 'figure') onopen?.(row, column);
+			else if (isOpened(cell, column)) onopen?.(row, column);
 		},
 		type() {
 			const { row, column, cell } = here();

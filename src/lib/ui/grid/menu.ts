@@ -5,7 +5,7 @@ import { goesOn } from './editing/changes';
 import { placesOf } from './range';
 import { typable, type Sheet } from './sheet.svelte';
 import type { MenuItem } from '../kit/menu';
-import type { GridColumn, GridRow } from './types';
+import { isOpened, type GridColumn, type GridRow } from './types';
 
 type At = (row: GridRow, column: GridColumn) => void;
 
@@ -54,7 +54,7 @@ function figureItems(sheet: Sheet, acts: MenuActs, row: GridRow, column: GridCol
 	const { onopen, onfollow } = acts;
 	const cell = sheet.cellAt(sheet.active);
 	const list: MenuItem[] = [];
-	if (cell && column.kind === 'figure' && onopen)
+	if (onopen && isOpened(cell, column))
 		list.push({ label: 'What it is made of', keys: 'Space', act: () => onopen(row, column) });
 	if (cell && column.kind === 'figure' && onfollow)
 		list.push({ label: 'Go to where it comes from', keys: 'Alt+Enter', act: () => onfollow(row, column) });

@@ -62,7 +62,13 @@ export interface GridCell {
 	values?: readonly Cell[];
 	/** Opens something of its own on Enter or a click. */
 	action?: boolean;
+	/** Words that can be opened as a figure is. */
+	opens?: boolean;
 }
+
+/** Whether it can be looked into. */
+export const isOpened = (cell: GridCell | undefined, column: GridColumn): boolean =>
+	cell !== undefined && (column.kind === 'figure' || cell.opens === true);
 
 export interface GridRow {
 	key: string;

@@ -14,6 +14,7 @@ import type { NumberFormat } from '../../core/company/schema';
 import type { Cell } from '../../core/engine/values';
 import type { ScheduleViewRow } from '../../core/views/schedule-view';
 import { cellKey } from '../entry/cell-key';
+import { glyphsOf, type CellMark } from '../entry/glyphs';
 import { isMonth } from '../grid/columns';
 import type { WordEntry } from '../grid/entered';
 import type { GridCell, GridColumn, GridRow } from '../grid/types';
@@ -40,6 +41,8 @@ export interface ScheduleCellsSource {
 	readonly saved: ReadonlyMap<string, ScheduleViewRow>;
 	readonly changed: ReadonlyMap<string, ScheduleViewRow>;
 	readonly totals: readonly Cell[];
+	/** Notes, items and attachments; of columns, with no period. */
+	readonly marks: readonly (CellMark & { block: string; line: string; row: string; period: number | null })[];
 	/** What is other in another scenario's rows; null where none is compared. */
 	readonly compared: Compared | null;
 }
@@ -80,6 +83,12 @@ export class ScheduleCells {
 		return line === SHARE ? 'percent' : (this.line(line)?.format ?? 'number');
 	}
 
+	readonly #marks = $derived.by(
+		() => new Map(this.#source.marks.map((m) => [[m.block, m.line, m.row, m.period ?? ''].join('\u0000'), m]))
+	);
+	#glyphs(block: string, line: string, row: string, period: number | null): GridCell['glyphs'] {
+		return glyphsOf(this.#marks.get([block, line, row, period ?? ''].join('\u0000')));
+	}
 	readonly #differing = $derived.by(
 		() =>
 			new Map(
@@ -88,6 +97,12 @@ export class ScheduleCells {
 				)
 			)
 	);
+	/** What is saved can be looked into, and noted. */
+	#opened(id: string, { code, column }: RowColumn, cell: GridCell): GridCell {
+		const { list, definition } = this.#source;
+		if (!column || !list.has(id)) return cell;
+		return { ...cell, opens: true, glyphs: this.#glyphs(definition.code, code, id, null) };
+	}
 	/** Points to what the other scenario has elsewise. */
 	#against(id: string, column: string, cell: GridCell): GridCell {
 		const difference = this.#differing.get(`${id}|${column}`);
@@ -103,7 +118,11 @@ export class ScheduleCells {
 		const row = this.row(gridRow.key);
 		if (own)
 			return row === undefined || row.kind === 'row'
-				? this.#against(gridRow.key, own.code, this.#inRow(gridRow.key, row, own))
+				? this.#opened(
+						gridRow.key,
+						own,
+						this.#against(gridRow.key, own.code, this.#inRow(gridRow.key, row, own))
+					)
 				: undefined;
 		return row && this.#figure(row, column);
 	}
@@ -176,6 +195,7 @@ export class ScheduleCells {
 			at: writable ? { row: cellKey(target.line, target.row), column: calendar.key(span.from) } : undefined,
 			preview: before !== undefined && before.cells[at] !== value,
 			editable: writable && this.#source.editable,
+			glyphs: month && target ? this.#glyphs(target.block, target.line, target.row, span.from) : undefined,
 			format,
 			reason: this.#whyNot(row, typedLine, month),
 			title: () => {

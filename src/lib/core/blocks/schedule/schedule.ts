@@ -63,7 +63,8 @@ function wholeBlock(schedule: ScenarioSchedule, structure: Structure, placed: bo
 					label: column.label,
 					format: FORMATS[column.kind] ?? 'number',
 					extend: null,
-					overTime: 'last'
+					overTime: 'last',
+					timeless: true
 				}
 			);
 		}
@@ -241,7 +242,9 @@ function madeOf(
 	period: number,
 	formula: string | undefined
 ): CellMadeOf {
-	const rule = calculation.ruleAt(code, line, row, period);
+	// A column is worked out once for all periods.
+	const at = calculation.matrix(code, line).timeless ? calculation.axisOf(code).first : period;
+	const rule = calculation.ruleAt(code, line, row, at);
 	if (!rule) return { kind: calculation.cell(code, line, row, period) === null ? 'nothing' : 'input' };
 	return { kind: 'formula', formula: formula || print(rule.expr), scope: '', expr: rule.expr };
 }

@@ -21,6 +21,7 @@ export function cellPlace({ block, line, row, period: key }: NamedCell, names: N
 		block === ACCOUNTS_BLOCK
 			? `${names.account(line)}, ${names.department(row)}`
 			: `${names.model(block)}: ${names.line(block, line)}${row ? `, ${names.row(block, row)}` : ''}`;
+	if (key === '') return what;
 	return `${what}, ${period === null ? key : calendar.label(period)}`;
 }
 

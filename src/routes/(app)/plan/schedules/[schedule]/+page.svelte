@@ -174,6 +174,9 @@
 		get totals() {
 			return live.changes?.totals ?? view.totals;
 		},
+		get marks() {
+			return view.marks;
+		},
 		get compared() {
 			return compared;
 		}
@@ -311,6 +314,9 @@
 	function withFigure(row: GridRow, column: GridColumn, act: (ref: FigureRef) => void) {
 		const at = layout.spanAt.get(column.key);
 		const own = cells.row(row.key);
+		const { code: model } = definition;
+		if (own?.kind === 'row' && definition.columns.some((c) => c.code === column.key))
+			return act({ kind: 'line', model, line: column.key, row: own.id, period: view.open });
 		if (at === undefined || !own) return;
 		const span = view.spans[at];
 		if (!own.target || !isMonth(span)) {
