@@ -431,7 +431,8 @@ export class Calculation {
 		const rows = node.runs.reduce((n, [a, b]) => n + Math.max(0, Math.min(hi, b) - Math.max(lo, a)), 0);
 		const periods =
 			node.kind === 'life'
-				? length + Math.min(BEYOND, length * 3)
+				? // What is summed up to a date is gone through before the axis alone.
+					(node.part === 'whole' ? length : 0) + Math.min(BEYOND, length * 3)
 				: Math.max(0, node.to - Math.max(from, node.from));
 		if (node.kind === 'retime') return rows * periods * RETIMING;
 		if (node.kind === 'inflow') return node.sources.reduce((n, s) => n + s.rows.length, 0) * periods;

@@ -17,7 +17,10 @@ const SCALARS: Partial<Record<ScalarFunction, number>> = {
 	trunc: 1_100,
 	edate: 600,
 	eomonth: 600,
-	db: 600
+	db: 600,
+	year: 150,
+	month: 150,
+	day: 150
 };
 const BY_DECIMALS = new Set(['round', 'roundup', 'rounddown', 'mround', 'ceiling', 'floor']);
 
@@ -26,9 +29,9 @@ export const RETIMING = 80;
 
 /** Functions of the period whose arguments hold in all of them, so that a row is begun once. */
 const STEADY: Partial<Record<ScalarFunction, number>> = {
-	renewing: 250,
-	instalments: 400,
-	depreciation: 100,
+	renewing: 160,
+	instalments: 260,
+	depreciation: 50,
 	active: 40
 };
 const ONE_FOR_ALL: ReadonlySet<Instruction['op']> = new Set([
@@ -99,11 +102,11 @@ function pointwise(ins: Instruction): readonly number[] | null {
 function nanosecondsOf(ins: Instruction, periods: number): number {
 	switch (ins.op) {
 		case 'binary':
-			return '+-*/'.includes(ins.fn) ? 2 : BY_DECIMALS.has(ins.fn) ? 1_100 : 25;
+			return '+-*/'.includes(ins.fn) ? 2 : BY_DECIMALS.has(ins.fn) ? 1_100 : 20;
 		case 'scalar':
 			return SCALARS[ins.fn] ?? 300;
 		case 'aggregate':
-			return 40 * ins.args.length;
+			return 30 * ins.args.length;
 		case 'trailing':
 			return 4 * Math.min(ins.n, periods) + 10;
 		case 'run_rate':
@@ -113,6 +116,6 @@ function nanosecondsOf(ins: Instruction, periods: number): number {
 		case 'cashflow':
 			return periods * { npv: 350, xnpv: 500, irr: 2_000, xirr: 20_000 }[ins.fn];
 		default:
-			return 30;
+			return 20;
 	}
 }
