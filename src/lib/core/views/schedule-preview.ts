@@ -2,8 +2,14 @@
 import { columnNumber } from '../blocks/schedule/columns';
 import { PLACING } from '../blocks/schedule/personal';
 import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
-import type { ScenarioSchedule, ScheduleDefinition, ScheduleRow } from '../blocks/schedule/schema';
-import { codeIn } from '../blocks/schedule/shape';
+import {
+	SHARE_IN_FORCE,
+	sharesCode,
+	type ScenarioSchedule,
+	type ScheduleDefinition,
+	type ScheduleRow
+} from '../blocks/schedule/schema';
+import { codeIn, sharesShape } from '../blocks/schedule/shape';
 import type { Structure } from '../company/structure';
 import type { Cell } from '../engine/values';
 import type { TypedCell } from '../inputs/cell';
@@ -33,6 +39,14 @@ export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
 
+interface Made {
+	rows: readonly ScheduleRow[];
+	/** Whether these are the rows as they are saved. */
+	asSaved: boolean;
+	plan: Plan;
+	put: Map<string, Input>;
+}
+
 /** One cell of the calculation; `t` is an index on its axis. */
 interface Input {
 	block: string;
@@ -52,7 +66,7 @@ export class SchedulePreview {
 	/** Columns by which adjustments tell rows apart. */
 	readonly #asked: readonly string[];
 	/** With which rows the plan is made, and what of it differs from them. */
-	#made: { rows: readonly ScheduleRow[]; plan: Plan; put: Map<string, Input> } | null = null;
+	#made: Made | null = null;
 
 	/** @throws ModelError for what cannot be calculated */
 	constructor(parcel: ScenarioPackage, schedule: string) {
@@ -70,11 +84,12 @@ export class SchedulePreview {
 	figures(
 		{ rows: changes, months }: ScheduleEdits,
 		query: ScheduleQuery,
-		kept?: ReadonlySet<string>
+		kept?: ReadonlySet<string>,
+		saved?: ReadonlyMap<string, ScheduleViewRow>
 	): ScheduleFigures {
 		const { definition } = this.#saved;
-		const rows = changeRows(this.#saved.rows, changes).rows.filter((row) =>
-			isPlaced(definition, row, this.#structure)
+		const rows = changeRows(this.#saved.rows, changes).rows.filter(
+			(row) => row === this.#was.get(row.id) || isPlaced(definition, row, this.#structure)
 		);
 		const placed = this.#placedAs(rows);
 		const { plan } = placed;
@@ -82,7 +97,39 @@ export class SchedulePreview {
 		const next = { definition, rows };
 		// Names and texts are those that are typed.
 		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
-		return scheduleFigures(shown, query, this.#was, kept);
+		const steady =
+			saved && placed.asSaved
+				? { before: saved, touched: this.#touched(plan, rows, months, query.line ?? null) }
+				: undefined;
+		return scheduleFigures(shown, query, this.#was, kept, steady);
+	}
+
+	/** Which rows may show something else than they are saved with. */
+	#touched(
+		{ calculation }: Plan,
+		rows: readonly ScheduleRow[],
+		months: readonly TypedCell[],
+		line: string | null
+	): (row: number) => boolean {
+		const { definition } = this.#saved;
+		const { code, columns, lines, divided } = definition;
+		const typed = new Set(months.map((m) => m.row.split('|')[0]));
+		let [lo, hi] = [Infinity, -Infinity];
+		const reach = (block: string, own: string, rowAt: (place: number) => number) => {
+			const at = calculation.has(block, own) ? calculation.reachOf(block, own) : null;
+			if (!at || at.hi <= at.lo) return;
+			lo = Math.min(lo, rowAt(at.lo));
+			hi = Math.max(hi, rowAt(at.hi - 1) + 1);
+		};
+		// Which line is shown where none is asked for is not known here: all of them then.
+		const shown = line === null ? lines.map((l) => l.code) : [line];
+		for (const own of [...columns.map((c) => c.code), ...shown]) reach(code, own, (place) => place);
+		if (divided) {
+			const { of } = sharesShape({ definition, rows });
+			reach(sharesCode(code), SHARE_IN_FORCE, (place) => of[Math.min(place, of.length - 1)]);
+		}
+		return (row) =>
+			(row >= lo && row < hi) || rows[row] !== this.#was.get(rows[row].id) || typed.has(rows[row].id);
 	}
 
 	/** @param saved the same query's figures with nothing changed */
@@ -92,11 +139,11 @@ export class SchedulePreview {
 			...saved.rows.map((r) => r.id),
 			...edits.rows.flatMap((c) => (c.kind === 'add' ? c.row.id : []))
 		]);
-		const { rows, ...all } = this.figures(edits, query, kept);
 		const before = new Map(saved.rows.map((r) => [r.key, r]));
+		const { rows, ...all } = this.figures(edits, query, kept, before);
 		return {
 			...all,
-			rows: rows.filter((r) => !sameRow(r, before.get(r.key)))
+			rows: rows.filter((r) => r !== before.get(r.key) && !sameRow(r, before.get(r.key)))
 		};
 	}
 
@@ -111,7 +158,9 @@ export class SchedulePreview {
 		if (plan.calculation.cost > MOST_COST)
 			throw new Error('This takes long to calculate; its figures are shown once it is saved.');
 		plan.calculation.calculate();
-		this.#made = { rows, plan, put: new Map() };
+		const asSaved =
+			rows.length === this.#saved.rows.length && rows.every((row, i) => row === this.#saved.rows[i]);
+		this.#made = { rows, asSaved, plan, put: new Map() };
 		return this.#made;
 	}
 

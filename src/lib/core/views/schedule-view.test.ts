@@ -359,6 +359,17 @@ describe('a schedule that is changed and not saved', () => {
 						const anew = scheduleFigures(saved, query);
 						expect(got.rows).toEqual(anew.rows);
 						expect(got.totals).toEqual(anew.totals);
+						// What is told to differ, put over what is saved, is the same.
+						for (const wanted of [query, { ...query, line: 'pay', open: [] }]) {
+							const before = preview.figures({ rows: [], months: [] }, wanted);
+							const told = preview.changes({ rows: changes, months: typed }, wanted, before);
+							const shown = new Map([...before.rows, ...told.rows].map((r) => [r.key, r]));
+							const after = scheduleFigures(saved, wanted);
+							// The cell that it is stays where it is saved.
+							for (const row of after.rows)
+								expect({ ...shown.get(row.key), target: null }).toMatchObject({ ...row, target: null });
+							expect([told.totals, told.unshared]).toEqual([after.totals, after.unshared]);
+						}
 					}
 				}
 			),

@@ -8,17 +8,7 @@ import { sharesShape } from '../blocks/schedule/shape';
 import type { Period } from '../calendar/calendar';
 import type { Span } from '../calendar/spans';
 import { rollUp } from '../engine/rollup';
-import {
-	cellAt,
-	copyOf,
-	isFault,
-	marksOf,
-	newMatrix,
-	NUMBER,
-	RATE,
-	type Cell,
-	type Matrix
-} from '../engine/values';
+import { cellAt, copyOf, isFault, marksOf, NUMBER, RATE, type Cell, type Matrix } from '../engine/values';
 import { currenciesIn } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 import { passesOf } from './passes';
@@ -90,16 +80,26 @@ export interface ScheduleFigures {
 /** Shares may differ so little from 100 % and still be all of it. */
 const CLOSE = 1e-9;
 
+/** Rows of the same query that show what they showed before. */
+export interface Steady {
+	/** By key. */
+	before: ReadonlyMap<string, ScheduleViewRow>;
+	/** Whether a row, by its place, may show something else. */
+	touched(row: number): boolean;
+}
+
 /**
  * The plan must have the schedule.
  * @param was rows as they are saved, where some are changed: what is typed moves no row away
  * @param kept rows that are shown whether they have figures or not
+ * @param steady rows that need not be worked out
  */
 export function scheduleFigures(
 	plan: Plan,
 	query: ScheduleQuery,
 	was?: ReadonlyMap<string, ScheduleRow>,
-	kept?: ReadonlySet<string>
+	kept?: ReadonlySet<string>,
+	steady?: Steady
 ): ScheduleFigures {
 	const schedule = plan.schedules.get(query.schedule)!;
 	const { definition, rows } = schedule;
@@ -126,7 +126,12 @@ export function scheduleFigures(
 		);
 	const fitting = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
 	const sought = fitting.flatMap((g) => g.rows);
-	const ofRows = line ? read.each(line, sought) : null;
+	/** The row as it was shown, where it shows the same but for its shares. */
+	const former = (i: number): ScheduleViewRow | undefined =>
+		!steady || query.filled || open.has(rows[i].id) || steady.touched(i)
+			? undefined
+			: steady.before.get(rows[i].id);
+	const ofRows = line ? read.each(line, steady ? sought.filter((i) => !former(i)) : sought) : null;
 	const isShown = (i: number) =>
 		!query.filled || ofRows === null || kept?.has(rows[i].id) || ofRows(i).some((v) => v !== null && v !== 0);
 	const groups = query.filled
@@ -181,6 +186,13 @@ export function scheduleFigures(
 		if (!isOpen) continue;
 		for (const i of group.rows) {
 			const { id } = rows[i];
+			const have = former(i);
+			if (have) {
+				const at = unshared.get(i);
+				const same = JSON.stringify(have.unshared) === JSON.stringify(at);
+				found.push(same ? have : { ...have, unshared: at });
+				continue;
+			}
 			const under = definition.lines.length > 0;
 			found.push({
 				key: id,
@@ -364,19 +376,22 @@ function unsharedRows(
 	const { first, length } = calculation.axisOf(code);
 	const { of } = sharesShape(schedule);
 	const force = calculation.matrix(sharesCode(code), SHARE_IN_FORCE);
-	const sums = newMatrix(rows.length, length);
-	for (let t = 0; t < length; t++)
-		of.forEach((r, place) => (sums.values[t * rows.length + r] += force.values[t * of.length + place]));
+	const [from, to] = [Math.max(0, open - first), Math.min(length, scenario.last - first + 1)];
+	const sums = new Float64Array(rows.length);
 	const lines = definition.lines.filter((l) => l.adds).map((l) => calculation.matrix(code, l.code));
 	const shared = (row: number, t: number) => lines.some((m) => amount(m, row, t) !== 0);
-	for (let t = Math.max(0, open - first); t < Math.min(length, scenario.last - first + 1); t++)
+	for (let t = from; t < to; t++) {
+		sums.fill(0);
+		for (let place = 0, i = t * of.length; place < of.length; place++, i++)
+			sums[of[place]] += force.values[i];
 		for (let r = 0; r < rows.length; r++) {
-			const sum = sums.values[t * rows.length + r];
+			const sum = sums[r];
 			if (Math.abs(sum - 1) <= CLOSE || !shared(r, t)) continue;
 			const own = found.get(r);
 			if (own) own.count++;
 			else found.set(r, { first: first + t, count: 1, sum });
 		}
+	}
 	return found;
 }
 

@@ -50,3 +50,25 @@ export function gridRows(
 	for (const id of waiting.get(null) ?? []) put(id);
 	return out;
 }
+
+/**
+ * The same rows, with those of before in the place of equal ones; where all are, the very list of before. So a grid of thousands
+ * is not laid anew for a figure that changes in it.
+ */
+export function steadyRows(before: GridRow[], next: GridRow[]): GridRow[] {
+	const former = new Map(before.map((row) => [row.key, row]));
+	const rows = next.map((row) => {
+		const own = former.get(row.key);
+		if (!own) return row;
+		const under = row.rows && steadyRows(own.rows ?? [], row.rows);
+		return sameRow(own, row) && own.rows === under ? own : { ...row, ...(under ? { rows: under } : {}) };
+	});
+	return rows.length === before.length && rows.every((row, i) => row === before[i]) ? before : rows;
+}
+/** But for what stands under them. */
+function sameRow(a: GridRow, b: GridRow): boolean {
+	const keys = Object.keys(a) as (keyof GridRow)[];
+	return (
+		keys.length === Object.keys(b).length && keys.every((key) => key === 'rows' || Object.is(a[key], b[key]))
+	);
+}

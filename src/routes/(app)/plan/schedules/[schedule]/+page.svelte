@@ -36,7 +36,7 @@
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
 	import { postedTo } from '$lib/ui/schedules/posted-to';
-	import { gridRows, isUnder } from '$lib/ui/schedules/rows';
+	import { gridRows, isUnder, steadyRows } from '$lib/ui/schedules/rows';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
@@ -211,9 +211,12 @@
 		const more = count > 1 ? ` and in ${counted(count - 1, `more ${one}`, `more ${many}`)}` : '';
 		return `Shares come to ${share(sum)} in ${calendar.label(first)}${more}`;
 	}
-	const rows = $derived(
-		gridRows({ saved, changed, added: batch.added, after: batch.after, removed: batch.removed }, gridRow)
-	);
+	let former: GridRow[] = [];
+	const rows = $derived.by(() => {
+		const { added, after, removed } = batch;
+		former = steadyRows(former, gridRows({ saved, changed, added, after, removed }, gridRow));
+		return former;
+	});
 	const counts = $derived(live.changes ?? view);
 	const together: GridRow = $derived({
 		key: ALL,
