@@ -463,21 +463,21 @@
 	</label>
 	<Field
 		type="search"
-		style="width: 136px"
+		style="width: 92px"
 		aria-label="Find in all columns"
-		placeholder="Find anywhere"
+		placeholder="Find"
 		value={data.wanted.words}
 		oninput={(e) => seek(e.currentTarget.value)}
 	/>
 	{#if view.line}
 		<Tick bind:checked={() => data.wanted.filled, (v) => show({ filled: v ? '1' : '' })}
-			>only with figures</Tick
+			>with figures</Tick
 		>
 	{/if}
 	<label>
 		Against
 		<Choice
-			style="max-width: 150px"
+			style="max-width: 124px"
 			aria-label="Compared with"
 			value={beside.scenario}
 			onpick={(v) => beside.choose({ beside: v })}
@@ -591,7 +591,7 @@
 		display: flex;
 		flex-wrap: wrap;
 		white-space: nowrap;
-		gap: 6px 16px;
+		gap: 6px 11px;
 		align-items: center;
 		margin-bottom: 10px;
 	}
@@ -602,7 +602,7 @@
 		color: var(--ink-2);
 	}
 	.filters :global(select) {
-		max-width: 148px;
+		max-width: 124px;
 	}
 	.filters :global(.end) {
 		margin-left: auto;
