@@ -470,9 +470,7 @@
 		oninput={(e) => seek(e.currentTarget.value)}
 	/>
 	{#if view.line}
-		<Tick bind:checked={() => data.wanted.filled, (v) => show({ filled: v ? '1' : '' })}
-			>with figures</Tick
-		>
+		<Tick bind:checked={() => data.wanted.filled, (v) => show({ filled: v ? '1' : '' })}>with figures</Tick>
 	{/if}
 	<label>
 		Against
