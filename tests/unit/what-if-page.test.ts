@@ -2,6 +2,10 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import { measured, WhatIf } from '../../src/lib/core/analysis/what-if';
+import { adjustmentsFrom } from '../../src/lib/core/inputs/adjust';
+import { packageFromBytes, packageToBytes } from '../../src/lib/core/scenario/package';
+import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { savesOf } from '../../src/lib/server/changes/history';
 import { readModel } from '../../src/lib/server/models/models';
@@ -60,6 +64,39 @@ describe('the what-if page', () => {
 		expect(trait('open_post').members.map((m) => m.code)).toEqual(['yes', 'no']);
 		expect(trait('department').members[0]).toMatchObject({ code: 'kelpwick', depth: 0 });
 		expect(trait('name').members.length).toBeGreaterThan(20);
+	});
+	it('leaves out what changes schedules, for who does not see their rows, and counts it', async () => {
+		const adjustment = {
+			code: 'dearer',
+			name: 'Dearer contracts',
+			on: true,
+			adopted: null,
+			steps: [
+				{
+					operation: 'multiply' as const,
+					value: 1.1,
+					lines: [{ block: 'contracts', line: 'amount' }],
+					where: {}
+				}
+			]
+		};
+		await changeAdjustments({ db, user: maren }, 'dearer-kayaks', { action: 'put', adjustment });
+		const oliver = await userOf(db, 'oliver');
+		const seen = await readWhatIf({ db, user: oliver }, 'dearer-kayaks');
+		expect([seen.kept, seen.adjustments.length]).toEqual([1, 3]);
+		for (const { block } of seen.adjustables) expect(block).not.toMatch(/contracts|staff|assets/);
+		// The page works with what it is told on what it is sent: figures are those of the plan.
+		const parcel = await scenarioPackage({ db, user: oliver }, 'dearer-kayaks');
+		const plan = await planOf(db, 'dearer-kayaks');
+		const live = new WhatIf(packageFromBytes(packageToBytes(parcel)));
+		live.adjust(adjustmentsFrom(seen.adjustments, plan.structure.calendar));
+		const measure = { kind: 'account', account: 'profit', department: 'kelpwick' } as const;
+		const span = { from: plan.open, to: plan.open + 5 };
+		const [effect] = live.effects([measure], span);
+		expect(effect.with).toBeCloseTo(measured(plan, measure, span), 4);
+		expect((await readWhatIf({ db, user: maren }, 'dearer-kayaks')).kept).toBe(0);
+		const told = (await savesOf({ db, user: oliver }, 'dearer-kayaks')).find((s) => s.kind === 'adjustment');
+		expect(told?.changes).toEqual([]);
 	});
 	it('says why nothing is kept', async () => {
 		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;

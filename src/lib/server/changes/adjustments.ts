@@ -16,7 +16,7 @@ import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
-import { adjustsPay, keptFromIn, mustAdjustOpenly } from '../scenarios/individual-pay';
+import { adjustsClosed, closedToIn, mustAdjustOpenly } from '../scenarios/individual-pay';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { type CompanyState, companyFor } from '../company/structure';
 import { asOne, type Context, type Within } from '../platform/context';
@@ -49,8 +49,8 @@ export async function readAdjustments(context: Context, scenario: string): Promi
 	const { db } = context;
 	await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
-	const closed = await keptFromIn(context, scenario);
-	return (await readAdjustmentsOf(db, scenario)).filter((a) => !adjustsPay(a, closed));
+	const closed = await closedToIn(context, scenario);
+	return (await readAdjustmentsOf(db, scenario)).filter((a) => !adjustsClosed(a, closed));
 }
 
 /**
@@ -71,7 +71,7 @@ export async function changeAdjustments(
 		if (at < 0 && change.action !== 'put') throw notFound(`The adjustment “${code}”`);
 		const before = list[at];
 		const was = adjustmentWords(list, code);
-		const closed = await keptFromIn(within, scenario);
+		const closed = await closedToIn(within, scenario);
 		if (before) mustAdjustOpenly(before, closed);
 		switch (change.action) {
 			case 'put':
@@ -89,7 +89,7 @@ export async function changeAdjustments(
 			case 'move': {
 				list.splice(at, 1);
 				// Places are counted among those that the user sees; it goes before the one that stands there.
-				const seen = list.filter((a) => !adjustsPay(a, closed));
+				const seen = list.filter((a) => !adjustsClosed(a, closed));
 				const next = seen[Math.max(0, change.to)];
 				list.splice(next ? list.indexOf(next) : list.length, 0, before);
 				break;
@@ -188,7 +188,7 @@ export async function adoptAdjustments(
 			if (!own || own.adopted !== null) throw notFound(`The adjustment “${code}”`);
 			for (const a of adoptedWith(list, code)) chosen.add(a.code);
 		}
-		const closed = await keptFromIn(within, scenario);
+		const closed = await closedToIn(within, scenario);
 		for (const a of list) if (chosen.has(a.code)) mustAdjustOpenly(a, closed);
 		const data = await dataOf(trx, scenario);
 		const { cells, values } = adopting(state, data, chosen);

@@ -5,7 +5,7 @@ import { JournalRow } from '../company/subjects/journal';
 import { newBatch } from '../company/journal';
 import { Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
-import { adjustsPay, keptFromIn } from '../scenarios/individual-pay';
+import { adjustsClosed, closedToIn, keptFromIn } from '../scenarios/individual-pay';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { maySeeBlock } from '../scenarios/seen-blocks';
 import { planOf } from '../scenarios/plans';
@@ -109,6 +109,7 @@ async function readableIn(
 	const blocks = await scenarioBlocks(db, scenario);
 	const pay = may(user, 'see individual pay', departments);
 	const personal = await keptFromIn({ db, user }, scenario);
+	const closed = await closedToIn({ db, user }, scenario);
 	const sees = (code: string) => {
 		const block = blocks.get(code);
 		return block ? maySeeBlock(user, block, departments) : may(user, 'see schedules', departments) && pay;
@@ -122,7 +123,7 @@ async function readableIn(
 	return ({ subject, before, after }) => {
 		const about = changedIn(subject);
 		if (about.what === 'adjustment')
-			return [before, after].every((words) => !adjustsPay(aboutLines(words), personal));
+			return [before, after].every((words) => !adjustsClosed(aboutLines(words), closed));
 		if ('block' in about) return sees(about.block) && (!('line' in about) || told(about.block, about.line));
 		if (!('schedule' in about)) return true;
 		if (!sees(about.schedule)) return false;

@@ -41,20 +41,42 @@ export function mustBeOpen(personal: Personal, cells: Iterable<{ block: string; 
 			);
 }
 
+/**
+ * Schedules of which adjustments are not for this user: those that tell what is kept from them, and all of them for who does not
+ * see rows. What they calculate with holds what the rows come to.
+ */
+export function closedTo(
+	user: User,
+	definitions: readonly ScheduleDefinition[],
+	structure: Pick<Structure, 'departments'>
+): Personal {
+	if (may(user, 'see schedules', structure.departments)) return keptFrom(user, definitions, structure);
+	return new Map(definitions.map((d) => [d.code, new Set(d.columns.map((c) => c.code))]));
+}
+/** The same for a scenario as it is kept. */
+export async function closedToIn({ db, user }: Context<Knex>, scenario: string): Promise<Personal> {
+	const { structure } = await companyState(db);
+	const { schedules } = await scenarioForms(db, scenario);
+	return closedTo(
+		user,
+		schedules.map((s) => s.definition),
+		structure
+	);
+}
+
 /** Blocks that something is about, however much else it holds. */
 interface AboutLines {
 	steps: readonly { lines: readonly { block: string }[] }[];
 }
 /**
- * Whether an adjustment changes a schedule that tells individual pay: from what it says, and what comes of it, pay could be
- * worked out.
+ * Whether an adjustment changes a schedule that is closed: from what it says, and what comes of it, pay could be worked out.
  */
-export const adjustsPay = ({ steps }: AboutLines, closed: Personal): boolean =>
+export const adjustsClosed = ({ steps }: AboutLines, closed: Personal): boolean =>
 	steps.some((step) => step.lines.some((l) => closed.has(ownerOf(l.block))));
 
 /** @throws Refusal 403 for one that changes what is kept from the user */
 export function mustAdjustOpenly(adjustment: AboutLines & { name: string }, closed: Personal): void {
-	if (adjustsPay(adjustment, closed))
+	if (adjustsClosed(adjustment, closed))
 		throw new Refusal(
 			403,
 			'Adjustments of a schedule that tells what single people earn are made and switched by those who see individual pay. You can change its open columns in the rows of the scenario.'

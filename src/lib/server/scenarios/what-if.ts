@@ -1,6 +1,6 @@
 /** What the what-if page shows of a scenario. */
 import { maySeeBlock } from './seen-blocks';
-import { adjustsPay, keptFrom } from './individual-pay';
+import { adjustsClosed, closedTo } from './individual-pay';
 import type { AdjustableLine } from '../../core/blocks/block';
 import { ownerOf } from '../../core/blocks/schedule/personal';
 import { cashFlows } from '../../core/company/cash-flow';
@@ -32,7 +32,7 @@ export interface Adjustable {
 
 export interface WhatIfView {
 	adjustments: AdjustmentDefinition[];
-	/** How many change what single people earn, and are in the figures without being shown. */
+	/** How many change schedules that are closed to the user, and are in the figures without being shown. */
 	kept: number;
 	adjustables: Adjustable[];
 	/** Accounts whose result can be watched, groups too, and lines of driver models. */
@@ -70,13 +70,13 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 			: plan.scenario.locked
 				? `“${plan.scenario.name}” is locked: adjustments can be tried here, and nothing is kept.`
 				: '';
-	const closed = keptFrom(
+	const closed = closedTo(
 		user,
 		[...plan.schedules.values()].map((s) => s.definition),
 		structure
 	);
 	const all = await readAdjustmentsOf(db, scenario);
-	const adjustments = all.filter((a) => !adjustsPay(a, closed));
+	const adjustments = all.filter((a) => !adjustsClosed(a, closed));
 	return {
 		adjustments,
 		kept: all.length - adjustments.length,

@@ -143,8 +143,8 @@
 
 {#if kept}
 	<p class="muted small">
-		{kept === 1 ? 'One more adjustment changes' : `${kept} more adjustments change`} schedules that tell what single
-		people earn. Their effect is in the figures; whoever sees individual pay can switch them.
+		{kept === 1 ? 'One more adjustment changes' : `${kept} more adjustments change`} schedules of which you do not
+		see everything. What comes of it is in the figures; an analyst who sees all of them can switch it.
 	</p>
 {/if}
 

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { fromJournal, heldIn, note } from '../../company/journal';
 import { readAdjustmentsOf } from '../../company/subjects/scenario/adjustments';
 import { adjustmentWords, putBack, store } from '../adjustments';
-import { keptFromIn, mustAdjustOpenly } from '../../scenarios/individual-pay';
+import { closedToIn, mustAdjustOpenly } from '../../scenarios/individual-pay';
 import { changedSince, type ChangeKind } from './kind';
 
 const Held = z.looseObject({ name: z.string(), on: z.boolean(), adopted: z.string().nullable() });
@@ -34,7 +34,7 @@ export const ADJUSTMENTS: ChangeKind<'adjustment'> = {
 	}),
 	async undo(within, { scenario, as }, entries) {
 		const { db: trx, user } = within;
-		const closed = await keptFromIn(within, scenario);
+		const closed = await closedToIn(within, scenario);
 		for (const { before, after } of entries)
 			for (const words of [before, after]) mustAdjustOpenly(aboutLines(words), closed);
 		const list = await readAdjustmentsOf(trx, scenario);
