@@ -305,6 +305,41 @@ describe('a what-if over people', () => {
 	});
 });
 
+describe('what renews and what wears out', () => {
+	it('shows a licence renew, dearer by its uplift, and in which month', async () => {
+		const cost = (await schedule('contracts', '&line=cost')).rows.find((r) => r.id === 'C001')!.cells;
+		// 23,400 a year from June 2025, 3 % dearer each June.
+		expect(cost[1]).toBeCloseTo(1950 * 1.03, 6);
+		expect(cost[2]).toBeCloseTo(1950 * 1.03 ** 2, 6);
+		await p.go(`${app.url}/plan/schedules/contracts?scenario=${S}&${YEAR}&line=renewal`);
+		await p.click('label', 'with figures');
+		await p.cellShows('C001', '2027-06', '24,825');
+		await p.cellShows('C001', '2027-07', '–');
+	});
+	it('wears a machine out a month later when its life is a month longer, in the account too', async () => {
+		const worn = async () => {
+			const { rows } = await p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
+				`plan?scenario=${S}&department=hull-shop&${YEAR}`
+			);
+			return rows.find((r) => r.account === '6710')!.cells.map((v) => v ?? 0);
+		};
+		const before = await worn();
+		await p.go(`${app.url}/plan/schedules/assets?scenario=${S}&${YEAR}&columns=what,life&line=depreciation`);
+		await p.cellShows('A006', '2027-08', '850');
+		await p.cellShows('A006', '2027-09', '–');
+		await (await p.cell('A006', 'life')).click();
+		await p.keys('73', Key.ENTER);
+		await p.cellShows('A006', '2027-09', '838');
+		await p.cellShows('A006', '2027-10', '–');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/1 change saved/);
+		const after = await worn();
+		expect(after[0] - before[0]).toBeCloseTo(61_200 / 73 - 850, 6);
+		expect(after[5] - before[5]).toBeCloseTo(61_200 / 73, 6);
+		expect(after[6] - before[6]).toBeCloseTo(0, 6);
+	});
+});
+
 describe('a staff file', () => {
 	it('that was corrected is loaded: each difference is shown first, who is missing stays, and mistakes are told', async () => {
 		await p.go(app.url + STAFF);

@@ -412,6 +412,16 @@ export const API: Record<string, Request[]> = {
 		},
 		{ method: 'GET', path: `schedules/none?${S}&${W}`, open: ALL, status: 404 }
 	],
+	'schedules/[code]/compared': [
+		{ method: 'GET', path: `schedules/staff/compared?${S}&${W}&with=fy28-budget`, open: ALL, status: 200 },
+		{
+			method: 'GET',
+			path: `schedules/staff/compared?${S}&${W}&with=fy28-budget&department=hull-shop`,
+			open: COMPANY,
+			status: 200
+		},
+		{ method: 'GET', path: `schedules/staff/compared?${S}&${W}&with=none`, open: ALL, status: 404 }
+	],
 	'schedules/[code]/rows': [
 		{
 			method: 'POST',

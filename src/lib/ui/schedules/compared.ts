@@ -1,12 +1,10 @@
 /** What differs between rows of two scenarios, in words. */
-import type { ScheduleColumn, ScheduleDefinition } from '../../core/blocks/schedule/schema';
-import { SHARE } from '../../core/blocks/schedule/schema';
+import type { ComparedSchedule } from '../../core/analysis/compare-rows';
 import { DIVIDED } from '../../core/blocks/schedule/row-changes';
-
+import { SHARE, type ScheduleColumn, type ScheduleDefinition } from '../../core/blocks/schedule/schema';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { NumberFormat } from '../../core/company/schema';
 import type { Written } from '../../core/calendar/writing';
-import type { ComparedSchedule } from '../../core/analysis/compare-rows';
 import { counted } from '../writing/count';
 import { exact } from '../writing/format';
 import { holdsFigures } from './columns';
