@@ -168,10 +168,11 @@ export function adoptedWith(list: readonly AdjustmentDefinition[], code: string)
 }
 
 /**
- * Writes adjustments into the inputs: typed lines and rows of schedules get their adjusted values, accounts get what they come to as typed
- * figures. The scenario's figures stay as they are.
+ * Writes adjustments into the inputs: typed lines and rows of schedules get their adjusted values, accounts get what they
+ * come to as typed figures. The scenario's figures stay as they are.
  * @param codes those to adopt; earlier ones that change the same lines go with them
- * @returns how many cells and values of rows were written, which adjustments went in, and the name of the change for undoing it
+ * @returns how many cells and values of rows were written, which adjustments went in, and the name of the change for
+ * undoing it
  */
 export async function adoptAdjustments(
 	context: Context,

@@ -1,4 +1,7 @@
-/** Which cells and values of rows each revision of a scenario has typed, so that a calculated plan can follow without being made anew. */
+/**
+ * Which cells and values of rows each revision of a scenario has typed, so that a calculated plan can follow without being
+ * made anew.
+ */
 import type { Knex } from 'knex';
 import type { TypedCell } from '../../core/inputs/cell';
 import type { TypedValue } from '../../core/scenario/type-cells';

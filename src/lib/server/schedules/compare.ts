@@ -45,19 +45,9 @@ export async function compareSchedule(
 	if (!there.schedules.has(asked.schedule))
 		throw new Refusal(404, `“${name}” has no schedule “${asked.schedule}” to compare with.`);
 	const { department, from, to, schedule } = asked;
-	const shown = await readSchedule(context, { ...asked, open: [] });
+	const shown = await readSchedule(context, asked);
 	const { line } = shown;
-	const total = async (scenario: string) => {
-		const { totals, line: found } = await readSchedule(context, {
-			scenario,
-			schedule,
-			department,
-			from,
-			to,
-			line
-		});
-		return found === line ? (totals.at(-1) ?? null) : null;
-	};
+	const beside = await readSchedule(context, { scenario: other, schedule, department, from, to, line });
 	const [a, b] = [plan, there].map((p) => sideFor(user, structure, p, schedule));
 	const counting = new Set([a, b].flatMap((side) => idsIn(side, structure, department ?? null)));
 	const rows = compareRows(a, b).filter((r) => counting.has(r.id));
@@ -68,7 +58,10 @@ export async function compareSchedule(
 		counts: { new: count('new'), gone: count('gone'), different: count('different') },
 		rows: rows.slice(0, MOST),
 		line,
-		totals: { here: await total(asked.scenario), there: await total(other) }
+		totals: {
+			here: shown.totals.at(-1) ?? null,
+			there: beside.line === line ? (beside.totals.at(-1) ?? null) : null
+		}
 	};
 }
 

@@ -3,7 +3,6 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../calendar/calendar';
 import { buildStructure } from '../../company/structure';
-import type { Account } from '../../company/schema';
 import { WhatIf } from '../../analysis/what-if';
 import { whyItChanged } from '../../explain/why';
 import { adjustmentsFrom } from '../../inputs/adjust';
@@ -13,19 +12,12 @@ import { adjustmentFaults } from '../../scenario/check-adjustment';
 import type { ScenarioData } from '../../scenario/data';
 import { packScenario } from '../../scenario/package';
 import type { Plan } from '../../scenario/plan';
+import { account, yearFrom } from '../../../../../tests/support/budget';
 import { changeRows, type RowChange } from './row-changes';
 import { ScheduleDefinition, type ScheduleRow } from './schema';
 
 const calendar = monthCalendar(1);
 const first = calendar.parse('2027-01')!;
-const account = (code: string, type: Account['type'], parent: string | null): Account => ({
-	code,
-	name: code,
-	parent,
-	type,
-	rollup: 'sum',
-	format: 'money'
-});
 const structure = buildStructure(
 	calendar,
 	[
@@ -73,27 +65,12 @@ const ROWS: ScheduleRow[] = [
 	{ id: 'p3', values: { name: 'Open', department: 'c', open_post: true, start: '2027-04-01', annual: 3600 } },
 	{ id: 'p4', values: { name: 'Hourly', department: 'c', start: '2027-08-31' } }
 ];
-const data = (steps: unknown[] = [], rows = ROWS, more: Partial<ScenarioData> = {}): ScenarioData => ({
-	scenario: {
-		code: 's',
-		name: 'S',
-		kind: 'what-if',
-		first,
-		last: first + 11,
-		actualsThrough: null,
-		follows: null,
-		origin: null,
-		locked: false,
-		description: ''
-	},
-	models: [],
-	schedules: [{ definition: staff, rows }],
-	series: [],
-	bases: [],
-	history: { first: first - 12, accounts: new Map() },
-	adjustments: adjustmentsFrom(steps.length ? [definition(steps)] : [], calendar),
-	...more
-});
+const data = (steps: unknown[] = [], rows = ROWS, more: Partial<ScenarioData> = {}): ScenarioData =>
+	yearFrom(first, {
+		schedules: [{ definition: staff, rows }],
+		adjustments: adjustmentsFrom(steps.length ? [definition(steps)] : [], calendar),
+		...more
+	});
 const definition = (steps: unknown[]) =>
 	AdjustmentDefinition.parse({
 		code: 'x',

@@ -5,6 +5,7 @@ import { fromIsoDate } from '../../calendar/dates';
 import { buildStructure } from '../../company/structure';
 import { calculateScenario } from '../../scenario/assemble';
 import type { ScenarioData } from '../../scenario/data';
+import { account, yearFrom } from '../../../../../tests/support/budget';
 import { ScheduleDefinition, type ScheduleRow } from './schema';
 import { SCHEDULE_TEMPLATES } from './templates';
 
@@ -12,7 +13,7 @@ const calendar = monthCalendar(1);
 const first = calendar.parse('2027-01')!;
 const structure = buildStructure(
 	calendar,
-	[{ code: 'fees', name: 'Fees', parent: null, type: 'expense', rollup: 'sum', format: 'money' }],
+	[account('fees', 'expense')],
 	[
 		{ code: 'all', name: 'All', parent: null, entity: 'e' },
 		{ code: 'a', name: 'A', parent: 'all', entity: 'e' }
@@ -20,25 +21,8 @@ const structure = buildStructure(
 	[],
 	'GBP'
 );
-const data = (definition: ScheduleDefinition, rows: ScheduleRow[]): ScenarioData => ({
-	scenario: {
-		code: 's',
-		name: 'S',
-		kind: 'budget',
-		first,
-		last: first + 11,
-		actualsThrough: null,
-		follows: null,
-		origin: null,
-		locked: false,
-		description: ''
-	},
-	models: [],
-	schedules: [{ definition, rows }],
-	series: [],
-	bases: [],
-	history: { first: first - 12, accounts: new Map() }
-});
+const data = (definition: ScheduleDefinition, rows: ScheduleRow[]): ScenarioData =>
+	yearFrom(first, { schedules: [{ definition, rows }] });
 const named = (code: string, more: object) => {
 	const { form } = SCHEDULE_TEMPLATES.find((t) => t.code === code)!;
 	return ScheduleDefinition.parse({ ...form, code, name: code, ...more });
