@@ -9,10 +9,7 @@ import { BLANK, marksOf, newMatrix, NUMBER, type Matrix } from './values';
 /** Days that a whole life can span: 1 January 1900 to 31 December 2399. */
 const [EARLIEST, LATEST] = [2, 182_621];
 
-/** Over which periods each node was summed last. */
-const spans = new WeakMap<Node, { first: number; length: number }>();
-
-/** Fills the node's column, in rows lo (included) to hi (excluded) where nothing else can have changed. */
+/** Fills the node's column, in rows lo (included) to hi (excluded). Each row is summed over its own life and the axis. */
 export function wholeLife(
 	node: Node & { kind: 'life' },
 	target: Matrix,
@@ -21,31 +18,32 @@ export function wholeLife(
 	lo: number,
 	hi: number
 ): void {
-	if (node.source !== null) return sumRows(lines[node.source].matrix, target, 0, target.rows);
-	const life = lifeAxis(node.bounds, target.rows, lines, axis);
-	const before = spans.get(node);
-	spans.set(node, { first: life.first, length: life.length });
-	// Over other periods than before, every row may come to something else.
-	const same = before?.first === life.first && before.length === life.length;
-	const [from, to] = same ? [Math.max(0, lo), Math.min(hi, target.rows)] : [0, target.rows];
+	const [from, to] = [Math.max(0, lo), Math.min(hi, target.rows)];
 	if (from >= to) return;
+	if (node.source !== null) return sumRows(lines[node.source].matrix, target, from, to, () => true);
+	const { first, last } = lives(node.bounds, target.rows, lines, axis);
+	const life = axis.covering(
+		first.reduce((a, b) => Math.min(a, b)),
+		last.reduce((a, b) => Math.max(a, b))
+	);
 	const values = newMatrix(target.rows, life.length);
 	// What lies before the axis ends where the axis begins.
 	const end = node.part === 'whole' ? life.length : axis.first - life.first;
 	const machine = new Machine(lines, life, createArena(0), (to - from) * life.length);
 	machine.run(node.program, values, null, from, to, 0, end);
-	sumRows(values, target, from, to);
+	const { firstDay, lastDay } = life;
+	sumRows(values, target, from, to, (row, t) => lastDay[t] >= first[row] && firstDay[t] <= last[row]);
 }
 
-/** All periods between the first and the last day that the rows name; at least those of the axis. */
-function lifeAxis(
+/** By row the first and the last day that it names; at least those of the axis. */
+function lives(
 	bounds: readonly Program[],
 	rows: number,
 	lines: readonly { matrix: Matrix }[],
 	axis: Axis
-): Axis {
-	let first = axis.firstDay[0];
-	let last = axis.lastDay[axis.length - 1];
+): { first: Float64Array; last: Float64Array } {
+	const first = new Float64Array(rows).fill(axis.firstDay[0]);
+	const last = new Float64Array(rows).fill(axis.lastDay[axis.length - 1]);
 	const machine = new Machine(lines, axis, createArena(0), rows * axis.length);
 	const column = newMatrix(rows, axis.length);
 	for (const program of bounds) {
@@ -53,19 +51,27 @@ function lifeAxis(
 		for (let r = 0; r < rows; r++) {
 			if (column.marks && column.marks[r] !== NUMBER) continue;
 			const day = Math.min(LATEST, Math.max(EARLIEST, column.values[r]));
-			first = Math.min(first, day);
-			last = Math.max(last, day);
+			first[r] = Math.min(first[r], day);
+			last[r] = Math.max(last[r], day);
 		}
 	}
-	return axis.covering(first, last);
+	return { first, last };
 }
 
-function sumRows(source: Matrix, target: Matrix, lo: number, hi: number): void {
+/** @param counts whether a row's period is part of its life */
+function sumRows(
+	source: Matrix,
+	target: Matrix,
+	lo: number,
+	hi: number,
+	counts: (row: number, t: number) => boolean
+): void {
 	if (lo === 0 && hi === target.rows) target.errors = false;
 	for (let r = lo; r < hi; r++) {
 		let sum = 0;
 		let error = NUMBER;
 		for (let t = 0; t < source.periods; t++) {
+			if (!counts(r, t)) continue;
 			const i = t * source.rows + r;
 			const mark = source.marks ? source.marks[i] : NUMBER;
 			if (mark > BLANK && error === NUMBER) error = mark;

@@ -376,4 +376,33 @@ describe('a schedule that is changed and not saved', () => {
 			{ numRuns: 40 }
 		);
 	});
+	it('tells of rows that nobody typed into, where they follow from what was typed in another', () => {
+		const definition = ScheduleDefinition.parse({
+			code: 'fees',
+			name: 'Fees',
+			named: 'what',
+			columns: [
+				{ code: 'what', label: 'What', kind: 'text' },
+				{ code: 'home', label: 'Department', kind: 'department' },
+				{ code: 'fee', label: 'Fee', kind: 'money' }
+			],
+			lines: [
+				{ code: 'cost', label: 'Cost', formula: 'fee' },
+				{ code: 'part', label: 'Part', format: 'number', adds: false, formula: 'cost / account("pay")' }
+			],
+			postings: [{ line: 'cost', account: { code: 'pay' } }]
+		});
+		const rows = ['x', 'y'].map((id) => ({ id, values: { what: id, home: 'works', fee: 50 } }));
+		const own = { ...data(), series: [], models: [], schedules: [{ definition, rows }] };
+		const preview = new SchedulePreview(packScenario(structure, own), 'fees');
+		const query = { schedule: 'fees', spans: SPANS, line: 'part' };
+		const saved = preview.figures({ rows: [], months: [] }, query);
+		expect(saved.rows.map((r) => r.cells[0])).toEqual([0.5, 0.5]);
+		const edits = { rows: [set('x', 'fee', 50, 150)], months: [] };
+		const told = preview.changes(edits, query, saved).rows.map((r) => [r.key, r.cells[0]]);
+		expect(told).toEqual([
+			['x', 0.75],
+			['y', 0.25]
+		]);
+	});
 });

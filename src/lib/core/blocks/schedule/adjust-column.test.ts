@@ -121,6 +121,10 @@ describe('adjustments over columns of a schedule', () => {
 		const added = calculateScenario(structure, data([{ operation: 'add', value: 100 }]));
 		expect(added.calculation.cell('staff', 'annual', 3, first)).toBeNull();
 		expect(added.calculation.cell('staff', 'annual', 2, first)).toBe(3700);
+		// Nor does anything come of a blank: the other three are paid 100 a year more, as long as they are there.
+		expect(wages([{ operation: 'add', value: 100 }])).toEqual(
+			[1420, 2500, 2775].map((v) => expect.closeTo(v, 9) as number)
+		);
 		const twice = [
 			{ operation: 'set', value: 1200 },
 			{ operation: 'multiply', value: 1.5, where: { department: 'c' } }

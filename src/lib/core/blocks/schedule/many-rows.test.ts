@@ -51,6 +51,35 @@ describe('many rows', () => {
 			expect(calculation.cell('leases', 'all', r, first)).toBe(240 * (r + 1));
 	});
 
+	it('are summed over their own lives, however long others live', () => {
+		const definition = ScheduleDefinition.parse({
+			code: 'leases',
+			name: 'Leases',
+			named: 'what',
+			columns: [
+				{ code: 'what', label: 'What', kind: 'text' },
+				{ code: 'start', label: 'Start', kind: 'date' },
+				{ code: 'end', label: 'End', kind: 'date' }
+			],
+			// It counts every period of what is summed.
+			lines: [{ code: 'all', label: 'All', format: 'number', formula: 'whole_life(active(start, end) + 1)' }]
+		});
+		const values = { what: 'x', start: '2026-01-01', end: '2026-12-31' };
+		const { calculation } = calculateScenario(
+			structure,
+			data(definition, [
+				{ id: 'a', values },
+				{ id: 'b', values }
+			])
+		);
+		const all = () => [0, 1].map((r) => calculation.cell('leases', 'all', r, first));
+		expect(all()).toEqual([36, 36]);
+		calculation.setInput('leases', 'start', 1, 0, fromIsoDate('2025-01-01'));
+		calculation.recalculate();
+		expect(all()).toEqual([36, 60]);
+		expect(calculation.calculate() && all()).toEqual([36, 60]);
+	});
+
 	it.each([
 		[
 			'assets',
