@@ -373,7 +373,7 @@ describe('bad files', () => {
 		[
 			'models/visits.json',
 			replace('"code": "fees"', '"code": "bank"'),
-			/postings\.account: “Bank” is a balance \(asset\)\. Balances are not planned yet/
+			/postings\.account: “Bank” is a balance \(asset\)\. Balances are not typed/
 		],
 		[
 			'scenarios/f2/values.csv',

@@ -107,7 +107,7 @@ describe('typing into a department’s plan', () => {
 		);
 		expect((await in28(edit(1, null, APR27 + 12))).message).toMatch(/beyond the scenario’s last month/);
 		expect((await in28(edit(1, null, APR27, 'revenue'))).message).toMatch(/is a total/);
-		expect((await in28(edit(1, null, APR27, '1000'))).message).toMatch(/Balances are not planned yet/);
+		expect((await in28(edit(1, null, APR27, '1000'))).message).toMatch(/Balances are not typed/);
 		expect((await in28(edit(1, null, OCT26), maren, 'fy27-budget')).message).toMatch(/is locked/);
 		expect((await in28(edit(1), maren, 'actuals')).message).toMatch(/come from the ledger/);
 		expect((await in28(edit(1), tom, 'fy28-budget', 'hull-shop')).status).toBe(403);

@@ -1,6 +1,7 @@
 /** Targets on the demo: made from a budget to the bit, seen beside it, typed over several departments at once. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { isBalance } from '../../src/lib/core/company/sign';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { readDepartmentPlan } from '../../src/lib/server/accounts/department-plan';
@@ -43,7 +44,7 @@ describe('targets made from a budget', () => {
 		expect(await scenarioModels(db, targets)).toEqual([]);
 		const { accounts, departmentRows } = plan.structure;
 		let compared = 0;
-		for (const account of accounts.all.filter((a) => accounts.isLeaf(a.code) && a.type !== 'asset'))
+		for (const account of accounts.all.filter((a) => accounts.isLeaf(a.code) && !isBalance(a.type)))
 			departmentRows.forEach((d, r) => {
 				for (let p = APR27; p <= MAR28; p++) {
 					const own = plan.calculation.cell(ACCOUNTS_BLOCK, account.code, r, p);

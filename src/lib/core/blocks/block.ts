@@ -41,7 +41,15 @@ export interface Inflow {
 	index: Int32Array;
 	/** For each row the currency of its amounts, null where it is none; null where the line holds no money. */
 	currencies: readonly (string | null)[] | null;
+	/** Amounts enter with this factor. */
+	sign: 1 | -1;
+	as: InflowKind;
 }
+/**
+ * A `flow` is added in its period; of a balance it moves what stands there. `standing` is a balance itself. The other side
+ * of what stands is its `change`: what stands at the end of a period less what stood before it.
+ */
+export type InflowKind = 'flow' | 'standing' | 'change';
 /** By account. */
 export type Inflows = ReadonlyMap<string, readonly Inflow[]>;
 
@@ -121,7 +129,13 @@ export type CellMadeOf =
 	| { kind: 'basis'; basis: Basis; expr: Expr }
 	/** `scope` says in words for which members and periods a scoped formula stands; empty for the line’s own. */
 	| { kind: 'formula'; formula: string; scope: string; expr: Expr }
-	| { kind: 'posted'; from: { block: string; line: string; rows: readonly number[] }[] };
+	/** `before` is what stood there at the end of the period before; null where nothing is carried on. */
+	| { kind: 'posted'; from: PostedFrom[]; before: Cell };
+
+/** Rows whose amounts, or whose changes, make a figure. */
+export interface PostedFrom extends Pick<Inflow, 'block' | 'line' | 'sign' | 'as'> {
+	rows: readonly number[];
+}
 
 export type BlockKind = 'accounts' | 'driver-model' | 'schedule';
 
@@ -148,6 +162,8 @@ export interface Block {
 	rowName(row: string): string;
 	/** What of a cell’s address is not there, in words: “The department “x””; null where all is. */
 	missing(line: string, row: string): string | null;
+	/** What stands behind a line that a row's formulas read only to reach it: an account in a department. */
+	readThrough?(block: string, line: string, row: number): { account: string; department: string } | null;
 	/** In which currency a line's amounts are; `LOCAL` for that of each row's department, null where it holds no money. */
 	currencyOf(line: string): string | null;
 	/** What formulas call its lines; null where they are read otherwise, as accounts are by `account("…")`. */

@@ -1,6 +1,6 @@
 /** Attributes of members: inherited down the tree, and typed by what they hold. */
 import { fromIsoDate } from '../calendar/dates';
-import { date, plain, text, type Quantity } from '../formula/units';
+import { date, text, UNKNOWN, type Quantity } from '../formula/units';
 import type { Dimension, Member } from './schema';
 import { ownValue } from '../text';
 import type { Tree } from './tree';
@@ -25,11 +25,11 @@ export function attributesOf(dimension: Dimension): string[] {
 
 const isNumber = (value: string) => /^-?\d+(\.\d+)?$/.test(value);
 
-/** What an attribute holds: numbers or dates where all its values are, else text. */
+/** What an attribute holds: dates or numbers, of which it does not say what they count, where all its values are; else text. */
 export function attributeQuantity(dimension: Dimension, attribute: string): Quantity {
 	const values = dimension.members.flatMap((m) => ownValue(m.attributes, attribute) || []);
 	if (values.length && values.every((v) => fromIsoDate(v) !== null)) return date;
-	return values.length && values.every(isNumber) ? plain : text;
+	return values.length && values.every(isNumber) ? UNKNOWN : text;
 }
 
 /** An attribute's value as the number that calculations use. */

@@ -41,13 +41,19 @@ export function chartFaults(accounts: readonly Account[]): TreeFault[] {
 	return [...treeFaults(accounts), ...mixed, ...misplaced];
 }
 
-/** Why an account takes no plan, as a sentence; null where it does. */
-export function planFault(accounts: Tree<Account>, code: string): string | null {
+/** Why nothing can be posted to an account, as a sentence; null where it can. */
+export function postingFault(accounts: Tree<Account>, code: string): string | null {
 	const account = accounts.get(code);
 	if (!account) return `“${code}” is no planning account.`;
-	if (!accounts.isLeaf(code))
-		return `“${account.name}” is a total of the accounts under it and takes no figures.`;
-	if (isBalance(account.type))
-		return `“${account.name}” is a balance (${account.type}). Balances are not planned yet; they come from the ledger alone.`;
-	return null;
+	return accounts.isLeaf(code)
+		? null
+		: `“${account.name}” is a total of the accounts under it and takes no figures.`;
+}
+
+/** Why no plan can be typed for an account, as a sentence; null where it can. */
+export function planFault(accounts: Tree<Account>, code: string): string | null {
+	const fault = postingFault(accounts, code);
+	const account = accounts.get(code);
+	if (fault !== null || !account || !isBalance(account.type)) return fault;
+	return `“${account.name}” is a balance (${account.type}). Balances are not typed; they come from the ledger, and from what schedules post to them.`;
 }

@@ -90,6 +90,12 @@ export interface Member {
 	retired: boolean;
 	attributes: Record<string, string>;
 }
+/** A dimension and an attribute of its members. */
+export const AttributePath = z
+	.string()
+	.max(130)
+	.regex(/^[^.]+\.[^.]+$/, 'dimension.attribute');
+
 export interface Dimension {
 	code: string;
 	name: string;

@@ -126,10 +126,14 @@ function addDifference(target: Matrix, by: Translation): void {
 		}
 		return total;
 	};
+	const equityOf = rowCurrency.map((_, row) => sum(row, ['equity']));
+	/** Where nobody's equity is known there is no balance sheet, but balances that plans move. */
+	const complete = (own: string, t: number) =>
+		rowCurrency.some((c, row) => c === own && equityOf[row].marks[t] !== BLANK);
 	rowCurrency.forEach((from, row) => {
 		if (from === currency) return;
 		const net = sum(row, ['asset', 'liability']);
-		const equity = sum(row, ['equity']);
+		const equity = equityOf[row];
 		// What has been earned, and is not yet part of equity.
 		const result: Column = {
 			values: net.values.map((value, t) => value - (equity.marks[t] === BLANK ? 0 : equity.values[t])),
@@ -139,7 +143,7 @@ function addDifference(target: Matrix, by: Translation): void {
 		const stated = arisen(equity, from, by, openingRate(from, by));
 		const earned = arisen(result, from, by, null);
 		for (let t = 0; t < axis.length; t++) {
-			if (net.marks[t] === BLANK) continue;
+			if (net.marks[t] === BLANK || !complete(from, t)) continue;
 			const [worth, mark] = times(net.values[t], closing[t]);
 			const failed = [mark, net.marks[t], stated.marks[t], earned.marks[t]].find((m) => m > BLANK);
 			const i = t * target.rows + row;

@@ -190,7 +190,7 @@ export class Network {
 				block: block.id,
 				axis,
 				runs: allRows(rows),
-				from: this.axisOf(block).open,
+				from: spec.inflowsFrom ?? this.axisOf(block).open,
 				to: periods,
 				sources: spec.inflows.map((f) =>
 					inflowSource(

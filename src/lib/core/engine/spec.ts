@@ -23,6 +23,19 @@ export interface Factors {
 	on(axis: Axis): readonly Float64Array[];
 }
 
+/** Factors, or none, times one more for each of so many rows. */
+export function scaledFactors(factors: Factors | null, rows: number, by: number): Factors {
+	if (!factors) return { of: new Int32Array(rows), on: ({ length }) => [new Float64Array(length).fill(by)] };
+	return {
+		// What was taken as it is stands in a list of its own, the first.
+		of: factors.of.map((list) => list + 1),
+		on: (axis) => [
+			new Float64Array(axis.length).fill(by),
+			...factors.on(axis).map((list) => list.map((factor) => factor * by))
+		]
+	};
+}
+
 /** Rows of another block's line summed into this one's (postings). */
 export interface InflowSpec {
 	block: string;
@@ -45,6 +58,8 @@ export interface LineSpec {
 	/** An ordered list: for each cell the first rule that covers it is used. */
 	rules?: readonly RuleSpec[];
 	inflows?: readonly InflowSpec[];
+	/** The first period index in which something flows in; the first open one when absent. */
+	inflowsFrom?: number;
 	/** The same in all periods: its rules read nothing that changes over time. */
 	timeless?: boolean;
 	/** Whether it may be summed over members. */

@@ -12,7 +12,7 @@ import { print, walk, type Expr } from '../formula/ast';
 import type { Basis } from '../inputs/basis';
 import { rowKey } from '../engine/row-key';
 import type { NumberFormat } from '../company/schema';
-import type { Block } from '../blocks/block';
+import type { Block, InflowKind, PostedFrom } from '../blocks/block';
 import { signInParent } from '../company/sign';
 import type { CellAddress } from '../inputs/cell';
 import type { Plan } from '../scenario/plan';
@@ -287,36 +287,66 @@ function explained(plan: Plan, block: Block, line: string, row: number, period: 
 		case 'posted':
 			return {
 				kind: 'posted',
-				parts: made.from.flatMap((from) => postedParts(plan, block, from, { line, row, period }))
+				parts: [
+					...(made.before === null ? [] : [stoodBefore(plan, block, made.before, { line, row, period })]),
+					...made.from.flatMap((from) => postedParts(plan, block, from, { line, row, period }))
+				]
 			};
 		default:
 			return made;
 	}
 }
 
+/** What a balance goes on from, as part of it. */
+function stoodBefore(
+	plan: Plan,
+	block: Block,
+	value: Cell,
+	{ line, row, period }: { line: string; row: number; period: number }
+): Part {
+	const whole = value === plan.calculation.cell(block.code, line, row, period - 1);
+	const when = block.calendar.label(period - 1);
+	return {
+		ref: whole ? refOf(plan, block.code, line, block.idOf(row), period - 1) : null,
+		// Beside what stands on the account itself.
+		name: whole ? `At the end of ${when}` : `Moved by the end of ${when}`,
+		value,
+		format: block.line(line)?.format ?? 'money',
+		sign: 1
+	};
+}
+
 function postedParts(
 	plan: Plan,
 	into: Block,
-	{ block, line, rows }: { block: string; line: string; rows: readonly number[] },
+	{ block, line, rows, sign, as }: PostedFrom,
 	at: { line: string; row: number; period: number }
 ): Part[] {
-	const { period } = at;
 	const own = plan.blocks.get(block)!;
 	const { label, format } = own.line(line)!;
-	return rows.map((r) => {
+	return rows.map((r): Part => {
 		const row = rowKey(own.rows[r]);
-		const amount = plan.calculation.cellIn(into.code, block, line, r, period);
-		const exchanged = exchangedAt(plan, own, line, r, amount, at);
+		const arriving = (period: number) => {
+			const amount = plan.calculation.cellIn(into.code, block, line, r, period);
+			const exchanged = exchangedAt(plan, own, line, r, amount, as, { ...at, period });
+			return { value: exchanged ? worth(amount, exchanged.rate) : amount, exchanged };
+		};
+		const { value, exchanged } = arriving(at.period);
+		const called = own.rowName(row) || label;
 		return {
-			ref: { kind: 'line', model: block, line, row, period, ...seenIn(own, into) },
-			name: own.rowName(row) || label,
-			value: exchanged ? worth(amount, exchanged.rate) : amount,
+			ref: { kind: 'line', model: block, line, row, period: at.period, ...seenIn(own, into) },
+			name: as === 'change' ? `${called}, change of ${label}` : called,
+			value: as === 'change' ? difference(value, arriving(at.period - 1).value) : value,
 			format,
-			sign: 1,
-			...(exchanged ? { exchanged } : {})
+			sign,
+			// A change is one of two amounts at two rates.
+			...(exchanged && as !== 'change' ? { exchanged } : {})
 		};
 	});
 }
+
+const difference = (a: Cell, b: Cell): Cell =>
+	typeof a === 'string' ? a : typeof b === 'string' ? b : (a ?? 0) - (b ?? 0);
 
 /** How a row's amount arrives in an account's department that plans in another currency; null where it is the same. */
 function exchangedAt(
@@ -325,6 +355,7 @@ function exchangedAt(
 	line: string,
 	row: number,
 	amount: Cell,
+	as: InflowKind,
 	into: { line: string; row: number; period: number }
 ): Part['exchanged'] | null {
 	const { departmentRow, rowCurrency } = structure;
@@ -336,7 +367,8 @@ function exchangedAt(
 	const to = rowCurrency[into.row];
 	if (from === undefined || from === to) return null;
 	const { axis } = calculation;
-	const rate = exchange.between(from, to, rateKindOf(account.type), axis)[into.period - axis.first];
+	const kind = as === 'flow' ? 'average' : 'closing';
+	const rate = exchange.between(from, to, kind, axis)[into.period - axis.first];
 	return { amount, from, rate: rate === undefined || Number.isNaN(rate) ? null : rate };
 }
 
@@ -360,9 +392,17 @@ function operandsOf(plan: Plan, own: Block, expr: Expr, row: number, period: num
 		const key = `${o.block}.${o.line}@${o.period}`;
 		if (seen.has(key)) return [];
 		seen.add(key);
+		const through = own.readThrough?.(o.block, o.line, row);
+		if (through) {
+			const { account, department } = through;
+			const known = plan.accounts.line(account);
+			if (!known) return [];
+			const ref = refOf(plan, plan.accounts.code, account, department, o.period);
+			return [{ name: known.label, value: o.value, format: known.format, ref, period: o.period }];
+		}
 		const block = plan.blocks.get(o.block);
 		const line = block?.line(o.line);
-		const label = line?.label ?? o.line;
+		const label = line?.label ?? o.line.replace(/^@/, '');
 		const days = block ? seenIn(block, own) : {};
 		const whole = days.in === undefined ? wholeOf(plan, o.block) : null;
 		const at = o.row >= 0 ? plan.calculation.block(o.block).rows[o.row] : whole;

@@ -18,6 +18,8 @@ export interface BlockNames {
 	dimensions: readonly string[];
 	/** Lines and columns. */
 	lines: readonly NamedQuantity[];
+	/** Columns in which an account stands, which `account(column)` reads. */
+	accountColumns?: readonly string[];
 }
 
 /** What a formula may refer to, as seen from its own block; plain data. */
@@ -211,6 +213,8 @@ class Checker {
 		const [first, second, third] = e.args;
 		switch (e.name) {
 			case 'account':
+				if (first.kind === 'reference' && first.block === null && own.accountColumns?.includes(first.line))
+					return;
 				if (first.kind !== 'text')
 					this.fail('account takes a code in quotation marks: account("4000")', first.span);
 				else if (!accounts.some((a) => a.code === first.value))

@@ -89,7 +89,13 @@ function argumentOptions(
 	const texts = (list: readonly string[]) => list.map((t) => name(t, `"${t}"`));
 	const kind = parameterKind(f, argument);
 	if (kind === 'periods') return [];
-	if (f.name === 'account') return names.accounts.map((a) => name(a.code, `"${a.code}"`, a.label));
+	if (f.name === 'account') {
+		const columns = names.own.lines.filter((l) => names.own.accountColumns?.includes(l.code));
+		return [
+			...columns.map((c) => name(c.code, c.code, c.label)),
+			...names.accounts.map((a) => name(a.code, `"${a.code}"`, a.label))
+		];
+	}
 	if (f.name === 'scenario' && argument === 0) return texts(names.scenarios);
 	if (f.name === 'depreciation' && argument === 0) return texts(METHODS);
 	if (f.name === 'depreciation' && argument === 5) return texts(POLICIES);

@@ -101,7 +101,7 @@ describe('a chart of accounts', () => {
 		expect(why('sales')).toBeNull();
 		expect(why('mwh')).toBeNull();
 		expect(why('profit')).toMatch(/total/);
-		expect(why('cash')).toMatch(/balance \(asset\). Balances are not planned yet/);
+		expect(why('cash')).toMatch(/balance \(asset\). Balances are not typed/);
 		expect(why('constructor')).toMatch(/no planning account/);
 	});
 });
@@ -165,7 +165,7 @@ describe('rows of a model', () => {
 			[1, 'product', expect.stringMatching(/total of others/)],
 			[2, 'product', expect.stringMatching(/stands twice/)],
 			[3, 'product', expect.stringMatching(/no product “raft”/)],
-			[4, null, expect.stringMatching(/leads to cash: .*Balances are not planned yet/)]
+			[4, null, expect.stringMatching(/leads to cash: .*Balances are not typed/)]
 		]);
 		expect(faults(['kayak', 'b'])[0][2]).toMatch(/names product/);
 	});

@@ -40,11 +40,21 @@ export interface PlanRow {
 	open: boolean;
 }
 
+/** Balances to which something is posted, under their headings: the others a plan says nothing of. */
+function postedBalances({ structure: { accounts }, accounts: block }: Plan): Account[] {
+	const posted = accounts.all.filter((a) => isBalance(a.type) && block.isPosted(a.code));
+	const shown = new Set(posted.flatMap((a) => [a, ...accounts.ancestors(a.code)]).map((a) => a.code));
+	return accounts.roots.flatMap((r) => accounts.subtree(r.code)).filter((a) => shown.has(a.code));
+}
+
 /** The accounts that are planned, parents first: everything but balance accounts. */
 export function plannedAccounts(plan: Plan): Account[] {
 	const { accounts } = plan.structure;
 	return accounts.roots.filter((r) => !isBalance(r.type)).flatMap((r) => accounts.subtree(r.code));
 }
+
+/** What a plan shows: the accounts that are planned, and balances that are posted to. */
+export const shownAccounts = (plan: Plan): Account[] => [...plannedAccounts(plan), ...postedBalances(plan)];
 
 export interface PlanRowsQuery {
 	/** Leaf or group. */
@@ -53,7 +63,7 @@ export interface PlanRowsQuery {
 	window: Span;
 	/** In whose periods; the plan's own when absent. Nothing is typed in others. */
 	calendar?: Calendar;
-	/** All that are planned, when absent. */
+	/** All that are shown when absent, without balances of which the department has none. */
 	accounts?: readonly Account[];
 	/** The plan that holds the targets. */
 	target?: Plan | null;
@@ -73,7 +83,7 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const { structure } = plan;
 	const money = moneyView(structure, department, query.money ?? null);
 	const own = calendar === structure.calendar && money === 'local';
-	const accounts = query.accounts ?? plannedAccounts(plan);
+	const accounts = query.accounts ?? shownAccounts(plan);
 	const { from, to } = window;
 	const leaves = structure.departments.leaves(department).map((d) => d.code);
 	const single = structure.departments.isLeaf(department);
@@ -90,11 +100,13 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 	const [totals, targets] = [plan, set].map((of) => of && totalsOf(of, calendar, ratesIn(of, money)));
 	const quarters = quartersOf(calendar, window);
 	const former = spanBefore(calendar, window);
-	return accounts.map((account): PlanRow => {
+	const rows = accounts.map((account): PlanRow => {
 		const { code } = account;
-		const s = totals!.of(code, department);
 		const leaf = structure.accounts.isLeaf(code);
-		const cells = cellsOf(s, from, to);
+		// Some of the balances under a heading do not come to what it is.
+		const s = !leaf && isBalance(account.type) ? null : totals!.of(code, department);
+		const over = (span: Span): Cell => s && overTime(s, span.from, span.to);
+		const cells = s ? cellsOf(s, from, to) : new Array<Cell>(to - from + 1).fill(null);
 		return {
 			account: code,
 			department,
@@ -106,16 +118,31 @@ export function planRows(plan: Plan, query: PlanRowsQuery): PlanRow[] {
 			leaf,
 			sums: account.rollup === 'sum',
 			cells,
-			quarters: quarters.map((q) => overTime(s, q.from, q.to)),
-			total: overTime(s, from, to),
+			quarters: quarters.map(over),
+			total: over(window),
 			basisTotal: single && leaf && own ? basisTotal(plan, account, department, cells, from) : null,
-			lastYear: overTime(s, former.from, former.to),
+			lastYear: over(former),
 			target: targets ? overTime(targets.of(code, department), from, to) : null,
 			typed: single && leaf && own ? typedCells(plan, code, department, window) : null,
 			origin: single && leaf ? plan.accounts.origin(code, department) : null,
 			open: summed && structure.accounts.leaves(code).some((a) => isOpen(a.code))
 		};
 	});
+	return query.accounts ? rows : withoutSilent(rows);
+}
+
+/** Without balances of which nothing is said, and headings under which there are none. */
+function withoutSilent(all: readonly PlanRow[]): PlanRow[] {
+	const rows = all.filter((r) => !r.leaf || !isBalance(r.type) || r.cells.some((cell) => cell !== null));
+	const parents = new Set<string | null>();
+	return rows
+		.toReversed()
+		.filter((row) => {
+			const kept = row.leaf || !isBalance(row.type) || parents.has(row.account);
+			if (kept) parents.add(row.parent);
+			return kept;
+		})
+		.toReversed();
 }
 
 /** What was typed for a leaf account in a leaf department, month by month; nothing in closed ones. */

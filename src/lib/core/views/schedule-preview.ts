@@ -3,12 +3,14 @@ import { columnNumber } from '../blocks/schedule/columns';
 import { PLACING } from '../blocks/schedule/personal';
 import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
 import {
+	departmentColumn,
 	SHARE_IN_FORCE,
 	sharesCode,
 	type ScenarioSchedule,
 	type ScheduleDefinition,
 	type ScheduleRow
 } from '../blocks/schedule/schema';
+import { sameSides, targetOf, targetsOf } from '../blocks/schedule/postings';
 import { codeIn, sharesShape } from '../blocks/schedule/shape';
 import type { Structure } from '../company/structure';
 import type { Cell } from '../engine/values';
@@ -219,17 +221,17 @@ function valueOf({ inputs, calculation }: Plan, { block, line, row, t }: Input):
 }
 
 /** Whether what a row comes to has accounts and departments to go to: somebody may just have begun to type it. */
-function isPlaced(
-	{ columns, postings }: ScheduleDefinition,
-	row: ScheduleRow,
-	{ departments, accounts }: Structure
-): boolean {
-	const posted = postings.flatMap((p) => ('column' in p.account ? p.account.column : []));
-	const department = columns.find((c) => c.kind === 'department');
+function isPlaced(definition: ScheduleDefinition, row: ScheduleRow, structure: Structure): boolean {
+	const { departments, accounts } = structure;
+	const department = departmentColumn(definition);
+	const at = department && codeIn(row, department.code);
 	return (
-		(!department ||
-			(codeIn(row, department.code) !== '' && departments.isLeaf(codeIn(row, department.code)))) &&
-		posted.every((column) => codeIn(row, column) !== '' && accounts.isLeaf(codeIn(row, column)))
+		(at === undefined || (at !== '' && departments.isLeaf(at))) &&
+		targetsOf(definition).every((to) => {
+			const account = targetOf(definition, to, row, structure);
+			return account !== '' && accounts.isLeaf(account);
+		}) &&
+		sameSides(definition, row, structure) === null
 	);
 }
 

@@ -8,10 +8,10 @@ import { axisOf } from '../../core/engine/axis';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Account, NumberFormat } from '../../core/company/schema';
 import { isMoney } from '../../core/currency/rates';
-import { isBalance } from '../../core/company/sign';
-import { plannedAccounts, planRows, typedCells, type PlanRow } from '../../core/views/plan-rows';
-import { currencyUnder, type Structure } from '../../core/company/structure';
+import { planRows, shownAccounts, typedCells, type PlanRow } from '../../core/views/plan-rows';
+import { currencyUnder } from '../../core/company/structure';
 import { moneyView, type MoneyView } from '../../core/currency/view';
+import type { Plan } from '../../core/scenario/plan';
 import { tryTyped } from '../../core/scenario/type-cells';
 import { mustRead } from '../platform/auth/policy';
 import { driversOf, type BasisDriver } from './basis-drivers';
@@ -45,14 +45,18 @@ export interface PlanParts {
 	drivers: BasisDriver[];
 }
 
-/** @throws Refusal 404 for an account that is not there, 422 for a balance */
-function planned({ accounts }: Structure, codes: readonly string[] | null): Account[] | undefined {
-	return codes?.map((code) => {
-		const account = accounts.get(code);
-		if (!account) throw notFound(`The account “${code}”`);
-		if (isBalance(account.type)) throw new Refusal(422, `“${account.name}” is a balance and is not planned.`);
-		return account;
-	});
+/** @throws Refusal 404 for an account that is not there, 422 for a balance of which plans say nothing */
+function planned(plan: Plan, codes: readonly string[] | null): Account[] {
+	const shown = shownAccounts(plan);
+	return (
+		codes?.map((code) => {
+			const account = plan.structure.accounts.get(code);
+			if (!account) throw notFound(`The account “${code}”`);
+			if (!shown.includes(account))
+				throw new Refusal(422, `“${account.name}” is a balance and is not planned.`);
+			return account;
+		}) ?? shown
+	);
 }
 
 /**
@@ -69,8 +73,8 @@ export async function readParts(
 	const { structure } = await companyState(db);
 	mustRead(user, department, structure.departments);
 	await mustSee(context, scenario);
-	const own = planned(structure, accounts);
 	const [plan, target] = [await planOf(db, scenario), await targetOf(context, scenario)];
+	const own = planned(plan, accounts);
 	const set = target && (await planOf(db, target.code));
 	const rightTo = await editRights(context, scenario);
 	const children = structure.departments.children(department);
@@ -130,8 +134,8 @@ export async function readUnder(
 	const { accounts, departments } = structure;
 	mustRead(user, department, departments);
 	await mustSee(context, scenario);
-	planned(structure, [account]);
 	const plan = await planOf(db, scenario);
+	planned(plan, [account]);
 	const calendar = await periodsLike(context, plan, like ?? null);
 	const own = calendar === plan.structure.calendar;
 	const { from, to } = spanOnto(calendar, structure.calendar, asked);
@@ -207,7 +211,7 @@ export async function previewPlan(
 				department,
 				money,
 				window,
-				accounts: (planned(structure, accounts) ?? plannedAccounts(plan)).filter((a) => reached.has(a.code)),
+				accounts: planned(plan, accounts).filter((a) => reached.has(a.code)),
 				target: set,
 				mayPlan: (leaf) => rightTo(leaf).editable
 			})

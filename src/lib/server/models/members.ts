@@ -17,6 +17,7 @@ import { firstOpen } from '../../core/scenario/assemble';
 import { treeOf } from '../../core/company/structure';
 import { takesTyping } from '../../core/blocks/driver-model/scope';
 import { readSeries } from '../company/subjects/scenario/values';
+import { readForms } from '../company/subjects/scenario/block-forms';
 import { adjustmentsInUse } from '../company/subjects/scenario/adjustments';
 import { newBatch, note } from '../company/journal';
 import { keepingLockedFigures } from '../scenarios/locked-figures';
@@ -458,6 +459,14 @@ export async function mustHoldNothing(
 			if (speaksOf(definition, dimension, code)) refuse(`is named by ${definition.name}`);
 	}
 	// Also those of scenarios that were deleted, and may be brought back.
+	for (const scenario of await stored.texts(trx('scenario').pluck('code')))
+		for (const { definition, rows } of (await readForms(trx, scenario)).schedules)
+			for (const column of definition.columns)
+				if (column.kind === 'member' && column.dimension === dimension) {
+					if (column.default === code) refuse(`is what a new row of ${definition.name} has`);
+					const row = rows.find((r) => r.values[column.code] === code);
+					if (row) refuse(`stands in rows of ${definition.name}`);
+				}
 	for (const { name, steps } of await adjustmentsInUse(trx))
 		if (steps.some((s) => ownValue(s.where, dimension) === code))
 			refuse(`is named by the adjustment “${name}”`);

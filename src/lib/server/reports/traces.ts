@@ -65,10 +65,10 @@ function withoutRows(plan: Plan, traced: Trace, closed: (block: string, line: st
 				continue;
 			}
 			const have = sums.get(block.code);
-			if (have) have.value = plus(have.value, part.value);
+			const value = part.sign === 1 ? part.value : negative(part.value);
+			if (have) have.value = plus(have.value, value);
 			else {
-				const { value, format, sign } = part;
-				const sum: Part = { ref: null, name: block.name, value, format, sign };
+				const sum: Part = { ref: null, name: block.name, value, format: part.format, sign: 1 };
 				sums.set(block.code, sum);
 				out.push(sum);
 			}
@@ -93,6 +93,7 @@ function closedModels(user: User, plan: Plan, traced: Trace, { departments }: St
 		else if (e.kind === 'basis' || e.kind === 'formula') e.operands.forEach(close);
 	return traced;
 }
+const negative = (a: Cell): Cell => (typeof a === 'number' ? -a : a);
 /** An error stays one. */
 const plus = (a: Cell, b: Cell): Cell =>
 	typeof a === 'string'

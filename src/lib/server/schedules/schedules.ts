@@ -10,10 +10,11 @@ import {
 	type ScheduleRow
 } from '../../core/blocks/schedule/schema';
 import { shareKey } from '../../core/blocks/schedule/compile';
-import { departmentsOf } from '../../core/blocks/schedule/shape';
+import { codeIn, departmentsOf } from '../../core/blocks/schedule/shape';
+import { namingColumn, targetOf, targetsOf } from '../../core/blocks/schedule/postings';
 import { rowWords } from '../../core/blocks/schedule/schedule';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
-import { planFault } from '../../core/company/chart';
+import { postingFault } from '../../core/company/chart';
 import { retiredOf } from '../../core/company/retired';
 import type { Plan } from '../../core/scenario/plan';
 import { scheduleFigures, type ScheduleFigures, type ScheduleQuery } from '../../core/views/schedule-view';
@@ -70,7 +71,7 @@ export async function listSchedules(context: Context, scenario: string): Promise
 export async function accountsToPost(context: Context): Promise<Choice[]> {
 	const { accounts } = (await companyFor(context, 'read schedules')).structure;
 	return accounts.all
-		.filter((a) => accounts.isLeaf(a.code) && planFault(accounts, a.code) === null)
+		.filter((a) => postingFault(accounts, a.code) === null)
 		.map(({ code, name }) => ({ code, name }));
 }
 
@@ -90,6 +91,8 @@ export interface ScheduleView extends ScheduleFigures {
 	spans: Span[];
 	/** By column what can be chosen in it. */
 	choices: Record<string, Choice[]>;
+	/** By attribute that postings read, of the members in these rows: the account. */
+	accountsBy: Record<string, Record<string, string>>;
 	/** First open period, and the last. */
 	open: number;
 	last: number;
@@ -157,12 +160,31 @@ export async function readSchedule(
 		marks: await marksOf(context, plan, { scenario, own, shown, reads: all ? null : reads }),
 		list: seen.filter((r) => shown.has(r.id)),
 		spans,
+		accountsBy: accountsBy(plan, own, shown),
 		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),
 		open: plan.open,
 		last: plan.scenario.last,
 		editable: reason === '',
 		reason
 	};
+}
+
+/** To which accounts rows in sight are posted by what members that they name say. */
+function accountsBy(
+	{ structure }: Plan,
+	{ definition, rows }: ScenarioSchedule,
+	shown: ReadonlySet<string>
+): ScheduleView['accountsBy'] {
+	return Object.fromEntries(
+		targetsOf(definition).flatMap((target) => {
+			if (!('attribute' in target)) return [];
+			const column = namingColumn(definition, target) ?? '';
+			const accounts = rows
+				.filter((row) => shown.has(row.id))
+				.map((row) => [codeIn(row, column), targetOf(definition, target, row, structure)] as const);
+			return [[target.attribute, Object.fromEntries(accounts)]];
+		})
+	);
 }
 
 /** Notes, items and attachments on what the user sees of these rows. */
@@ -235,10 +257,9 @@ function namesOf(
 }
 
 function choicesOf(plan: Plan, definition: ScheduleDefinition): Record<string, Choice[]> {
-	const posted = new Set(definition.postings.flatMap((p) => ('column' in p.account ? p.account.column : [])));
 	return Object.fromEntries(
 		definition.columns.flatMap((column) => {
-			const choices = choicesIn(plan, column, posted.has(column.code));
+			const choices = choicesIn(plan, column);
 			return choices ? [[column.code, choices]] : [];
 		})
 	);
@@ -246,8 +267,7 @@ function choicesOf(plan: Plan, definition: ScheduleDefinition): Record<string, C
 
 function choicesIn(
 	{ structure: { accounts, departments, dimensions, ...rest }, schedules }: Plan,
-	{ kind, choices, dimension, schedule }: ScheduleColumn,
-	posted: boolean
+	{ kind, choices, dimension, schedule }: ScheduleColumn
 ): Choice[] | null {
 	const chosen = ({ code, name }: Choice): Choice => ({ code, name });
 	switch (kind) {
@@ -256,9 +276,7 @@ function choicesIn(
 		case 'department':
 			return departments.all.filter((d) => departments.isLeaf(d.code)).map(chosen);
 		case 'account':
-			return accounts.all
-				.filter((a) => accounts.isLeaf(a.code) && (!posted || planFault(accounts, a.code) === null))
-				.map(chosen);
+			return accounts.all.filter((a) => accounts.isLeaf(a.code)).map(chosen);
 		case 'member': {
 			const own = dimensions.get(dimension ?? '')?.members;
 			const retired = retiredOf({ accounts, departments, dimensions, ...rest }, dimension ?? '');

@@ -57,6 +57,16 @@
 	const accountColumns = $derived(
 		definition.columns.filter((c) => c.kind === 'account' && c.formula === undefined)
 	);
+	/** Attributes of members that each row names. */
+	const attributes = $derived(
+		definition.columns.flatMap((c) => {
+			const of =
+				c.kind === 'member' && c.required ? names.dimensions.find((d) => d.code === c.dimension) : null;
+			return of?.attributes.length
+				? [{ name: c.label.toLowerCase(), of: of.code, list: of.attributes.map((a) => a.code) }]
+				: [];
+		})
+	);
 	const FORMATS = [
 		['money', 'money'],
 		['number', 'number'],
@@ -81,6 +91,8 @@
 			put({ formula: way === 'typed' ? undefined : (line.formula ?? '0') });
 		}
 	};
+	const putPosting = (i: number, more: { [K in keyof SchedulePosting]?: SchedulePosting[K] | undefined }) =>
+		onpost(postings.with(i, changed(postings[i], more)));
 	function post() {
 		const [account] = accountColumns;
 		onpost([
@@ -172,26 +184,45 @@
 	<PersonalTick {definition} own={line} {disabled} onchange={(personal) => put({ personal })} />
 </fieldset>
 
+{#snippet targets()}
+	{#if accountColumns.length}
+		<optgroup label="Named in the {definition.one}">
+			{#each accountColumns as c (c.code)}<option value={c.code}>{c.label}</option>{/each}
+		</optgroup>
+	{/if}
+	{#each attributes as { name, of, list } (name)}
+		<optgroup label="By {name}">
+			{#each list as a (a)}<option value="@{of}.{a}">{a} of its {name}</option>{/each}
+		</optgroup>
+	{/each}
+	<optgroup label="Account">
+		{#each accounts as a (a.code)}<option value="={a.code}">{a.code} {a.name}</option>{/each}
+	</optgroup>
+{/snippet}
+
 <fieldset>
 	<legend>Posted to{placed ? `, in the department of each ${definition.one}` : ''}</legend>
 	{#each postings as posting, i (i)}
 		{@const about = `posting ${i + 1} of ${line.label}`}
 		<div class="posting">
 			<Choice
+				style="max-width: 92px"
+				aria-label="Effect of {about}"
+				{disabled}
+				value={posting.lowers ? 'lowers' : 'raises'}
+				onpick={(v) => putPosting(i, { lowers: v === 'lowers' ? true : undefined })}
+			>
+				<option value="raises">raises</option>
+				<option value="lowers">lowers</option>
+			</Choice>
+			<Choice
 				style="max-width: 300px"
 				aria-label="Account of {about}"
 				{disabled}
 				value={targetText(posting.account)}
-				onpick={(v) => onpost(postings.with(i, { ...posting, account: targetFrom(v) }))}
+				onpick={(v) => putPosting(i, { account: targetFrom(v) })}
 			>
-				{#if accountColumns.length}
-					<optgroup label="Named in the {definition.one}">
-						{#each accountColumns as c (c.code)}<option value={c.code}>{c.label}</option>{/each}
-					</optgroup>
-				{/if}
-				<optgroup label="Account">
-					{#each accounts as a (a.code)}<option value="={a.code}">{a.code} {a.name}</option>{/each}
-				</optgroup>
+				{@render targets()}
 			</Choice>
 			{#if !placed}
 				<span>in</span>
@@ -200,7 +231,7 @@
 					aria-label="Department of {about}"
 					{disabled}
 					value={posting.department ?? ''}
-					onpick={(v) => onpost(postings.with(i, { ...posting, department: v }))}
+					onpick={(v) => putPosting(i, { department: v })}
 				>
 					{#each departments as d (d.code)}<option value={d.code}>{d.name}</option>{/each}
 				</Choice>
@@ -208,17 +239,45 @@
 			<IconButton {disabled} label="Remove {about}" onclick={() => onpost(postings.toSpliced(i, 1))}
 				><CloseOutline class="h-3 w-3" /></IconButton
 			>
+			<label class="other"
+				>other side
+				<Choice
+					style="max-width: 300px"
+					aria-label="Other side of {about}"
+					{disabled}
+					value={posting.other ? targetText(posting.other) : ''}
+					onpick={(v) => putPosting(i, { other: v === '' ? undefined : targetFrom(v) })}
+				>
+					<option value="">cash, which is worked out last</option>
+					{@render targets()}
+				</Choice></label
+			>
 		</div>
 	{/each}
 	{#if !disabled && line.adds}<Button quiet onclick={post}>Add a posting …</Button>{/if}
+	{#if line.time === 'last' && postings.length}
+		<p class="muted">
+			On a balance it is what stands there at the end of each {words.one}; its other side takes what it
+			changes by.
+		</p>
+	{/if}
 	{#if !line.adds}<p class="muted">A line that does not add up is not posted.</p>{/if}
 </fieldset>
 
 <style>
 	.posting {
 		display: flex;
+		flex-wrap: wrap;
+		gap: 6px 8px;
+		align-items: center;
+		margin-bottom: 10px;
+	}
+	.other {
+		display: flex;
+		flex-basis: 100%;
 		gap: 8px;
 		align-items: center;
-		margin-bottom: 8px;
+		padding-left: 100px;
+		color: var(--ink-2);
 	}
 </style>

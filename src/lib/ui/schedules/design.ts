@@ -7,6 +7,7 @@ import {
 	type SchedulePosting,
 	type ScheduleTarget
 } from '../../core/blocks/schedule/schema';
+import { namingColumn, targetsOf } from '../../core/blocks/schedule/postings';
 import { codeFor } from '../../core/company/code';
 
 export const KINDS: readonly (readonly [kind: ScheduleColumn['kind'], name: string])[] = [
@@ -64,6 +65,8 @@ export function recoded(d: ScheduleDefinition, from: string, to: string): Schedu
 	const formula = <T extends { formula?: string }>(part: T): T =>
 		part.formula === undefined ? part : { ...part, formula: word(part.formula, from, to) };
 	const limit = (v: ScheduleColumn['least']) => (v === from ? to : v);
+	const named = (t: ScheduleTarget): ScheduleTarget =>
+		'column' in t && t.column === from ? { column: to } : t;
 	return {
 		...d,
 		named: d.named === from ? to : d.named,
@@ -74,9 +77,11 @@ export function recoded(d: ScheduleDefinition, from: string, to: string): Schedu
 			})
 		),
 		lines: d.lines.map(formula),
-		postings: d.postings.map((p) =>
-			'column' in p.account && p.account.column === from ? { ...p, account: { column: to } } : p
-		)
+		postings: d.postings.map((p) => ({
+			...p,
+			account: named(p.account),
+			...(p.other ? { other: named(p.other) } : {})
+		}))
 	};
 }
 
@@ -85,7 +90,9 @@ export const withoutColumn = (d: ScheduleDefinition, code: string): ScheduleDefi
 	...d,
 	columns: d.columns.filter((c) => c.code !== code),
 	named: d.named === code ? (d.columns.find((c) => c.code !== code)?.code ?? d.named) : d.named,
-	postings: d.postings.filter((p) => !('column' in p.account) || p.account.column !== code)
+	postings: d.postings.filter((p) =>
+		targetsOf({ postings: [p] }).every((target) => namingColumn(d, target) !== code)
+	)
 });
 export const withoutLine = (d: ScheduleDefinition, code: string): ScheduleDefinition => ({
 	...d,
@@ -100,9 +107,11 @@ export const withPostings = (
 
 /** A posting's account as one text, for a list to choose from. */
 export const targetText = (target: ScheduleTarget): string =>
-	'code' in target ? `=${target.code}` : target.column;
-export const targetFrom = (text: string): ScheduleTarget =>
-	text.startsWith('=') ? { code: text.slice(1) } : { column: text };
+	'code' in target ? `=${target.code}` : 'column' in target ? target.column : `@${target.attribute}`;
+export function targetFrom(text: string): ScheduleTarget {
+	if (text.startsWith('=')) return { code: text.slice(1) };
+	return text.startsWith('@') ? { attribute: text.slice(1) } : { column: text };
+}
 
 /** What is typed as a limit or as what is usual: a number, or as it stands. */
 export const limitFrom = (text: string): number | string | undefined => {

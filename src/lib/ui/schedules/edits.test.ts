@@ -126,7 +126,12 @@ describe('rows of the grid', () => {
 		const held = { id: 'a', values: { home: 'yard', account: '6240' } };
 		const ref = { kind: 'line' as const, model: 'leases', line: 'pay', row: 'a', period: 7 };
 		const to = (target: string, line = 'pay') =>
-			postedTo(definition, { line, target: { block: 'leases', line, row: target } }, held, ref);
+			postedTo(
+				{ definition, accountsBy: {} },
+				{ line, target: { block: 'leases', line, row: target } },
+				held,
+				ref
+			);
 		const account = { kind: 'account', account: '6240', from: 7, to: 7 };
 		expect(to('a')).toEqual({ ...account, department: 'yard' });
 		expect(to('a|club')).toEqual({ ...account, department: 'club' });

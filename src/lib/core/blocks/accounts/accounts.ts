@@ -1,6 +1,7 @@
 /** The planned accounts by department as a block: accounts are its lines, departments that take figures its rows. */
 import type { Period } from '../../calendar/calendar';
 import { planFault } from '../../company/chart';
+import { isBalance } from '../../company/sign';
 import type { Structure } from '../../company/structure';
 import { cellAt, type Cell } from '../../engine/values';
 import type { Expr } from '../../formula/ast';
@@ -9,8 +10,9 @@ import type { CellEdit } from '../../inputs/cell';
 import { typedStepFault } from '../typed-line';
 import type { Block, Calculated, CellMadeOf, Inflow, Inflows } from '../block';
 import { adjustedAccount, planLine } from './adjust-account';
-import { basisFormula, exchangeLine, ref } from './basis-formula';
-import { accountLines, basisLine, exchangeValues, postedLine, typedLine } from './lines';
+import { basisFormula, exchangeLine } from './basis-formula';
+import { accountLines, basisLine, exchangeValues, typedLine } from './lines';
+import { movedLine, postedPlan, standsOn } from './posted';
 import type { History } from './schema';
 import { ACCOUNTS_BLOCK } from '../../engine/spec';
 import { isMoney } from '../../currency/rates';
@@ -19,6 +21,8 @@ import { LOCAL } from '../../formula/units';
 /** What else is asked of planned accounts: where an account in a department has its plan from. */
 export interface AccountsBlock extends Block {
 	origin(account: string, department: string): Origin;
+	/** Whether anything is posted to it, in any department. */
+	isPosted(account: string): boolean;
 	/** What the basis gives in an open period, typed over or not; null where there is none. */
 	basisCell(plan: Calculated, account: string, department: string, period: Period): Cell;
 	/** What was typed for an account in a department, by period. */
@@ -59,7 +63,9 @@ export function accountsBlock(
 		basisFormula(account, basis, foreignTo(account, department, basis));
 	const basisExpr = (account: string, department: string): Expr | null => {
 		const from = origin(account, department);
-		return from.kind === 'posted' ? ref(postedLine(account)) : formulaOf(account, department, from.basis);
+		return from.kind === 'posted'
+			? postedPlan(accounts.get(account)!, inflows.get(account)!)
+			: formulaOf(account, department, from.basis);
 	};
 	const foreign = new Set(
 		bases.flatMap(({ account, department, basis }) => foreignTo(account, department, basis) ?? [])
@@ -83,6 +89,15 @@ export function accountsBlock(
 		const lines = [...(over ? [basisLine(account)] : []), planLine(account), account];
 		const line = lines.find((l) => plan.calculation.has(ACCOUNTS_BLOCK, l));
 		return line === undefined ? null : plan.calculation.cell(ACCOUNTS_BLOCK, line, row, period);
+	};
+	/** What a balance to which something is posted goes on from; null where it does not. */
+	const stoodBefore = ({ calculation }: Calculated, account: string, row: number, period: Period): Cell => {
+		const posted = inflows.get(account);
+		if (!posted || !isBalance(accounts.get(account)!.type)) return null;
+		const line = standsOn(posted) ? movedLine(account) : account;
+		return calculation.has(ACCOUNTS_BLOCK, line)
+			? calculation.cell(ACCOUNTS_BLOCK, line, row, period - 1)
+			: null;
 	};
 	const rows = departmentRows.map((d) => [d.code]);
 	return {
@@ -199,14 +214,18 @@ export function accountsBlock(
 					basisValue: basis ? basisCell(plan, account, department, period) : null
 				};
 			}
-			if (from.kind === 'posted')
+			const before = stoodBefore(plan, account, row, period);
+			if (from.kind === 'posted' || before !== null)
 				return {
 					kind: 'posted',
-					from: postedTo(account, department).map(({ block, line, rowsOf }) => ({
+					from: postedTo(account, department).map(({ block, line, sign, as, rowsOf }) => ({
 						block,
 						line,
+						sign,
+						as,
 						rows: rowsOf.get(department)!
-					}))
+					})),
+					before
 				};
 			const expr = formulaOf(account, department, from.basis);
 			if (expr) return { kind: 'basis', basis: from.basis, expr };
@@ -215,6 +234,7 @@ export function accountsBlock(
 			};
 		},
 		origin,
+		isPosted: (account) => inflows.has(account),
 		basisCell,
 		typedAt
 	};

@@ -9,7 +9,7 @@ import { BLANK, marksOf, newMatrix, NUMBER, type Matrix } from '../../engine/val
 import type { Expr } from '../../formula/ast';
 import { adjustInputs, type AdjustmentStep, type ScopedStep } from '../../inputs/adjust';
 import type { AdjustedLine } from '../block';
-import { call, num, ref, times } from './basis-formula';
+import { call, num, plus, ref, times } from '../../formula/make';
 import { basisLine } from './lines';
 
 const part = (name: string, account: string, lag = 0) =>
@@ -133,9 +133,6 @@ function ahead(block: BlockSpec, line: LineSpec, lag: number): LineSpec[] {
 		{ ...line, code: part('plan', line.code, lag), seed: undefined, rules: moved(line.rules ?? []) }
 	];
 }
-
-const NOWHERE = { from: 0, to: 0 };
-const plus = (left: Expr, right: Expr): Expr => ({ kind: 'binary', op: '+', left, right, span: NOWHERE });
 
 /** x so many periods back; ahead where that is less than 0. */
 const back = (x: Expr, periods: number): Expr =>

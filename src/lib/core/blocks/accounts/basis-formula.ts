@@ -1,19 +1,7 @@
 /** How an account in a department gets its plan, as a formula over the account's own department. */
 import type { Expr } from '../../formula/ast';
+import { call, num, ref, times } from '../../formula/make';
 import type { Basis } from '../../inputs/basis';
-
-/** Formulas made here stand in no text. */
-const NOWHERE = { from: 0, to: 0 };
-export const ref = (line: string): Expr => ({ kind: 'reference', block: null, line, span: NOWHERE });
-export const num = (value: number): Expr => ({ kind: 'number', value, span: NOWHERE });
-export const call = (name: string, ...args: Expr[]): Expr => ({ kind: 'call', name, args, span: NOWHERE });
-export const times = (left: Expr, right: Expr): Expr => ({
-	kind: 'binary',
-	op: '*',
-	left,
-	right,
-	span: NOWHERE
-});
 
 /** What one unit of a currency is worth in that of each department, as a line of the accounts. */
 export const exchangeLine = (currency: string) => `exchange:${currency}`;
@@ -34,7 +22,7 @@ export function basisFormula(account: string, basis: Basis, foreign: string | nu
 			return call('run_rate', ref(account), num(basis.months));
 		case 'driver': {
 			const [block, line] = basis.driver.split('.');
-			const driven = times({ kind: 'reference', block, line, span: NOWHERE }, num(basis.rate));
+			const driven = times(ref(line, block), num(basis.rate));
 			return foreign === null ? driven : times(driven, ref(exchangeLine(foreign)));
 		}
 	}

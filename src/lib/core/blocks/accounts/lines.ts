@@ -1,22 +1,23 @@
 /** An account by departments as lines of the calculation. */
 import type { Axis } from '../../engine/axis';
-import type { Factors, InflowSpec, LineSpec, RuleSpec } from '../../engine/spec';
+import type { LineSpec, RuleSpec } from '../../engine/spec';
 import { BLANK, cellAt, marksOf, newMatrix, RATE, setCell } from '../../engine/values';
 import { print, type Expr } from '../../formula/ast';
 import { isBalance } from '../../company/sign';
 import type { Account } from '../../company/schema';
 import type { Series } from '../../inputs/series';
-import { call, exchangeLine, ref } from './basis-formula';
+import { call, ref } from '../../formula/make';
+import { exchangeLine } from './basis-formula';
 import { seed } from '../../inputs/seed';
 import type { Inflow } from '../block';
+import { postedLines, postedPlan, standsOn } from './posted';
 import type { History } from './schema';
 import type { Structure } from '../../company/structure';
-import { departmentUnits, exchangeFactors, type Exchange } from '../../currency/exchange';
-import { isMoney, rateKindOf, type RateKind } from '../../currency/rates';
+import { departmentUnits, type Exchange } from '../../currency/exchange';
+import { isMoney, rateKindOf } from '../../currency/rates';
 
-/** What was typed for an account, and what models post to it, stand in lines of their own. */
+/** What was typed for an account stands in a line of its own, as what is posted to it does. */
 export const typedLine = (account: string) => `typed:${account}`;
-export const postedLine = (account: string) => `posted:${account}`;
 /** What the basis gives where something is typed over it. */
 export const basisLine = (account: string) => `basis:${account}`;
 
@@ -32,15 +33,14 @@ export interface AccountParts {
 /** An account as lines: its values, and where needed what was typed and what was posted. */
 export function accountLines(account: Account, structure: Structure, parts: AccountParts): LineSpec[] {
 	const { axis, typed, inflows, exchange } = parts;
-	const { departmentRows, rowCurrency } = structure;
+	const { departmentRows } = structure;
 	const rows = departmentRows.length;
-	const kind = rateKindOf(account.type);
 	const units = isMoney(account)
 		? departmentUnits(
 				structure,
 				exchange,
 				departmentRows.map((d) => d.code),
-				kind
+				rateKindOf(account.type)
 			)
 		: null;
 	const lines: LineSpec[] = [];
@@ -66,15 +66,7 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 			overTime,
 			seed: seed(typed, structure.departmentRow, rows, axis)
 		});
-	if (inflows.length) {
-		const specs: InflowSpec[] = inflows.map((f) => ({
-			block: f.block,
-			line: f.line,
-			index: f.index,
-			factors: isMoney(account) ? arriving(f, rowCurrency, exchange, kind) : null
-		}));
-		lines.push({ code: postedLine(account.code), additive: true, overTime, inflows: specs });
-	}
+	if (inflows.length) lines.push(...postedLines(account, inflows, structure, exchange, axis));
 	const rules: RuleSpec[] = [];
 	if (planned) {
 		// Departments with the same basis share rules; others must not, or they would seem to need each other's.
@@ -100,29 +92,16 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 				overTime,
 				rules: based
 			});
+	} else if (inflows.length) {
+		const expr = postedPlan(account, inflows);
+		const reached = (row: number) => inflows.some((f) => f.rowsOf.has(departmentRows[row].code));
+		const held = (row: number) => axis.open > 0 && cellAt(values, row, axis.open - 1) !== null;
+		const carries = standsOn(inflows) ? reached : (row: number) => reached(row) || held(row);
+		rules.push({ rows: [...departmentRows.keys()].filter(carries), expr, from: axis.open });
 	}
 	// Not additive over departments where it is a rate.
 	lines.push({ code: account.code, additive: account.type !== 'rate', overTime, units, seed: values, rules });
 	return lines;
-}
-
-/** What is posted arrives in the currency of the department that it is posted to. */
-function arriving(
-	{ index, currencies }: Inflow,
-	rowCurrency: readonly string[],
-	exchange: Exchange,
-	kind: RateKind
-): Factors | null {
-	return (
-		currencies &&
-		exchangeFactors(
-			exchange,
-			currencies.map((from, row) =>
-				from === null || index[row] < 0 ? null : [from, rowCurrency[index[row]]]
-			),
-			kind
-		)
-	);
 }
 
 /** One unit of a currency in that of each department, at the average rate. */

@@ -2,21 +2,13 @@
 import { periodNamed } from '../../calendar/onto';
 import { seed } from '../../inputs/seed';
 import type { Axis } from '../../engine/axis';
-import {
-	attributeColumn,
-	ModelError,
-	type BlockSpec,
-	type LineSpec,
-	type OverTime,
-	type RuleSpec
-} from '../../engine/spec';
-import { textCode } from '../../engine/texts';
-import { BLANK, marksOf, newColumn, RATE } from '../../engine/values';
-import { walk, type Expr } from '../../formula/ast';
+import { ModelError, type BlockSpec, type LineSpec, type OverTime, type RuleSpec } from '../../engine/spec';
+import { BLANK, marksOf, RATE } from '../../engine/values';
+import type { Expr } from '../../formula/ast';
 import { checkFormula } from '../../formula/check';
-import { attributeNumber, attributeOf, attributeQuantity } from '../../company/attributes';
 import { rowKey } from '../../engine/row-key';
 import type { Line, ModelDefinition, ScenarioModel } from './schema';
+import { AttributeLines } from '../attribute-lines';
 import type { Parts } from '../block';
 import { lineCurrency, lineQuantity } from './names';
 import { modelCalendar } from './periods';
@@ -35,16 +27,11 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 	const names = parts.names(definition.code);
 	const coordinates = coordinatesOf(model);
 	const rowOf = new Map(coordinates.map((r, i) => [rowKey(r), i]));
-	const attributes = new Map<string, LineSpec>();
+	const attributes = new AttributeLines({ dimensions: definition.dimensions, rows: coordinates }, structure);
 	const checked = (line: Line, formula: string): Expr => {
 		const { expr, errors } = checkFormula(formula, names, lineQuantity(line, structure.money));
 		if (!expr) throw new ModelError(definition.code, line.code, errors[0].message);
-		walk(expr, (e) => {
-			if (e.kind !== 'reference' || e.block === null || !definition.dimensions.includes(e.block)) return;
-			const code = attributeColumn(e.block, e.line);
-			if (!attributes.has(code) && structure.dimensions.has(e.block))
-				attributes.set(code, attributeLine(code, e.block, e.line, definition, coordinates, structure));
-		});
+		attributes.read(expr);
 		return expr;
 	};
 	const place = definition.dimensions.indexOf('department');
@@ -88,7 +75,7 @@ export function compileModel(model: ScenarioModel, structure: Structure, parts: 
 		id: definition.code,
 		dimensions: definition.dimensions,
 		rows: coordinates,
-		lines: [...lines, ...attributes.values()]
+		lines: [...lines, ...attributes.lines]
 	};
 }
 
@@ -133,22 +120,4 @@ function rulesOf(
 	if (line.actual !== undefined) rules.push({ from: 0, to: axis.open, expr: checked(line, line.actual) });
 	if (line.formula !== undefined) rules.push({ from: begin, expr: checked(line, line.formula) });
 	return rules;
-}
-
-/** A dimension's attribute for each row, as a column of the block. */
-function attributeLine(
-	code: string,
-	dimension: string,
-	attribute: string,
-	definition: ModelDefinition,
-	coordinates: readonly (readonly string[])[],
-	structure: Structure
-): LineSpec {
-	const { dimension: own, members } = structure.dimensions.get(dimension)!;
-	const place = definition.dimensions.indexOf(dimension);
-	const quantity = attributeQuantity(own, attribute);
-	const values = coordinates.map((c) =>
-		attributeNumber(quantity, attributeOf(members, c[place], attribute), textCode)
-	);
-	return { code, additive: false, seed: newColumn(values) };
 }

@@ -33,7 +33,9 @@ export function collectPostings(
 						line,
 						rowsOf: new Map(),
 						index: new Int32Array(coordinates.length).fill(-1),
-						currencies: currenciesOf(definition, line, coordinates, structure)
+						currencies: currenciesOf(definition, line, coordinates, structure),
+						sign: 1,
+						as: 'flow'
 					};
 					byLine.set(key, inflow);
 					const list = found.get(target.account);

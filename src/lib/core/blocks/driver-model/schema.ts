@@ -1,7 +1,16 @@
 /** Driver models as plain typed data. */
 import { z } from 'zod';
 import { CalendarSpec } from '../../calendar/spec';
-import { Code, Identifier, Members, Money, MOST_AMOUNT, NumberFormat, readable } from '../../company/schema';
+import {
+	AttributePath,
+	Code,
+	Identifier,
+	Members,
+	Money,
+	MOST_AMOUNT,
+	NumberFormat,
+	readable
+} from '../../company/schema';
 
 /** How a driver model's line is summed up over time: `formula` recomputes it from summed operands. */
 export const LineTimeRollup = z.enum(['sum', 'last', 'average', 'formula']);
@@ -58,12 +67,7 @@ export const formulasOf = (line: Line): string[] =>
 /** A fixed code, or the value of a member's attribute (`product.revenue_account`). */
 export const PostingTarget = z.union([
 	z.strictObject({ code: Code }),
-	z.strictObject({
-		attribute: z
-			.string()
-			.max(130)
-			.regex(/^[^.]+\.[^.]+$/, 'dimension.attribute')
-	})
+	z.strictObject({ attribute: AttributePath })
 ]);
 export type PostingTarget = z.infer<typeof PostingTarget>;
 

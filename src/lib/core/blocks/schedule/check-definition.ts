@@ -1,5 +1,7 @@
 /** What must hold of a schedule's definition before anything is calculated with it. */
-import { planFault } from '../../company/chart';
+import { postingFault } from '../../company/chart';
+import { isMoney } from '../../currency/rates';
+import { attributesOf } from '../../company/attributes';
 import { RESERVED_CODES } from '../../company/code';
 import { partsOf, type Expr } from '../../formula/ast';
 import { FUNCTIONS, type FunctionGroup } from '../../formula/functions';
@@ -9,6 +11,7 @@ import type { DefinitionFault, DefinitionSources } from '../definition';
 import { namesAmong } from '../names';
 import { columnQuantity, lineQuantity } from './columns';
 import { limitsOf } from './limits';
+import { columnOfAttribute } from './shape';
 import { personalIn, PLACING } from './personal';
 import { scheduleNames } from './names';
 import { DIVIDED, IDENTIFIER } from './row-changes';
@@ -106,10 +109,11 @@ export function scheduleFaults(
 		formula(column.formula, `${at}.formula`, columnQuantity(definition, column, sources.money));
 		const { expr } = parseFormula(column.formula);
 		if (expr)
-			for (const span of changingIn(expr, columnOf))
+			for (const span of changingIn(expr, columnOf, dimensions))
 				faults.push({
 					column: `${at}.formula`,
-					message: 'A column is the same in all months: it can use columns of its own row alone.',
+					message:
+						'A column is the same in all months: it can use columns of its own row, and attributes of members that stand in it.',
 					span
 				});
 	}
@@ -136,22 +140,51 @@ export function scheduleFaults(
 		`columns.${department?.code}.required`,
 		'its lines are posted to the department of a row; so each row has to have one'
 	);
+	const noMoney = (code: string): string | null => {
+		const account = sources.accounts.get(code)!;
+		return isMoney(account) ? null : `“${account.name}” holds no money, and has no other side`;
+	};
 	postings.forEach((posting, i) => {
 		const at = `postings.${i + 1}`;
 		const line = lineOf.get(posting.line);
 		expect(line !== undefined, `${at}.line`, `there is no line “${posting.line}”`);
 		expect(line?.adds ?? true, `${at}.line`, `“${posting.line}” does not add up, and cannot be posted`);
-		if ('code' in posting.account) {
-			const fault = planFault(sources.accounts, posting.account.code);
-			expect(fault === null, `${at}.account`, fault ?? '');
-		} else {
-			const column = columnOf.get(posting.account.column);
+		for (const side of ['account', 'other'] as const) {
+			const to = posting[side];
+			if (!to) continue;
+			if ('code' in to) {
+				const fault = postingFault(sources.accounts, to.code) ?? (posting.other ? noMoney(to.code) : null);
+				expect(fault === null, `${at}.${side}`, fault ?? '');
+				continue;
+			}
+			if ('attribute' in to) {
+				const [dimension, attribute] = to.attribute.split('.');
+				const column = columnOfAttribute(definition, to.attribute);
+				const known = dimensions.get(dimension);
+				expect(
+					column !== undefined && column.required,
+					`${at}.${side}`,
+					`there is no column of members of “${dimension}” that each row has to have`
+				);
+				expect(
+					!known || attributesOf(known).includes(attribute),
+					`${at}.${side}`,
+					`members of “${dimension}” have no attribute “${attribute}”`
+				);
+				continue;
+			}
+			const column = columnOf.get(to.column);
 			expect(
 				column?.kind === 'account' && column.required && column.formula === undefined,
-				`${at}.account`,
-				`“${posting.account.column}” is no column of accounts that each row has to have`
+				`${at}.${side}`,
+				`“${to.column}” is no column of accounts that each row has to have`
 			);
 		}
+		expect(
+			!posting.other || JSON.stringify(posting.other) !== JSON.stringify(posting.account),
+			`${at}.other`,
+			'the other side is another account'
+		);
 		if (department) return;
 		const own = posting.department;
 		expect(
@@ -166,15 +199,23 @@ export function scheduleFaults(
 }
 
 /** What in a column's formula would be another in each period; over a whole life it is one figure. */
-function changingIn(expr: Expr, columns: ReadonlyMap<string, unknown>, life = false): Expr['span'][] {
-	if (expr.kind === 'reference')
-		return expr.line === NONE || (expr.block === null && columns.has(expr.line)) ? [] : [expr.span];
+function changingIn(
+	expr: Expr,
+	columns: ReadonlyMap<string, unknown>,
+	dimensions: ReadonlyMap<string, unknown>,
+	life = false
+): Expr['span'][] {
+	if (expr.kind === 'reference') {
+		const { block, line } = expr;
+		const steady = block === null ? columns.has(line) : dimensions.has(block);
+		return line === NONE || steady ? [] : [expr.span];
+	}
 	const whole = expr.kind === 'call' && expr.name === 'whole_life';
 	if (expr.kind === 'call' && !whole && !life) {
 		const { group } = FUNCTIONS.get(expr.name) ?? {};
 		if ((group && CHANGING.includes(group)) || expr.name === 'depreciation') return [expr.span];
 	}
-	return partsOf(expr).flatMap((part) => changingIn(part, columns, life || whole));
+	return partsOf(expr).flatMap((part) => changingIn(part, columns, dimensions, life || whole));
 }
 /** Groups of functions that look at the period, at others, or at other rows. */
 const CHANGING: readonly FunctionGroup[] = ['time', 'totals', 'schedules', 'references'];

@@ -1,10 +1,11 @@
 /** What must hold of the rows of a schedule. */
-import { planFault } from '../../company/chart';
+import { postingFault } from '../../company/chart';
 import type { Structure } from '../../company/structure';
 import { isNoKey, textFault } from '../../text';
 import { columnNumber } from './columns';
 import { limitsOf, type Limit } from './limits';
 import { departmentColumn, type ScheduleColumn, type ScheduleDefinition, type ScheduleRow } from './schema';
+import { namingColumn, sameSides, targetOf, targetsOf } from './postings';
 import { codeIn } from './shape';
 import { valueFault } from './values';
 
@@ -39,7 +40,7 @@ export function scheduleRowFaults(
 		dimensions: [...structure.dimensions.values()].map((d) => d.dimension)
 	};
 	const columns = new Map(definition.columns.map((c) => [c.code, c]));
-	const posted = new Set(definition.postings.flatMap((p) => ('column' in p.account ? p.account.column : [])));
+	const byMember = targetsOf(definition).filter((target) => 'attribute' in target);
 	const limits = new Map(definition.columns.map((c) => [c.code, limitsOf(definition, c)]));
 	const seen = new Map<string, number>();
 	rows.forEach((row, at) => {
@@ -66,10 +67,22 @@ export function scheduleRowFaults(
 				(column.kind === 'row' && !ids.get(column.schedule!)?.has(value as string)
 					? `there is no “${value}” in ${column.schedule}`
 					: null) ??
-				(posted.has(column.code) ? planFault(structure.accounts, value as string) : null) ??
 				limitFault(column, limits.get(column.code)!, row);
 			if (fault) say(column.code, fault);
 		}
+		for (const target of byMember) {
+			const column = namingColumn(definition, target);
+			const member = column === undefined ? '' : codeIn(row, column);
+			if (member === '') continue;
+			const account = targetOf(definition, target, row, structure);
+			const attribute = target.attribute.split('.')[1];
+			const fault = postingFault(structure.accounts, account);
+			if (account === '') say(column!, `“${member}” has no “${attribute}”, to which it is posted`);
+			else if (fault) say(column!, `the “${attribute}” of “${member}”: ${fault}`);
+		}
+		const twice = sameSides(definition, row, structure);
+		if (twice !== null)
+			say(twice, 'an amount is posted to this account and, as its other side, to the same one');
 		for (const fault of sharesFaults(definition, row, structure)) say('shares', fault);
 	});
 	return faults;

@@ -8,8 +8,11 @@ import { checkFormula } from '../../formula/check';
 import { currencyOfUnit, LOCAL, type Quantity } from '../../formula/units';
 import { seed } from '../../inputs/seed';
 import type { Parts } from '../block';
+import { AttributeLines } from '../attribute-lines';
 import { columnNumber, columnQuantity, lineQuantity } from './columns';
+import { namedLines, readNamed } from './named-accounts';
 import {
+	departmentColumn,
 	SHARE,
 	SHARE_IN_FORCE,
 	sharesCode,
@@ -24,7 +27,14 @@ export function compileSchedule(schedule: ScenarioSchedule, structure: Structure
 	const { definition, rows } = schedule;
 	const { code } = definition;
 	const { money } = structure;
-	const read = reader(code, parts);
+	const shape = rowsShape(schedule);
+	const attributes = new AttributeLines(shape, structure);
+	const checked = reader(code, parts);
+	const read: typeof checked = (...formula) => {
+		const expr = readNamed(definition, checked(...formula));
+		attributes.read(expr);
+		return expr;
+	};
 	const rowOf = new Map(rows.map((row, i) => [row.id, i]));
 	const departments = rows.map((row) => departmentsOf(definition, row)[0] ?? '');
 	const units = unitsIn(structure, parts, code, departments);
@@ -52,11 +62,9 @@ export function compileSchedule(schedule: ScenarioSchedule, structure: Structure
 			? { ...common, seed: seed(parts.typed(code, l.code), rowOf, rows.length, parts.axis) }
 			: { ...common, rules: [{ expr: read(l.code, l.formula, quantity) }] };
 	};
-	return {
-		id: code,
-		...rowsShape(schedule),
-		lines: [...definition.columns.map(column), ...definition.lines.map(line)]
-	};
+	const lines = [...definition.columns.map(column), ...definition.lines.map(line)];
+	const named = departmentColumn(definition) ? [] : namedLines(schedule, rows.length, (place) => place);
+	return { id: code, ...shape, lines: [...lines, ...attributes.lines, ...named] };
 }
 
 /** Each line that adds up, times the share of a row that counts in a department. */
@@ -97,7 +105,10 @@ export function compileShares(schedule: ScenarioSchedule, structure: Structure, 
 				rules: [{ expr: read(l.code, definition.divided ? `${whole} * ${SHARE_IN_FORCE}` : whole, quantity) }]
 			};
 		});
-	return { id, dimensions, rows: coordinates, lines: [...shares, ...lines] };
+	const home = (place: number) =>
+		departments[place] === departmentsOf(definition, rows[of[place]])[0] ? of[place] : -1;
+	const named = namedLines(schedule, coordinates.length, home);
+	return { id, dimensions, rows: coordinates, lines: [...shares, ...lines, ...named] };
 }
 
 /** By which a typed share is known. */

@@ -8,6 +8,7 @@ import { dimensionsOf } from './shape';
 export const scheduleNames = (definition: ScheduleDefinition, money: MoneyUnits): BlockNames => ({
 	code: definition.code,
 	dimensions: dimensionsOf(definition),
+	accountColumns: definition.columns.filter((c) => c.kind === 'account' && !c.formula).map((c) => c.code),
 	lines: [
 		...definition.columns.map((c) => ({
 			code: c.code,

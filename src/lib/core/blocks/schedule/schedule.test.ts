@@ -125,6 +125,8 @@ const typed = (block: string, line: string, row: string, months: Record<string, 
 });
 const every = (value: number) =>
 	Object.fromEntries(Array.from({ length: LENGTH }, (_, t) => [calendar.key(FIRST + t), value]));
+const lineCells = (calculation: Plan['calculation'], block: string, line: string, row: number) =>
+	Array.from({ length: LENGTH }, (_, t) => calculation.cell(block, line, row, FIRST + t));
 const data = (schedules: readonly ScenarioSchedule[], series: readonly Series[] = []): ScenarioData => ({
 	scenario: {
 		code: 's',
@@ -240,12 +242,32 @@ describe('a schedule', () => {
 		// In April: 70 % of one, 3,000 of the second, all of the third.
 		expect(figures(plan)[0][0][3]).toBe(4900 + 3000 + 7000);
 		expect(figures(again)).toEqual(figures(plan));
-		// Two of one department and region stand together.
-		expect(summed.schedules![0].rows.map((r) => [r.values.home, r.values.region])).toEqual([
-			['a', 'north'],
-			['b', 'north'],
-			['a', 'south'],
-			['helsinki', 'north']
+		// All of a department stand together, whatever else they are.
+		expect(summed.schedules![0].rows.map((r) => r.values)).toEqual([
+			{ home: 'a' },
+			{ home: 'b' },
+			{ home: 'helsinki' }
+		]);
+		// Where a line is looked up by region, that line is told by region, and no other.
+		const heads = ModelDefinition.parse({
+			code: 'heads',
+			name: 'Heads',
+			dimensions: ['region'],
+			lines: [{ code: 'desks', label: 'Desks', formula: 'staff_shares.fte' }]
+		});
+		const read = { ...given, models: [...given.models, { definition: heads, rows: [['north'], ['south']] }] };
+		const before = calculateScenario(structure, read);
+		const told = withoutRows(before, read);
+		const after = calculateScenario(structure, told);
+		expect(figures(after)).toEqual(figures(plan));
+		const desks = ({ calculation }: Plan) =>
+			[0, 1].map((row) => cents(lineCells(calculation, 'heads', 'desks', row)));
+		expect(desks(after)).toEqual(desks(before));
+		expect(desks(before)[1].at(-1)).toBe(1);
+		expect(told.series.filter((s) => s.line === 'pay').map((s) => s.row)).toEqual([
+			'a / north',
+			'b / north',
+			'helsinki / north'
 		]);
 	});
 	it('counts in the currency of each row’s department', () => {
@@ -466,7 +488,10 @@ describe('a definition', () => {
 			{ postings: [{ line: 'raises', account: { code: 'pay' } }] },
 			/^postings\.1\.line: “raises” does not add up/
 		],
-		[{ postings: [{ line: 'pay', account: { code: 'cash' } }] }, /^postings\.1\.account: .*balance/],
+		[
+			{ postings: [{ line: 'pay', account: { code: 'gone' } }] },
+			/^postings\.1\.account: “gone” is no planning account/
+		],
 		[
 			{ postings: [{ line: 'pay', account: { column: 'name' } }] },
 			/^postings\.1\.account: “name” is no column of accounts/

@@ -11,6 +11,7 @@ import type { Trait } from '../traits';
 import { adjustableAs, adjustedColumn, adoptingColumn, choicesOf, columnStepFault } from './adjust-column';
 import { columnQuantity, lineQuantity } from './columns';
 import { compileSchedule, compileShares, shareKey } from './compile';
+import { columnsNamed, namedLine } from './named-accounts';
 import { scheduleNames, sharesNames } from './names';
 import { schedulePostings } from './postings';
 import {
@@ -23,7 +24,7 @@ import {
 	type ScheduleDefinition,
 	type ScheduleLine
 } from './schema';
-import { rowsShape, sharesShape, type ScheduleShape } from './shape';
+import { codeIn, departmentsOf, rowsShape, sharesShape, type ScheduleShape } from './shape';
 import { traitsOf } from './traits';
 
 export function scheduleBlocks(schedule: ScenarioSchedule, structure: Structure): Block[] {
@@ -100,6 +101,14 @@ function wholeBlock(schedule: ScenarioSchedule, structure: Structure, placed: bo
 			const [own, column] = [lineOf(line), columnOf(line)];
 			if (own) return currencyOfUnit(lineQuantity(definition, own, structure.money));
 			return column ? currencyOfUnit(columnQuantity(definition, column, structure.money)) : null;
+		},
+		readThrough(block, line, row) {
+			const column = columnsNamed(definition).find((c) => namedLine(c) === line);
+			if (column === undefined || (block !== code && block !== sharesCode(code))) return null;
+			const department = placed
+				? departmentsOf(definition, rows[row])[0]
+				: structure.departments.roots[0].code;
+			return { account: codeIn(rows[row], column), department };
 		},
 		names: () => scheduleNames(definition, structure.money),
 		// What rows come to in departments posts, where they have any.

@@ -1,6 +1,6 @@
 /** Schedules as plain typed data: lists whose rows cost money month by month. */
 import { z } from 'zod';
-import { Code, Identifier, MOST_AMOUNT, NumberFormat, readable } from '../../company/schema';
+import { AttributePath, Code, Identifier, MOST_AMOUNT, NumberFormat, readable } from '../../company/schema';
 
 /** What a column holds; of `member` and `row`, the code of one. */
 export const ColumnKind = z.enum([
@@ -68,16 +68,21 @@ export const ScheduleLine = z.strictObject({
 });
 export type ScheduleLine = z.infer<typeof ScheduleLine>;
 
-/** A fixed code, or what stands in a column of the row. */
+/** A fixed code, what stands in a column of the row, or an attribute of a member that the row names. */
 export const ScheduleTarget = z.union([
 	z.strictObject({ code: Code }),
-	z.strictObject({ column: Identifier })
+	z.strictObject({ column: Identifier }),
+	z.strictObject({ attribute: AttributePath })
 ]);
 export type ScheduleTarget = z.infer<typeof ScheduleTarget>;
 
 export const SchedulePosting = z.strictObject({
 	line: Identifier,
 	account: ScheduleTarget,
+	/** The amount is taken from the account, not added to it. */
+	lowers: z.literal(true).optional(),
+	/** The account of the other side, in the same department; absent where that is cash, which is worked out last. */
+	other: ScheduleTarget.optional(),
 	/** Where rows have no department of their own. */
 	department: Code.optional()
 });

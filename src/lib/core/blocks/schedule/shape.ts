@@ -21,6 +21,14 @@ function looked({ code, columns }: ScheduleDefinition): { dimension: string; col
 	return [...found].map(([dimension, column]) => ({ dimension, column }));
 }
 
+/** The column by whose members an attribute is read. */
+export const columnOfAttribute = (
+	definition: ScheduleDefinition,
+	attribute: string
+): ScheduleColumn | undefined =>
+	looked(definition).find((l) => l.column.kind === 'member' && l.dimension === attribute.split('.')[0])
+		?.column;
+
 export const dimensionsOf = (definition: ScheduleDefinition): string[] => [
 	definition.code,
 	...looked(definition).map((l) => l.dimension)

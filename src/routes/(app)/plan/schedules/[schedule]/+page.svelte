@@ -343,7 +343,7 @@
 		withFigure(row, column, (ref) => {
 			const own = cells.row(row.key)!;
 			const landing = { row: row.key, month: column.key };
-			const to = ref.kind === 'line' && postedTo(definition, own, list.get(own.id), ref);
+			const to = ref.kind === 'line' && postedTo(view, own, list.get(own.id), ref);
 			if (!to) return void trail.follow(company, selection.scenario, ref, landing);
 			const name = `${own.label}, ${cells.line(own.line)?.label ?? ''}`;
 			void trail.go(company, selection.scenario, to, name, landing);
