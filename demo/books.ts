@@ -1,6 +1,7 @@
 /** Kelpwick's books: documents that balance, and the receivables, stock, bank and tax that stand behind what is earned and spent. */
 import { monthCalendar } from '../src/lib/core/calendar/calendar';
 import type { Entry } from '../src/lib/server/company/subjects/entries';
+import { assetsHeld } from './assets';
 import { dealers } from './people';
 import { cents } from './random';
 import { average } from './rates';
@@ -69,7 +70,7 @@ export const openBooks = (): AllBooks => ({
 	number: 59999
 });
 
-/** What stood in the books when they begin, in their own currency; earnings of the years before make it balance. */
+/** What stood in the books when they begin, beside assets, in their own currency; earnings of the years before make it balance. */
 const OPENING: Record<string, Line[]> = {
 	'finance-people': [
 		['100010', 264000],
@@ -83,12 +84,6 @@ const OPENING: Record<string, Line[]> = {
 		['120020', 74000],
 		['121010', 388000],
 		['130010', 42000],
-		['140010', 1240000],
-		['141010', 610000],
-		['141020', 455000],
-		['142010', 168000],
-		['143010', 71000],
-		['149010', -684000],
 		['200010', -298000],
 		['201010', -84000],
 		['202010', -61000],
@@ -103,8 +98,6 @@ const OPENING: Record<string, Line[]> = {
 		['110010', 38000],
 		['120010', 45000],
 		['121010', 34000],
-		['141020', 112000],
-		['149010', -31000],
 		['200010', -22000],
 		['202010', -6000],
 		['300010', -100000]
@@ -112,7 +105,11 @@ const OPENING: Record<string, Line[]> = {
 };
 
 function opening(b: Books, period: number): Document {
-	const lines = OPENING[b.department];
+	const abroad = b.department === 'baltic-yard';
+	const lines = [
+		...OPENING[b.department],
+		...assetsBefore(period, abroad ? INVESTED_ABROAD : INVESTED, abroad)
+	];
 	const at = (ledger: string) => lines.find(([l]) => l === ledger)?.[1] ?? 0;
 	b.payable = -at('200010');
 	b.withheld = -at('202010');
@@ -130,6 +127,13 @@ function opening(b: Books, period: number): Document {
 		flows: [],
 		lines: [...lines, ['310010', earned]]
 	};
+}
+
+/** What the list of assets says, less what is still to be bought. */
+function assetsBefore(period: number, invested: typeof INVESTED, abroad: boolean): Line[] {
+	const held = new Map(assetsHeld(period, abroad));
+	for (const [ledger, amount] of Object.values(invested)) held.set(ledger, held.get(ledger)! - amount);
+	return [...held];
 }
 
 /** Spent without value added tax: insurance, duty, business rates, training, finance, people's own expenses and fees. */
@@ -267,9 +271,7 @@ const INVESTED: Record<string, [ledger: string, amount: number, party: string, t
 	'2025-06': ['143010', 24000, 'Facet Systems', 'Design software'],
 	'2025-09': ['141010', 71000, 'Form & Fibre', 'Mould, dinghy deck'],
 	'2026-01': ['141020', 58000, 'Solent Engineers', 'Dust extraction'],
-	'2026-03': ['142010', 34000, 'Harbour Garage', 'Delivery van'],
-	'2026-06': ['140010', 120000, 'Dunn Builders', 'Roof of the rigging loft'],
-	'2026-09': ['141010', 46000, 'Form & Fibre', 'Mould, paddleboard']
+	'2026-03': ['142010', 34000, 'Harbour Garage', 'Delivery van']
 };
 const INVESTED_ABROAD: typeof INVESTED = {
 	'2025-05': ['141020', 26000, 'Turku Port', 'Boat lift']

@@ -111,7 +111,8 @@ const LEAVES: Record<string, string[]> = {
 		'6700 Depreciation of buildings',
 		'6710 Depreciation of moulds and plant',
 		'6720 Depreciation of vehicles',
-		'6730 Amortisation of software'
+		'6730 Amortisation of software',
+		'6740 Loss on disposals'
 	],
 	finance: ['7000 Loan interest', '7010 Overdraft interest', '7020 Exchange differences']
 };

@@ -9,7 +9,11 @@ export const CONTRACTS = ScheduleDefinition.parse({
 	code: 'contracts',
 	name: 'Contracts',
 	description,
-	postings: byColumn.map(({ line, column }) => ({ line, account: { column } }))
+	postings: [
+		...byColumn.map(({ line, column }) => ({ line, account: { column } })),
+		{ line: 'prepaid', account: { code: '1300' } },
+		{ line: 'accrued', account: { code: '2010' } }
+	]
 });
 
 /** what | supplier | department | account | amount of a term | start | end | paid | due | uplift | notice; no uplift: it does not renew. */

@@ -27,7 +27,10 @@ describe('Kelpwick Boatworks', () => {
 		expect(leaves.length).toBeGreaterThanOrEqual(90);
 		expect(data.ledgerAccounts.length).toBeGreaterThanOrEqual(130);
 		expect(data.ledgerAccounts.filter((l) => l.account === '1000')).toHaveLength(8);
-		expect(data.dimensions.map((d) => d.code)).toEqual(['product', 'channel', 'region', 'customer']);
+		expect(data.dimensions.map((d) => d.code)).toEqual([
+			...['product', 'channel', 'region', 'customer'],
+			...['staff_group', 'tax_region', 'benefit_plan', 'asset_class']
+		]);
 		expect(data.dimensions.find((d) => d.code === 'customer')!.members).toHaveLength(12);
 		expect(data.dimensions.find((d) => d.code === 'product')!.members.filter((m) => m.parent)).toHaveLength(
 			16
@@ -57,7 +60,7 @@ describe('Kelpwick Boatworks', () => {
 			'1200': [1_000, 400_000],
 			'1210': [10_000, 600_000],
 			'1300': [0, 120_000],
-			'1490': [-2_000_000, -20_000],
+			'1490': [-2_500_000, -20_000],
 			// What is owed to suppliers, for pay, for tax and to members.
 			'2000': [-1_200_000, -10_000],
 			'2010': [-120_000, 0],

@@ -20,18 +20,19 @@ import { ledger, NEW_ACCOUNT, OCT26 } from './ledger';
 import * as models from './models';
 import { ASSETS, assets } from './assets';
 import { CONTRACTS, contracts } from './contracts';
-import { departments, dimensions, entities, users } from './people';
+import { chargedTo, departments, dimensions, entities, LEDGER_TAGS, users } from './people';
 import { rateSets } from './rates';
 import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
-import { STAFF, staff } from './staff';
+import { PENSION, STAFF, staff } from './staff';
 import { targets } from './targets';
 
 const calendar = monthCalendar(4);
 const APR26 = 2026 * 12 + 3;
 const MAR27 = APR26 + 11;
 const SEP26 = OCT26 - 1;
-const definitions = [models.assumptions, models.boatSales, models.club, models.visits];
+const tables = [models.payRises, models.taxes, models.benefitPlans];
+const definitions = [models.assumptions, models.boatSales, models.club, models.visits, ...tables];
 
 function scenario(
 	scenario: Scenario & { folder: string },
@@ -42,9 +43,13 @@ function scenario(
 ): ScenarioRecord {
 	// What was known when this year's budget was made, and since.
 	const planned = outlook.staff.some((r) => r.values.open_post === true);
-	const posted = new Set(
-		[...contracts(planned), ...assets(planned)].map((r) => `${r.values.account} ${r.values.department}`)
-	);
+	const posted = new Set([
+		...contracts(planned).map((r) => `${r.values.account} ${r.values.department}`),
+		...assets(planned).map((r) => `${chargedTo(String(r.values.class))} ${r.values.department}`),
+		...outlook.staff
+			.filter((r) => r.values.benefit_plan !== undefined)
+			.map((r) => `${PENSION} ${r.values.department}`)
+	]);
 	return scenarioOf({
 		scenario: {
 			...scenario,
@@ -138,7 +143,14 @@ export async function kelpwick(): Promise<{ data: CompanyData; october: Entry[] 
 			{ definition: models.assumptions, rows: [] },
 			{ definition: models.boatSales, rows },
 			{ definition: models.club, rows: [] },
-			{ definition: models.visits, rows: REGIONS.map((r) => [r]) }
+			{ definition: models.visits, rows: REGIONS.map((r) => [r]) },
+			...tables.map((definition) => ({
+				definition,
+				rows: dimensions
+					.find((d) => d.code === definition.dimensions[0])!
+					.members.filter((m) => m.code !== 'coast')
+					.map((m) => [m.code])
+			}))
 		],
 		schedules: [STAFF, CONTRACTS, ASSETS],
 		rules,
@@ -374,7 +386,7 @@ export function octoberFile(data: CompanyData, october: readonly Entry[]): strin
 		...data.ledgerAccounts.map((l) => [l.code, l.name] as const),
 		[NEW_ACCOUNT.code, NEW_ACCOUNT.name] as const
 	]);
-	const tags = data.dimensions.map((d) => d.code);
+	const tags = data.dimensions.filter((d) => LEDGER_TAGS.includes(d.code));
 	return writeTable(
 		[
 			'Posting date',
@@ -385,7 +397,7 @@ export function octoberFile(data: CompanyData, october: readonly Entry[]): strin
 			'Document',
 			'Party',
 			'Description',
-			...data.dimensions.map((d) => d.name)
+			...tags.map((d) => d.name)
 		],
 		october.map((e) => [
 			e.date,
@@ -396,7 +408,7 @@ export function octoberFile(data: CompanyData, october: readonly Entry[]): strin
 			e.document,
 			e.party,
 			e.description,
-			...tags.map((t) => e.tags[t] ?? '')
+			...tags.map((t) => e.tags[t.code] ?? '')
 		])
 	);
 }

@@ -217,3 +217,38 @@ export const visits = ModelDefinition.parse({
 		{ line: 'travel', account: { code: '6250' }, department: { code: 'dealer-sales' } }
 	]
 });
+
+const table = (code: string, name: string, dimension: string, description: string, ...lines: LineInput[]) =>
+	ModelDefinition.parse({
+		code,
+		name,
+		description,
+		dimensions: [dimension],
+		lines: lines.map((line) => ({ closed: 'keep', extend: 'last', ...line, ...level }))
+	});
+
+export const payRises = table(
+	'pay_rises',
+	'Pay rises',
+	'staff_group',
+	'What pay rises by in a month, for all of a group who have no rise of their own.',
+	typed('general', 'General rise', 'in the month', { format: 'percent', extend: 'year-ago' })
+);
+
+export const taxes = table(
+	'taxes',
+	'Taxes and contributions',
+	'tax_region',
+	'What employers pay on top of pay, by region.',
+	typed('rate', 'Rate', 'of pay', { format: 'percent' }),
+	typed('cap', 'Pay a year that counts', '', { format: 'number' })
+);
+
+export const benefitPlans = table(
+	'benefit_plans',
+	'Benefits',
+	'benefit_plan',
+	'What benefits cost, by plan.',
+	typed('share', 'Of pay', 'of pay', { format: 'percent' }),
+	typed('cost', 'For one person a month', '', { format: 'price' })
+);

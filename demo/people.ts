@@ -119,6 +119,16 @@ export const dealers: [string, string, string][] = [
 	['kalmar-sjo', 'Kalmar Sjö', 'baltic']
 ];
 
+const ASSET_CLASSES: [code: string, name: string, life: number, charged: string, held: string][] = [
+	['buildings', 'Buildings', 300, '6700', '1400'],
+	['moulds', 'Moulds', 96, '6710', '1410'],
+	['plant', 'Plant', 120, '6710', '1410'],
+	['vehicles', 'Vehicles', 60, '6720', '1420'],
+	['software', 'Software', 60, '6730', '1430']
+];
+/** The account to which depreciation of a class of assets is charged. */
+export const chargedTo = (kind: string): string => ASSET_CLASSES.find(([code]) => code === kind)![3];
+
 export const dimensions: Dimension[] = [
 	{
 		code: 'product',
@@ -161,8 +171,43 @@ export const dimensions: Dimension[] = [
 			plain('baltic', 'Baltic')
 		]
 	},
-	{ code: 'customer', name: 'Customer', members: dealers.map(([code, name]) => plain(code, name)) }
+	{ code: 'customer', name: 'Customer', members: dealers.map(([code, name]) => plain(code, name)) },
+	{
+		code: 'staff_group',
+		name: 'Staff group',
+		members: [
+			plain('workshop', 'Workshop'),
+			plain('office', 'Office'),
+			plain('club', 'Club'),
+			plain('sales', 'Sales'),
+			plain('manager', 'Managers')
+		]
+	},
+	{
+		code: 'tax_region',
+		name: 'Tax region',
+		members: [
+			plain('coast', 'Kelp Coast'),
+			plain('coast-works', 'Kelp Coast, workshops', 'coast'),
+			plain('coast-office', 'Kelp Coast, offices', 'coast'),
+			plain('finland', 'Finland')
+		]
+	},
+	{
+		code: 'benefit_plan',
+		name: 'Benefit plan',
+		members: [plain('pension', 'Pension'), plain('pension-health', 'Pension and health cover')]
+	},
+	{
+		code: 'asset_class',
+		name: 'Asset class',
+		members: ASSET_CLASSES.map(([code, name, life, charged_to, held_at]) =>
+			plain(code, name, null, { charged_to, held_at, life: String(life), method: 'straight-line' })
+		)
+	}
 ];
+/** Dimensions by which the ledger tells entries apart. */
+export const LEDGER_TAGS = ['product', 'channel', 'region', 'customer'];
 
 const user = (email: string, name: string, role: UserRecord['role'], ...of: string[]): UserRecord => ({
 	email: `${email}@kelpwick.example`,

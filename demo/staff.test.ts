@@ -34,7 +34,11 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 	const payIn = (person: Line, month: number): number => {
 		const { id, annual, hourly } = person;
 		let raises = 1;
-		for (let m = 2026 * 12; m <= month; m++) raises *= 1 + (at('staff', 'raise', id, m) ?? 0);
+		for (let m = 2026 * 12; m <= month; m++) {
+			// A general rise is for those who are there already, and have none of their own.
+			const general = person.start < `${keyOf(m)}-01` ? at('pay_rises', 'general', person.group, m) : null;
+			raises *= 1 + (at('staff', 'raise', id, m) ?? general ?? 0);
+		}
 		const whole = hourly ? Number(hourly) * (at('staff', 'paid_hours', id, month) ?? 0) : Number(annual) / 12;
 		return whole * raises * presence(person, month);
 	};
@@ -42,11 +46,20 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 	const taxIn = (person: Line, month: number): number => {
 		let before = 0;
 		for (let m = month - (month % 12); m < month; m++) before += payIn(person, m);
-		const due = Math.min(payIn(person, month), Math.max(0, Number(person.tax_cap) - before));
-		return Number(person.tax_rate) * due;
+		const [rate, cap] = ['rate', 'cap'].map((line) => at('taxes', line, person.tax_region, month)!);
+		return rate * Math.min(payIn(person, month), Math.max(0, cap - before));
+	};
+	const benefitsIn = (person: Line, month: number): number => {
+		const [share, cost] = ['share', 'cost'].map(
+			(line) => at('benefit_plans', line, person.benefit_plan, month) ?? 0
+		);
+		return (
+			share * payIn(person, month) +
+			(person.benefit ? Number(person.benefit) : cost) * presence(person, month)
+		);
 	};
 
-	it('pay, taxes and full-time equivalents are those of the people, to the cent', async () => {
+	it('pay, taxes, benefits and full-time equivalents are those of the people, to the cent', async () => {
 		const plan = await planOf(db, scenario);
 		let compared = 0;
 		for (let month = plan.open; month <= plan.scenario.last; month++) {
@@ -58,6 +71,7 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 					const share = at('staff_shares', 'share', `${person.id}|${department}`, month) ?? 1;
 					add(person.pay_account, department, payIn(person, month) * share);
 					add(person.tax_account, department, taxIn(person, month) * share);
+					add('6020', department, benefitsIn(person, month) * share);
 					add('9020', department, presence(person, month) * share);
 				}
 			for (const [place, sum] of sums) {

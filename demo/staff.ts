@@ -10,10 +10,20 @@ import { inEuro } from './rates';
 const { form, description } = SCHEDULE_TEMPLATES.find((t) => t.code === 'people')!;
 const account = (code: string, label: string) =>
 	({ code, label, kind: 'account', unit: '', required: true }) as const;
-const job = (label: string, choices: string[]) =>
-	({ code: 'group', label, kind: 'pick', unit: '', required: true, choices }) as const;
+const member = (code: string, label: string, dimension: string, required: boolean) =>
+	({ code, label, kind: 'member', dimension, unit: '', required }) as const;
+/** The account of what benefits cost. */
+export const PENSION = '6020';
 
-/** The template for people, with a group, and accounts for workshops and for all others. */
+/** What tables say by what stands in a row, in place of the template's own columns. */
+const FORMULAS: Record<string, string> = {
+	raises:
+		'if(is_blank(opening(raises)), 1, opening(raises)) * (1 + if(start < period_start(), coalesce(raise, pay_rises.general), raise))',
+	tax: 'taxes.rate * capped(pay, taxes.cap)',
+	benefits: 'coalesce(benefit, benefit_plans.cost) * fte + benefit_plans.share * pay'
+};
+
+/** The template for people, with groups, tax regions and benefit plans, and accounts for workshops and for all others. */
 export const STAFF = ScheduleDefinition.parse({
 	...form,
 	code: 'staff',
@@ -21,14 +31,26 @@ export const STAFF = ScheduleDefinition.parse({
 	description,
 	columns: [
 		...form.columns.slice(0, 2),
-		job('Group', ['workshop', 'office', 'club', 'sales', 'manager']),
-		...form.columns.slice(2),
+		member('group', 'Group', 'staff_group', true),
+		...form.columns
+			.slice(2)
+			.flatMap((c) =>
+				c.code === 'tax_rate'
+					? member('tax_region', 'Tax region', 'tax_region', true)
+					: c.code === 'tax_cap'
+						? []
+						: c.code === 'benefit'
+							? [member('benefit_plan', 'Benefits', 'benefit_plan', false), c]
+							: c
+			),
 		account('pay_account', 'Pay goes to'),
 		account('tax_account', 'Taxes go to')
 	],
+	lines: form.lines.map((l) => ({ ...l, formula: FORMULAS[l.code] ?? l.formula })),
 	postings: [
 		{ line: 'pay', account: { column: 'pay_account' } },
 		{ line: 'tax', account: { column: 'tax_account' } },
+		{ line: 'benefits', account: { code: PENSION } },
 		{ line: 'fte', account: { code: '9020' } }
 	]
 });
@@ -45,11 +67,17 @@ const LAST =
 const ABROAD = 'Aino Korpi|Eino Salmi|Helmi Laine|Juho Niemi|Kerttu Saari|Onni Koski|Tyyne Vuori'.split('|');
 
 /** What people cost on top, by where they work: the share of pay, and the yearly pay that counts. */
-const TAXES = {
-	workshop: { tax_rate: 0.155, tax_cap: 36_000, tax_account: '5120' },
-	office: { tax_rate: 0.115, tax_cap: 36_000, tax_account: '6010' },
-	abroad: { tax_rate: 0.17, tax_cap: 42_000 }
-};
+const TAXES: [region: string, rate: number, cap: number][] = [
+	['coast-works', 0.155, 36_000],
+	['coast-office', 0.115, 36_000],
+	['finland', 0.17, 42_000]
+];
+const WORKS = { tax_region: 'coast-works', tax_account: '5120' };
+const OFFICE = { tax_region: 'coast-office', tax_account: '6010' };
+const ABROAD_TAXES = { tax_region: 'finland' };
+/** Of pay that goes into pensions, outside the workshops; and what health cover costs managers from April 2027 on. */
+const PENSIONS = 0.05;
+const HEALTH = 45;
 /** Hours that are paid in a month to those who are paid by the hour. */
 const HOURS = 162.5;
 /** So many in the Hull Shop are paid by the hour. */
@@ -96,7 +124,7 @@ function everybody(): ScheduleRow[] {
 			const hourly = department === 'hull-shop' && i > 0 && i <= HOURLY;
 			const workshop = to === '5100';
 			const start = `${2009 + random.whole(0, 14)}-${String(random.whole(1, 12)).padStart(2, '0')}-01`;
-			const taxes = workshop ? TAXES.workshop : TAXES.office;
+			const taxes = workshop ? WORKS : OFFICE;
 			rows.push({
 				id: `K${String(number++).padStart(3, '0')}`,
 				values: {
@@ -106,7 +134,8 @@ function everybody(): ScheduleRow[] {
 					start,
 					...(hourly ? { hourly: Math.round((annual / 12 / HOURS) * 100) / 100 } : { annual }),
 					...taxes,
-					...(euro ? TAXES.abroad : {}),
+					...(euro ? ABROAD_TAXES : {}),
+					...(workshop ? {} : { benefit_plan: i === 0 ? 'pension-health' : 'pension' }),
 					leave_hours: 220,
 					pay_account: to
 				}
@@ -115,8 +144,8 @@ function everybody(): ScheduleRow[] {
 	}
 	return rows;
 }
-const office = { ...TAXES.office, leave_hours: 220, pay_account: '6000' };
-const workshop = { ...TAXES.workshop, leave_hours: 220, pay_account: '5100' };
+const office = { ...OFFICE, benefit_plan: 'pension', leave_hours: 220, pay_account: '6000' };
+const workshop = { ...WORKS, leave_hours: 220, pay_account: '5100' };
 const shared: ScheduleRow = {
 	id: SHARED.id,
 	values: {
@@ -176,7 +205,7 @@ export const staff = (planned: boolean): ScheduleRow[] => [
 	...(planned ? [short, ...POSTS] : [])
 ];
 
-/** What is typed by month: raises, hours, shares; from one period to another. */
+/** What is typed by month: rises, hours, shares, taxes and benefits; from one period to another. */
 export function staffInputs(rows: readonly ScheduleRow[], first: number, last: number): Series[] {
 	const list: Series[] = [];
 	const put = (block: string, line: string, row: string, at: (period: number) => number) =>
@@ -187,9 +216,15 @@ export function staffInputs(rows: readonly ScheduleRow[], first: number, last: n
 			first,
 			values: Float64Array.from({ length: last - first + 1 }, (_, i) => at(first + i))
 		});
+	for (const group of ['workshop', 'office', 'club', 'sales', 'manager'])
+		put('pay_rises', 'general', group, (p) => (p > APR26 && (p - APR26) % 12 === 0 ? RISE : NaN));
+	for (const [region, rate, cap] of TAXES) {
+		put('taxes', 'rate', region, () => rate);
+		put('taxes', 'cap', region, () => cap);
+	}
+	for (const plan of ['pension', 'pension-health']) put('benefit_plans', 'share', plan, () => PENSIONS);
+	put('benefit_plans', 'cost', 'pension-health', (p) => (p >= APR26 + 12 ? HEALTH : NaN));
 	for (const { id, values } of rows) {
-		if (last > APR26 + 11 && !values.open_post && id !== SHORT.id)
-			put('staff', 'raise', id, (p) => (p > APR26 && (p - APR26) % 12 === 0 ? RISE : NaN));
 		if (values.hourly !== undefined) put('staff', 'paid_hours', id, () => HOURS);
 	}
 	const shares: [string, string, number][] = [
