@@ -18,6 +18,7 @@ const ROOMS = {
 		'blocks/names\\.ts',
 		'blocks/definition\\.ts',
 		'blocks/typed-line\\.ts',
+		'blocks/attribute-lines\\.ts',
 		'blocks/schedule/',
 		'blocks/driver-model/',
 		'blocks/accounts/',

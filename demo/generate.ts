@@ -24,7 +24,7 @@ import { chargedTo, departments, dimensions, entities, LEDGER_TAGS, users } from
 import { rateSets } from './rates';
 import { rules } from './rules';
 import { bases, inputs, REGIONS, rows, type Outlook } from './plans';
-import { PENSION, STAFF, staff } from './staff';
+import { COMMISSIONS, PENSION, STAFF, staff } from './staff';
 import { targets } from './targets';
 
 const calendar = monthCalendar(4);
@@ -48,7 +48,10 @@ function scenario(
 		...assets(planned).map((r) => `${chargedTo(String(r.values.class))} ${r.values.department}`),
 		...outlook.staff
 			.filter((r) => r.values.benefit_plan !== undefined)
-			.map((r) => `${PENSION} ${r.values.department}`)
+			.map((r) => `${PENSION} ${r.values.department}`),
+		...outlook.staff
+			.filter((r) => r.values.commission_on !== undefined)
+			.map((r) => `${COMMISSIONS} ${r.values.department}`)
 	]);
 	return scenarioOf({
 		scenario: {

@@ -49,6 +49,16 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 		const [rate, cap] = ['rate', 'cap'].map((line) => at('taxes', line, person.tax_region, month)!);
 		return rate * Math.min(payIn(person, month), Math.max(0, cap - before));
 	};
+	/** Of what the account came to in the department of whoever gets it, so many months before. */
+	const commissionIn = (plan: Awaited<ReturnType<typeof planOf>>, person: Line, month: number): number => {
+		const { commission_rate, commission_on, commission_after, department } = person;
+		if (!commission_on) return 0;
+		const row = plan.accounts.rowAt(department);
+		const then = month - Number(commission_after || 0);
+		return (
+			Number(commission_rate) * Number(plan.calculation.cell(ACCOUNTS_BLOCK, commission_on, row, then) ?? 0)
+		);
+	};
 	const benefitsIn = (person: Line, month: number): number => {
 		const [share, cost] = ['share', 'cost'].map(
 			(line) => at('benefit_plans', line, person.benefit_plan, month) ?? 0
@@ -59,7 +69,7 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 		);
 	};
 
-	it('pay, taxes, benefits and full-time equivalents are those of the people, to the cent', async () => {
+	it('pay, taxes, benefits, commissions and full-time equivalents are those of the people, to the cent', async () => {
 		const plan = await planOf(db, scenario);
 		let compared = 0;
 		for (let month = plan.open; month <= plan.scenario.last; month++) {
@@ -72,6 +82,7 @@ describe.each(['fy27-budget', 'fy27-forecast-6-6', 'fy28-budget', 'dearer-kayaks
 					add(person.pay_account, department, payIn(person, month) * share);
 					add(person.tax_account, department, taxIn(person, month) * share);
 					add('6020', department, benefitsIn(person, month) * share);
+					add('6040', department, commissionIn(plan, person, month) * share);
 					add('9020', department, presence(person, month) * share);
 				}
 			for (const [place, sum] of sums) {

@@ -14,6 +14,8 @@ const member = (code: string, label: string, dimension: string, required: boolea
 	({ code, label, kind: 'member', dimension, unit: '', required }) as const;
 /** The account of what benefits cost. */
 export const PENSION = '6020';
+/** The account of commissions on sales. */
+export const COMMISSIONS = '6040';
 
 /** What tables say by what stands in a row, in place of the template's own columns. */
 const FORMULAS: Record<string, string> = {
@@ -51,6 +53,7 @@ export const STAFF = ScheduleDefinition.parse({
 		{ line: 'pay', account: { column: 'pay_account' } },
 		{ line: 'tax', account: { column: 'tax_account' } },
 		{ line: 'benefits', account: { code: PENSION } },
+		{ line: 'commission', account: { code: COMMISSIONS } },
 		{ line: 'fte', account: { code: '9020' } }
 	]
 });
@@ -78,6 +81,11 @@ const ABROAD_TAXES = { tax_region: 'finland' };
 /** Of pay that goes into pensions, outside the workshops; and what health cover costs managers from April 2027 on. */
 const PENSIONS = 0.05;
 const HEALTH = 45;
+/** What heads of sales get of what is sold, a month after. */
+const COMMISSION: Record<string, ScheduleRow['values']> = {
+	'dealer-sales': { commission_rate: 0.025, commission_on: '4000', commission_after: 1 },
+	'direct-web': { commission_rate: 0.012, commission_on: '4010', commission_after: 1 }
+};
 /** Hours that are paid in a month to those who are paid by the hour. */
 const HOURS = 162.5;
 /** So many in the Hull Shop are paid by the hour. */
@@ -135,6 +143,7 @@ function everybody(): ScheduleRow[] {
 					...(hourly ? { hourly: Math.round((annual / 12 / HOURS) * 100) / 100 } : { annual }),
 					...taxes,
 					...(euro ? ABROAD_TAXES : {}),
+					...(i === 0 && COMMISSION[department]),
 					...(workshop ? {} : { benefit_plan: i === 0 ? 'pension-health' : 'pension' }),
 					leave_hours: 220,
 					pay_account: to

@@ -289,7 +289,7 @@ function explained(plan: Plan, block: Block, line: string, row: number, period: 
 				kind: 'posted',
 				parts: [
 					...(made.before === null ? [] : [stoodBefore(plan, block, made.before, { line, row, period })]),
-					...made.from.flatMap((from) => postedParts(plan, block, from, { line, row, period }))
+					...postedBy(plan, block, made.from, { line, row, period })
 				]
 			};
 		default:
@@ -316,10 +316,25 @@ function stoodBefore(
 	};
 }
 
+/** Rows that are posted, largest first; with the line’s name where several lines are. */
+function postedBy(
+	plan: Plan,
+	into: Block,
+	from: readonly PostedFrom[],
+	at: { line: string; row: number; period: number }
+): Part[] {
+	const several = new Set(from.map((f) => `${f.block}.${f.line}`)).size > 1;
+	const size = ({ value }: Part) => (typeof value === 'number' ? Math.abs(value) : Infinity);
+	return from
+		.flatMap((f) => postedParts(plan, into, f, several, at))
+		.sort((a, b) => (size(a) === size(b) ? 0 : size(b) - size(a)));
+}
+
 function postedParts(
 	plan: Plan,
 	into: Block,
 	{ block, line, rows, sign, as }: PostedFrom,
+	several: boolean,
 	at: { line: string; row: number; period: number }
 ): Part[] {
 	const own = plan.blocks.get(block)!;
@@ -332,7 +347,8 @@ function postedParts(
 			return { value: exchanged ? worth(amount, exchanged.rate) : amount, exchanged };
 		};
 		const { value, exchanged } = arriving(at.period);
-		const called = own.rowName(row) || label;
+		const name = own.rowName(row) || label;
+		const called = several && name !== label && as !== 'change' ? `${name}, ${label}` : name;
 		return {
 			ref: { kind: 'line', model: block, line, row, period: at.period, ...seenIn(own, into) },
 			name: as === 'change' ? `${called}, change of ${label}` : called,

@@ -1,4 +1,5 @@
 /** The rows of a plan's grid, however it is arranged. */
+import { isBalance } from '../../core/company/sign';
 import type { PlanRow } from '../../core/views/plan-rows';
 import type { GridRow } from '../grid/types';
 import { layOut } from '../entry/statement';
@@ -78,20 +79,24 @@ export function planGridRows(tree: PlanTree, arrangement: PlanArrangement): Grid
 /** @param opens whether accounts open into departments */
 function statementRows(tree: PlanTree, department: Department, indent: number, opens: boolean): GridRow[] {
 	const items = tree.accounts.map((a) => tree.row(a.account, department.code) ?? a);
-	return layOut(items, tree.folded, tree.shown).flatMap(({ item, kind, depth, folded }): GridRow[] => {
-		const key = cellRow(item.account, department.code, tree.selected.code);
-		const splits = opens && kind === 'leaf' && !department.leaf;
-		const open = splits && tree.opened.has(key);
-		const row: GridRow = {
-			key: kind === 'heading' ? HEADING + key : key,
-			label: item.name,
-			indent: indent + depth,
-			kind,
-			format: item.format,
-			toggle: kind === 'heading' || open ? 'open' : folded || splits ? 'closed' : undefined
-		};
-		return open ? [row, ...splitRows(tree, item, department, indent + depth + 1)] : [row];
-	});
+	// Some of the balances under a heading do not come to it.
+	const summed = (row: PlanRow) => !isBalance(row.type);
+	return layOut(items, tree.folded, tree.shown, summed).flatMap(
+		({ item, kind, depth, folded }): GridRow[] => {
+			const key = cellRow(item.account, department.code, tree.selected.code);
+			const splits = opens && kind === 'leaf' && !department.leaf;
+			const open = splits && tree.opened.has(key);
+			const row: GridRow = {
+				key: kind === 'heading' ? HEADING + key : key,
+				label: item.name,
+				indent: indent + depth,
+				kind,
+				format: item.format,
+				toggle: kind === 'heading' || open ? 'open' : folded || splits ? 'closed' : undefined
+			};
+			return open ? [row, ...splitRows(tree, item, department, indent + depth + 1)] : [row];
+		}
+	);
 }
 
 /** An account's departments, one level under another. */

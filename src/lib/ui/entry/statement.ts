@@ -15,11 +15,13 @@ export interface Placed<T> {
  * @param items parents first
  * @param folded groups that show their total alone
  * @param shown whether a leaf is shown; a group without shown leaves is left out
+ * @param summed whether a group has a total
  */
 export function layOut<T extends StatementItem>(
 	items: readonly T[],
 	folded: ReadonlySet<string>,
-	shown: (item: T) => boolean
+	shown: (item: T) => boolean,
+	summed: (item: T) => boolean = () => true
 ): Placed<T>[] {
 	const known = new Set(items.map((i) => i.account));
 	const children = new Map<string | null, T[]>();
@@ -41,7 +43,7 @@ export function layOut<T extends StatementItem>(
 		return [
 			...(headed ? [{ item, kind: 'heading' as const, depth, folded: false }] : []),
 			...inner,
-			{ item, kind: 'total', depth, folded: false }
+			...(summed(item) ? [{ item, kind: 'total' as const, depth, folded: false }] : [])
 		];
 	};
 	return (children.get(null) ?? []).flatMap((root) => place(root, 0));

@@ -83,6 +83,9 @@
 		}
 	}
 	const parts = (e: Explanation): Part[] => ('parts' in e ? e.parts : []);
+	/** Rows that post nothing here are counted, not listed. */
+	const silent = (e: Explanation, p: Part) => e.kind === 'posted' && (p.value === 0 || p.value === null);
+	const listed = (e: Explanation): Part[] => parts(e).filter((p) => !silent(e, p));
 	const isHere = (o: Operand) => view?.trace.ref.kind === 'line' && o.period === view.trace.ref.period;
 	/** Notes and items hang on cells. */
 	const cell = $derived(view?.trace.cell ?? null);
@@ -286,7 +289,7 @@
 									</p>
 								{/if}
 								<ul>
-									{#each e.parts as p (p.name)}{@render row(p.name, p.value, p.format, p.ref, 1, '')}{/each}
+									{#each e.parts as p, i (i)}{@render row(p.name, p.value, p.format, p.ref, 1, '')}{/each}
 								</ul>
 							</section>
 						{:else if 'parts' in e && parts(e).length}
@@ -295,7 +298,7 @@
 									{e.kind === 'days' ? `${BY_DAYS[e.how]} ${calendar.words.one}` : HEADINGS[e.kind]}
 								</h3>
 								<ul>
-									{#each parts(e) as p (p.name)}{@render row(
+									{#each listed(e) as p, i (i)}{@render row(
 											p.name,
 											p.value,
 											p.format,
@@ -304,6 +307,11 @@
 											e.kind === 'days' && e.how !== 'last' ? shareWords(p) : exchangeWords(p)
 										)}{/each}
 								</ul>
+								{#if listed(e).length < parts(e).length}
+									<p class="muted">
+										{listed(e).length ? 'Besides, ' : ''}{parts(e).length - listed(e).length} at 0.
+									</p>
+								{/if}
 							</section>
 						{/if}
 					{/each}

@@ -220,8 +220,8 @@ describe('a balance to which a schedule posts', () => {
 			partsOf(plan, 'prepaid', 'hq', '2027-05').map(({ name, value, sign }) => [name, value, sign])
 		).toEqual([
 			['Moved by the end of Apr 27', -3000, 1],
-			['c · HQ', 1000, 1],
-			['c · HQ', 0, -1]
+			['c · HQ, Prepaid', 1000, 1],
+			['c · HQ, Paid', 0, -1]
 		]);
 	});
 
@@ -230,7 +230,7 @@ describe('a balance to which a schedule posts', () => {
 		const parts = partsOf(plan, 'cash', 'hq', '2027-05');
 		expect(parts.map(({ name, value, sign }) => [name, value, sign])).toEqual([
 			['At the end of Apr 27', 47_000, 1],
-			['c · HQ', 1000, -1],
+			['c · HQ, Cost', 1000, -1],
 			['c · HQ, change of Prepaid', -1000, -1],
 			['c · HQ, change of Accrued', 0, 1]
 		]);

@@ -11,6 +11,7 @@ import { namesAmong } from '../names';
 import { calculateScenario } from '../../scenario/assemble';
 import { scheduleRowFaults } from './check-rows';
 import { scheduleNames } from './names';
+import { SCHEDULE_TEMPLATES } from './templates';
 import { ScheduleDefinition, type ScheduleRow } from './schema';
 
 const calendar = monthCalendar(4);
@@ -114,6 +115,30 @@ describe('an account that a row names', () => {
 			})
 		);
 		expect(cells(made, 'earned', 0)).toEqual([30, 40]);
+	});
+	it('gives people a commission on it, in its month or a stated time after', () => {
+		const { form } = SCHEDULE_TEMPLATES.find((t) => t.code === 'people')!;
+		const own = ScheduleDefinition.parse({ ...form, code: 'sellers', name: 'Sellers' });
+		const seller = (id: string, after?: number) => ({
+			id,
+			values: {
+				name: id,
+				department: 'shop',
+				start: '2020-01-01',
+				commission_rate: 0.02,
+				commission_on: 'boats',
+				...(after === undefined ? {} : { commission_after: after })
+			}
+		});
+		const made = plan([seller('p'), seller('q', 0), seller('r', 1), seller('s', 3)], own);
+		const paid = (row: number) =>
+			[0, 1, 2, 3, 4].map((t) => made.calculation.cell('sellers', 'commission', row, OPEN + t));
+		expect([0, 1, 2, 3].map(paid)).toEqual([
+			[20, 40, 0, 0, 0],
+			[20, 40, 0, 0, 0],
+			[0, 20, 40, 0, 0],
+			[0, 0, 0, 20, 40]
+		]);
 	});
 	it('opens into the account', () => {
 		const made = plan();

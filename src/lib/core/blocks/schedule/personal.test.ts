@@ -36,7 +36,9 @@ describe('what tells individual pay', () => {
 	it('is what is marked, and all that is made of it, in other schedules too', () => {
 		const found = personalIn([TRAINING, PEOPLE]);
 		expect(list(found.get('staff'))).toEqual(
-			'annual benefit benefits bonus bonus_owed bonus_paid bonus_pay hourly pay raise raises tax'.split(' ')
+			'annual benefit benefits bonus bonus_owed bonus_paid bonus_pay commission commission_rate hourly pay raise raises tax'.split(
+				' '
+			)
 		);
 		expect(list(found.get('training'))).toEqual(['lost', 'twice']);
 		expect(personalIn([{ ...TRAINING, lines: [] }]).size).toBe(0);

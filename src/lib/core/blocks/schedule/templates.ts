@@ -20,6 +20,12 @@ const lines = (...list: Line[]): ScheduleLine[] => list.map((l) => ScheduleLine.
 
 const department: Column = { code: 'department', label: 'Department', kind: 'department', required: true };
 
+/** What commission is paid on, of its own month or of one up to three before. */
+const LAGGED = [1, 2, 3].reduceRight(
+	(otherwise, lag) => `if(commission_after = ${lag}, lag(account(commission_on), ${lag}), ${otherwise})`,
+	'account(commission_on)'
+);
+
 const PEOPLE: ScheduleTemplate = {
 	code: 'people',
 	name: 'People',
@@ -42,6 +48,16 @@ const PEOPLE: ScheduleTemplate = {
 			{ code: 'bonus', label: 'Bonus', kind: 'percent', personal: true },
 			{ code: 'bonus_month', label: 'Bonus paid in', kind: 'number', least: 1, most: 12 },
 			{ code: 'bonus_accrues', label: 'Bonus accrues', kind: 'yes-no' },
+			{ code: 'commission_rate', label: 'Commission', kind: 'percent', personal: true },
+			{ code: 'commission_on', label: 'Commission on', kind: 'account' },
+			{
+				code: 'commission_after',
+				label: 'Commission paid after',
+				kind: 'number',
+				unit: 'months',
+				least: 0,
+				most: 3
+			},
 			{ code: 'leave_hours', label: 'Leave a year', kind: 'number', unit: 'hours', least: 0 }
 		),
 		lines: lines(
@@ -96,6 +112,7 @@ const PEOPLE: ScheduleTemplate = {
 				time: 'last',
 				formula: 'opening(bonus_owed) + bonus_pay - bonus_paid'
 			},
+			{ code: 'commission', label: 'Commission', formula: `commission_rate * ${LAGGED}` },
 			{
 				code: 'leave',
 				label: 'Leave owed',
@@ -111,6 +128,7 @@ const PEOPLE: ScheduleTemplate = {
 		{ line: 'tax', says: 'Taxes and contributions' },
 		{ line: 'benefits', says: 'Benefits' },
 		{ line: 'bonus_pay', says: 'Bonus' },
+		{ line: 'commission', says: 'Commission' },
 		{ line: 'headcount', says: 'Headcount' },
 		{ line: 'fte', says: 'FTE' }
 	],

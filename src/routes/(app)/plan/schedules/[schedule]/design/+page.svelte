@@ -9,7 +9,7 @@
 	import { rowWords } from '$lib/core/blocks/schedule/schedule';
 	import { namesAmong } from '$lib/core/blocks/names';
 	import { periodsOf, yearFrom } from '$lib/core/calendar/spans';
-	import { planFault } from '$lib/core/company/chart';
+	import { postingFault } from '$lib/core/company/chart';
 	import { buildTree } from '$lib/core/company/tree';
 	import type { ScheduleFigures } from '$lib/core/views/schedule-view';
 	import DesignFaults from '$lib/ui/design/DesignFaults.svelte';
@@ -105,7 +105,7 @@
 		const tree = buildTree(items);
 		return tree.all.filter((x) => tree.isLeaf(x.code));
 	};
-	const accounts = $derived(leavesOf(design.accounts).filter((a) => !planFault(sources.accounts, a.code)));
+	const accounts = $derived(leavesOf(design.accounts).filter((a) => !postingFault(sources.accounts, a.code)));
 	const departments = $derived(leavesOf(design.departments));
 
 	const thread = scheduleThread();
