@@ -171,6 +171,52 @@ describe('a schedule of one’s own', () => {
 		await p.says('aside .change', /Maren Holt/);
 		expect(await p.complaints()).toEqual([]);
 	});
+	it('holds a deposit on a balance, with the account of its other side, until the lease ends', async () => {
+		await p.go(`${app.url}/plan/schedules/equipment_leases/design?scenario=${S}&${YEAR}`);
+		const named = async (label: string) => {
+			const field = await p.find('.form input');
+			await field.clear();
+			await field.sendKeys(label);
+		};
+		await p.click('button', 'Add a column');
+		await named('Deposit');
+		await (await p.find('.form select')).sendKeys('money');
+		await p.click('button', 'Add a line');
+		await named('Deposit held');
+		await p.click('label', /^\s*calculated/);
+		await (
+			await p.find('.cm-content')
+		).sendKeys(
+			Key.BACK_SPACE,
+			'if(and(start <= period_end(), or(is_blank(end), end > period_end())), deposit, 0)'
+		);
+		const time = await p.named('label', /A quarter or a year is/);
+		await time.findElement(By.css('select')).sendKeys('the last');
+		await p.click('button', 'Add a posting …');
+		await (await p.find('[aria-label="Account of posting 1 of Deposit held"]')).sendKeys('1110');
+		await (await p.find('[aria-label="Other side of posting 1 of Deposit held"]')).sendKeys('1000');
+		await p.says('.form', /its other side takes what it changes by/);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/Equipment leases is saved/);
+		await p.go(
+			`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}&columns=what,start,end,deposit`
+		);
+		await (await p.cell('lease-3', 'end')).click();
+		await p.keys('31.12.2027', Key.TAB, '900', Key.ENTER);
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/2 changes saved/);
+		const { rows } = await p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
+			`plan?scenario=${S}&department=refit-yard&${YEAR}`
+		);
+		const held = (account: string) => rows.find((r) => r.account === account)!.cells;
+		expect(held('1110')).toEqual([0, 0, 0, 900, 900, 900, 900, 900, 0, 0, 0, 0]);
+		expect(held('1000').slice(2, 10)).toEqual([0, -900, -900, -900, -900, -900, 0, 0]);
+		// What stands is opened into the leases for which it does.
+		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}&department=refit-yard&at=1000&month=2027-12`);
+		await p.keys(' ');
+		await p.says('aside', /At the end of Nov 27/);
+		await p.says('aside', /Van · Refit Yard, change of Deposit held/);
+	});
 	it('is taken out by keys, and comes back with undo', async () => {
 		await p.go(`${app.url}/plan/schedules/equipment_leases?scenario=${S}&${YEAR}`);
 		await (await p.cell('lease-2', 'what')).click();
@@ -315,6 +361,17 @@ describe('what renews and what wears out', () => {
 		await p.click('label', 'with figures');
 		await p.cellShows('C001', '2027-06', '24,825');
 		await p.cellShows('C001', '2027-07', '–');
+	});
+	it('shows what is paid ahead as a balance, from the contracts that make it', async () => {
+		await p.go(`${app.url}/plan?scenario=${S}&${YEAR}&department=design-office&at=1300&month=2027-06`);
+		// A year's 24,825.06, paid in June, less June's twelfth.
+		await p.cellShows('1300', '2027-06', '22,756');
+		await p.cellShows('1300', '2027-07', '20,688');
+		await p.keys(' ');
+		await p.says('aside', /Hull design suite · Design Office\s+22,756\.31/);
+		await p.says('aside', /Besides, 2 at 0\./);
+		await p.chord(Key.ALT, Key.ENTER);
+		await p.says('h1', /^Contracts: Design Office$/);
 	});
 	it('wears a machine out a month later when its life is a month longer, in the account too', async () => {
 		const worn = async () => {

@@ -257,7 +257,7 @@ const CATALOGUE: Record<FunctionGroup, Row[]> = {
 			'account("code")',
 			'k',
 			'any',
-			'A planning account: in a model by department that of the row’s own, else all departments together.'
+			'A planning account: in a model by department that of the row’s own, else all departments together; in a schedule also account(column), the one that stands in the row.'
 		]
 	]
 };

@@ -9,6 +9,7 @@
 	import { classesOf, describe, markClasses } from './cell-view';
 	import {
 		carryOut,
+		changeChosen,
 		clearChosen,
 		continueChosen,
 		copied,
@@ -30,14 +31,14 @@
 	import { menuOf } from './menu';
 	import PasteDialog from './editing/PasteDialog.svelte';
 	import { placeOf, Pointer } from './pointer.svelte';
-	import { heightOf, widthOfBlock } from './range';
+	import { heightOf, placesOf, widthOfBlock } from './range';
 	import Shape from './Shape.svelte';
 	import { readBlock } from './editing/clipboard';
 	import { formatOf, reasonOf, Sheet, typable } from './sheet.svelte';
 	import { gridTable, NAME } from './table.svelte';
 	import { Typing } from './editing/typing.svelte';
 	import type { MenuItem } from '../kit/menu';
-	import { isOpened, type CellOf, type GridColumn, type GridRow, type Place } from './types';
+	import { isOpened, type CellOf, type GridCell, type GridColumn, type GridRow, type Place } from './types';
 
 	interface Props {
 		label: string;
@@ -46,6 +47,8 @@
 		rows: GridRow[];
 		/** Stays in sight below all others: what they come to together. */
 		together?: GridRow;
+		/** Under which name the browser keeps its widths. */
+		keeps?: string;
 		/** What stands in a cell. */
 		cell: CellOf;
 		calendar: Calendar;
@@ -90,6 +93,7 @@
 		columns,
 		rows: tree,
 		together,
+		keeps,
 		cell: cellOf,
 		calendar,
 		open,
@@ -143,6 +147,9 @@
 		},
 		get words() {
 			return words;
+		},
+		get keeps() {
+			return keeps;
 		}
 	});
 	const rows = $derived(table.rows);
@@ -216,6 +223,12 @@
 		const all = rows.slice(top, bottom + 1).map(({ row }) => row);
 		return own ? [own, ...all.filter((row) => row !== own)] : [];
 	}
+	/** Cells among the chosen ones that can be typed. */
+	export function writable(): GridCell[] {
+		return placesOf(sheet.range).flatMap((at) => (sheet.writable(at) ? sheet.cellAt(at)! : []));
+	}
+	/** Changes what is typed in them, as one step. @returns how many became something else */
+	export const change = (next: Parameters<typeof changeChosen>[1]): number => changeChosen(sheet, next);
 	export function focus() {
 		scroller?.focus();
 	}

@@ -10,6 +10,9 @@ import {
 	rowExpandingFeature,
 	tableFeatures
 } from '@tanstack/svelte-table';
+import { onMount, untrack } from 'svelte';
+import { z } from 'zod';
+import { keep, readKept } from '../kit/kept';
 import type { GridColumn, GridRow } from './types';
 
 const features = tableFeatures({
@@ -31,7 +34,10 @@ interface Source {
 	labelWidth: number;
 	/** Words that a row, or one above it, must hold. */
 	words: string;
+	/** Under which name the browser keeps widths; not at all where it is absent. */
+	keeps?: string;
 }
+const Widths = z.record(z.string(), z.number().min(0).max(2000));
 
 /** @param source is read anew whenever it changes */
 export function gridTable(source: Source) {
@@ -90,6 +96,20 @@ export function gridTable(source: Source) {
 	const resizers = $derived(
 		new Map(table.getLeafHeaders().map((h) => [h.column.id, h.getResizeHandler()] as const))
 	);
+	const { keeps } = untrack(() => source);
+	if (keeps !== undefined) {
+		let known = false;
+		onMount(() => {
+			const kept = readKept(keeps, Widths);
+			if (kept) table.setColumnSizing(() => kept);
+			known = true;
+		});
+		$effect(() => {
+			const other = table.getAllLeafColumns().filter((c) => widths.get(c.id) !== c.columnDef.size);
+			const own = Object.fromEntries(other.map((c) => [c.id, widths.get(c.id)]));
+			if (known) keep(keeps, own);
+		});
+	}
 	return {
 		get rows() {
 			return flat;

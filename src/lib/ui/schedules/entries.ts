@@ -15,7 +15,7 @@ const TEXT: WordEntry = {
 	read: (text) => ({ value: text.trim() || null })
 };
 
-const DATE: WordEntry = {
+export const DATE: WordEntry = {
 	shown: (value) => (typeof value === 'string' ? day(value) : ''),
 	typed: (value) => (typeof value === 'string' ? day(value) : ''),
 	read(text) {

@@ -2,7 +2,7 @@
 import { counted, digits } from '../../writing/count';
 import type { NumberFormat } from '../../../core/company/schema';
 import { plain, readFigure } from '../../writing/format';
-import type { ReadText } from '../entered';
+import type { Entered, ReadText } from '../entered';
 import { planPaste, readBlock, writeBlock, type PastePlan } from './clipboard';
 import { continued, linesFrom } from './fill';
 import { heightOf, placesOf, widthOfBlock, type Block } from '../range';
@@ -13,6 +13,27 @@ export function clearChosen(sheet: Sheet): boolean {
 	const list = placesOf(sheet.range).filter((at) => sheet.clearable(at));
 	sheet.put(list.map((at) => ({ ...at, value: null })));
 	return list.length > 0;
+}
+
+/**
+ * What is typed in the chosen cells becomes something else.
+ * @param next undefined for a cell that stays as it is
+ * @returns how many became something else
+ */
+export function changeChosen(
+	sheet: Sheet,
+	next: (typed: Entered, format: NumberFormat) => Entered | undefined
+): number {
+	const list = placesOf(sheet.range).flatMap((at): Put[] => {
+		if (!sheet.writable(at)) return [];
+		const [row, column, cell] = [sheet.rowAt(at.r)!, sheet.columns[at.c], sheet.cellAt(at)!];
+		const pending = sheet.pending(row, column, cell);
+		const typed = pending ? pending.value : (cell.typed ?? null);
+		const value = next(typed, formatOf(row, cell));
+		return value === undefined || value === typed ? [] : [{ ...at, value }];
+	});
+	sheet.put(list);
+	return list.length;
 }
 
 /** A block takes the values of its first column or row; a single cell those of its neighbour before it. */

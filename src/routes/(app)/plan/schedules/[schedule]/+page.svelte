@@ -1,7 +1,9 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
+	import { afterNavigate, goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { onDestroy, tick, untrack } from 'svelte';
+	import { z } from 'zod';
+	import { keep, readKept } from '$lib/ui/kit/kept';
 	import { departmentColumn, sharesCode, type ScheduleRow } from '$lib/core/blocks/schedule/schema';
 	import { columnSpans } from '$lib/core/calendar/spans';
 	import type { FigureRef } from '$lib/core/explain/trace';
@@ -36,6 +38,9 @@
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
 	import { postedTo } from '$lib/ui/schedules/posted-to';
+	import TogetherDialog from '$lib/ui/schedules/TogetherDialog.svelte';
+	import { changedBy, type Held } from '$lib/ui/schedules/together';
+	import { DATE } from '$lib/ui/schedules/entries';
 	import { gridRows, isUnder, steadyRows } from '$lib/ui/schedules/rows';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
@@ -128,7 +133,12 @@
 	});
 	const compared = $derived(beside.scenario ? beside.data : null);
 	const against = $derived(new Map((compared?.rows ?? []).map((r) => [r.id, r])));
-	const chosenColumns = $derived((page.url.searchParams.get('columns') ?? '').split(',').filter(Boolean));
+	/** As they were chosen here the last time. */
+	let usual: string[] = $state([]);
+	afterNavigate(() => {
+		usual = readKept(`columns of ${definition.code}`, z.array(z.string())) ?? [];
+	});
+	const chosenColumns = $derived(page.url.searchParams.get('columns')?.split(',').filter(Boolean) ?? usual);
 	const shown = $derived(shownColumns(definition, chosenColumns));
 	const layout = $derived(scheduleColumns({ calendar, columns: shown, spans, read: view.spans }));
 	const cells = new ScheduleCells({
@@ -358,6 +368,8 @@
 				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !chosenIds().length },
 				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !chosenIds().length }
 			);
+		const held = chosenTogether();
+		if (held) items.push({ label: 'Change these together …', act: () => (changing = held) });
 		const own = shown.find((c) => c.code === column.key);
 		if (own) {
 			const sorted = data.wanted.sort;
@@ -381,6 +393,15 @@
 	/** Of rows whose shares are not all of them. */
 	const MOST_NAMED = 3;
 	let choosing = $state(false);
+	/** What several chosen cells hold, where all hold the same kind of thing. */
+	function chosenTogether(): { held: Held; count: number } | null {
+		const chosen = grid?.writable() ?? [];
+		if (chosen.length < 2) return null;
+		const dates = chosen.filter((cell) => cell.entry === DATE).length;
+		if (dates === chosen.length) return { held: 'date', count: dates };
+		return chosen.some((cell) => cell.entry) ? null : { held: 'figure', count: chosen.length };
+	}
+	let changing: { held: Held; count: number } | null = $state(null);
 	let loading = $state(false);
 	const typedLabels = $derived([
 		'id',
@@ -527,6 +548,7 @@
 	figures={data.figures}
 	edits={view.editable ? edits : undefined}
 	labelWidth={118}
+	keeps="schedule {definition.code}"
 	onopen={openFigure}
 	onfollow={followFigure}
 	ontoggle={toggle}
@@ -572,12 +594,29 @@
 		onclose={() => (loading = false)}
 	/>
 {/if}
+{#if changing}
+	<TogetherDialog
+		{...changing}
+		onchange={(change) => {
+			changing = null;
+			const count = grid!.change((typed, format) => changedBy(change, typed, format));
+			notices.say(`${counted(count, 'cell is', 'cells are')} changed, and not saved yet.`);
+			grid!.focus();
+		}}
+		onclose={() => {
+			changing = null;
+			grid!.focus();
+		}}
+	/>
+{/if}
 {#if choosing}
 	<ColumnsDialog
 		columns={rowColumns(definition)}
 		shown={shown.map((c) => c.code)}
 		onchoose={(codes) => {
 			choosing = false;
+			usual = codes;
+			keep(`columns of ${definition.code}`, codes);
 			show({ columns: codes.join(',') });
 		}}
 		onclose={() => (choosing = false)}
