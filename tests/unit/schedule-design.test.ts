@@ -102,7 +102,8 @@ describe('a new schedule', () => {
 	it.each(SCHEDULE_TEMPLATES.map((t) => [t.name, t] as const))(
 		'from the template %s calculates at once, posted where it is wanted',
 		async (_, template) => {
-			const accounts = Object.fromEntries(template.posts.slice(0, 1).map(({ line }) => [line, 'rent']));
+			const flows = template.posts.filter((p) => !p.balance);
+			const accounts = Object.fromEntries(flows.slice(0, 1).map(({ line }) => [line, 'rent']));
 			const code = await make({ kind: 'template', template: template.code, accounts }, template.name, '');
 			const { definition } = await design(code);
 			expect(definition.one).toBe(template.form.one);
@@ -139,6 +140,12 @@ describe('a new schedule', () => {
 				expect(typeof plan.calculation.cell(code, line.code, 0, 2026 * 12 + 5), line.code).not.toBe('string');
 		}
 	);
+	it('from a template posts what has worn as taken from its balance', async () => {
+		const code = await make({ kind: 'template', template: 'assets', accounts: { accumulated: 'rent' } });
+		expect((await design(code)).definition.postings).toEqual([
+			{ line: 'accumulated', account: { code: 'rent' }, lowers: true }
+		]);
+	});
 	it('as a copy has the same columns and posts nothing twice', async () => {
 		await make({ kind: 'copy', schedule: 'rentals', withRows: true }, 'More rentals', '');
 		const { definition } = await design('more_rentals');

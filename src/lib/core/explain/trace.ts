@@ -427,7 +427,8 @@ function operandsOf(plan: Plan, own: Block, expr: Expr, row: number, period: num
 				name: o.block === own.code || block?.told === false ? label : `${block?.name ?? o.block}: ${label}`,
 				value: o.value,
 				format: line?.format ?? 'number',
-				ref: at ? { ...refOf(plan, o.block, o.line, rowKey(at), o.period), ...days } : null,
+				// An attribute of a member opens nowhere.
+				ref: at && line ? { ...refOf(plan, o.block, o.line, rowKey(at), o.period), ...days } : null,
 				period: o.period
 			}
 		];

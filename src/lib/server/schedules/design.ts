@@ -108,7 +108,11 @@ async function begun(
 			one: one || form.one,
 			description: template?.description ?? '',
 			postings: [
-				...Object.entries(accounts).map(([line, account]) => ({ line, account: { code: account } })),
+				...Object.entries(accounts).map(([line, account]) => ({
+					line,
+					account: { code: account },
+					...(template?.posts.find((p) => p.line === line)?.lowers ? { lowers: true } : {})
+				})),
 				...(template?.byColumn ?? []).map(({ line, column }) => ({ line, account: { column } }))
 			]
 		}),

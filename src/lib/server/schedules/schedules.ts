@@ -14,6 +14,7 @@ import { codeIn, departmentsOf } from '../../core/blocks/schedule/shape';
 import { namingColumn, targetOf, targetsOf } from '../../core/blocks/schedule/postings';
 import { rowWords } from '../../core/blocks/schedule/schedule';
 import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
+import { isBalance } from '../../core/company/sign';
 import { postingFault } from '../../core/company/chart';
 import { retiredOf } from '../../core/company/retired';
 import type { Plan } from '../../core/scenario/plan';
@@ -68,11 +69,11 @@ export async function listSchedules(context: Context, scenario: string): Promise
 }
 
 /** Accounts to which a line can be posted. */
-export async function accountsToPost(context: Context): Promise<Choice[]> {
+export async function accountsToPost(context: Context): Promise<(Choice & { balance: boolean })[]> {
 	const { accounts } = (await companyFor(context, 'read schedules')).structure;
 	return accounts.all
 		.filter((a) => postingFault(accounts, a.code) === null)
-		.map(({ code, name }) => ({ code, name }));
+		.map(({ code, name, type }) => ({ code, name, balance: isBalance(type) }));
 }
 
 /** Something that can be chosen in a column. */

@@ -16,7 +16,7 @@
 		others: readonly { code: string; name: string }[];
 		schedules: readonly { code: string; name: string }[];
 		/** To which its lines can be posted. */
-		accounts: readonly { code: string; name: string }[];
+		accounts: readonly { code: string; name: string; balance: boolean }[];
 		onmade: (code: string) => void;
 		onclose: () => void;
 	}
@@ -34,10 +34,12 @@
 	let problem = $state('');
 	let busy = $state(false);
 	const chosen = $derived(SCHEDULE_TEMPLATES.find((t) => t.code === template)!);
-	const offered = $derived([
+	const offered = (balance: boolean) => [
 		{ value: '', name: 'not posted' },
-		...accounts.map((a) => ({ value: a.code, name: `${a.code} ${a.name}` }))
-	]);
+		...accounts
+			.filter((a) => a.balance === balance)
+			.map((a) => ({ value: a.code, name: `${a.code} ${a.name}` }))
+	];
 
 	async function make() {
 		const wanted = name.trim() || (kind === 'template' ? chosen.name : '');
@@ -133,18 +135,19 @@
 			<fieldset>
 				<legend>Posted to, in the department of each {one || chosen.form.one}</legend>
 				<div class="posts">
-					{#each chosen.posts as { line, says } (line)}
-						<Label for="post-{line}">{says}</Label>
+					{#each chosen.posts as { line, says, balance = false } (line)}
+						<Label for="post-{line}">{says}{balance ? ', on a balance' : ''}</Label>
 						<Select
 							id="post-{line}"
 							placeholder=""
 							bind:value={() => posted[line] ?? '', (v) => (posted[line] = v)}
-							items={offered}
+							items={offered(balance)}
 						/>
 					{/each}
 				</div>
 			</fieldset>
-		{:else if kind === 'template'}
+		{/if}
+		{#if kind === 'template' && chosen.byColumn.length}
 			<p class="muted">Its cost goes to the account that stands in each {chosen.form.one}.</p>
 		{/if}
 		{#if others.length}

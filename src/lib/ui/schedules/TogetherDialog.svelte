@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
+	import { tick, untrack } from 'svelte';
 	import Dialog from '../kit/Dialog.svelte';
 	import Choice from '../kit/form/Choice.svelte';
 	import Field from '../kit/form/Field.svelte';
@@ -75,7 +75,7 @@
 			aria-label="By how much, or to what"
 			placeholder={example}
 			bind:value={text}
-			{@attach (node) => node.focus()}
+			{@attach (node) => void tick().then(() => node.focus())}
 			onkeydown={(e) => {
 				if (e.key !== 'Enter') return;
 				e.preventDefault();

@@ -40,6 +40,9 @@
 				? [{ kind: 'Do', name: `Close a ${calendar.words.one}`, href: to('/forecast') }]
 				: []),
 			...data.models.map((m) => ({ kind: 'Driver model', name: m.name, href: to(`/drivers/${m.code}`) })),
+			...(data.schedules.length || data.may['change driver models']
+				? [{ kind: 'List', name: 'All schedules', href: to('/plan/schedules') }]
+				: []),
 			...data.schedules.map((s) => ({
 				kind: 'Schedule',
 				name: s.name,

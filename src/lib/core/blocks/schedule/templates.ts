@@ -7,8 +7,8 @@ export interface ScheduleTemplate {
 	name: string;
 	description: string;
 	form: Pick<ScheduleDefinition, 'one' | 'named' | 'divided' | 'columns' | 'lines'>;
-	/** Lines that are usually posted; to which account is chosen when a schedule is made. */
-	posts: readonly { line: string; says: string }[];
+	/** Lines that are usually posted, some to balances; to which account is chosen when a schedule is made. */
+	posts: readonly { line: string; says: string; balance?: true; lowers?: true }[];
 	/** Lines that go to the account that a column names. */
 	byColumn: readonly { line: string; column: string }[];
 }
@@ -208,7 +208,10 @@ const CONTRACTS: ScheduleTemplate = {
 			}
 		)
 	},
-	posts: [],
+	posts: [
+		{ line: 'prepaid', says: 'Prepaid', balance: true },
+		{ line: 'accrued', says: 'Accrued', balance: true }
+	],
 	byColumn: [{ line: 'cost', column: 'account' }]
 };
 
@@ -305,7 +308,9 @@ const ASSETS: ScheduleTemplate = {
 	},
 	posts: [
 		{ line: 'depreciation', says: 'Depreciation' },
-		{ line: 'gain', says: 'Gain or loss on disposal' }
+		{ line: 'gain', says: 'Gain or loss on disposal' },
+		{ line: 'cost_held', says: 'Cost', balance: true },
+		{ line: 'accumulated', says: 'Less accumulated depreciation', balance: true, lowers: true }
 	],
 	byColumn: []
 };

@@ -601,11 +601,11 @@
 			changing = null;
 			const count = grid!.change((typed, format) => changedBy(change, typed, format));
 			notices.say(`${counted(count, 'cell is', 'cells are')} changed, and not saved yet.`);
-			grid!.focus();
+			grid?.focus();
 		}}
 		onclose={() => {
 			changing = null;
-			grid!.focus();
+			grid?.focus();
 		}}
 	/>
 {/if}
