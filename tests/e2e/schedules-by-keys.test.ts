@@ -131,6 +131,29 @@ describe('by keyboard alone', () => {
 		await p.chord(Key.CONTROL, 's');
 		await p.told(/changes saved/);
 	});
+	it('a list opens with the columns and widths that were chosen in it', async () => {
+		const width = () =>
+			p.driver.executeScript(
+				`return document.querySelector('[data-row="K001"] [data-column="name"]').getBoundingClientRect().width`
+			);
+		await p.tabTo(/\|treegrid$/);
+		await p.keys(Key.HOME);
+		const before = await width();
+		await p.driver
+			.actions()
+			.keyDown(Key.ALT)
+			.keyDown(Key.SHIFT)
+			.sendKeys(Key.ARROW_RIGHT)
+			.keyUp(Key.SHIFT)
+			.keyUp(Key.ALT)
+			.perform();
+		const wider = await width();
+		expect(wider).toBeGreaterThan(Number(before));
+		await goTo('contracts', /^Contracts/);
+		await goTo('staff', /^Staff/);
+		await p.find('[data-row="K001"] [data-column="shares"]');
+		expect(await width()).toBe(wider);
+	});
 	it('a machine lives a month longer, by a list that is pasted', async () => {
 		await goTo('assets', /^Assets/);
 		await p.tabTo(/^Load …/);

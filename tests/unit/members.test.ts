@@ -216,6 +216,10 @@ describe('members', () => {
 		expect((await refused(removeMember({ db, user: maren }, 'customer', 'sandpiper'))).message).toMatch(
 			/ledger entries/
 		);
+		// Nothing else speaks of it than what stands in rows of a list.
+		expect((await refused(removeMember({ db, user: maren }, 'asset_class', 'software'))).message).toMatch(
+			/“Software” stands in rows of Assets/
+		);
 		await addMember(
 			{ db, user: maren },
 			{ dimension: 'product', name: 'Raft', parent: 'boards', attributes: {} }

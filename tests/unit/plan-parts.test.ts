@@ -24,6 +24,26 @@ const planOfDepartment = async (department: string) =>
 const typedAt = async (account: string, department: string, period: number) =>
 	(await readUnder({ db, user: maren }, { ...WINDOW, department, account }))[0].typed[period - APR27];
 
+describe('balances in a plan', () => {
+	it('are those that schedules move, where a department has some, without totals of some of them', async () => {
+		const isBalance = ({ type }: { type: string }) => type === 'asset' || type === 'liability';
+		const own = (await planOfDepartment('design-office')).filter(isBalance);
+		expect(own.map((r) => r.account).join(' ')).toBe('net-assets assets 1300 1430 1490 liabilities 2010');
+		for (const { leaf, cells, total, open } of own) {
+			expect(cells.some((cell) => cell !== null)).toBe(leaf);
+			expect(total !== null).toBe(leaf);
+			expect(open).toBe(false);
+		}
+		expect((await planOfDepartment('dealer-sales')).some(isBalance)).toBe(false);
+	});
+	it('are read for departments too, but for those of which plans say nothing', async () => {
+		const { rows } = await readParts({ db, user: maren }, WINDOW, 'kelpwick', ['1300']);
+		expect(new Set(rows.map((r) => r.account))).toEqual(new Set(['1300']));
+		const cash = readParts({ db, user: maren }, WINDOW, 'kelpwick', ['1000']);
+		expect((await refusedIn(db, cash)).message).toBe('“Cash” is a balance and is not planned.');
+	});
+});
+
 describe('the parts of a plan', () => {
 	it('sum to the totals they stand under, level by level', async () => {
 		const whole = await planOfDepartment('kelpwick');

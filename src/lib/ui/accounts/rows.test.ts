@@ -61,6 +61,23 @@ describe('names of cells', () => {
 	});
 });
 
+describe('balances', () => {
+	it('stand under their headings, which do not say what they come to', () => {
+		const own = [
+			...accounts,
+			...(
+				[
+					['assets', null, false],
+					['prepaid', 'assets', true]
+				] as const
+			).map((of) => ({ ...account(...of), type: 'asset' as const }))
+		];
+		const plan = { ...tree([]), accounts: own, row: (code: string) => own.find((a) => a.account === code) };
+		expect(keys(plan, 'accounts').slice(3)).toEqual(['profit', 'heading:assets▾', '.prepaid▸']);
+		expect(keys({ ...plan, folded: new Set(['assets']) }, 'accounts').slice(4)).toEqual(['assets▸']);
+	});
+});
+
 describe('accounts, then departments', () => {
 	it('open level by level', () => {
 		expect(keys(tree([]), 'accounts')).toEqual(['heading:profit▾', '.sales▸', '.wages▸', 'profit']);

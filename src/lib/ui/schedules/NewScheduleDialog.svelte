@@ -75,6 +75,27 @@
 	}
 </script>
 
+{#snippet posts(
+	legend: string,
+	list: readonly { line: string; says: string }[],
+	items: { value: string; name: string }[]
+)}
+	<fieldset>
+		<legend>{legend}</legend>
+		<div class="posts">
+			{#each list as { line, says } (line)}
+				<Label for="post-{line}">{says}</Label>
+				<Select
+					id="post-{line}"
+					placeholder=""
+					bind:value={() => posted[line] ?? '', (v) => (posted[line] = v)}
+					{items}
+				/>
+			{/each}
+		</div>
+	</fieldset>
+{/snippet}
+
 <Dialog
 	title="A new schedule in {scenario.name}"
 	action={busy ? 'Calculating …' : 'Make it'}
@@ -131,21 +152,19 @@
 				/>
 			</div>
 		</div>
-		{#if kind === 'template' && chosen.posts.length}
-			<fieldset>
-				<legend>Posted to, in the department of each {one || chosen.form.one}</legend>
-				<div class="posts">
-					{#each chosen.posts as { line, says, balance = false } (line)}
-						<Label for="post-{line}">{says}{balance ? ', on a balance' : ''}</Label>
-						<Select
-							id="post-{line}"
-							placeholder=""
-							bind:value={() => posted[line] ?? '', (v) => (posted[line] = v)}
-							items={offered(balance)}
-						/>
-					{/each}
-				</div>
-			</fieldset>
+		{#if kind === 'template'}
+			{@const flows = chosen.posts.filter((p) => !p.balance)}
+			{@const balances = chosen.posts.filter((p) => p.balance)}
+			{#if flows.length}{@render posts(
+					`Posted to, in the department of each ${one || chosen.form.one}`,
+					flows,
+					offered(false)
+				)}{/if}
+			{#if balances.length}{@render posts(
+					'Stands at the end of each month on the balance',
+					balances,
+					offered(true)
+				)}{/if}
 		{/if}
 		{#if kind === 'template' && chosen.byColumn.length}
 			<p class="muted">Its cost goes to the account that stands in each {chosen.form.one}.</p>

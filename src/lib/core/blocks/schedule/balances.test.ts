@@ -1,11 +1,10 @@
 /** What schedules post to balances: what stands, what moves, and the other side of each amount. */
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { account as flow, yearFrom } from '../../../../../tests/support/budget';
+import { account as flow, inTwoCompanies, yearFrom } from '../../../../../tests/support/budget';
 import { monthCalendar } from '../../calendar/calendar';
 import type { Account } from '../../company/schema';
 import { naturalFromDebit } from '../../company/sign';
-import { buildStructure } from '../../company/structure';
 import { ACCOUNTS_BLOCK } from '../../engine/spec';
 import { newMatrix, setCell } from '../../engine/values';
 import { trace } from '../../explain/trace';
@@ -33,39 +32,24 @@ const ACCOUNTS = [
 	{ ...balance('difference', 'equity'), translation: true as const },
 	{ ...flow('heads', 'statistical'), format: 'number' as const }
 ];
-const structure = buildStructure(
-	calendar,
-	ACCOUNTS,
-	[
-		{ code: 'all', name: 'All', parent: null, entity: 'ltd' },
-		{ code: 'hq', name: 'HQ', parent: 'all', entity: 'ltd' },
-		{ code: 'yard', name: 'Yard', parent: 'all', entity: 'ltd' },
-		{ code: 'turku', name: 'Turku', parent: 'all', entity: 'oy' }
-	],
-	[
-		{
-			code: 'kind',
-			name: 'Asset kind',
-			members: [
-				['things', null, { charged: 'charge', held: 'plant' }],
-				['lifts', 'things', { life: '24' }],
-				['boats', 'things', { life: '48', charged: 'rent' }],
-				['land', null, { held: 'all of it' }]
-			].map(([code, parent, attributes]) => ({
-				code: code as string,
-				name: code as string,
-				parent: parent as string | null,
-				retired: false,
-				attributes: attributes as Record<string, string>
-			}))
-		}
-	],
-	'GBP',
-	[
-		{ code: 'ltd', name: 'Ltd', currency: 'GBP' },
-		{ code: 'oy', name: 'Oy', currency: 'EUR' }
-	]
-);
+const structure = inTwoCompanies(calendar, ACCOUNTS, { hq: 'ltd', yard: 'ltd', turku: 'oy' }, [
+	{
+		code: 'kind',
+		name: 'Asset kind',
+		members: [
+			['things', null, { charged: 'charge', held: 'plant' }],
+			['lifts', 'things', { life: '24' }],
+			['boats', 'things', { life: '48', charged: 'rent' }],
+			['land', null, { held: 'all of it' }]
+		].map(([code, parent, attributes]) => ({
+			code: code as string,
+			name: code as string,
+			parent: parent as string | null,
+			retired: false,
+			attributes: attributes as Record<string, string>
+		}))
+	}
+]);
 const OPEN = at('2027-04');
 const row = (code: string) => structure.departmentRow.get(code)!;
 
@@ -220,8 +204,8 @@ describe('a balance to which a schedule posts', () => {
 			partsOf(plan, 'prepaid', 'hq', '2027-05').map(({ name, value, sign }) => [name, value, sign])
 		).toEqual([
 			['Moved by the end of Apr 27', -3000, 1],
-			['c · HQ, Prepaid', 1000, 1],
-			['c · HQ, Paid', 0, -1]
+			['c · hq, Prepaid', 1000, 1],
+			['c · hq, Paid', 0, -1]
 		]);
 	});
 
@@ -230,9 +214,9 @@ describe('a balance to which a schedule posts', () => {
 		const parts = partsOf(plan, 'cash', 'hq', '2027-05');
 		expect(parts.map(({ name, value, sign }) => [name, value, sign])).toEqual([
 			['At the end of Apr 27', 47_000, 1],
-			['c · HQ, Cost', 1000, -1],
-			['c · HQ, change of Prepaid', -1000, -1],
-			['c · HQ, change of Accrued', 0, 1]
+			['c · hq, Cost', 1000, -1],
+			['c · hq, change of Prepaid', -1000, -1],
+			['c · hq, change of Accrued', 0, 1]
 		]);
 		expect(parts[0].ref).toMatchObject({ kind: 'account', account: 'cash', from: at('2027-04') });
 		expect(parts.reduce((s, p) => s + p.sign * (p.value as number), 0)).toBe(47_000);

@@ -28,20 +28,23 @@ const named = (code: string, more: object) => {
 	return ScheduleDefinition.parse({ ...form, code, name: code, ...more });
 };
 
+const leases = (formula: string, format: 'money' | 'number') =>
+	ScheduleDefinition.parse({
+		code: 'leases',
+		name: 'Leases',
+		named: 'what',
+		columns: [
+			{ code: 'what', label: 'What', kind: 'text' },
+			{ code: 'start', label: 'Start', kind: 'date' },
+			{ code: 'end', label: 'End', kind: 'date' },
+			{ code: 'fee', label: 'Fee', kind: 'money' }
+		],
+		lines: [{ code: 'all', label: 'All', format, formula }]
+	});
+
 describe('many rows', () => {
 	it('sum over lives of decades, each its own', () => {
-		const definition = ScheduleDefinition.parse({
-			code: 'leases',
-			name: 'Leases',
-			named: 'what',
-			columns: [
-				{ code: 'what', label: 'What', kind: 'text' },
-				{ code: 'start', label: 'Start', kind: 'date' },
-				{ code: 'end', label: 'End', kind: 'date' },
-				{ code: 'fee', label: 'Fee', kind: 'money' }
-			],
-			lines: [{ code: 'all', label: 'All', formula: 'whole_life((fee + 1) * active(start, end))' }]
-		});
+		const definition = leases('whole_life((fee + 1) * active(start, end))', 'money');
 		const rows = Array.from({ length: 500 }, (_, i) => ({
 			id: `r${i}`,
 			values: { what: 'x', start: '2010-01-01', end: '2029-12-31', fee: i }
@@ -52,18 +55,8 @@ describe('many rows', () => {
 	});
 
 	it('are summed over their own lives, however long others live', () => {
-		const definition = ScheduleDefinition.parse({
-			code: 'leases',
-			name: 'Leases',
-			named: 'what',
-			columns: [
-				{ code: 'what', label: 'What', kind: 'text' },
-				{ code: 'start', label: 'Start', kind: 'date' },
-				{ code: 'end', label: 'End', kind: 'date' }
-			],
-			// It counts every period of what is summed.
-			lines: [{ code: 'all', label: 'All', format: 'number', formula: 'whole_life(active(start, end) + 1)' }]
-		});
+		// It counts every period of what is summed.
+		const definition = leases('whole_life(active(start, end) + 1)', 'number');
 		const values = { what: 'x', start: '2026-01-01', end: '2026-12-31' };
 		const { calculation } = calculateScenario(
 			structure,

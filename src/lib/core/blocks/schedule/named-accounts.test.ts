@@ -1,8 +1,7 @@
 /** Commission on an account that a row names: in the row's own department and its currency. */
 import { describe, expect, it } from 'vitest';
-import { account, yearFrom } from '../../../../../tests/support/budget';
+import { account, inTwoCompanies, yearFrom } from '../../../../../tests/support/budget';
 import { monthCalendar } from '../../calendar/calendar';
-import { buildStructure } from '../../company/structure';
 import { ACCOUNTS_BLOCK } from '../../engine/spec';
 import { trace } from '../../explain/trace';
 import { checkFormula } from '../../formula/check';
@@ -16,7 +15,7 @@ import { ScheduleDefinition, type ScheduleRow } from './schema';
 
 const calendar = monthCalendar(4);
 const OPEN = calendar.parse('2027-04')!;
-const structure = buildStructure(
+const structure = inTwoCompanies(
 	calendar,
 	[
 		account('sales', 'revenue'),
@@ -24,17 +23,7 @@ const structure = buildStructure(
 		account('kayaks', 'revenue', 'sales'),
 		account('commission', 'expense')
 	],
-	[
-		{ code: 'all', name: 'All', parent: null, entity: 'ltd' },
-		{ code: 'shop', name: 'Shop', parent: 'all', entity: 'ltd' },
-		{ code: 'turku', name: 'Turku', parent: 'all', entity: 'oy' }
-	],
-	[],
-	'GBP',
-	[
-		{ code: 'ltd', name: 'Ltd', currency: 'GBP' },
-		{ code: 'oy', name: 'Oy', currency: 'EUR' }
-	]
+	{ shop: 'ltd', turku: 'oy' }
 );
 const definition = ScheduleDefinition.parse({
 	code: 'sellers',

@@ -310,7 +310,7 @@ const ASSETS: ScheduleTemplate = {
 		{ line: 'depreciation', says: 'Depreciation' },
 		{ line: 'gain', says: 'Gain or loss on disposal' },
 		{ line: 'cost_held', says: 'Cost', balance: true },
-		{ line: 'accumulated', says: 'Less accumulated depreciation', balance: true, lowers: true }
+		{ line: 'accumulated', says: 'Accumulated depreciation', balance: true, lowers: true }
 	],
 	byColumn: []
 };
