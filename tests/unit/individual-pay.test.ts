@@ -330,4 +330,28 @@ describe('individual pay', () => {
 			}
 		}
 	});
+	it('is one amount on the account of its other side, which still comes to what stands there', async () => {
+		const { definition, version } = await scheduleDesign(by(maren), BUDGET, 'staff');
+		await changeSchedule(by(maren), {
+			scenarios: [BUDGET],
+			schedule: 'staff',
+			version: version!,
+			definition: {
+				...definition,
+				postings: definition.postings.map((p) => (p.line === 'pay' ? { ...p, other: { code: '1000' } } : p))
+			},
+			drop: false
+		});
+		const cash = (user: User) =>
+			openFigure(by(user), BUDGET, { kind: 'account', account: '1000', department, from: APR27, to: APR27 });
+		expect(secretsIn(await cash(maren)).length).toBeGreaterThan(0);
+		const told = await cash(noor);
+		expect(secretsIn(told)).toEqual([]);
+		const [posted] = told.trace.explanations;
+		const parts = posted.kind === 'posted' ? posted.parts : [];
+		expect(parts.some((p) => p.name.startsWith('Staff') && p.ref === null)).toBe(true);
+		const sum = parts.reduce((s, p) => s + p.sign * Number(p.value), 0);
+		expect(sum).toBeLessThan(-1000);
+		expect(sum).toBeCloseTo(Number(told.trace.value), 6);
+	});
 });

@@ -231,21 +231,31 @@ describe('a balance to which a schedule posts', () => {
 			code: 'deposits',
 			name: 'Deposits',
 			named: 'what',
-			columns: [{ code: 'what', label: 'What', kind: 'text' }],
+			columns: [
+				{ code: 'what', label: 'What', kind: 'text' },
+				{ code: 'home', label: 'Department', kind: 'department', required: true }
+			],
 			lines: [
 				{ code: 'held', label: 'Held', unit: 'GBP', time: 'last', formula: '1000' },
 				{ code: 'paid', label: 'Paid', unit: 'GBP', formula: '100' }
 			],
 			postings: [
-				{ line: 'held', account: { code: 'prepaid' }, department: 'turku' },
-				{ line: 'paid', account: { code: 'plant' }, department: 'turku' }
+				{ line: 'held', account: { code: 'prepaid' } },
+				{ line: 'paid', account: { code: 'plant' }, other: { code: 'worn' } }
 			]
 		});
-		const plan = planOf([[fixed, [{ id: 'd', values: { what: 'd' } }]]], {}, {
-			rates: [{ currency: 'EUR', ...Object.fromEntries(rates) }]
-		} as Partial<ScenarioData>);
+		const plan = planOf(
+			[[fixed, ['turku', 'hq'].map((home) => ({ id: home, values: { what: home, home } }))]],
+			{},
+			{
+				rates: [{ currency: 'EUR', ...Object.fromEntries(rates) }]
+			} as Partial<ScenarioData>
+		);
 		expect(months(plan, 'prepaid', 'turku', 1)).toEqual([2000]);
 		expect(months(plan, 'plant', 'turku', 2)).toEqual([125, 250]);
+		// The other side comes at the same rate; what needs none is taken as it is.
+		expect(months(plan, 'worn', 'turku', 2)).toEqual([-125, -250]);
+		expect(months(plan, 'worn', 'hq', 2)).toEqual([-100, -200]);
 		// Without anybody's equity there is no balance sheet that could differ.
 		const own = (code: string) => plan.calculation.matrix(ACCOUNTS_BLOCK, code);
 		const difference = translated(structure.accounts.get('difference')!, {

@@ -52,7 +52,7 @@ const ROWS = [
 	seller('q', { of: 'kayaks', rate: 0.05 }),
 	seller('r', { of: 'boats', home: 'turku' }),
 	seller('s', {}),
-	seller('t', { of: 'kayaks' }, ['turku'])
+	seller('t', { of: 'boats' }, ['turku'])
 ];
 const typed = (line: string, row: string, ...values: number[]) => ({
 	block: ACCOUNTS_BLOCK,
@@ -84,7 +84,7 @@ describe('an account that a row names', () => {
 			[15, 20],
 			[1, 1.2],
 			[0, 0],
-			[6, 8]
+			[20, 40]
 		]);
 		expect(cells(made, 'later', 0)).toEqual([0, 20]);
 	});
