@@ -65,12 +65,10 @@ describe('balances', () => {
 	it('stand under their headings, which do not say what they come to', () => {
 		const own = [
 			...accounts,
-			...(
-				[
-					['assets', null, false],
-					['prepaid', 'assets', true]
-				] as const
-			).map((of) => ({ ...account(...of), type: 'asset' as const }))
+			...[account('assets', null, false), account('prepaid', 'assets', true)].map((a) => ({
+				...a,
+				type: 'asset' as const
+			}))
 		];
 		const plan = { ...tree([]), accounts: own, row: (code: string) => own.find((a) => a.account === code) };
 		expect(keys(plan, 'accounts').slice(3)).toEqual(['profit', 'heading:assets▾', '.prepaid▸']);
