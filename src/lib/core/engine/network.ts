@@ -1,5 +1,5 @@
 /** Lines and the nodes that compute them, linked from the specification of all blocks. */
-import { gatherIndex, memberRows, reduceShape, sharedDimensions } from './align';
+import { gatherIndex, memberRows, reduceShape, sharedDimensions, type Shape } from './align';
 import type { Arena } from './machine/arena';
 import { compile, type Linker, type Reference, type Source } from './compile';
 import { inflowSource, type InflowSource } from './inflow';
@@ -110,6 +110,10 @@ export class Network {
 	private readonly yearBacks: readonly (readonly number[])[];
 	/** How axes meet, made when first needed. */
 	private readonly meetings = new Map<string, Meeting>();
+	/** By the rows that read and those that are read, places of the latter. */
+	private readonly indices = new Map<Shape['rows'], Map<Shape['rows'], Int32Array>>();
+	/** Of blocks summed down to some dimensions, for each row the one into which it goes. */
+	private readonly sums = new Map<string, Int32Array>();
 
 	axisOf(block: Pick<BlockSpec, 'axis'>): Axis {
 		return block.axis ?? this.surroundings.axis;
@@ -379,6 +383,15 @@ export class Network {
 		return line === undefined ? null : { line, index: null };
 	}
 
+	/** As `gatherIndex`, worked out once for all that is read from one in the other: the same rows have the same dimensions. */
+	private linedUp(to: BlockSpec, from: BlockSpec): Int32Array {
+		const known = this.indices.get(to.rows) ?? new Map<Shape['rows'], Int32Array>();
+		this.indices.set(to.rows, known);
+		const index = known.get(from.rows) ?? gatherIndex(to, from);
+		known.set(from.rows, index);
+		return index;
+	}
+
 	/** Where a line of the block `from` is read, lined up with the rows of `to`. */
 	source(to: BlockSpec, from: string, code: string): Source {
 		const there = this.blocks.get(from);
@@ -387,7 +400,7 @@ export class Network {
 		const { block, line } = this.inPeriodsOf(to, there, code);
 		if (from === to.id) return { line, index: null };
 		const shared = sharedDimensions(block, to);
-		if (shared.length === block.dimensions.length) return { line, index: gatherIndex(to, block) };
+		if (shared.length === block.dimensions.length) return { line, index: this.linedUp(to, block) };
 		return this.reduced(to, block, line, shared);
 	}
 
@@ -482,12 +495,17 @@ export class Network {
 			);
 		}
 		const id = `${block.id}#${kept.join('|')}`;
+		const spec = this.blocks.get(id) ?? this.summed(id, block, kept);
+		const target = this.placeOf(id, code) ?? this.addSum(spec, code, line, this.sums.get(id)!);
+		return { line: target, index: this.linedUp(to, spec) };
+	}
+
+	private summed(id: string, block: BlockSpec, kept: string[]): BlockSpec {
 		const { shape, index } = reduceShape(block, kept);
-		const spec: BlockSpec = this.blocks.get(id) ?? { id, ...shape, axis: block.axis, lines: [] };
+		const spec: BlockSpec = { id, ...shape, axis: block.axis, lines: [] };
 		this.blocks.set(id, spec);
-		const have = this.placeOf(id, code);
-		const target = have ?? this.addSum(spec, code, line, index);
-		return { line: target, index: gatherIndex(to, spec) };
+		this.sums.set(id, index);
+		return spec;
 	}
 
 	private addSum(spec: BlockSpec, code: string, line: number, index: Int32Array): number {
@@ -545,7 +563,7 @@ export class Network {
 		const whole = new Int32Array(block.rows.length).fill(-1);
 		chosen.forEach((r, i) => (whole[r] = index[i]));
 		const target = this.placeOf(id, code) ?? this.addSum(spec, code, line, whole);
-		return { line: target, index: gatherIndex(to, spec) };
+		return { line: target, index: this.linedUp(to, spec) };
 	}
 
 	private ages(to: BlockSpec, e: Reference): { line: number; ages: Int32Array[] } {

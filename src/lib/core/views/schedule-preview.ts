@@ -11,7 +11,7 @@ import {
 	type ScheduleRow
 } from '../blocks/schedule/schema';
 import { sameSides, targetOf, targetsOf } from '../blocks/schedule/postings';
-import { codeIn, sharesShape } from '../blocks/schedule/shape';
+import { codeIn } from '../blocks/schedule/shape';
 import type { Structure } from '../company/structure';
 import type { Cell } from '../engine/values';
 import type { TypedCell } from '../inputs/cell';
@@ -20,11 +20,14 @@ import type { ScenarioData } from '../scenario/data';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
 import type { Plan } from '../scenario/plan';
 import {
+	faultsIn,
 	scheduleFigures,
 	type ScheduleFigures,
 	type ScheduleQuery,
-	type ScheduleViewRow
+	type ScheduleViewRow,
+	type Steady
 } from './schedule-view';
+import { sharesIn } from './schedule-shares';
 
 /** What is changed and not saved. */
 export interface ScheduleEdits {
@@ -49,6 +52,21 @@ interface Made {
 	put: Map<string, Input>;
 }
 
+/** Rows of saved figures, by key, and what they are known by. */
+interface Shown {
+	of: ScheduleFigures;
+	before: ReadonlyMap<string, ScheduleViewRow>;
+	/** Those with errors in their cells: how many. */
+	faulty: ReadonlyMap<ScheduleViewRow, number>;
+	ids: ReadonlySet<string>;
+}
+const shownAs = (of: ScheduleFigures): Shown => ({
+	of,
+	before: new Map(of.rows.map((r) => [r.key, r])),
+	faulty: new Map(of.rows.map((r) => [r, faultsIn(r)] as const).filter(([, count]) => count)),
+	ids: new Set(of.rows.map((r) => r.id))
+});
+
 /** One cell of the calculation; `t` is an index on its axis. */
 interface Input {
 	block: string;
@@ -67,6 +85,8 @@ export class SchedulePreview {
 	readonly #was: ReadonlyMap<string, ScheduleRow>;
 	/** Columns by which adjustments tell rows apart. */
 	readonly #asked: readonly string[];
+	/** What was shown the last time with nothing changed. */
+	#shown: Shown | null = null;
 	/** With which rows the plan is made, and what of it differs from them. */
 	#made: Made | null = null;
 
@@ -87,7 +107,7 @@ export class SchedulePreview {
 		{ rows: changes, months }: ScheduleEdits,
 		query: ScheduleQuery,
 		kept?: ReadonlySet<string>,
-		saved?: ReadonlyMap<string, ScheduleViewRow>
+		saved?: Pick<Steady, 'before' | 'faulty'>
 	): ScheduleFigures {
 		const { definition } = this.#saved;
 		const rows = changeRows(this.#saved.rows, changes).rows.filter(
@@ -101,18 +121,19 @@ export class SchedulePreview {
 		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
 		const steady =
 			saved && placed.asSaved
-				? { before: saved, touched: this.#touched(plan, rows, months, query.line ?? null) }
+				? { ...saved, touched: this.#touched(plan, rows, months, query.line ?? null) }
 				: undefined;
 		return scheduleFigures(shown, query, this.#was, kept, steady);
 	}
 
-	/** Which rows may show something else than they are saved with. */
+	/** Which rows may show something else than they are saved with, standing where they are saved. */
 	#touched(
-		{ calculation }: Plan,
+		plan: Plan,
 		rows: readonly ScheduleRow[],
 		months: readonly TypedCell[],
 		line: string | null
 	): (row: number) => boolean {
+		const { calculation } = plan;
 		const { definition } = this.#saved;
 		const { code, columns, lines, divided } = definition;
 		const typed = new Set(months.map((m) => m.row.split('|')[0]));
@@ -127,25 +148,27 @@ export class SchedulePreview {
 		const shown = line === null ? lines.map((l) => l.code) : [line];
 		for (const own of [...columns.map((c) => c.code), ...shown]) reach(code, own, (place) => place);
 		if (divided) {
-			const { of } = sharesShape({ definition, rows });
+			const { of } = sharesIn(plan, { definition, rows });
 			reach(sharesCode(code), SHARE_IN_FORCE, (place) => of[Math.min(place, of.length - 1)]);
 		}
-		return (row) =>
-			(row >= lo && row < hi) || rows[row] !== this.#was.get(rows[row].id) || typed.has(rows[row].id);
+		return (row) => (row >= lo && row < hi) || rows[row] !== this.#saved.rows[row] || typed.has(rows[row].id);
 	}
 
 	/** @param saved the same query's figures with nothing changed */
 	changes(edits: ScheduleEdits, query: ScheduleQuery, saved: ScheduleFigures): ScheduleChanges {
+		if (this.#shown?.of !== saved) this.#shown = shownAs(saved);
+		const { before } = this.#shown;
 		// A row stays in sight while it is typed into, and one that is put in comes there.
-		const kept = new Set([
-			...saved.rows.map((r) => r.id),
-			...edits.rows.flatMap((c) => (c.kind === 'add' ? c.row.id : []))
-		]);
-		const before = new Map(saved.rows.map((r) => [r.key, r]));
-		const { rows, ...all } = this.figures(edits, query, kept, before);
+		const added = edits.rows.flatMap((c) => (c.kind === 'add' ? c.row.id : []));
+		const { ids } = this.#shown;
+		const kept = added.length ? new Set([...ids, ...added]) : ids;
+		const { rows, ...all } = this.figures(edits, query, kept, this.#shown);
 		return {
 			...all,
-			rows: rows.filter((r) => r !== before.get(r.key) && !sameRow(r, before.get(r.key)))
+			rows: rows.filter((r) => {
+				const was = before.get(r.key);
+				return r !== was && !sameRow(r, was);
+			})
 		};
 	}
 

@@ -4,7 +4,7 @@ import type { ColumnValue, ScenarioSchedule, ScheduleLine, ScheduleRow } from '.
 import { valueFrom } from '../blocks/schedule/adjust-column';
 import { shareKey } from '../blocks/schedule/compile';
 import { rowWords } from '../blocks/schedule/schedule';
-import { sharesShape } from '../blocks/schedule/shape';
+import { sharesIn, type SharesIn } from './schedule-shares';
 import type { Period } from '../calendar/calendar';
 import type { Span } from '../calendar/spans';
 import { rollUp } from '../engine/rollup';
@@ -33,6 +33,13 @@ export interface ScheduleTarget {
 	row: string;
 }
 
+/** Periods in which shares are not 100 %: the first, how many there are, and what they are in it. */
+export interface Unshared {
+	first: Period;
+	count: number;
+	sum: number;
+}
+
 export interface ScheduleViewRow {
 	key: string;
 	kind: 'group' | 'row' | 'share' | 'line';
@@ -57,8 +64,7 @@ export interface ScheduleViewRow {
 	computed?: Record<string, Cell>;
 	/** What adjustments make of columns, where it is other than what stands in them. */
 	adjusted?: Record<string, ColumnValue>;
-	/** Periods in which its shares are not 100 %: the first, how many there are, and what they are in it. */
-	unshared?: { first: Period; count: number; sum: number };
+	unshared?: Unshared;
 }
 
 export interface ScheduleFigures {
@@ -74,7 +80,7 @@ export interface ScheduleFigures {
 	count: number;
 	errors: number;
 	/** Rows that count in the department, whether they are sought or not, whose shares are not 100 % in some period. */
-	unshared: { id: string; name: string; first: Period; count: number; sum: number }[];
+	unshared: (Unshared & { id: string; name: string })[];
 }
 
 /** Shares may differ so little from 100 % and still be all of it. */
@@ -84,6 +90,8 @@ const CLOSE = 1e-9;
 export interface Steady {
 	/** By key. */
 	before: ReadonlyMap<string, ScheduleViewRow>;
+	/** Those with errors in their cells: how many. */
+	faulty: ReadonlyMap<ScheduleViewRow, number>;
 	/** Whether a row, by its place, may show something else. */
 	touched(row: number): boolean;
 }
@@ -104,7 +112,8 @@ export function scheduleFigures(
 	const schedule = plan.schedules.get(query.schedule)!;
 	const { definition, rows } = schedule;
 	const { code } = definition;
-	const read = reader(plan, schedule, query);
+	const shares = sharesIn(plan, schedule, query.department ?? null);
+	const read = reader(plan, schedule, query, shares);
 	const line = definition.lines.find((l) => l.code === query.line) ?? usualLine(schedule);
 	const spans = query.spans;
 	const open = new Set(query.open ?? []);
@@ -127,20 +136,25 @@ export function scheduleFigures(
 	const fitting = listed(schedule, plan.structure, { ...AS_THEY_STAND, ...query }, computed, was);
 	const sought = fitting.flatMap((g) => g.rows);
 	/** The row as it was shown, where it shows the same but for its shares. */
-	const former = (i: number): ScheduleViewRow | undefined =>
-		!steady || query.filled || open.has(rows[i].id) || steady.touched(i)
-			? undefined
-			: steady.before.get(rows[i].id);
-	const ofRows = line ? read.each(line, steady ? sought.filter((i) => !former(i)) : sought) : null;
+	const former: (ScheduleViewRow | undefined)[] = [];
+	if (steady && !query.filled)
+		for (const i of sought)
+			if (!open.has(rows[i].id) && !steady.touched(i)) former[i] = steady.before.get(rows[i].id);
+	const ofRows = line ? read.each(line, former.length ? sought.filter((i) => !former[i]) : sought) : null;
 	const isShown = (i: number) =>
 		!query.filled || ofRows === null || kept?.has(rows[i].id) || ofRows(i).some((v) => v !== null && v !== 0);
 	const groups = query.filled
 		? fitting.map((g) => ({ ...g, rows: g.rows.filter(isShown) })).filter((g) => g.rows.length)
 		: fitting;
 	const places = groups.flatMap((g) => g.rows);
-	const unshared = unsharedRows(plan, schedule);
+	let errors = 0;
+	const unshared = unsharedRows(plan, schedule, shares);
 	const blank = spans.map((): Cell => null);
 	const found: ScheduleViewRow[] = [];
+	const put = (row: ScheduleViewRow) => {
+		errors += faultsIn(row);
+		found.push(row);
+	};
 	const lineRow = (i: number, own: ScheduleLine): ScheduleViewRow => {
 		const typed = own.formula === undefined;
 		return {
@@ -171,7 +185,7 @@ export function scheduleFigures(
 	for (const group of groups) {
 		const isOpen = group.key === '' || !open.has(group.key);
 		if (group.key !== '')
-			found.push({
+			put({
 				key: group.key,
 				kind: 'group',
 				id: '',
@@ -186,15 +200,15 @@ export function scheduleFigures(
 		if (!isOpen) continue;
 		for (const i of group.rows) {
 			const { id } = rows[i];
-			const have = former(i);
+			const have = former[i];
 			if (have) {
 				const at = unshared.get(i);
-				const same = JSON.stringify(have.unshared) === JSON.stringify(at);
-				found.push(same ? have : { ...have, unshared: at });
+				found.push(sameShares(have.unshared, at) ? have : { ...have, unshared: at });
+				errors += steady!.faulty.get(have) ?? 0;
 				continue;
 			}
 			const under = definition.lines.length > 0;
-			found.push({
+			put({
 				key: id,
 				kind: 'row',
 				id,
@@ -215,8 +229,8 @@ export function scheduleFigures(
 				...(unshared.has(i) ? { unshared: unshared.get(i)! } : {})
 			});
 			if (!under || !open.has(id)) continue;
-			if (definition.divided) found.push(...shareRows(i));
-			found.push(...definition.lines.map((own) => lineRow(i, own)));
+			if (definition.divided) shareRows(i).forEach(put);
+			definition.lines.forEach((own) => put(lineRow(i, own)));
 		}
 	}
 	return {
@@ -226,7 +240,7 @@ export function scheduleFigures(
 		totalsIn: line && read.mixed(line, places) ? plan.structure.currency : null,
 		shown: places.length,
 		count: rows.length,
-		errors: found.reduce((n, r) => n + r.cells.filter(isFault).length, 0),
+		errors,
 		unshared: [...unshared]
 			.filter(([i]) => read.counts(i))
 			.map(([i, at]) => ({ id: rows[i].id, name: rowWords(definition, rows[i]), ...at }))
@@ -240,22 +254,18 @@ const usualLine = ({ definition: { lines, postings } }: ScenarioSchedule): Sched
 	lines[0];
 
 /** Reads lines of a schedule over spans. Where rows have departments, what counts there is read. */
-function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = null }: ScheduleQuery) {
-	const { calculation, structure } = plan;
+function reader(
+	plan: Plan,
+	schedule: ScenarioSchedule,
+	{ spans, department = null }: ScheduleQuery,
+	shares: SharesIn
+) {
+	const { calculation } = plan;
 	const { definition, rows } = schedule;
 	const { code } = definition;
 	const axis = calculation.axisOf(code);
 	const passes = passesOf(axis, spans);
 	const placed = departmentColumn(definition) !== undefined;
-	const shares = placed ? sharesShape(schedule) : null;
-	const departmentAt = (place: number) => shares!.rows[place].at(-1)!;
-	const within = (place: number) =>
-		department === null || structure.departments.within(departmentAt(place), department);
-	/** Places by department of each row, those that are looked at. */
-	const partsOf: number[][] = rows.map(() => []);
-	shares?.of.forEach((r, place) => {
-		if (within(place)) partsOf[r].push(place);
-	});
 	const several = currenciesIn(plan, sharesCode(code));
 	const inShares = ({ adds }: ScheduleLine) => placed && adds;
 	/** What is typed in a row is shown as it is typed, whatever of it counts where. */
@@ -288,21 +298,16 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 		places: readonly number[],
 		group: (nth: number) => number
 	): Int32Array => {
-		const groupOf = new Int32Array(whole ? rows.length : shares!.rows.length).fill(-1);
-		places.forEach((i, nth) => {
-			if (whole) groupOf[i] = group(nth);
-			else for (const place of partsOf[i]) groupOf[place] = group(nth);
-		});
+		const groupOf = new Int32Array(whole ? rows.length : shares.of.length).fill(-1);
+		const groupOfRow = whole ? groupOf : new Int32Array(rows.length);
+		places.forEach((i, nth) => (groupOfRow[i] = group(nth)));
+		if (!whole) for (const place of shares.ofRows(places)) groupOf[place] = groupOfRow[shares.of[place]];
 		return groupOf;
 	};
 	const blockOf = (whole: boolean) => (whole ? code : sharesCode(code));
 	/** Whether amounts of these rows are in several currencies. */
 	const mixed = (own: ScheduleLine, places: readonly number[]): boolean =>
-		inShares(own) &&
-		several(
-			own.code,
-			places.flatMap((i) => partsOf[i])
-		);
+		inShares(own) && several(own.code, shares.ofRows(places));
 	return {
 		mixed,
 		/** Each of these rows by itself. */
@@ -318,25 +323,26 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 			const whole = !inShares(own);
 			const groupOf = groupsOf(whole, places, () => 0);
 			const matrix = mixed(own, places)
-				? translated(plan, own, shares!.rows, sharesCode(code))
+				? translated(plan, own, shares.departments, sharesCode(code))
 				: calculation.matrix(blockOf(whole), own.code);
 			return rolled(matrix, own.code, own.time, groupOf, 1)(0);
 		},
 		share(line: string, place: number): Cell[] {
-			const groupOf = new Int32Array(shares!.rows.length).fill(-1);
+			const groupOf = new Int32Array(shares.of.length).fill(-1);
 			groupOf[place] = 0;
 			return rolled(calculation.matrix(sharesCode(code), line), line, 'average', groupOf, 1)(0);
 		},
 		/** Whether anything of a row is looked at. */
-		counts: (row: number) => department === null || partsOf[row].length > 0,
-		sharesOf: (row: number) => partsOf[row].map((place) => ({ place, department: departmentAt(place) })),
+		counts: (row: number) => department === null || shares.ofRow(row).length > 0,
+		sharesOf: (row: number) =>
+			shares.ofRow(row).map((place) => ({ place, department: shares.departments[place] })),
 		/** The cell that a calculated figure of a row is: of its department, where it has one alone. */
 		targetOf(own: ScheduleLine, row: number): ScheduleTarget | null {
 			if (!inShares(own)) return { block: code, line: own.code, row: rows[row].id };
-			const [only, more] = partsOf[row];
+			const [only, more] = shares.ofRow(row);
 			return only === undefined || more !== undefined
 				? { block: code, line: own.code, row: rows[row].id }
-				: { block: sharesCode(code), line: own.code, row: shareKey(rows[row].id, departmentAt(only)) };
+				: { block: sharesCode(code), line: own.code, row: shareKey(rows[row].id, shares.departments[only]) };
 		}
 	};
 }
@@ -345,14 +351,14 @@ function reader(plan: Plan, schedule: ScenarioSchedule, { spans, department = nu
 function translated(
 	{ calculation, exchange, structure }: Plan,
 	{ code, time }: ScheduleLine,
-	rows: readonly (readonly string[])[],
+	departments: readonly string[],
 	block: string
 ): Matrix {
 	const axis = calculation.axisOf(block);
 	const matrix = copyOf(calculation.matrix(block, code));
 	const kind = time === 'last' ? 'closing' : 'average';
-	rows.forEach((row, place) => {
-		const currency = structure.rowCurrency[structure.departmentRow.get(row.at(-1)!) ?? -1];
+	departments.forEach((department, place) => {
+		const currency = structure.rowCurrency[structure.departmentRow.get(department) ?? -1];
 		if (currency === undefined || currency === structure.currency) return;
 		const rates = exchange.between(currency, structure.currency, kind, axis);
 		for (let t = 0; t < matrix.periods; t++) {
@@ -364,17 +370,22 @@ function translated(
 	return matrix;
 }
 
+/** How many of a row's cells hold an error. */
+export const faultsIn = ({ cells }: ScheduleViewRow): number => cells.filter(isFault).length;
+
+const sameShares = (a: Unshared | undefined, b: Unshared | undefined): boolean =>
+	a === b || (a?.first === b?.first && a?.count === b?.count && a?.sum === b?.sum);
+
 /** Rows by place whose shares do not come to 100 % in some open period in which there is something to be shared. */
 function unsharedRows(
 	{ calculation, open, scenario }: Plan,
-	schedule: ScenarioSchedule
-): Map<number, { first: Period; count: number; sum: number }> {
-	const { definition, rows } = schedule;
-	const found = new Map<number, { first: Period; count: number; sum: number }>();
+	{ definition, rows }: ScenarioSchedule,
+	{ of }: SharesIn
+): Map<number, Unshared> {
+	const found = new Map<number, Unshared>();
 	if (!definition.divided) return found;
 	const { code } = definition;
 	const { first, length } = calculation.axisOf(code);
-	const { of } = sharesShape(schedule);
 	const force = calculation.matrix(sharesCode(code), SHARE_IN_FORCE);
 	const [from, to] = [Math.max(0, open - first), Math.min(length, scenario.last - first + 1)];
 	const sums = new Float64Array(rows.length);

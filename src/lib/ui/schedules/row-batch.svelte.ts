@@ -21,14 +21,25 @@ export interface RowBatchSource {
 	readonly department: string | null;
 }
 
+/** What was given before, where it holds the same in the same order. */
+function steady<T extends Iterable<string>>(now: () => T): () => T {
+	let former: T | undefined;
+	return () => {
+		const next = now();
+		const same = former !== undefined && [...former].join('\n') === [...next].join('\n');
+		return (former = same ? former! : next);
+	};
+}
+
 export class RowBatch {
 	readonly edits = new EditBatch<Entered>();
 	/** Of rows that are put in, the ones that they follow; kept when they are taken back and put in again. */
 	readonly after = new Map<string, string | null>();
 	readonly #source: RowBatchSource;
 	readonly sent = $derived.by(() => this.send(this.edits.list));
-	readonly added = $derived.by(() => addedIn(this.edits.list));
-	readonly removed = $derived.by(() => removedIn(this.edits.list));
+	// The same lists for as long as they hold the same, so that a figure that is typed moves no row.
+	readonly added = $derived.by(steady(() => addedIn(this.edits.list)));
+	readonly removed = $derived.by(steady(() => removedIn(this.edits.list)));
 
 	constructor(source: RowBatchSource) {
 		this.#source = source;

@@ -1,7 +1,8 @@
 /** Rows of the grid that stay what they are while figures change. */
 import { describe, expect, it } from 'vitest';
 import type { GridRow } from '../grid/types';
-import { steadyRows } from './rows';
+import type { ScheduleViewRow } from '../../core/views/schedule-view';
+import { laid, staysLaid, steadyRows } from './rows';
 
 const row = (key: string, more: Partial<GridRow> = {}): GridRow => ({
 	key,
@@ -45,5 +46,29 @@ describe('rows made again', () => {
 		expect(steadyRows(before, without)).toEqual(without);
 		delete without[0].mark;
 		expect(steadyRows(before, without)).toEqual(without);
+	});
+});
+
+describe('rows with something typed', () => {
+	const asSaved = laid([
+		row('group', { rows: [row('a', { rows: [row('a|pay')], mark: 'Shares' })] }),
+		row('b')
+	]);
+	/** Whether all stays as it lies when these rows would be so. */
+	const stays = (...next: GridRow[]) =>
+		staysLaid(asSaved, new Map(next.map((r) => [r.key, {} as ScheduleViewRow])), (key) =>
+			next.find((r) => r.key === key)!
+		);
+	it('stay as they lie while figures alone are other, in groups and under rows too', () => {
+		expect(stays()).toBe(true);
+		expect(
+			stays(row('a', { mark: 'Shares' }), row('a|pay'), row('b', { mark: undefined }), row('group'))
+		).toBe(true);
+	});
+	it('do not with another label or mark, or one that was not there', () => {
+		expect(stays(row('a|pay', { label: 'Pay' }))).toBe(false);
+		expect(stays(row('a'))).toBe(false);
+		expect(stays(row('b', { mark: 'Shares' }))).toBe(false);
+		expect(stays(row('b|pay'))).toBe(false);
 	});
 });

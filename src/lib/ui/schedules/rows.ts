@@ -65,10 +65,36 @@ export function steadyRows(before: GridRow[], next: GridRow[]): GridRow[] {
 	});
 	return rows.length === before.length && rows.every((row, i) => row === before[i]) ? before : rows;
 }
+/** Rows as they are saved, and each of them by its key. */
+export interface LaidRows {
+	rows: GridRow[];
+	at: ReadonlyMap<string, GridRow>;
+}
+export function laid(rows: GridRow[]): LaidRows {
+	const at = new Map<string, GridRow>();
+	const put = (row: GridRow) => {
+		at.set(row.key, row);
+		row.rows?.forEach(put);
+	};
+	rows.forEach(put);
+	return { rows, at };
+}
+
+/** Whether what is typed makes none of these rows another one, nor brings one, so that only figures in them are other. */
+export const staysLaid = (
+	{ at }: LaidRows,
+	changed: ReadonlyMap<string, ScheduleViewRow>,
+	gridRow: (key: string) => GridRow
+): boolean =>
+	[...changed.keys()].every((key) => {
+		const row = at.get(key);
+		return row !== undefined && sameRow(row, gridRow(key));
+	});
+
 /** But for what stands under them. */
 function sameRow(a: GridRow, b: GridRow): boolean {
-	const keys = Object.keys(a) as (keyof GridRow)[];
-	return (
-		keys.length === Object.keys(b).length && keys.every((key) => key === 'rows' || Object.is(a[key], b[key]))
-	);
+	const keys = (row: GridRow) =>
+		(Object.keys(row) as (keyof GridRow)[]).filter((key) => key !== 'rows' && row[key] !== undefined);
+	const own = keys(a);
+	return own.length === keys(b).length && own.every((key) => Object.is(a[key], b[key]));
 }

@@ -71,7 +71,9 @@ export function changeRows(
 ): { rows: ScheduleRow[]; conflicts: RowConflict[] } {
 	const conflicts: RowConflict[] = [];
 	const by = new Map(rows.map((row) => [row.id, row]));
-	const order = chained(rows.map((row) => row.id));
+	// Rows that stay where they are need no order of their own.
+	const moves = changes.some((c) => c.kind !== 'set');
+	const order = chained(moves ? rows.map((row) => row.id) : []);
 	for (const change of changes) {
 		if (change.kind === 'add') {
 			const { row, after } = change;
@@ -95,7 +97,7 @@ export function changeRows(
 			else by.set(change.id, withValue(row, change.column, change.value));
 		}
 	}
-	return { rows: order.list().map((id) => by.get(id)!), conflicts };
+	return { rows: moves ? order.list().map((id) => by.get(id)!) : [...by.values()], conflicts };
 }
 
 /** An order in which each one knows its neighbours: thousands are put in and taken out without moving the others. */

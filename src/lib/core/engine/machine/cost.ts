@@ -71,7 +71,7 @@ export function nanosecondsFor(
 		single.delete(ins.out);
 		const of = args?.every((arg) => steady.has(arg)) ?? false;
 		const periodic = ins.op === 'scalar' ? STEADY[ins.fn] : undefined;
-		const constant = ins.op === 'load' && isTimeless(ins.line);
+		const constant = (ins.op === 'load' || ins.op === 'gather') && isTimeless(ins.line);
 		if (constant || (of && periodic === undefined)) steady.add(ins.out);
 		else steady.delete(ins.out);
 		time += of ? (periodic ?? ONCE) : nanosecondsOf(ins, periods);

@@ -101,7 +101,7 @@ export class Machine {
 			out.marks = null;
 			out.errors = false;
 			out.owner = null;
-			if (!final && isSteady(ins, views)) {
+			if (!final && (isSteady(ins, views) || this.isColumn(ins))) {
 				// What is the same in all periods is worked out once, and read in each of them.
 				const { periods } = this;
 				this.periods = 1;
@@ -111,6 +111,11 @@ export class Machine {
 			} else this.execute(ins, out, final, views);
 		}
 		if (this.mask) this.scatter(views[last], this.mask);
+	}
+
+	/** Whether it reads a column, which has one value for all periods, for other rows. */
+	private isColumn(ins: Instruction): boolean {
+		return ins.op === 'gather' && this.lines[ins.line].matrix.timeless === true;
 	}
 
 	private execute(ins: Instruction, out: View, final: boolean, views: View[]): void {

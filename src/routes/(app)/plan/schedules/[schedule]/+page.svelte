@@ -41,7 +41,7 @@
 	import TogetherDialog from '$lib/ui/schedules/TogetherDialog.svelte';
 	import { changedBy, type Held } from '$lib/ui/schedules/together';
 	import { DATE } from '$lib/ui/schedules/entries';
-	import { gridRows, isUnder, steadyRows } from '$lib/ui/schedules/rows';
+	import { gridRows, isUnder, laid, staysLaid, steadyRows } from '$lib/ui/schedules/rows';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
@@ -193,8 +193,7 @@
 	});
 
 	/** A row by its key, without those under it; one that is just put in has nothing but its key yet. */
-	function gridRow(key: string): GridRow {
-		const row = cells.row(key);
+	function gridRow(key: string, row: ScheduleViewRow | undefined): GridRow {
 		if (!row) return { key, label: key, kind: 'leaf', format: 'money' };
 		return {
 			key,
@@ -221,10 +220,18 @@
 		const more = count > 1 ? ` and in ${counted(count - 1, `more ${one}`, `more ${many}`)}` : '';
 		return `Shares come to ${share(sum)} in ${calendar.label(first)}${more}`;
 	}
+	const NONE: ReadonlyMap<string, ScheduleViewRow> = new Map();
+	const asSaved = $derived.by(() => {
+		const { added, after, removed } = batch;
+		const own = (key: string) => gridRow(key, savedRows.get(key));
+		return laid(gridRows({ saved, changed: NONE, added, after, removed }, own));
+	});
 	let former: GridRow[] = [];
 	const rows = $derived.by(() => {
+		const own = (key: string) => gridRow(key, cells.row(key));
+		if (staysLaid(asSaved, changed, own)) return (former = asSaved.rows);
 		const { added, after, removed } = batch;
-		former = steadyRows(former, gridRows({ saved, changed, added, after, removed }, gridRow));
+		former = steadyRows(former, gridRows({ saved, changed, added, after, removed }, own));
 		return former;
 	});
 	const counts = $derived(live.changes ?? view);
