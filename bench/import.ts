@@ -9,11 +9,11 @@ import { readDate } from '../src/lib/server/ledger/columns';
 import { tableIn } from '../src/lib/server/platform/csv';
 import { readWorkbook } from '../src/lib/server/platform/worksheets/read';
 import { SCHEDULE_TEMPLATES } from '../src/lib/core/blocks/schedule/templates';
-import { report } from './measure';
+import { mediansOf, report } from './measure';
 
 const PEOPLE = 5000;
 const DEPARTMENTS = 40;
-const TIMES = 5;
+const TIMES = 11;
 /** Every so many have another pay in the file. */
 const CHANGED = 10;
 
@@ -60,17 +60,7 @@ export async function benchImport(): Promise<void> {
 		sheet.addRow([id, ...cells]);
 	});
 	const bytes = new Uint8Array(await book.xlsx.writeBuffer());
-	const times = async (work: () => Promise<unknown>) => {
-		const taken: number[] = [];
-		for (let i = 0; i < TIMES; i++) {
-			const start = performance.now();
-			await work();
-			taken.push(performance.now() - start);
-		}
-		return taken.sort((a, b) => a - b)[Math.floor(TIMES / 2)];
-	};
-	const other = await times(() => new ExcelJS.Workbook().xlsx.load(bytes.slice().buffer));
-	const ours = await times(async () => {
+	const reading = async () => {
 		const read = await readWorkbook(bytes);
 		if (!('content' in read)) throw new Error(read.refused);
 		const { records, rows: lines } = tableIn(read.content, '');
@@ -80,6 +70,8 @@ export async function benchImport(): Promise<void> {
 		});
 		if (found.faults.length || found.differences.length !== PEOPLE / CHANGED)
 			throw new Error(`${found.faults[0]?.message ?? ''} ${found.differences.length} differences`);
-	});
+	};
+	const alone = () => new ExcelJS.Workbook().xlsx.load(bytes.slice().buffer);
+	const [ours, other] = await mediansOf(reading, alone, TIMES, 3);
 	report('schedule.import', ours, other, 'ms', `${PEOPLE} people from XLSX, differences found`);
 }

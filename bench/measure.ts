@@ -23,9 +23,27 @@ export function medians(a: () => void, b: () => void, times = 101, warm = 20): [
 			run();
 			taken[k].push(Number(process.hrtime.bigint() - start) / 1e6);
 		});
-	const middle = (list: number[]) => list.sort((x, y) => x - y)[times >> 1];
-	return [middle(taken[0]), middle(taken[1])];
+	return [middleOf(taken[0]), middleOf(taken[1])];
 }
+
+/** As `medians`, of what takes its time in turns with other work. */
+export async function mediansOf(
+	a: () => Promise<unknown>,
+	b: () => Promise<unknown>,
+	times: number,
+	warm: number
+): Promise<[number, number]> {
+	const taken: [number[], number[]] = [[], []];
+	for (let i = -warm; i < times; i++)
+		for (const [k, run] of [a, b].entries()) {
+			const start = performance.now();
+			await run();
+			if (i >= 0) taken[k].push(performance.now() - start);
+		}
+	return [middleOf(taken[0]), middleOf(taken[1])];
+}
+
+const middleOf = (list: number[]) => list.sort((x, y) => x - y)[list.length >> 1];
 
 /** Prints one JSON line. */
 export function report(metric: string, ours: number, other: number, unit: string, note?: string): void {

@@ -102,6 +102,7 @@ function limitFault(
 	{ least, most }: { least: Limit | null; most: Limit | null },
 	row: ScheduleRow
 ): string | null {
+	if (!least && !most) return null;
 	const value = columnNumber(column.kind, row.values[column.code]);
 	const of = (limit: Limit | null): { value: number; words: string } | null => {
 		if (!limit || 'value' in limit) return limit;

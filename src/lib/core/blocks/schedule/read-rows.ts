@@ -36,6 +36,8 @@ export interface ReadRows {
 	faults: { row: number; column?: string; message: string }[];
 }
 
+const isEmpty = (cell: string) => cell === '' || cell.trim() === '';
+
 /** A heading, without what people write differently. */
 const plain = (text: string) =>
 	text
@@ -89,12 +91,12 @@ export function readRows(
 	if (records.length - 1 > MOST_ROWS) fault(1, `${records.length - 1} rows; ${MOST_ROWS} are the most`);
 	if (read.faults.length) return read;
 
-	const texts = readers(definition, structure, habits);
+	const texts = remembering(readers(definition, structure, habits));
 	const now = new Map(rows.map((r) => [r.id, r]));
 	const lineOf = new Map<string, number>();
 	for (const [i, record] of records.slice(1).entries()) {
 		const line = lines[i + 1] ?? i + 2;
-		if (record.every((cell) => cell.trim() === '')) continue;
+		if (record.every(isEmpty)) continue;
 		const id = record[at]?.trim() ?? '';
 		if (id === '') {
 			fault(line, 'an identifier is missing', heading[at]);
@@ -108,9 +110,9 @@ export function readRows(
 		lineOf.set(id, line);
 		const values: [string, ColumnValue][] = [];
 		codes.forEach((code, c) => {
-			const text = record[c]?.trim() ?? '';
-			if (code === null || code === IDENTIFIER || text === '') return;
-			const found = texts(code, text);
+			const cell = record[c] ?? '';
+			if (code === null || code === IDENTIFIER || isEmpty(cell)) return;
+			const found = texts(code, cell.trim());
 			if (typeof found === 'object') fault(line, found.message, heading[c]);
 			else values.push([code, found]);
 		});
@@ -152,11 +154,25 @@ function newRow(
 	};
 }
 
+type Reader = (code: string, text: string) => ColumnValue | { message: string };
+
+/** Most of what stands in a column stands there again and again. */
+function remembering(read: Reader): Reader {
+	const known = new Map<string, Map<string, ReturnType<Reader>>>();
+	return (code, text) => {
+		const own = known.get(code) ?? new Map<string, ReturnType<Reader>>();
+		known.set(code, own);
+		const found = own.get(text) ?? read(code, text);
+		own.set(text, found);
+		return found;
+	};
+}
+
 const YES = new Set(['yes', 'y', 'true', 'x', '1']);
 const NO = new Set(['no', 'n', 'false', '0']);
 
 /** Reads a cell of a column; a message where it cannot be. */
-function readers(definition: ScheduleDefinition, structure: Structure, { number, date }: ListHabits) {
+function readers(definition: ScheduleDefinition, structure: Structure, { number, date }: ListHabits): Reader {
 	const columns = new Map(definition.columns.map((c) => [c.code, c]));
 	const kept = new Map<string, Map<string, string>>();
 	/** Codes by what people call them, a code before a name. */
@@ -187,7 +203,7 @@ function readers(definition: ScheduleDefinition, structure: Structure, { number,
 				return text;
 		}
 	};
-	return (code: string, text: string): ColumnValue | { message: string } => {
+	return (code, text) => {
 		const column = columns.get(code);
 		if (!column) {
 			const department = departmentColumn(definition);

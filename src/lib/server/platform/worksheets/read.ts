@@ -1,7 +1,7 @@
 /** Reads the cells of a workbook (ECMA-376) as rows of text, the way a list is pasted from a spreadsheet. */
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import ExcelJS from 'exceljs';
-import { stringify } from 'csv-stringify/sync';
+import Papa from 'papaparse';
 
 /** A sheet as tab-separated text (RFC 4180 with tabs): each of its rows a line, so that places are the sheet's own. */
 export interface SheetText {
@@ -41,7 +41,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTa
 	if (!parts['xl/workbook.xml'])
 		return { refused: 'is no workbook. Save the list as XLSX or CSV and bring that.' };
 	for (const [name, part] of Object.entries(parts))
-		if (name.startsWith('xl/worksheets/')) parts[name] = strToU8(cellsAlone(strFromU8(part)));
+		if (name.startsWith('xl/worksheets/')) parts[name] = cellsAlone(part);
 	const book = new ExcelJS.Workbook();
 	try {
 		// Packed anew without pressing: nothing can unpack to more than it said.
@@ -52,39 +52,38 @@ export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTa
 	const filled = book.worksheets.filter((sheet) => sheet.state === 'visible' && sheet.actualRowCount > 0);
 	if (!filled.length) return { refused: 'has no sheet with anything in it.' };
 	const [sheet, ...others] = filled;
+	const width = sheet.columnCount;
 	const rows: string[][] = [];
 	for (let r = 1; r <= sheet.rowCount; r++) {
 		const row = sheet.findRow(r);
 		const cells: string[] = [];
-		for (let c = 1; row && c <= row.cellCount; c++) {
+		let filled = false;
+		for (let c = 1; row && c <= width; c++) {
 			const cell = row.findCell(c);
 			const text = cell && (!cell.isMerged || cell.master === cell) ? textOf(cell) : '';
 			if (text === null)
 				return {
 					refused: `has a formula without its value in ${cell!.address} of “${sheet.name}”. Open and save it in the spreadsheet, so that values are kept.`
 				};
-			cells[c - 1] = text;
+			if (text !== '') filled = true;
+			cells.push(text);
 		}
-		rows.push(cells);
+		// A row with nothing in it is an empty line, which readers of lists pass over.
+		rows.push(filled ? cells : ['']);
 	}
-	const width = rows.reduce((most, cells) => Math.max(most, cells.length), 0);
-	// A row with nothing in it is an empty line, which readers of lists pass over.
-	const even = rows.map((cells) =>
-		cells.some((text) => text !== '') ? Array.from({ length: width }, (_, i) => cells[i] ?? '') : ['']
-	);
 	return {
-		content: stringify(even, { delimiter: '\t', quoted_empty: false }),
+		content: Papa.unparse(rows, { delimiter: '\t', newline: '\n' }),
 		sheet: sheet.name,
 		others: others.map((s) => s.name)
 	};
 }
 
 /** A sheet without what stands behind its cells, such as links and drawings, whose other parts are not read. */
-function cellsAlone(sheet: string): string {
-	const end = sheet.indexOf('</sheetData>');
+function cellsAlone(sheet: Uint8Array): Uint8Array {
+	const end = Buffer.from(sheet.buffer, sheet.byteOffset, sheet.byteLength).indexOf('</sheetData>');
 	if (end < 0) return sheet;
-	const merged = /<mergeCells[\s>].*?<\/mergeCells>/s.exec(sheet.slice(end))?.[0] ?? '';
-	return `${sheet.slice(0, end)}</sheetData>${merged}</worksheet>`;
+	const merged = /<mergeCells[\s>].*?<\/mergeCells>/s.exec(strFromU8(sheet.subarray(end)))?.[0] ?? '';
+	return Buffer.concat([sheet.subarray(0, end), strToU8(`</sheetData>${merged}</worksheet>`)]);
 }
 
 /** What stands in a cell; null for a formula whose value was not kept. */
