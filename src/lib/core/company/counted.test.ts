@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { counted, digits } from './counted';
+import { aOf, counted, digits } from './counted';
 
 describe('counting in words', () => {
 	it('has a singular for one alone', () => {
@@ -9,5 +9,12 @@ describe('counting in words', () => {
 	it('parts thousands by what is not the reader’s decimal sign', () => {
 		expect([digits(1_234_567), digits(1_234_567, ',')]).toEqual(['1,234,567', '1.234.567']);
 		expect(counted(1234, 'cell', 'cells', ',')).toBe('1.234 cells');
+	});
+});
+
+describe('a word with its article', () => {
+	it('is written as it is said', () => {
+		const said = ['lease', 'asset', 'one-off', 'unit', 'Open post', 'item'].map(aOf);
+		expect(said).toEqual(['a lease', 'an asset', 'a one-off', 'a unit', 'an Open post', 'an item']);
 	});
 });

@@ -10,3 +10,9 @@ export function digits(n: number, decimal: '.' | ',' = '.'): string {
 export function counted(n: number, one: string, many = `${one}s`, decimal: '.' | ',' = '.'): string {
 	return `${digits(n, decimal)} ${n === 1 ? one : many}`;
 }
+
+/** Words that begin with a vowel as they are written and not as they are said. */
+const SAID_OTHERWISE = /^(uni|use|usu|eu|one|once)/i;
+/** A word with its article: “a lease”, “an asset”. */
+export const aOf = (word: string): string =>
+	`${/^[aeiou]/i.test(word) && !SAID_OTHERWISE.test(word) ? 'an' : 'a'} ${word}`;

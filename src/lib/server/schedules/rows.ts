@@ -2,6 +2,7 @@
 import type { Knex } from 'knex';
 import { changeRows, type RowChange, type RowConflict } from '../../core/blocks/schedule/row-changes';
 import { sharesCode, type ScenarioSchedule } from '../../core/blocks/schedule/schema';
+import { aOf } from '../../core/company/counted';
 import type { CellEdit } from '../../core/inputs/cell';
 import { newBatch } from '../company/journal';
 import { companyFor } from '../company/structure';
@@ -75,7 +76,7 @@ function conflicting(conflicts: RowConflict[], { definition: { one, name } }: Sc
 	const [first] = conflicts;
 	const words =
 		first.kind === 'taken'
-			? `There is a ${one} “${first.id}” in ${name} already`
+			? `There is ${aOf(one)} “${first.id}” in ${name} already`
 			: first.kind === 'gone'
 				? `“${first.id}” is no ${one} of ${name} any more`
 				: `What stands at “${first.change.id}” has been changed by somebody else since you opened this page`;

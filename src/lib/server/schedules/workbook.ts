@@ -11,6 +11,7 @@ import {
 	type ScheduleDefinition,
 	type ScheduleRow
 } from '../../core/blocks/schedule/schema';
+import { aOf } from '../../core/company/counted';
 import type { Structure } from '../../core/company/structure';
 import { companyFor } from '../company/structure';
 import type { Context } from '../platform/context';
@@ -200,7 +201,7 @@ function addColumns(
 			: text === IDENTIFIER
 				? [
 						'yes',
-						`what a ${definition.one} is known by: a number or any other word, the same in every file. One that is there is changed, another is added.`
+						`what ${aOf(definition.one)} is known by: a number or any other word, the same in every file. One that is there is changed, another is added.`
 					]
 				: ['no', 'further departments, with ; between them'];
 		const limits = column

@@ -5,6 +5,7 @@
 	import { z } from 'zod';
 	import { keep, readKept } from '$lib/ui/kit/kept';
 	import { departmentColumn, sharesCode, type ScheduleRow } from '$lib/core/blocks/schedule/schema';
+	import { aOf } from '$lib/core/company/counted';
 	import { columnSpans } from '$lib/core/calendar/spans';
 	import type { FigureRef } from '$lib/core/explain/trace';
 	import type { ScheduleViewRow } from '$lib/core/views/schedule-view';
@@ -371,7 +372,7 @@
 		const { one } = definition;
 		if (view.editable)
 			items.push(
-				{ label: `Add a ${one} below`, keys: 'Insert', act: addHere },
+				{ label: `Add ${aOf(one)} below`, keys: 'Insert', act: addHere },
 				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !chosenIds().length },
 				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !chosenIds().length }
 			);
@@ -458,7 +459,7 @@
 	<div class="actions">
 		{#if view.editable}
 			<Button quiet disabled={edits.count > 0} onclick={() => (loading = true)}>Load …</Button>
-			<Button quiet onclick={addHere}>Add a {definition.one}</Button>
+			<Button quiet onclick={addHere}>Add {aOf(definition.one)}</Button>
 			<SaveBar {edits} saving={saving.busy} onsave={() => saving.save()} />
 		{/if}
 	</div>
@@ -566,7 +567,7 @@
 	{menu}
 />
 <p class="hint muted">
-	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds a {definition.one}.{/if}
+	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds {aOf(definition.one)}.{/if}
 	{#if definition.lines.length}<kbd>Alt</kbd> <kbd>→</kbd> opens one into all its lines{definition.divided
 			? ' and shares'
 			: ''}.{/if}
