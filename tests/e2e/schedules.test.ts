@@ -397,6 +397,53 @@ describe('what renews and what wears out', () => {
 	});
 });
 
+describe('a person who is put in', () => {
+	beforeAll(() => p.size(1900, 900));
+	afterAll(() => p.size(1280, 800));
+	it('is said to need what the list requires, in sight or not, and counts when it stands there', async () => {
+		await p.go(`${app.url}${STAFF}&department=refit-yard&columns=name,department,group,start,annual`);
+		await p.click('button', 'Add a person');
+		const needs = /K092 still needs Name, Group, Start, Tax region, Pay goes to and Taxes go to/;
+		await p.says('.top', needs);
+		await p.keys('Ada Marsh', Key.TAB, Key.TAB, 'workshop', Key.TAB, '1.6.2027', Key.TAB, '36000', Key.ENTER);
+		await p.says('.top', /K092 still needs Tax region, Pay goes to and Taxes go to/);
+		await p.click('button', 'Show all that is needed');
+		await (await p.cell('K092', 'tax_region')).click();
+		await p.paste('Kelp Coast, workshops\t6000\t6010');
+		await p.cellShows('K092', '2027-06', '3,000');
+		expect(await (await p.find('.top')).getText()).not.toMatch(/still needs/);
+	});
+	it('is called by what the company calls it, and otherwise when somebody was quicker', async () => {
+		// Meanwhile somebody else puts in a row of the same number.
+		const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+		const { list } = await p.read<{ list: { id: string; values: Record<string, unknown> }[] }>(
+			`schedules/staff?scenario=${S}&${YEAR}`
+		);
+		const row = { id: 'K092', values: list.find((r) => r.id === 'K003')!.values };
+		await client.post('schedules/staff/rows', { scenario: S, changes: [{ kind: 'add', row }] });
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/K092 is K093 now.*save again/);
+		await (await p.cell('K093', 'name')).click();
+		await p.chord(Key.SHIFT, Key.F10);
+		await p.click('[role=menuitem]', /^Identifier …/);
+		const { id: there } = list.find((r) => r.values.department === 'refit-yard')!;
+		await p.keys(there);
+		await p.says('dialog', new RegExp(`There is a person “${there}” already`));
+		await p.chord(Key.CONTROL, 'a');
+		await p.keys('HR-7', Key.ENTER);
+		await p.cellShows('HR-7', '2027-06', '3,000');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/1 change saved/);
+		const { list: now } = await p.read<{ list: { id: string; values: { name: string } }[] }>(
+			`schedules/staff?scenario=${S}&${YEAR}`
+		);
+		expect(now.filter((r) => r.values.name === 'Ada Marsh').map((r) => r.id)).toEqual(['HR-7']);
+		expect(now.map((r) => r.id)).toContain('K092');
+		const changes = ['HR-7', 'K092'].map((id) => ({ kind: 'remove', id }));
+		await client.post('schedules/staff/rows', { scenario: S, changes });
+	});
+});
+
 describe('a staff file', () => {
 	it('that was corrected is loaded: each difference is shown first, who is missing stays, and mistakes are told', async () => {
 		await p.go(app.url + STAFF);

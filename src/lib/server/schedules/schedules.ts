@@ -1,4 +1,5 @@
 /** Schedules of a scenario: which there are, and their rows with figures. */
+import { lastNumbered } from '../../core/blocks/schedule/identifiers';
 import { withoutPersonal } from '../../core/blocks/schedule/personal';
 import {
 	departmentColumn,
@@ -90,6 +91,8 @@ export interface ScheduleView extends ScheduleFigures {
 	list: ScheduleRow[];
 	/** What the cells stand for: periods, quarters, the whole window. */
 	spans: Span[];
+	/** For who may add to them: of all rows the identifier with the highest number, after which new ones are called. */
+	lastId: string | null;
 	/** By column what can be chosen in it. */
 	choices: Record<string, Choice[]>;
 	/** By attribute that postings read, of the members in these rows: the account. */
@@ -160,6 +163,7 @@ export async function readSchedule(
 		withheld: own !== whole,
 		marks: await marksOf(context, plan, { scenario, own, shown, reads: all ? null : reads }),
 		list: seen.filter((r) => shown.has(r.id)),
+		lastId: reason === '' ? lastNumbered(own.rows.map((r) => r.id)) : null,
 		spans,
 		accountsBy: accountsBy(plan, own, shown),
 		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),

@@ -7,7 +7,7 @@ import type { Entered } from '../grid/entered';
 import { ScheduleDefinition } from '../../core/blocks/schedule/schema';
 import type { ScheduleViewRow } from '../../core/views/schedule-view';
 import type { GridRow } from '../grid/types';
-import { freshIds, PRESENCE, sentOf } from './edits';
+import { isOf, lackingIn, PRESENCE, renamed, sentOf } from './edits';
 import { postedTo } from './posted-to';
 import { gridRows, type RowsSource } from './rows';
 
@@ -19,6 +19,35 @@ const cell = (row: string, column: string, before: Entered, value: Entered) => (
 	column,
 	before,
 	value
+});
+
+describe('a row that is put in', () => {
+	const form = ScheduleDefinition.parse({
+		code: 'lease',
+		name: 'Leases',
+		one: 'lease',
+		named: 'what',
+		columns: [
+			{ code: 'what', label: 'What', kind: 'text', required: true },
+			{ code: 'end', label: 'End', kind: 'date' },
+			{ code: 'goes_to', label: 'Goes to', kind: 'account', required: true }
+		],
+		lines: [],
+		postings: []
+	});
+	it('still needs what is required and blank, and nothing else', () => {
+		const typed = new Map<string, Entered>([
+			['a.what', 'Press'],
+			['b.what', 'Van'],
+			['b.goes_to', '6050']
+		]);
+		const standing = (id: string, column: string) => typed.get(`${id}.${column}`) ?? null;
+		const lacking = lackingIn(form, ['a', 'b', 'c'], standing);
+		expect(lacking.map((l) => [l.id, l.columns.map((c) => c.label)])).toEqual([
+			['a', ['Goes to']],
+			['c', ['What', 'Goes to']]
+		]);
+	});
 });
 
 describe('what is typed into a list', () => {
@@ -56,11 +85,31 @@ describe('what is typed into a list', () => {
 		batch.undo();
 		expect(sent(batch).changes.at(-1)).toMatchObject({ kind: 'set', id: 'p1', value: '2027-06-01' });
 	});
-	it('calls new rows by the next number', () => {
-		expect(freshIds(['E008', 'E009', 'X'], 'person', 2)).toEqual(['E010', 'E011']);
-		expect(freshIds(['a', 'b'], 'fixed asset', 2)).toEqual(['fixed asset-1', 'fixed asset-2']);
-		expect(freshIds([], 'person/post', 1)).toEqual(['person post-1']);
-		expect(freshIds(['p2', 'q9', 'p10'], 'p', 1)).toEqual(['p11']);
+	it('goes along with a new row that is called anew, in its months and shares too', () => {
+		const batch = new EditBatch<Entered>();
+		batch.apply([
+			cell('p3', PRESENCE, null, true),
+			cell('p3', 'name', null, 'Ann'),
+			cell('p30', 'name', 'Bo', 'Bob'),
+			cell(cellKey('raise', 'p3'), '2027-07', null, 0.04),
+			cell(cellKey('share', 'p3|club'), '2027-07', null, 0.6)
+		]);
+		batch.apply(renamed(batch.list, 'p3', 'E-7', calendar));
+		expect(sent(batch)).toEqual({
+			changes: [
+				{ kind: 'add', row: { id: 'E-7', values: { name: 'Ann' } } },
+				{ kind: 'set', id: 'p30', column: 'name', before: 'Bo', value: 'Bob' }
+			],
+			edits: [
+				{ block: 'staff', line: 'raise', row: 'E-7', period: '2027-07', before: null, value: 0.04 },
+				{ block: 'staff_shares', line: 'share', row: 'E-7|club', period: '2027-07', before: null, value: 0.6 }
+			]
+		});
+		batch.undo();
+		expect(sent(batch).changes[0]).toMatchObject({ kind: 'add', row: { id: 'p3' } });
+		// Taken out again, nothing of it stays behind.
+		const own = batch.list.filter((e) => isOf(e, 'p3', calendar));
+		expect([own.length, batch.list.length]).toEqual([4, 5]);
 	});
 });
 

@@ -1,11 +1,15 @@
 /** What is typed into a schedule's grid and not saved, as it is sent: rows put in and taken out, values, months. */
-import { sharesCode } from '../../core/blocks/schedule/schema';
-import { SHARE } from '../../core/blocks/schedule/schema';
+import {
+	SHARE,
+	sharesCode,
+	type ScheduleColumn,
+	type ScheduleDefinition
+} from '../../core/blocks/schedule/schema';
 import type { RowChange } from '../../core/blocks/schedule/row-changes';
 import { DIVIDED } from '../../core/blocks/schedule/row-changes';
 import type { Calendar } from '../../core/calendar/calendar';
 import type { CellEdit, TypedCell, Written } from '../../core/inputs/cell';
-import { cellPlace } from '../entry/cell-key';
+import { cellKey, cellPlace } from '../entry/cell-key';
 import type { Entered } from '../grid/entered';
 import type { Edit } from '../grid/editing/edits.svelte';
 
@@ -25,6 +29,23 @@ const isRemoved = (e: Typed) => e.column === PRESENCE && e.before === true && e.
 export const addedIn = (edits: readonly Typed[]): string[] => edits.filter(isAdded).map((e) => e.row);
 export const removedIn = (edits: readonly Typed[]): Set<string> =>
 	new Set(edits.filter(isRemoved).map((e) => e.row));
+
+/** A row that is put in, with the columns that it cannot be saved without and that are still blank. */
+export interface Lacking {
+	id: string;
+	columns: readonly ScheduleColumn[];
+}
+/** @param standing what stands in a column of a row now */
+export const lackingIn = (
+	{ columns }: ScheduleDefinition,
+	added: readonly string[],
+	standing: (id: string, column: string) => Entered
+): Lacking[] => {
+	const required = columns.filter((c) => c.required && c.formula === undefined);
+	return added
+		.map((id) => ({ id, columns: required.filter((c) => standing(id, c.code) === null) }))
+		.filter((lacking) => lacking.columns.length > 0);
+};
 
 /** The block in which a line of a schedule is typed. */
 export const blockOfLine = (schedule: string, line: string): string =>
@@ -84,27 +105,17 @@ export const typedMonths = (calendar: Calendar, edits: readonly Written<CellEdit
 		value
 	}));
 
-/**
- * What new rows are known by: the next after those that end with a number, else a word and a number.
- * @param taken all that are there, also those that are put in or taken out
- */
-export function freshIds(taken: Iterable<string>, word: string, count: number): string[] {
-	const used = new Set(taken);
-	let best: { stem: string; digits: number; last: number } | null = null;
-	for (const id of used) {
-		const [, stem, digits] = /^(.*?)(\d+)$/.exec(id) ?? [];
-		if (digits === undefined || digits.length > 12) continue;
-		if (!best || Number(digits) >= best.last) best = { stem, digits: digits.length, last: Number(digits) };
-	}
-	const { stem, digits, last } = best ?? {
-		stem: `${word.replaceAll(/[|;/]/g, ' ').trim()}-`,
-		digits: 1,
-		last: 0
+/** Whether an edit is of a row of the schedule: in its columns, or in months of its lines and shares. */
+export const isOf = ({ row, column }: Typed, id: string, calendar: Calendar): boolean =>
+	row === id || (calendar.parse(column) !== null && cellPlace(row).row.split('|')[0] === id);
+
+/** The edits that make of what is typed for a new row the same for one that is known by something else. */
+export function renamed(edits: readonly Typed[], id: string, to: string, calendar: Calendar): Typed[] {
+	const own = edits.filter((e) => isOf(e, id, calendar));
+	const rowOf = (row: string) => {
+		if (row === id) return to;
+		const { line, row: place } = cellPlace(row);
+		return cellKey(line, to + place.slice(id.length));
 	};
-	const found: string[] = [];
-	for (let n = last + 1; found.length < count; n++) {
-		const id = `${stem}${String(n).padStart(digits, '0')}`;
-		if (!used.has(id)) found.push(id);
-	}
-	return found;
+	return [...own.map((e) => ({ ...e, value: e.before })), ...own.map((e) => ({ ...e, row: rowOf(e.row) }))];
 }

@@ -1,4 +1,6 @@
 /** Rows of a schedule that are put in, changed and taken out, until they are saved. */
+import { identifierFault } from '../../core/blocks/schedule/check-rows';
+import { freshIds } from '../../core/blocks/schedule/identifiers';
 import { rowValue } from '../../core/blocks/schedule/row-changes';
 import {
 	departmentColumn,
@@ -6,10 +8,11 @@ import {
 	type ScheduleRow
 } from '../../core/blocks/schedule/schema';
 import type { Calendar } from '../../core/calendar/calendar';
+import { aOf } from '../../core/company/counted';
 import { EditBatch, type Edit } from '../grid/editing/edits.svelte';
 import type { Entered } from '../grid/entered';
 import { rowColumns } from './columns';
-import { addedIn, freshIds, PRESENCE, removedIn, sentOf, type SentRows } from './edits';
+import { addedIn, isOf, lackingIn, PRESENCE, removedIn, renamed, sentOf, type SentRows } from './edits';
 
 /** What it is made from; asked anew whenever it changes. */
 export interface RowBatchSource {
@@ -17,19 +20,23 @@ export interface RowBatchSource {
 	readonly calendar: Calendar;
 	/** Rows as they are saved, by what they are known by. */
 	readonly list: ReadonlyMap<string, ScheduleRow>;
+	/** Of all rows, whether they are in sight or not, the identifier with the highest number; null where none has one. */
+	readonly lastId: string | null;
 	/** The department in which new rows begin; null where it is to be chosen. */
 	readonly department: string | null;
 }
 
-/** What was given before, where it holds the same in the same order. */
-function steady<T extends Iterable<string>>(now: () => T): () => T {
-	let former: T | undefined;
+/** What was given before, where it says the same. */
+function steady<T>(now: () => T, said: (value: T) => string): () => T {
+	let former: { value: T; said: string } | undefined;
 	return () => {
-		const next = now();
-		const same = former !== undefined && [...former].join('\n') === [...next].join('\n');
-		return (former = same ? former! : next);
+		const value = now();
+		const next = { value, said: said(value) };
+		if (former?.said !== next.said) former = next;
+		return former!.value;
 	};
 }
+const words = (list: Iterable<string>) => [...list].join('\n');
 
 export class RowBatch {
 	readonly edits = new EditBatch<Entered>();
@@ -38,8 +45,15 @@ export class RowBatch {
 	readonly #source: RowBatchSource;
 	readonly sent = $derived.by(() => this.send(this.edits.list));
 	// The same lists for as long as they hold the same, so that a figure that is typed moves no row.
-	readonly added = $derived.by(steady(() => addedIn(this.edits.list)));
-	readonly removed = $derived.by(steady(() => removedIn(this.edits.list)));
+	readonly added = $derived.by(steady(() => addedIn(this.edits.list), words));
+	readonly removed = $derived.by(steady(() => removedIn(this.edits.list), words));
+	/** Rows that are put in and cannot be saved yet, with what they still need. */
+	readonly lacking = $derived.by(
+		steady(
+			() => lackingIn(this.#source.definition, this.added, (id, column) => this.standing(id, column)),
+			(list) => list.flatMap(({ id, columns }) => [id, ...columns.map((c) => c.code), '']).join('\n')
+		)
+	);
 
 	constructor(source: RowBatchSource) {
 		this.#source = source;
@@ -56,9 +70,8 @@ export class RowBatch {
 	 * @returns what they are known by
 	 */
 	add(count: number, follows: string | null, like: Readonly<Record<string, Entered>> = {}): string[] {
-		const { definition, list, department } = this.#source;
-		const taken = [...list.keys(), ...this.added, ...this.after.keys()];
-		const ids = freshIds(taken, definition.one, count);
+		const { definition, department } = this.#source;
+		const ids = this.#fresh(count);
 		const usual: Record<string, Entered> = {};
 		for (const c of definition.columns)
 			if (c.formula === undefined && c.default !== undefined) usual[c.code] = c.default;
@@ -76,6 +89,25 @@ export class RowBatch {
 		this.edits.apply(step);
 		return ids;
 	}
+	#fresh(count: number): string[] {
+		const { definition, list, lastId } = this.#source;
+		const last = lastId === null ? [] : [lastId];
+		return freshIds([...list.keys(), ...last, ...this.added, ...this.after.keys()], definition.one, count);
+	}
+	/** Why a row that is put in cannot be known by this; null where it can. */
+	nameFault(id: string, to: string): string | null {
+		if (to === id) return null;
+		const taken = this.#source.list.has(to) || this.added.includes(to);
+		return taken ? `there is ${aOf(this.#source.definition.one)} “${to}” already` : identifierFault(to);
+	}
+	/** Lets a row that is put in be known by something else: what is free where nothing is said. */
+	rename(id: string, to = this.#fresh(1)[0]): string {
+		if (to === id) return to;
+		this.after.set(to, this.after.get(id) ?? null);
+		for (const [row, follows] of this.after) if (follows === id) this.after.set(row, to);
+		this.edits.apply(renamed(this.edits.list, id, to, this.#source.calendar));
+		return to;
+	}
 	/** Puts one in behind another that holds the same. */
 	duplicate(id: string): string {
 		const typed = rowColumns(this.#source.definition).filter((c) => c.column?.formula === undefined);
@@ -90,7 +122,7 @@ export class RowBatch {
 			if (!fresh) continue;
 			// Of one that was never saved nothing stays behind.
 			for (const e of this.edits.list)
-				if (e.row === id && e.column !== PRESENCE) step.push({ ...e, value: e.before });
+				if (e.column !== PRESENCE && isOf(e, id, this.#source.calendar)) step.push({ ...e, value: e.before });
 		}
 		this.edits.apply(step);
 	}

@@ -8,8 +8,11 @@ import { Saving, type ServerConflict } from '../entry/saving.svelte';
 import { typedIn, type Decision, type Typed } from '../design/typed-under';
 import type { Entered } from '../grid/entered';
 import { post, type ApiError } from '../kit/api';
+import { notices } from '../kit/notices.svelte';
+import { reread } from '../kit/reread';
 import { counted } from '../writing/count';
 import { exact } from '../writing/format';
+import { listed } from '../writing/listed';
 import { rowColumns } from './columns';
 import type { RowBatch } from './row-batch.svelte';
 
@@ -78,6 +81,8 @@ export function scheduleSaving(page: ScheduleSavingPage): Saving<Entered, Differ
 		onfaults({ message, faults, data }: ApiError) {
 			const under = typedIn(data);
 			if (under) return page.ontyped(under);
+			const taken = takenIn(data);
+			if (taken.length) return void calledAnew(page, taken);
 			page.onfaults({
 				message,
 				faults: faults.map((f) => {
@@ -87,4 +92,17 @@ export function scheduleSaving(page: ScheduleSavingPage): Saving<Entered, Differ
 			});
 		}
 	});
+}
+
+/** Identifiers of new rows that other rows have, which may be out of sight or somebody else’s. */
+function takenIn(data: unknown): string[] {
+	const conflicts = Array.isArray(data) ? (data as (RowConflict | ServerConflict)[]) : [];
+	return conflicts.flatMap((c) => ('kind' in c && c.kind === 'taken' ? c.id : []));
+}
+/** Calls these rows by what is free now, which the page has to be read anew for. */
+async function calledAnew({ batch }: ScheduleSavingPage, ids: readonly string[]): Promise<void> {
+	await reread();
+	const now = ids.map((id) => `${id} is ${batch.rename(id)}`);
+	const have = ids.length === 1 ? 'Another row has this identifier' : 'Other rows have these identifiers';
+	notices.say(`${have} already, so ${listed(now)} now. Nothing is saved yet: save again.`, true);
 }

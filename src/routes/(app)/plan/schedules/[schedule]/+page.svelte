@@ -34,6 +34,7 @@
 	import { typedMonths } from '$lib/ui/schedules/edits';
 	import type { Compared } from '$lib/ui/schedules/compared';
 	import ComparedRows from '$lib/ui/schedules/ComparedRows.svelte';
+	import IdentifierDialog from '$lib/ui/schedules/IdentifierDialog.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
@@ -49,6 +50,7 @@
 	import { showMonths } from '$lib/ui/shell/window';
 	import { counted } from '$lib/ui/writing/count';
 	import { share } from '$lib/ui/writing/format';
+	import { listed } from '$lib/ui/writing/listed';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -74,6 +76,9 @@
 		},
 		get list() {
 			return list;
+		},
+		get lastId() {
+			return view.lastId;
 		},
 		get department() {
 			return single?.leaf ? single.code : null;
@@ -195,7 +200,9 @@
 
 	/** A row by its key, without those under it; one that is just put in has nothing but its key yet. */
 	function gridRow(key: string, row: ScheduleViewRow | undefined): GridRow {
-		if (!row) return { key, label: key, kind: 'leaf', format: 'money' };
+		const still = needs.get(key);
+		const lacks = still && `Still needs ${listed(still.map((c) => c.label))}`;
+		if (!row) return { key, label: key, kind: 'leaf', format: 'money', mark: lacks };
 		return {
 			key,
 			label:
@@ -210,6 +217,7 @@
 			format: cells.formatOf(row.line),
 			toggle: row.open === null ? undefined : row.open ? 'open' : 'closed',
 			mark:
+				lacks ??
 				(row.unshared && words(row.unshared)) ??
 				(row.kind === 'row' && compared && against.get(row.id)?.what === 'new'
 					? `Not in ${compared.name}`
@@ -245,6 +253,24 @@
 		kind: 'total',
 		format: cells.formatOf(view.line)
 	});
+
+	const lacking = $derived(batch.lacking);
+	const needs = $derived(new Map(lacking.map((l) => [l.id, l.columns])));
+	/** Columns that are not shown, and without which rows that are put in cannot be saved. */
+	const outOfSight = $derived.by(() => {
+		const needed = new Set(lacking.flatMap((l) => l.columns.map((c) => c.code)));
+		for (const { code } of shown) needed.delete(code);
+		return [...needed];
+	});
+	/** Shows them beside the others, in their order. */
+	function showNeeded() {
+		const wanted = new Set([...shown.map((c) => c.code), ...outOfSight]);
+		show({
+			columns: rowColumns(definition)
+				.flatMap((c) => (wanted.has(c.code) ? c.code : []))
+				.join(',')
+		});
+	}
 
 	/** What is typed where rows come to be posted, and what becomes of it. */
 	let under = $state.raw<Typed[] | null>(null);
@@ -376,6 +402,7 @@
 				{ label: `Duplicate this ${one}`, act: duplicate, disabled: !chosenIds().length },
 				{ label: 'Take out what is chosen', keys: 'Ctrl+Delete', act: remove, disabled: !chosenIds().length }
 			);
+		if (batch.added.includes(row.key)) items.push({ label: 'Identifier …', act: () => (calling = row.key) });
 		const held = chosenTogether();
 		if (held) items.push({ label: 'Change these together …', act: () => (changing = held) });
 		const own = shown.find((c) => c.code === column.key);
@@ -410,6 +437,8 @@
 		return chosen.some((cell) => cell.entry) ? null : { held: 'figure', count: chosen.length };
 	}
 	let changing: { held: Held; count: number } | null = $state(null);
+	/** The row that is put in and is to be known by something else. */
+	let calling: string | null = $state(null);
 	let loading = $state(false);
 	const typedLabels = $derived([
 		'id',
@@ -446,6 +475,15 @@
 			{#if !view.editable}<b>{view.reason}</b>{/if}
 			{#if view.withheld}<b>What single people earn is left out: you do not see individual pay.</b>{/if}
 		</p>
+		{#if lacking.length}
+			<p>
+				{#each lacking.slice(0, MOST_NAMED) as { id, columns } (id)}
+					<b>{id}</b> still needs {listed(columns.map((c) => c.label))}.
+				{/each}
+				{#if lacking.length > MOST_NAMED}So do {lacking.length - MOST_NAMED} more.{/if}
+				{#if outOfSight.length}<TextButton onclick={showNeeded}>Show all that is needed</TextButton>{/if}
+			</p>
+		{/if}
 		{#if errors}<p class="errors">{counted(errors, 'cell holds', 'cells hold')} an error.</p>{/if}
 		{#if unshared.length}
 			<p class="errors">
@@ -567,7 +605,9 @@
 	{menu}
 />
 <p class="hint muted">
-	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds {aOf(definition.one)}.{/if}
+	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds {aOf(
+			definition.one
+		)}.{/if}
 	{#if definition.lines.length}<kbd>Alt</kbd> <kbd>→</kbd> opens one into all its lines{definition.divided
 			? ' and shares'
 			: ''}.{/if}
@@ -613,6 +653,22 @@
 		}}
 		onclose={() => {
 			changing = null;
+			grid?.focus();
+		}}
+	/>
+{/if}
+{#if calling !== null}
+	{@const id = calling}
+	<IdentifierDialog
+		{id}
+		fault={(to) => batch.nameFault(id, to)}
+		onchoose={(to) => {
+			batch.rename(id, to);
+			calling = null;
+			void tick().then(() => grid?.goTo(to, shown[0].code));
+		}}
+		onclose={() => {
+			calling = null;
 			grid?.focus();
 		}}
 	/>
