@@ -150,12 +150,12 @@ const CONTRACTS: ScheduleTemplate = {
 		divided: false,
 		columns: columns(
 			{ code: 'what', label: 'What', kind: 'text', required: true },
-			{ code: 'supplier', label: 'Supplier', kind: 'text' },
 			department,
-			{ code: 'account', label: 'Account', kind: 'account', required: true },
 			{ code: 'amount', label: 'Amount of a term', kind: 'money', required: true },
 			{ code: 'start', label: 'Start', kind: 'date', required: true },
 			{ code: 'end', label: 'End of term', kind: 'date', least: 'start', required: true },
+			{ code: 'supplier', label: 'Supplier', kind: 'text' },
+			{ code: 'account', label: 'Account', kind: 'account', required: true },
 			{
 				code: 'paid_how',
 				label: 'Paid',
@@ -232,9 +232,9 @@ const ASSETS: ScheduleTemplate = {
 			department,
 			{ code: 'class', label: 'Class', kind: 'text' },
 			{ code: 'cost', label: 'Cost', kind: 'money', least: 0, required: true },
-			{ code: 'salvage', label: 'Salvage', kind: 'money', least: 0, most: 'cost' },
-			{ code: 'life', label: 'Life', kind: 'number', unit: 'months', least: 1, most: 1200, required: true },
 			{ code: 'in_service', label: 'In service', kind: 'date', required: true },
+			{ code: 'life', label: 'Life', kind: 'number', unit: 'months', least: 1, most: 1200, required: true },
+			{ code: 'salvage', label: 'Salvage', kind: 'money', least: 0, most: 'cost' },
 			{
 				code: 'method',
 				label: 'Method',
