@@ -26,20 +26,23 @@ export function medians(a: () => void, b: () => void, times = 101, warm = 20): [
 	return [middleOf(taken[0]), middleOf(taken[1])];
 }
 
-/** As `medians`, of what takes its time in turns with other work. */
+/**
+ * As `medians`, of what takes its time in turns with other work: several of the same in a row, so that each clears away
+ * what it left behind itself.
+ */
 export async function mediansOf(
 	a: () => Promise<unknown>,
 	b: () => Promise<unknown>,
-	times: number,
-	warm: number
+	{ rounds = 3, times = 5, warm = 2 } = {}
 ): Promise<[number, number]> {
 	const taken: [number[], number[]] = [[], []];
-	for (let i = -warm; i < times; i++)
-		for (const [k, run] of [a, b].entries()) {
-			const start = performance.now();
-			await run();
-			if (i >= 0) taken[k].push(performance.now() - start);
-		}
+	for (let round = 0; round < rounds; round++)
+		for (const [k, run] of [a, b].entries())
+			for (let i = -warm; i < times; i++) {
+				const start = performance.now();
+				await run();
+				if (i >= 0) taken[k].push(performance.now() - start);
+			}
 	return [middleOf(taken[0]), middleOf(taken[1])];
 }
 

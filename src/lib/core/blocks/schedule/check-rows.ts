@@ -41,7 +41,7 @@ export function scheduleRowFaults(
 	};
 	const columns = new Map(definition.columns.map((c) => [c.code, c]));
 	const byMember = targetsOf(definition).filter((target) => 'attribute' in target);
-	const limits = new Map(definition.columns.map((c) => [c.code, limitsOf(definition, c)]));
+	const limited = definition.columns.map((column) => ({ column, limits: limitsOf(definition, column) }));
 	const seen = new Map<string, number>();
 	rows.forEach((row, at) => {
 		const say = (column: string | null, message: string) => faults.push({ row: at, column, message });
@@ -52,7 +52,7 @@ export function scheduleRowFaults(
 		seen.set(row.id, at);
 		for (const code of Object.keys(row.values))
 			if (!columns.has(code)) say(code, `there is no column “${code}”`);
-		for (const column of definition.columns) {
+		for (const { column, limits } of limited) {
 			const value = row.values[column.code];
 			if (column.formula !== undefined) {
 				if (value !== undefined) say(column.code, `“${column.label}” is worked out and takes no value`);
@@ -67,7 +67,7 @@ export function scheduleRowFaults(
 				(column.kind === 'row' && !ids.get(column.schedule!)?.has(value as string)
 					? `there is no “${value}” in ${column.schedule}`
 					: null) ??
-				limitFault(column, limits.get(column.code)!, row);
+				limitFault(column, limits, row);
 			if (fault) say(column.code, fault);
 		}
 		for (const target of byMember) {

@@ -92,6 +92,9 @@ export function readRows(
 	if (read.faults.length) return read;
 
 	const texts = remembering(readers(definition, structure, habits));
+	const holding = codes.flatMap((code, c): [number, string][] =>
+		code === null || code === IDENTIFIER ? [] : [[c, code]]
+	);
 	const now = new Map(rows.map((r) => [r.id, r]));
 	const lineOf = new Map<string, number>();
 	for (const [i, record] of records.slice(1).entries()) {
@@ -109,13 +112,13 @@ export function readRows(
 		}
 		lineOf.set(id, line);
 		const values: [string, ColumnValue][] = [];
-		codes.forEach((code, c) => {
+		for (const [c, code] of holding) {
 			const cell = record[c] ?? '';
-			if (code === null || code === IDENTIFIER || isEmpty(cell)) return;
+			if (isEmpty(cell)) continue;
 			const found = texts(code, cell.trim());
 			if (typeof found === 'object') fault(line, found.message, heading[c]);
 			else values.push([code, found]);
-		});
+		}
 		const own = now.get(id);
 		if (!own) {
 			read.added.push(id);

@@ -22,11 +22,8 @@ const MOST_UNPACKED = 64 * 1024 * 1024;
 const PARTS =
 	/^(\[Content_Types\]\.xml|_rels\/\.rels|xl\/(workbook|sharedStrings|styles)\.xml|xl\/_rels\/workbook\.xml\.rels|xl\/worksheets\/[^/]+\.xml)$/;
 
-/**
- * Reads the first visible sheet that holds anything. Numbers stand with a decimal point and without thousands, dates as
- * ISO 8601; of formulas the value that the spreadsheet kept.
- */
-export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTaken> {
+/** The parts of a workbook that cells are made of, packed anew without pressing: nothing can unpack to more than it said. */
+function cellParts(bytes: Uint8Array): Uint8Array | NotTaken {
 	let size = 0;
 	let parts: Record<string, Uint8Array>;
 	try {
@@ -42,10 +39,19 @@ export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTa
 		return { refused: 'is no workbook. Save the list as XLSX or CSV and bring that.' };
 	for (const [name, part] of Object.entries(parts))
 		if (name.startsWith('xl/worksheets/')) parts[name] = cellsAlone(part);
+	return zipSync(parts, { level: 0 });
+}
+
+/**
+ * Reads the first visible sheet that holds anything. Numbers stand with a decimal point and without thousands, dates as
+ * ISO 8601; of formulas the value that the spreadsheet kept.
+ */
+export async function readWorkbook(bytes: Uint8Array): Promise<SheetText | NotTaken> {
+	const parts = cellParts(bytes);
+	if ('refused' in parts) return parts;
 	const book = new ExcelJS.Workbook();
 	try {
-		// Packed anew without pressing: nothing can unpack to more than it said.
-		await book.xlsx.load(zipSync(parts, { level: 0 }).buffer as ArrayBuffer);
+		await book.xlsx.load(parts.buffer as ArrayBuffer);
 	} catch {
 		return { refused: 'is damaged or protected. Save it anew from the spreadsheet, without a password.' };
 	}
