@@ -6,7 +6,8 @@ import { BLANK, cellAt, marksOf, newMatrix, setCell, type Matrix } from '../../c
 import type { History } from '../../core/blocks/accounts/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { Block } from '../../core/blocks/block';
-import { blocksOf, type Forms } from '../../core/blocks/kinds';
+import { blocksOf, sameForms, type Forms } from '../../core/blocks/kinds';
+import type { Structure } from '../../core/company/structure';
 import { noForms, readForms } from '../company/subjects/scenario/block-forms';
 import { modelCalendar } from '../../core/blocks/driver-model/periods';
 import type { ScenarioModel } from '../../core/blocks/driver-model/schema';
@@ -36,11 +37,20 @@ export const scenarioModels = async (db: Knex, code: string): Promise<readonly S
 	(await scenarioForms(db, code)).models;
 
 /** Its blocks, of every kind, as they are formed; nothing is calculated. */
-export const scenarioBlocks = async (db: Knex, code: string): Promise<ReadonlyMap<string, Block>> =>
-	blocksOf(
-		structureIn((await companyState(db)).structure, await getScenario(db, code)),
-		await scenarioForms(db, code)
-	);
+export async function scenarioBlocks(db: Knex, code: string): Promise<ReadonlyMap<string, Block>> {
+	const structure = structureIn((await companyState(db)).structure, await getScenario(db, code));
+	const forms = await scenarioForms(db, code);
+	const made = blocksMade.get(structure) ?? [];
+	blocksMade.set(structure, made);
+	const have = made.find((m) => sameForms(m.forms, forms));
+	if (have) return have.blocks;
+	const blocks = blocksOf(structure, forms);
+	if (made.push({ forms, blocks }) > MOST_BLOCKS) made.shift();
+	return blocks;
+}
+/** As they were made last, by the structure and the forms that they are made of. */
+const blocksMade = new WeakMap<Structure, { forms: Forms; blocks: ReadonlyMap<string, Block> }[]>();
+const MOST_BLOCKS = 12;
 
 export async function scenarioData(
 	db: Knex,

@@ -35,20 +35,25 @@ const tableOf = ({ of }: FormKind<unknown>) => `scenario_${of}`;
 const withForms = (db: Knex, table: string) =>
 	db(table).join('definition', 'definition.id', `${table}.definition`);
 
-/** A scenario's forms, in their order. */
-export async function formsOf<F>(db: Knex, kind: FormKind<F>, scenario: string): Promise<F[]> {
-	const { of, form } = kind;
+/** A scenario's forms as they are stored, in their order. */
+export async function formTextsOf(db: Knex, kind: FormKind<unknown>, scenario: string): Promise<string[]> {
+	const { of } = kind;
 	const table = tableOf(kind);
-	const rows = await stored.rows(
-		z.object({ content: form }),
+	return stored.texts(
 		withForms(db, table)
 			.join(of, `${of}.code`, `${table}.${of}`)
 			.where({ scenario })
 			.orderBy(`${of}.position`)
-			.select('content')
+			.pluck('content')
 	);
-	return rows.map((r) => r.content as F);
 }
+/** @throws Error for a text that is no such form */
+export const formsFrom = <F>({ form }: FormKind<F>, texts: readonly string[]): F[] =>
+	stored.inShape(z.array(form), texts);
+
+/** A scenario's forms, in their order. */
+export const formsOf = async <F>(db: Knex, kind: FormKind<F>, scenario: string): Promise<F[]> =>
+	formsFrom(kind, await formTextsOf(db, kind, scenario));
 
 export async function storeForms<F extends { code: string }>(
 	trx: Knex.Transaction,

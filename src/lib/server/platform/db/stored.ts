@@ -82,7 +82,8 @@ export const lastPlace = z.object({ position: wholeOrNone });
 /** How often something is there: `count({ n: '*' })`. */
 export const counted = z.object({ n: whole });
 
-function inShape<S extends z.ZodType>(shape: S, found: unknown): z.output<S> {
+/** What has been read already, as what it is. @throws Error for something else */
+export function inShape<S extends z.ZodType>(shape: S, found: unknown): z.output<S> {
 	const read = shape.safeParse(found);
 	if (read.success) return read.data;
 	const { path, message } = read.error.issues[0];

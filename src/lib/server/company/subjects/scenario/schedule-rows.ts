@@ -79,7 +79,7 @@ export const SCHEDULE_ROWS: ScenarioPart<'scheduleRows', RowsOf[]> = {
 			);
 	},
 	async load(db, scenario) {
-		const bySchedule = await readScheduleRows(db, scenario);
+		const bySchedule = rowsFromStored(await storedRows(db, scenario));
 		const codes = await stored.texts(
 			db('scenario_schedule')
 				.join('schedule', 'schedule.code', 'scenario_schedule.schedule')
@@ -142,14 +142,26 @@ const Content = z.strictObject({
 });
 export const rowToStored = ({ id, ...content }: ScheduleRow) => ({ id, content: JSON.stringify(content) });
 
+/** A row as it is stored: its values and shares as JSON. */
+interface StoredRow {
+	schedule: string;
+	id: string;
+	content: string;
+}
+/** All rows of a scenario, in order. */
+export const storedRows = (db: Knex, scenario: string): Promise<StoredRow[]> =>
+	stored.many(
+		{ schedule: 'text', id: 'text', content: 'text' },
+		db('schedule_row')
+			.where({ scenario })
+			.orderBy(['schedule', 'position'])
+			.select('schedule', 'id', 'content')
+	);
+
 /** By schedule, in order. */
-export async function readScheduleRows(db: Knex, scenario: string): Promise<Map<string, ScheduleRow[]>> {
+export function rowsFromStored(rows: readonly StoredRow[]): Map<string, ScheduleRow[]> {
 	const found = new Map<string, ScheduleRow[]>();
 	const content = stored.jsonAsItStands(Content);
-	const rows = await stored.many(
-		{ schedule: 'text', id: 'text', content: 'text' },
-		db('schedule_row').where({ scenario }).orderBy(['schedule', 'position'])
-	);
 	for (const row of rows) {
 		const list = found.get(row.schedule) ?? [];
 		found.set(row.schedule, list);
