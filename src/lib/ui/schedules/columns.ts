@@ -77,13 +77,16 @@ export function scheduleColumns(shown: {
 }): ScheduleColumns {
 	const { calendar, spans, read } = shown;
 	const spanAt = new Map<string, number>();
-	const columns: GridColumn[] = shown.columns.map(({ code, label, column }, i) => ({
-		key: code,
-		label,
-		width: Math.max((column && WIDTHS[column.kind]) ?? 150, label.length * LETTER + ROOM),
-		kind: column && holdsFigures(column) ? 'figure' : 'text',
-		frozen: i === 0
-	}));
+	const columns: GridColumn[] = shown.columns.map(({ code, label, column }, i) => {
+		const head = column?.unit ? `${label}, ${column.unit}` : label;
+		return {
+			key: code,
+			label: head,
+			width: Math.max((column && WIDTHS[column.kind]) ?? 150, head.length * LETTER + ROOM),
+			kind: column && holdsFigures(column) ? 'figure' : 'text',
+			frozen: i === 0
+		};
+	});
 	for (const [i, span] of spans.entries()) {
 		const column = spanColumn(calendar, span, MONTH_WIDTH);
 		spanAt.set(

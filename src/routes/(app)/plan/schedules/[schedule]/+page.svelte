@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { afterNavigate, goto } from '$app/navigation';
+	import { afterNavigate } from '$app/navigation';
 	import { page } from '$app/state';
 	import { onDestroy, tick, untrack } from 'svelte';
 	import { z } from 'zod';
@@ -22,9 +22,6 @@
 	import type { GridColumn, GridRow } from '$lib/ui/grid/types';
 	import Faults from '$lib/ui/kit/Faults.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
-	import Choice from '$lib/ui/kit/form/Choice.svelte';
-	import Field from '$lib/ui/kit/form/Field.svelte';
-	import Tick from '$lib/ui/kit/form/Tick.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
 	import type { MenuItem } from '$lib/ui/kit/menu';
 	import { notices } from '$lib/ui/kit/notices.svelte';
@@ -34,7 +31,10 @@
 	import { typedMonths } from '$lib/ui/schedules/edits';
 	import type { Compared } from '$lib/ui/schedules/compared';
 	import ComparedRows from '$lib/ui/schedules/ComparedRows.svelte';
+	import { arrange, keepTo } from '$lib/ui/schedules/arrange';
 	import IdentifierDialog from '$lib/ui/schedules/IdentifierDialog.svelte';
+	import ListFilters from '$lib/ui/schedules/ListFilters.svelte';
+	import ListState from '$lib/ui/schedules/ListState.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
 	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
@@ -43,14 +43,11 @@
 	import TogetherDialog from '$lib/ui/schedules/TogetherDialog.svelte';
 	import { changedBy, type Held } from '$lib/ui/schedules/together';
 	import { DATE } from '$lib/ui/schedules/entries';
-	import { gridRows, isUnder, laid, staysLaid, steadyRows } from '$lib/ui/schedules/rows';
+	import { ListRows } from '$lib/ui/schedules/list-rows.svelte';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
-	import ScenarioOptions from '$lib/ui/shell/ScenarioOptions.svelte';
 	import { showMonths } from '$lib/ui/shell/window';
 	import { counted } from '$lib/ui/writing/count';
-	import { share } from '$lib/ui/writing/format';
-	import { listed } from '$lib/ui/writing/listed';
 
 	let { data } = $props();
 	const company = useCompany();
@@ -138,7 +135,6 @@
 		untrack(() => beside.read(path));
 	});
 	const compared = $derived(beside.scenario ? beside.data : null);
-	const against = $derived(new Map((compared?.rows ?? []).map((r) => [r.id, r])));
 	/** As they were chosen here the last time. */
 	let usual: string[] = $state([]);
 	afterNavigate(() => {
@@ -198,50 +194,24 @@
 		}
 	});
 
-	/** A row by its key, without those under it; one that is just put in has nothing but its key yet. */
-	function gridRow(key: string, row: ScheduleViewRow | undefined): GridRow {
-		const still = needs.get(key);
-		const lacks = still && `Still needs ${listed(still.map((c) => c.label))}`;
-		if (!row) return { key, label: key, kind: 'leaf', format: 'money', mark: lacks };
-		return {
-			key,
-			label:
-				row.kind === 'row'
-					? row.id
-					: row.kind === 'group'
-						? [row.label, row.count, ...(row.in ? [row.in] : [])].join(', ')
-						: row.label,
-			note: row.kind === 'share' ? 'share' : row.kind === 'line' ? cells.line(row.line)?.unit : undefined,
-			spills: row.kind !== 'row',
-			kind: row.kind === 'group' ? 'heading' : isUnder(row) ? 'part' : 'leaf',
-			format: cells.formatOf(row.line),
-			toggle: row.open === null ? undefined : row.open ? 'open' : 'closed',
-			mark:
-				lacks ??
-				(row.unshared && words(row.unshared)) ??
-				(row.kind === 'row' && compared && against.get(row.id)?.what === 'new'
-					? `Not in ${compared.name}`
-					: undefined)
-		};
-	}
-	function words({ first, count, sum }: { first: number; count: number; sum: number }): string {
-		const { one, many } = calendar.words;
-		const more = count > 1 ? ` and in ${counted(count - 1, `more ${one}`, `more ${many}`)}` : '';
-		return `Shares come to ${share(sum)} in ${calendar.label(first)}${more}`;
-	}
-	const NONE: ReadonlyMap<string, ScheduleViewRow> = new Map();
-	const asSaved = $derived.by(() => {
-		const { added, after, removed } = batch;
-		const own = (key: string) => gridRow(key, savedRows.get(key));
-		return laid(gridRows({ saved, changed: NONE, added, after, removed }, own));
-	});
-	let former: GridRow[] = [];
-	const rows = $derived.by(() => {
-		const own = (key: string) => gridRow(key, cells.row(key));
-		if (staysLaid(asSaved, changed, own)) return (former = asSaved.rows);
-		const { added, after, removed } = batch;
-		former = steadyRows(former, gridRows({ saved, changed, added, after, removed }, own));
-		return former;
+	const rows = new ListRows({
+		batch,
+		cells,
+		get calendar() {
+			return calendar;
+		},
+		get rows() {
+			return saved;
+		},
+		get saved() {
+			return savedRows;
+		},
+		get changed() {
+			return changed;
+		},
+		get compared() {
+			return compared;
+		}
 	});
 	const counts = $derived(live.changes ?? view);
 	const together: GridRow = $derived({
@@ -255,7 +225,6 @@
 	});
 
 	const lacking = $derived(batch.lacking);
-	const needs = $derived(new Map(lacking.map((l) => [l.id, l.columns])));
 	/** Columns that are not shown, and without which rows that are put in cannot be saved. */
 	const outOfSight = $derived.by(() => {
 		const needed = new Set(lacking.flatMap((l) => l.columns.map((c) => c.code)));
@@ -265,7 +234,7 @@
 	/** Shows them beside the others, in their order. */
 	function showNeeded() {
 		const wanted = new Set([...shown.map((c) => c.code), ...outOfSight]);
-		show({
+		arrange({
 			columns: rowColumns(definition)
 				.flatMap((c) => (wanted.has(c.code) ? c.code : []))
 				.join(',')
@@ -331,33 +300,10 @@
 		event.preventDefault();
 	}
 
-	function show(change: Record<string, string>) {
-		const url = new URL(location.href);
-		for (const [k, v] of Object.entries(change)) {
-			if (v) url.searchParams.set(k, v);
-			else url.searchParams.delete(k);
-		}
-		void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
-	}
 	const opened = $derived(data.wanted.open);
 	function toggle({ key }: GridRow) {
-		show({ open: (opened.includes(key) ? opened.filter((o) => o !== key) : [...opened, key]).join(',') });
+		arrange({ open: (opened.includes(key) ? opened.filter((o) => o !== key) : [...opened, key]).join(',') });
 	}
-	const where = $derived(data.wanted.where);
-	function filter(column: string, value: string | null) {
-		const others = Object.entries(where).filter(([code]) => code !== column);
-		const all = value === null ? others : [...others, [column, value] as const];
-		show({
-			where: all.map(([k, v]) => `${k}:${encodeURIComponent(v)}`).join(',')
-		});
-	}
-	let pause: ReturnType<typeof setTimeout> | undefined;
-	const PAUSE_MS = 300;
-	function seek(text: string) {
-		clearTimeout(pause);
-		pause = setTimeout(() => show({ words: text.trim() }), PAUSE_MS);
-	}
-
 	function withFigure(row: GridRow, column: GridColumn, act: (ref: FigureRef) => void) {
 		const at = layout.spanAt.get(column.key);
 		const own = cells.row(row.key);
@@ -410,23 +356,23 @@
 			const sorted = data.wanted.sort;
 			items.push(
 				sorted === own.code
-					? { label: `Sort by ${own.label}, the other way round`, act: () => show({ sort: `-${own.code}` }) }
-					: { label: `Sort by ${own.label}`, act: () => show({ sort: own.code }) },
-				{ label: `Group by ${own.label}`, act: () => show({ group: own.code, open: '' }) }
+					? {
+							label: `Sort by ${own.label}, the other way round`,
+							act: () => arrange({ sort: `-${own.code}` })
+						}
+					: { label: `Sort by ${own.label}`, act: () => arrange({ sort: own.code }) },
+				{ label: `Group by ${own.label}`, act: () => arrange({ group: own.code, open: '' }) }
 			);
 			const cell = cells.at(row, column);
 			const text = cell?.entry ? cell.entry.shown(batch.standing(row.key, own.code)) : '';
 			if (cell?.entry)
 				items.push({
 					label: text ? `Only rows with “${text}”` : `Only rows without ${own.label}`,
-					act: () => filter(own.code, text)
+					act: () => keepTo(data.wanted.where, own.code, text)
 				});
 		}
 		return items;
 	}
-	const labelOf = (code: string) => rowColumns(definition).find((c) => c.code === code)?.label ?? code;
-	/** Of rows whose shares are not all of them. */
-	const MOST_NAMED = 3;
 	let choosing = $state(false);
 	/** What several chosen cells hold, where all hold the same kind of thing. */
 	function chosenTogether(): { held: Held; count: number } | null {
@@ -475,24 +421,7 @@
 			{#if !view.editable}<b>{view.reason}</b>{/if}
 			{#if view.withheld}<b>What single people earn is left out: you do not see individual pay.</b>{/if}
 		</p>
-		{#if lacking.length}
-			<p>
-				{#each lacking.slice(0, MOST_NAMED) as { id, columns } (id)}
-					<b>{id}</b> still needs {listed(columns.map((c) => c.label))}.
-				{/each}
-				{#if lacking.length > MOST_NAMED}So do {lacking.length - MOST_NAMED} more.{/if}
-				{#if outOfSight.length}<TextButton onclick={showNeeded}>Show all that is needed</TextButton>{/if}
-			</p>
-		{/if}
-		{#if errors}<p class="errors">{counted(errors, 'cell holds', 'cells hold')} an error.</p>{/if}
-		{#if unshared.length}
-			<p class="errors">
-				Not divided into 100 %: {unshared
-					.slice(0, MOST_NAMED)
-					.map((u) => `${u.name} (${share(u.sum)} in ${calendar.label(u.first)})`)
-					.join(', ')}{unshared.length > MOST_NAMED ? ` and ${unshared.length - MOST_NAMED} more` : ''}.
-			</p>
-		{/if}
+		<ListState {lacking} hidden={outOfSight.length > 0} onshow={showNeeded} {errors} {unshared} {calendar} />
 	</div>
 	<div class="actions">
 		{#if view.editable}
@@ -502,64 +431,16 @@
 		{/if}
 	</div>
 </div>
-<div class="filters">
-	{#if definition.lines.length}
-		<label>
-			By {calendar.words.one}
-			<Choice value={view.line} onpick={(v) => show({ line: v })}>
-				{#each definition.lines as l (l.code)}<option value={l.code}>{l.label}</option>{/each}
-			</Choice>
-		</label>
-	{/if}
-	<label>
-		Grouped by
-		<Choice value={data.wanted.group ?? ''} onpick={(v) => show({ group: v, open: '' })}>
-			<option value="">nothing</option>
-			{#each rowColumns(definition) as c (c.code)}<option value={c.code}>{c.label}</option>{/each}
-		</Choice>
-	</label>
-	<label>
-		Sorted by
-		<Choice value={data.wanted.sort ?? ''} onpick={(v) => show({ sort: v })}>
-			<option value="">as they stand</option>
-			{#each rowColumns(definition).filter((c) => c.column) as c (c.code)}
-				<option value={c.code}>{c.label}</option>
-				<option value="-{c.code}">{c.label}, backwards</option>
-			{/each}
-		</Choice>
-	</label>
-	<Field
-		type="search"
-		style="width: 92px"
-		aria-label="Find in all columns"
-		placeholder="Find"
-		value={data.wanted.words}
-		oninput={(e) => seek(e.currentTarget.value)}
-	/>
-	{#if view.line}
-		<Tick bind:checked={() => data.wanted.filled, (v) => show({ filled: v ? '1' : '' })}>with figures</Tick>
-	{/if}
-	<label>
-		Against
-		<Choice
-			style="max-width: 124px"
-			aria-label="Compared with"
-			value={beside.scenario}
-			onpick={(v) => beside.choose({ beside: v })}
-		>
-			<option value="">nothing</option>
-			<ScenarioOptions {scenarios} />
-		</Choice>
-	</label>
-	{#each Object.entries(where) as [column, value] (column)}
-		<TextButton onclick={() => filter(column, null)} title="Show all again"
-			>{labelOf(column)}: {value || 'blank'} ×</TextButton
-		>
-	{/each}
-	<TextButton class="end" onclick={() => (choosing = true)}
-		>Columns, {shown.length} of {rowColumns(definition).length} …</TextButton
-	>
-</div>
+<ListFilters
+	{definition}
+	period={calendar.words.one}
+	line={view.line}
+	wanted={data.wanted}
+	{beside}
+	{scenarios}
+	shown={shown.length}
+	onchoose={() => (choosing = true)}
+/>
 {#if compared}
 	<ComparedRows
 		{compared}
@@ -586,7 +467,7 @@
 	label="{definition.name} of {scenarioName}"
 	head={definition.one[0].toUpperCase() + definition.one.slice(1)}
 	columns={layout.columns}
-	{rows}
+	rows={rows.list}
 	{together}
 	cell={(row, column) => cells.at(row, column)}
 	{calendar}
@@ -681,37 +562,13 @@
 			choosing = false;
 			usual = codes;
 			keep(`columns of ${definition.code}`, codes);
-			show({ columns: codes.join(',') });
+			arrange({ columns: codes.join(',') });
 		}}
 		onclose={() => (choosing = false)}
 	/>
 {/if}
 
 <style>
-	.filters {
-		display: flex;
-		flex-wrap: wrap;
-		white-space: nowrap;
-		gap: 6px 11px;
-		align-items: center;
-		margin-bottom: 10px;
-	}
-	.filters label {
-		display: flex;
-		gap: 6px;
-		align-items: center;
-		color: var(--ink-2);
-	}
-	.filters :global(select) {
-		max-width: 124px;
-	}
-	.filters :global(.end) {
-		margin-left: auto;
-	}
-	.errors {
-		color: var(--clay);
-		font-weight: 600;
-	}
 	.slanted {
 		color: var(--plum);
 		font-style: italic;
