@@ -11,6 +11,7 @@ import { readCompany, readStored, storeCompany, writeCompany } from '../../src/l
 import { openDatabase } from '../../src/lib/server/platform/db/connect';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { asOne } from '../../src/lib/server/platform/context';
+import { scenarioBlocks } from '../../src/lib/server/scenarios/plan-data';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import {
 	changeSchedule,
@@ -70,6 +71,15 @@ const rows = async () =>
 const lastSave = async () => (await savesOf(as(), F2))[0];
 
 describe('a new schedule', () => {
+	it('is known as it is changed, at once, and made again only then', async () => {
+		const before = await scenarioBlocks(db, F2);
+		expect(before.get('rentals')!.line('deposit')).toBeUndefined();
+		expect(await scenarioBlocks(db, F2)).toBe(before);
+		await edit((d) => ({ lines: [...d.lines, { ...d.lines[0], code: 'deposit', label: 'Deposit' }] }));
+		expect((await scenarioBlocks(db, F2)).get('rentals')!.line('deposit')).toMatchObject({
+			label: 'Deposit'
+		});
+	});
 	it('from nothing has a name, a department and an amount, and takes rows at once', async () => {
 		const code = await make({ kind: 'blank' });
 		const { definition } = await design(code);

@@ -38,6 +38,19 @@ describe('a list of rows', () => {
 		'r1;Microscope;Laboratory;1.300,50;1.1.2026;;',
 		'r9;Centrifuge;labor;600,00;15.06.2026;no;Praxis'
 	];
+	it('has what stands in several columns read as each of them takes it', async () => {
+		await load([
+			'ID;What;Department;A year;From;Indexed',
+			'r9;1;Laboratory;1;1.1.2026;1',
+			'r10;1;labor;1;1.1.2026;no'
+		]);
+		const found = (await rows()).filter((r) => ['r9', 'r10'].includes(r.id));
+		const plain = { what: '1', yearly: 1, start: '2026-01-01' };
+		expect(found.map((r) => r.values)).toMatchObject([
+			{ ...plain, indexed: true },
+			{ ...plain, indexed: false }
+		]);
+	});
 	it('shows what it would change and add, and which rows it does not have, before it is taken', async () => {
 		const before = await rows();
 		const found = await load(LIST, true);

@@ -30,6 +30,18 @@ const staff = (who: keyof typeof people, more: object = {}, pay?: boolean) =>
 	readSchedule(as(who, pay), { ...WINDOW, schedule: 'staff', ...more });
 
 describe('rows of schedules', () => {
+	it('say after which of all rows new ones are called, however the list is narrowed, to who may add to them', async () => {
+		const all = await staff('maren');
+		const last = all.list
+			.map((r) => r.id)
+			.filter((id) => id.startsWith('K'))
+			.sort()
+			.at(-1);
+		const some = await staff('maren', { department: 'refit-yard', words: 'zelda' });
+		expect([some.list.length, some.lastId, all.lastId]).toEqual([1, last, last]);
+		expect((await staff('hugh')).lastId).toBe(null);
+		expect((await staff('oliver')).lastId).toBe(null);
+	});
 	it('are there for a department’s planner as far as they count there, without what people earn', async () => {
 		const all = await staff('maren', { department: 'refit-yard', line: 'fte' });
 		const own = await staff('hugh', { line: 'fte' });

@@ -405,4 +405,42 @@ describe('a schedule that is changed and not saved', () => {
 			['y', 0.25]
 		]);
 	});
+	it('counts the errors of rows that stay as they are, and finds shares that another row leaves undivided', () => {
+		const definition = ScheduleDefinition.parse({
+			code: 'fees',
+			name: 'Fees',
+			named: 'what',
+			divided: true,
+			columns: [
+				{ code: 'what', label: 'What', kind: 'text' },
+				{ code: 'home', label: 'Department', kind: 'department' },
+				{ code: 'fee', label: 'Fee', kind: 'money' },
+				{ code: 'by', label: 'By', kind: 'number' }
+			],
+			lines: [
+				{ code: 'cost', label: 'Cost', formula: 'fee / by' },
+				{ code: 'pool', label: 'Pool', formula: 'total(if(by = 1, fee, 0))' }
+			],
+			postings: []
+		});
+		const fee = (what: string, values: object, shares?: string[]) => ({
+			id: what,
+			values: { what, home: 'works', fee: 0, by: 1, ...values },
+			...(shares ? { shares } : {})
+		});
+		const rows = [fee('x', {}), fee('y', {}, ['office']), fee('z', { by: 0, fee: 5 })];
+		const own = { ...data(), series: [], models: [], schedules: [{ definition, rows }] };
+		const preview = new SchedulePreview(packScenario(structure, own), 'fees');
+		const query = { schedule: 'fees', spans: SPANS, line: 'cost' };
+		const saved = preview.figures({ rows: [], months: [] }, query);
+		expect([saved.errors, saved.unshared]).toEqual([SPANS.length, []]);
+		const edits = { rows: [set('x', 'fee', 0, 100)], months: [] };
+		const told = preview.changes(edits, query, saved);
+		expect([told.errors, told.unshared.map((u) => u.id)]).toEqual([SPANS.length, ['y']]);
+		// What is shown of it is the same but for the mark.
+		expect(told.rows.map((r) => [r.id, r.unshared?.sum])).toEqual([
+			['x', undefined],
+			['y', 2]
+		]);
+	});
 });

@@ -4,7 +4,7 @@
 	import TextButton from '../kit/form/TextButton.svelte';
 	import { counted } from '../writing/count';
 	import { share } from '../writing/format';
-	import { listed } from '../writing/listed';
+	import { spoken } from '../writing/spoken';
 	import type { Lacking } from './edits';
 
 	/** What is to be known of a list before its figures: what new rows still need, errors, shares that are not all of it. */
@@ -29,7 +29,7 @@
 {#if lacking.length}
 	<p>
 		{#each lacking.slice(0, MOST_NAMED) as { id, columns } (id)}
-			<b>{id}</b> still needs {listed(columns.map((c) => c.label))}.
+			<b>{id}</b> still needs {spoken(columns.map((c) => c.label))}.
 		{/each}
 		{#if lacking.length > MOST_NAMED}So do {lacking.length - MOST_NAMED} more.{/if}
 		{#if hidden}<TextButton onclick={onshow}>Show all that is needed</TextButton>{/if}

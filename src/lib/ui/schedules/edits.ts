@@ -61,7 +61,8 @@ export function sentOf(
 	const [added, removed] = [new Set(addedIn(edits)), removedIn(edits)];
 	const sent: SentRows = { changes: [], edits: [] };
 	const begun = new Map<string, Extract<RowChange, { kind: 'add' }>>();
-	for (const id of added) {
+	const begin = (id: string) => {
+		if (begun.has(id)) return;
 		const follows = after.get(id);
 		const change = {
 			kind: 'add' as const,
@@ -69,8 +70,11 @@ export function sentOf(
 			...(follows === undefined ? {} : { after: follows })
 		};
 		begun.set(id, change);
+		// The one that it follows has to be there.
+		if (typeof follows === 'string' && added.has(follows)) begin(follows);
 		sent.changes.push(change);
-	}
+	};
+	for (const id of added) begin(id);
 	for (const { row, column, before, value } of edits) {
 		if (calendar.parse(column) !== null) {
 			const { line, row: id } = cellPlace(row);

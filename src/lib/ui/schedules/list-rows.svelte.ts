@@ -4,7 +4,7 @@ import type { ScheduleViewRow, Unshared } from '../../core/views/schedule-view';
 import type { GridRow } from '../grid/types';
 import { counted } from '../writing/count';
 import { share } from '../writing/format';
-import { listed } from '../writing/listed';
+import { spoken } from '../writing/spoken';
 import type { ScheduleCells } from './cells.svelte';
 import type { Compared } from './compared';
 import type { RowBatch } from './row-batch.svelte';
@@ -57,7 +57,7 @@ export class ListRows {
 	#row(key: string, row: ScheduleViewRow | undefined): GridRow {
 		const { cells } = this.#source;
 		const still = this.#needs.get(key);
-		const lacks = still && `Still needs ${listed(still.map((c) => c.label))}`;
+		const lacks = still && `Still needs ${spoken(still.map((c) => c.label))}`;
 		if (!row) return { key, label: key, kind: 'leaf', format: 'money', mark: lacks };
 		return {
 			key,

@@ -12,7 +12,7 @@ import { notices } from '../kit/notices.svelte';
 import { reread } from '../kit/reread';
 import { counted } from '../writing/count';
 import { exact } from '../writing/format';
-import { listed } from '../writing/listed';
+import { spoken } from '../writing/spoken';
 import { rowColumns } from './columns';
 import type { RowBatch } from './row-batch.svelte';
 
@@ -104,5 +104,5 @@ async function calledAnew({ batch }: ScheduleSavingPage, ids: readonly string[])
 	await reread();
 	const now = ids.map((id) => `${id} is ${batch.rename(id)}`);
 	const have = ids.length === 1 ? 'Another row has this identifier' : 'Other rows have these identifiers';
-	notices.say(`${have} already, so ${listed(now)} now. Nothing is saved yet: save again.`, true);
+	notices.say(`${have} already, so ${spoken(now)} now. Nothing is saved yet: save again.`, true);
 }

@@ -1,5 +1,5 @@
 import ExcelJS from 'exceljs';
-import { strToU8, zipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { refusalOf } from '../refusal';
 import { readCsv } from '../csv';
@@ -80,6 +80,21 @@ describe('a workbook as text', () => {
 			['1020', '5']
 		]);
 		expect(rows).toEqual([1, 3]);
+	});
+
+	it('reads what cells are merged into once, whatever is left under them', async () => {
+		const bytes = await workbook((book) =>
+			book.addWorksheet('List').addRows([
+				['Balances', 'old'],
+				['1020', 5]
+			])
+		);
+		const parts = unzipSync(bytes);
+		const sheet = 'xl/worksheets/sheet1.xml';
+		const merged = '</sheetData><mergeCells count="1"><mergeCell ref="A1:B1"/></mergeCells>';
+		parts[sheet] = strToU8(strFromU8(parts[sheet]).replace('</sheetData>', merged));
+		const { content } = await textOfFile('x.xlsx', zipSync(parts));
+		expect(readCsv(content, '\t').records[0]).toEqual(['Balances', '']);
 	});
 
 	it('is the first sheet in sight that holds anything; the others are named', async () => {

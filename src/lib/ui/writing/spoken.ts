@@ -1,3 +1,3 @@
 /** Words one after the other, as they are said: “a, b and c”. */
 const FORM = new Intl.ListFormat('en-GB', { type: 'conjunction' });
-export const listed = (words: readonly string[]): string => FORM.format(words);
+export const spoken = (words: readonly string[]): string => FORM.format(words);
