@@ -36,9 +36,15 @@
 			choose();
 		}}
 	/>
-	<p class="muted" id="identifier-fault">
+	<p class={wrong ? 'fault' : 'muted'} id="identifier-fault">
 		{wrong
 			? `${wrong[0].toUpperCase()}${wrong.slice(1)}.`
 			: 'A number or any other word by which files find it again. It stays once the row is saved.'}
 	</p>
 </Dialog>
+
+<style>
+	.fault {
+		color: var(--clay);
+	}
+</style>
