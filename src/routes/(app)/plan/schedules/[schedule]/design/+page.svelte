@@ -23,7 +23,7 @@
 	import Field from '$lib/ui/kit/form/Field.svelte';
 	import Textarea from '$lib/ui/kit/form/Textarea.svelte';
 	import Tick from '$lib/ui/kit/form/Tick.svelte';
-	import ColumnForm from '$lib/ui/schedules/ColumnForm.svelte';
+	import ColumnForm from '$lib/ui/schedules/design/ColumnForm.svelte';
 	import {
 		codeOf,
 		kindName,
@@ -33,8 +33,8 @@
 		withoutColumn,
 		withoutLine,
 		withPostings
-	} from '$lib/ui/schedules/design';
-	import LineForm from '$lib/ui/schedules/LineForm.svelte';
+	} from '$lib/ui/schedules/design/design';
+	import LineForm from '$lib/ui/schedules/design/LineForm.svelte';
 	import { scheduleThread } from '$lib/ui/schedules/preview.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { exact } from '$lib/ui/writing/format';

@@ -1,20 +1,20 @@
 <script lang="ts">
-	import type { Names } from '../../core/formula/check';
-	import type { Quantity } from '../../core/formula/units';
+	import type { Names } from '../../../core/formula/check';
+	import type { Quantity } from '../../../core/formula/units';
 	import {
 		departmentColumn,
 		type ScheduleDefinition,
 		type ScheduleLine,
 		type SchedulePosting
-	} from '../../core/blocks/schedule/schema';
-	import FormulaField from '../design/FormulaField.svelte';
-	import Button from '../kit/form/Button.svelte';
-	import Choice from '../kit/form/Choice.svelte';
-	import Field from '../kit/form/Field.svelte';
-	import IconButton from '../kit/form/IconButton.svelte';
+	} from '../../../core/blocks/schedule/schema';
+	import FormulaField from '../../design/FormulaField.svelte';
+	import Button from '../../kit/form/Button.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
+	import Field from '../../kit/form/Field.svelte';
+	import IconButton from '../../kit/form/IconButton.svelte';
 	import PersonalTick from './PersonalTick.svelte';
-	import Radio from '../kit/form/Radio.svelte';
-	import Tick from '../kit/form/Tick.svelte';
+	import Radio from '../../kit/form/Radio.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 	import { CloseOutline } from 'flowbite-svelte-icons';
 	import { changed, targetFrom, targetText } from './design';
 	import NameFields from './NameFields.svelte';

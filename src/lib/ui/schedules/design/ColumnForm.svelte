@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { PLACING } from '$lib/core/blocks/schedule/personal';
 	import PersonalTick from './PersonalTick.svelte';
-	import type { Names } from '../../core/formula/check';
-	import type { Quantity } from '../../core/formula/units';
-	import type { ScheduleColumn, ScheduleDefinition } from '../../core/blocks/schedule/schema';
-	import FormulaField from '../design/FormulaField.svelte';
-	import Choice from '../kit/form/Choice.svelte';
-	import Field from '../kit/form/Field.svelte';
-	import Radio from '../kit/form/Radio.svelte';
-	import Textarea from '../kit/form/Textarea.svelte';
-	import Tick from '../kit/form/Tick.svelte';
+	import type { Names } from '../../../core/formula/check';
+	import type { Quantity } from '../../../core/formula/units';
+	import type { ScheduleColumn, ScheduleDefinition } from '../../../core/blocks/schedule/schema';
+	import FormulaField from '../../design/FormulaField.svelte';
+	import Choice from '../../kit/form/Choice.svelte';
+	import Field from '../../kit/form/Field.svelte';
+	import Radio from '../../kit/form/Radio.svelte';
+	import Textarea from '../../kit/form/Textarea.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 	import { asKind, changed, KINDS, limitFrom, usualFrom, usualText } from './design';
 	import NameFields from './NameFields.svelte';
 

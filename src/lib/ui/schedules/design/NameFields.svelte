@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Field from '../kit/form/Field.svelte';
+	import Field from '../../kit/form/Field.svelte';
 	import { codeOf } from './design';
 
 	/** What a column or a line is called, by people and in formulas. */

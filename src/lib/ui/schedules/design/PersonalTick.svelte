@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { personalIn } from '$lib/core/blocks/schedule/personal';
 	import type { ScheduleColumn, ScheduleDefinition, ScheduleLine } from '$lib/core/blocks/schedule/schema';
-	import Tick from '../kit/form/Tick.svelte';
+	import Tick from '../../kit/form/Tick.svelte';
 
 	/** Whether a column or a line tells what single people earn, of itself or by what it is made of. */
 	interface Props {

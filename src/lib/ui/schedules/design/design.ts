@@ -6,9 +6,9 @@ import {
 	type ScheduleDefinition,
 	type SchedulePosting,
 	type ScheduleTarget
-} from '../../core/blocks/schedule/schema';
-import { namingColumn, targetsOf } from '../../core/blocks/schedule/postings';
-import { codeFor } from '../../core/company/code';
+} from '../../../core/blocks/schedule/schema';
+import { namingColumn, targetsOf } from '../../../core/blocks/schedule/postings';
+import { codeFor } from '../../../core/company/code';
 
 export const KINDS: readonly (readonly [kind: ScheduleColumn['kind'], name: string])[] = [
 	['text', 'text'],
