@@ -9,8 +9,11 @@ import { readOnce } from '../../src/lib/server/platform/db/kept';
 import { scenarioModels } from '../../src/lib/server/scenarios/plan-data';
 import { planOf } from '../../src/lib/server/scenarios/plans';
 import { warmUp } from '../../src/lib/server/scenarios/warm';
-import { touchScenario, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
+import { scenarioCodes, touchScenario, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
+import { readForms, speakingForms } from '../../src/lib/server/company/subjects/scenario/block-forms';
 import { companyState } from '../../src/lib/server/company/structure';
+import { openSession, userOfSession } from '../../src/lib/server/platform/auth/sessions';
+import { makeToken, userOfToken } from '../../src/lib/server/platform/auth/tokens';
 import { DEMO, loaded } from '../support/company';
 
 describe('what is read once', () => {
@@ -85,6 +88,11 @@ describe('what is read once', () => {
 describe('a company under many', () => {
 	let db: Knex;
 	let queries: string[];
+	/** Writes a table without changing it. */
+	const touch = async (table: string) => {
+		const [column] = Object.keys((await db(table).first()) as object);
+		await db.raw('update ?? set ?? = ??', [table, column, column]);
+	};
 	beforeEach(async () => {
 		db = await loaded(DEMO);
 		queries = [];
@@ -124,6 +132,69 @@ describe('a company under many', () => {
 		queries.length = 0;
 		for (const code of ['actuals', 'fy27-forecast-6-6', 'fy28-budget']) await planOf(db, code);
 		expect(queries).toEqual([]);
+	});
+	it('is asked again once any table has been written that it was read from, and after no other write', async () => {
+		const maren = 'maren.holt@kelpwick.example';
+		const session = await openSession(db, maren);
+		const user = (await userOfSession(db, session))!;
+		const token = await makeToken({ db, user }, { name: 'Reports', scope: 'read', days: 30 });
+		// What a company is made of is kept by its revision; when a token was used first is written.
+		await companyState(db);
+		await userOfToken(db, token);
+		const reads: Record<string, () => Promise<unknown>> = {
+			company: () => companyState(db),
+			scenarios: () => scenarioCodes(db),
+			forms: () => readForms(db, 'fy28-budget'),
+			speaking: () => speakingForms(db),
+			session: () => userOfSession(db, session),
+			token: () => userOfToken(db, token)
+		};
+		const questions = async (read: () => Promise<unknown>) => {
+			queries.length = 0;
+			await read();
+			return [...queries];
+		};
+		const tables = new Map<string, string[]>();
+		for (const [name, read] of Object.entries(reads)) {
+			for (const table of ['user', 'company', 'scenario', 'definition']) await touch(table);
+			const asked = await questions(read);
+			const from = asked.flatMap((q) => [...q.matchAll(/(?:from|join) `(\w+)`/g)].map((m) => m[1]));
+			tables.set(name, [...new Set(from)].sort());
+			await db('preference').insert({ user: maren, name, value: '' });
+			expect(await questions(read), `${name} after another table`).toEqual([]);
+			for (const table of tables.get(name)!) {
+				await touch(table);
+				expect(await questions(read), `${name} after ${table}`).not.toEqual([]);
+			}
+		}
+		expect(Object.fromEntries(tables)).toEqual({
+			company: ['company'],
+			scenarios: ['scenario'],
+			forms: [
+				'definition',
+				'model',
+				'model_row',
+				'scenario_model',
+				'scenario_schedule',
+				'schedule',
+				'schedule_row'
+			],
+			speaking: ['definition', 'scenario_model', 'scenario_schedule'],
+			session: ['session', 'user'],
+			token: ['access_token', 'user']
+		});
+	});
+	it('is asked again where what was written goes with something else', async () => {
+		const named = new Set(
+			(await db('scenario').select('follows', 'origin', 'target')).flatMap((s) => Object.values(s))
+		);
+		const inRounds = new Set(await db('round').pluck('scenario'));
+		const holding = await db('schedule_row').distinct().pluck('scenario');
+		const last = holding.find((code) => !named.has(code) && !inRounds.has(code)) as string;
+		const rows = async () => (await readForms(db, last)).schedules.flatMap((s) => s.rows).length;
+		expect(await rows()).toBeGreaterThan(0);
+		await db('scenario').where({ code: last }).delete();
+		expect(await rows()).toBe(0);
 	});
 	it('hands out models that nobody can change for the others', async () => {
 		const [model] = await scenarioModels(db, 'fy28-budget');

@@ -10,7 +10,7 @@ import { buildStructure, type Structure } from '../../core/company/structure';
 import type { TaggedSeries } from '../../core/scenario/derive';
 import { actualsOf, taggedByDate, taggedByMonth, type Actuals } from './actuals';
 import { readLedgerMonths, type LedgerMonths } from './ledger-months';
-import { readOnce, sharedBy } from '../platform/db/kept';
+import { readOnce, sharedBy, type Tables } from '../platform/db/kept';
 import { readCompanyRow } from './subjects/company';
 import { readRules } from './subjects/rules';
 import { readAccounts } from './subjects/accounts';
@@ -55,12 +55,14 @@ export async function companyFor({ db, user }: Context, action: Action): Promise
 	return state;
 }
 
+const COMPANY: Tables = ['company'];
+
 /**
  * A transaction uses what is kept as long as it has changed nothing that the revision counts; what it reads after that
  * is kept for itself alone.
  */
 export async function companyState(db: Knex): Promise<CompanyState> {
-	const row = await readOnce(db, 'company', () => readCompanyRow(db));
+	const row = await readOnce(db, 'company', () => readCompanyRow(db), COMPANY);
 	for (const kept of [within.get(db), cache.get(sharedBy(db))])
 		if (kept?.revision === row.revision) return kept;
 	const calendar = calendarOf(row.company.calendar);

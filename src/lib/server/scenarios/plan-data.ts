@@ -22,7 +22,6 @@ import { setFor, type CurrencyRates } from '../../core/currency/rates';
 import type { OtherLines, ScenarioData } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
 import { readSeries } from '../company/subjects/scenario/values';
-import { readOnce } from '../platform/db/kept';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readBases } from '../company/subjects/scenario/bases';
 import { ACTUALS, getScenario } from './scenarios';
@@ -30,7 +29,7 @@ import { companyState, taggedActuals, type CompanyState } from '../company/struc
 
 /** The forms of the scenario's blocks, which nobody changes; the same ones as long as they read the same. */
 export async function scenarioForms(db: Knex, code: string): Promise<Forms> {
-	return code === ACTUALS ? NONE : readOnce(db, `forms of ${code}`, () => readForms(db, code));
+	return code === ACTUALS ? NONE : readForms(db, code);
 }
 const NONE: Forms = noForms();
 export const scenarioModels = async (db: Knex, code: string): Promise<readonly ScenarioModel[]> =>

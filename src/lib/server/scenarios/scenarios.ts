@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import type { Scenario } from '../../core/scenario/schema';
 import { maySeeScenario } from '../platform/auth/policy';
 import { type ListedScenario, scenarioFromRow, ScenarioRow } from '../company/subjects/scenarios';
-import { readOnce } from '../platform/db/kept';
+import { readOnce, type Tables } from '../platform/db/kept';
 import { notFound, Refusal } from '../platform/refusal';
 import { companyState, type CompanyState } from '../company/structure';
 import * as stored from '../platform/db/stored';
@@ -35,9 +35,13 @@ export function actualsScenario({ actuals, structure: { calendar } }: CompanySta
 	};
 }
 
+const SCENARIOS: Tables = ['scenario'];
 const scenarioRows = (db: Knex) =>
-	readOnce(db, 'scenarios', () =>
-		stored.rows(ScenarioRow, db('scenario').whereNull('deleted').orderBy('position'))
+	readOnce(
+		db,
+		'scenarios',
+		() => stored.rows(ScenarioRow, db('scenario').whereNull('deleted').orderBy('position')),
+		SCENARIOS
 	);
 
 /** Codes of all scenarios, actuals among them. */

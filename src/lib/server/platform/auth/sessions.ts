@@ -5,7 +5,7 @@ import { Refusal } from '../refusal';
 import { Attempts, type Limit } from './attempts';
 import { checkPassword, hashPassword } from './passwords';
 import { Role } from './roles';
-import { readOnce } from '../db/kept';
+import { readOnce, type Tables } from '../db/kept';
 import * as stored from '../db/stored';
 
 export const UserRow = z.object({
@@ -52,6 +52,8 @@ export async function openAmong(db: Knex, hashes: readonly string[], now = Date.
 	);
 }
 
+const SESSIONS: Tables = ['session', 'user'];
+
 export async function userOfSession(
 	db: Knex,
 	token: string | undefined,
@@ -59,14 +61,18 @@ export async function userOfSession(
 ): Promise<User | null> {
 	if (!token) return null;
 	const hash = digest(token);
-	const row = await readOnce(db, `session ${hash}`, async () =>
-		stored.row(
-			SessionRow,
-			db('session')
-				.join('user', 'user.email', 'session.email')
-				.where({ token_hash: hash, disabled: 0 })
-				.first('user.email', 'user.name', 'user.role', 'user.departments', 'user.pay', 'session.expires_at')
-		)
+	const row = await readOnce(
+		db,
+		`session ${hash}`,
+		() =>
+			stored.row(
+				SessionRow,
+				db('session')
+					.join('user', 'user.email', 'session.email')
+					.where({ token_hash: hash, disabled: 0 })
+					.first('user.email', 'user.name', 'user.role', 'user.departments', 'user.pay', 'session.expires_at')
+			),
+		SESSIONS
 	);
 	if (!row || row.expires_at <= now) return null;
 	const { email, name, role, departments, pay } = row;

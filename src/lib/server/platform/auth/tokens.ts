@@ -6,7 +6,7 @@ import { randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { Context } from '../context';
-import { readOnce } from '../db/kept';
+import { readOnce, type Tables } from '../db/kept';
 import * as stored from '../db/stored';
 import { notFound, Refusal } from '../refusal';
 import { Name } from '../schemas';
@@ -85,6 +85,8 @@ const HeldRow = UserRow.extend({
 /** When a token was used last is written no more often than this (milliseconds): every write has all be read anew. */
 const NOTED_EVERY = 60 * 60 * 1000;
 
+const TOKENS: Tables = ['access_token', 'user'];
+
 /** Whose a token is, and what it may do; null for one that is none, has ended, or whose user is disabled. */
 export async function userOfToken(
 	db: Knex,
@@ -92,24 +94,28 @@ export async function userOfToken(
 	now = Date.now()
 ): Promise<{ user: User; scope: TokenScope } | null> {
 	const hash = digest(token);
-	const row = await readOnce(db, `token ${hash}`, async () =>
-		stored.row(
-			HeldRow,
-			db('access_token')
-				.join('user', 'user.email', 'access_token.email')
-				.where({ token_hash: hash, disabled: 0 })
-				.first(
-					'user.email',
-					'user.name',
-					'user.role',
-					'user.departments',
-					'user.pay',
-					'access_token.id',
-					'access_token.scope',
-					'access_token.expires_at',
-					'access_token.used_at'
-				)
-		)
+	const row = await readOnce(
+		db,
+		`token ${hash}`,
+		() =>
+			stored.row(
+				HeldRow,
+				db('access_token')
+					.join('user', 'user.email', 'access_token.email')
+					.where({ token_hash: hash, disabled: 0 })
+					.first(
+						'user.email',
+						'user.name',
+						'user.role',
+						'user.departments',
+						'user.pay',
+						'access_token.id',
+						'access_token.scope',
+						'access_token.expires_at',
+						'access_token.used_at'
+					)
+			),
+		TOKENS
 	);
 	if (!row || row.expires_at <= now) return null;
 	if (row.used_at === null || now - row.used_at > NOTED_EVERY)

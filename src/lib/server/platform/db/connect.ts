@@ -3,13 +3,12 @@ import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import knex, { type Knex } from 'knex';
 import { Refusal } from '../refusal';
-import { keepFor, sharedBy } from './kept';
+import { keepFor, sharedBy, watchTables, type Connection } from './kept';
 import { migrations } from './migrations';
 
-interface RawConnection {
+interface RawConnection extends Connection {
 	readonly inTransaction: boolean;
 	pragma(text: string): unknown;
-	prepare(sql: string): { get(): Record<string, number> };
 	serialize(): Buffer;
 }
 
@@ -122,6 +121,7 @@ export async function openDatabase(file: string | Buffer, upgrade = true): Promi
 			if (form === 'older') await db.migrate.forceFreeMigrationsLock({ migrationSource: source });
 			await db.migrate.latest({ migrationSource: source });
 		}
+		await withConnection(db, (connection) => watchTables(sharedBy(db), connection));
 		return db;
 	} catch (e) {
 		await db.destroy();
@@ -160,10 +160,12 @@ function inOneSentence(e: unknown, name: string): unknown {
 }
 
 /** A database as bytes, as it is now. */
-export async function serialize(db: Knex): Promise<Buffer> {
+export const serialize = (db: Knex): Promise<Buffer> => withConnection(db, (c) => c.serialize());
+
+async function withConnection<T>(db: Knex, work: (connection: RawConnection) => T): Promise<T> {
 	const connection = (await db.client.acquireConnection()) as RawConnection;
 	try {
-		return connection.serialize();
+		return work(connection);
 	} finally {
 		await db.client.releaseConnection(connection);
 	}

@@ -1,15 +1,20 @@
 /**
- * What was read is kept until anything is written: by this connection, or by another process. Pages ask the same questions
- * again and again, and under load every question waits its turn.
+ * What was read is kept until what it was read from is written: by this connection, or anything at all by another process.
+ * Pages ask the same questions again and again, and under load every question waits its turn.
  */
 import type { Knex } from 'knex';
 
 /** What is asked of a raw connection. */
-interface Connection {
+export interface Connection {
 	prepare(sql: string): { get(): Record<string, number> };
+	exec(sql: string): unknown;
+	function(name: string, work: (table: string) => null): unknown;
 }
 /** Changes when anything has been written; what a transaction has written and taken back counts too. */
 type Stamp = () => string;
+
+/** Tables that something is read from; told apart by what it is, not by what it lists. */
+export type Tables = readonly string[];
 
 interface Keep {
 	stamp: Stamp;
@@ -19,6 +24,12 @@ interface Keep {
 	/** Those that are there already. */
 	done: Map<string, unknown>;
 }
+/** What is kept of a database, by the tables that it was read from. */
+interface Keeps {
+	of(tables: Tables): Keep;
+	/** The tables that are watched from now on. */
+	watch(connection: Connection): void;
+}
 
 /** What a database and all transactions on it have in common, to keep things by. */
 export const sharedBy = (db: Knex): object => db.client.config as object;
@@ -26,23 +37,85 @@ export const sharedBy = (db: Knex): object => db.client.config as object;
 /** So many answers are kept; what is asked about may be anything. */
 const MOST_KEPT = 2000;
 
-const keeps = new WeakMap<object, Keep>();
+const keeps = new WeakMap<object, Keeps>();
+
+/** Counts a row that was written; a trigger of the connection calls it. */
+const COUNT = 'row_written';
 
 /** To be called once a connection is open. */
 export function keepFor(shared: object, connection: Connection): void {
 	// Rows changed by this connection, foreign keys' own work included; and whether others have committed.
 	const own = connection.prepare('SELECT total_changes() AS n');
 	const others = connection.prepare('PRAGMA data_version');
-	const stamp = () => `${own.get().n}/${others.get().data_version}`;
-	keeps.set(shared, { stamp, at: '', answers: new Map(), done: new Map() });
+	/** Rows written so far, taken back or not, by table. */
+	const written = new Map<string, number>();
+	connection.function(COUNT, (table) => {
+		written.set(table, written.get(table)! + 1);
+		return null;
+	});
+	const anything: Stamp = () => `${own.get().n}/${others.get().data_version}`;
+	const stampOf = (tables: Tables): Stamp =>
+		tables.length && tables.every((t) => written.has(t))
+			? () => `${tables.map((t) => written.get(t)).join()}/${others.get().data_version}`
+			: anything;
+	let by = new Map<Tables, Keep>();
+	keeps.set(shared, {
+		of(tables) {
+			const have = by.get(tables);
+			if (have) return have;
+			const made: Keep = { stamp: stampOf(tables), at: '', answers: new Map(), done: new Map() };
+			by.set(tables, made);
+			return made;
+		},
+		watch(connection) {
+			for (const table of WATCHED) {
+				written.set(table, 0);
+				// They are the connection's own, and in no file.
+				for (const change of ['INSERT', 'UPDATE', 'DELETE'])
+					connection.exec(
+						`CREATE TEMP TRIGGER "${change} ${table}" AFTER ${change} ON main."${table}" BEGIN SELECT ${COUNT}('${table}'); END`
+					);
+			}
+			by = new Map();
+		}
+	});
+}
+
+/** Tables that are watched one by one, for they are read again and again; entries of the ledger come by the hundred thousand. */
+const WATCHED: Tables = [
+	'access_token',
+	'company',
+	'definition',
+	'model',
+	'model_row',
+	'scenario',
+	'scenario_model',
+	'scenario_schedule',
+	'schedule',
+	'schedule_row',
+	'session',
+	'user'
+];
+/** Nothing is known of where it was read. */
+const ANY: Tables = [];
+
+/** To be called once the tables are there. */
+export function watchTables(shared: object, connection: Connection): void {
+	keeps.get(shared)!.watch(connection);
 }
 
 /**
- * The answer of `read`, which is kept under its key until anything is written. Nobody may change it.
- * A transaction reads for itself what is not there: it sees what nobody else may see yet.
+ * The answer of `read`, which is kept under its key until one of the tables is written; of no tables, until anything is.
+ * Nobody may change it. A transaction reads for itself what is not there: it sees what nobody else may see yet.
+ * @param tables all that it is read from, if each is watched
  */
-export async function readOnce<T>(db: Knex, key: string, read: () => Promise<T>): Promise<T> {
-	const keep = keeps.get(sharedBy(db));
+export async function readOnce<T>(
+	db: Knex,
+	key: string,
+	read: () => Promise<T>,
+	tables: Tables = ANY
+): Promise<T> {
+	const keep = keeps.get(sharedBy(db))?.of(tables);
 	if (!keep) return read();
 	const now = keep.stamp();
 	if (keep.at !== now || keep.answers.size >= MOST_KEPT) {

@@ -6,6 +6,7 @@ import type { Knex } from 'knex';
 import type { Forms } from '../../../../core/blocks/kinds';
 import type { Reading } from '../../reading';
 import type { ScenarioFolder } from '../../subject';
+import { readOnce, type Tables } from '../../../platform/db/kept';
 import { MODELS } from '../models';
 import { FORMS } from './forms';
 import { modelsSpeakingOfOthers, readScenarioModels } from './models-in-use';
@@ -51,11 +52,33 @@ const allOf = (list: readonly (readonly [string, readonly unknown[]])[]) =>
 export const noForms = (): Forms => allOf(each.map(([kind]) => [kind, []]));
 export const heldForms = (folder: Reading, at: ScenarioFolder): Forms =>
 	allOf(each.map(([kind, { held }]) => [kind, held(folder, at)]));
-export const readForms = async (db: Knex, scenario: string): Promise<Forms> =>
-	allOf(await Promise.all(each.map(async ([kind, { read }]) => [kind, await read(db, scenario)] as const)));
+/** All that forms and their rows are read from. */
+const FORM_TABLES: Tables = [
+	'definition',
+	'model',
+	'model_row',
+	'scenario_model',
+	'schedule',
+	'scenario_schedule',
+	'schedule_row'
+];
+/** The same ones, which nobody changes, as long as they read the same. */
+export const readForms = (db: Knex, scenario: string): Promise<Forms> =>
+	readOnce(
+		db,
+		`forms of ${scenario}`,
+		async () =>
+			allOf(
+				await Promise.all(each.map(async ([kind, { read }]) => [kind, await read(db, scenario)] as const))
+			),
+		FORM_TABLES
+	);
 
 /** Forms whose formulas may read other scenarios, by scenario. */
-export async function speakingForms(db: Knex): Promise<Map<string, Forms>> {
+export const speakingForms = (db: Knex): Promise<ReadonlyMap<string, Forms>> =>
+	readOnce(db, 'forms that speak of scenarios', () => readSpeaking(db), FORM_TABLES);
+
+async function readSpeaking(db: Knex): Promise<Map<string, Forms>> {
 	const found = new Map<string, Forms>();
 	for (const [kind, { speaking }] of each)
 		for (const { scenario, form } of await speaking(db)) {
