@@ -8,7 +8,7 @@ import { database } from '$lib/server/platform/database';
 import { hasCompany } from '$lib/server/company/subjects/company';
 import { makeKey } from '$lib/server/founding/key';
 import { secured } from '$lib/server/platform/headers';
-import { inTurn } from '$lib/server/platform/page-turns';
+import { beforePages, giveWay, inTurn } from '$lib/server/platform/page-turns';
 import { request } from '$lib/server/platform/quiet';
 import { Refusal } from '$lib/server/platform/refusal';
 import { warmUp } from '$lib/server/scenarios/warm';
@@ -92,9 +92,14 @@ const answer: Handle = async ({ event, resolve }) => {
 	}
 	const theme = event.cookies.get('theme') === 'dark' ? 'dark' : '';
 	const make = async () =>
-		resolve(event, { transformPageChunk: ({ html }) => html.replace('%theme%', theme) });
+		resolve(event, {
+			async transformPageChunk({ html }) {
+				await giveWay();
+				return html.replace('%theme%', theme);
+			}
+		});
 	const isPage = !event.isDataRequest && !pathname.startsWith('/api/');
-	return isPage ? inTurn(make) : make();
+	return isPage ? inTurn(make) : beforePages(make);
 };
 
 export const handleError: HandleServerError = ({ error, event, status }) => {

@@ -9,6 +9,7 @@ import { discard, readBytes } from '../platform/bodies';
 import { check } from '../platform/check';
 import { database } from '../platform/database';
 import { tellChanges } from './live';
+import { giveWay } from '../platform/page-turns';
 import { Refusal, refusalOf } from '../platform/refusal';
 import { mustBeOn } from '../company/modules';
 import { companyFor, companyState } from '../company/structure';
@@ -101,7 +102,9 @@ export async function page<T>(
 		try {
 			const context = await contextOf(event);
 			if (event.module) await mustBeOn(context, event.module);
-			return await load(context);
+			const made = await load(context);
+			if (!event.locals.within) await giveWay();
+			return made;
 		} catch (e) {
 			const refusal = refusalOf(e);
 			if (!refusal) throw e;
