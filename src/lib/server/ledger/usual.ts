@@ -54,18 +54,38 @@ export async function usualSizes(
 	);
 	const currencyOf = (department: string) =>
 		structure.rowCurrency[structure.departmentRow.get(department) ?? -1] ?? structure.currency;
-	const sizes = new Map<string, Usual | null>();
-	/** Of the entries in departments that answer to `name` under `by`. */
-	const sizeOf = (account: string, name: string, by: (department: string) => string): Usual | null => {
-		const key = JSON.stringify([account, name]);
-		const known = sizes.get(key);
-		if (known !== undefined) return known;
-		const own = entries.get(account);
-		const size = usualSize(own ? own.amounts.filter((_, i) => by(own.departments[i]) === name) : []);
-		sizes.set(key, size);
-		return size;
-	};
+	const byDepartment = sizesBy(entries, (department) => department);
+	const byCurrency = sizesBy(entries, currencyOf);
 	return (account, department) =>
-		sizeOf(account, `in ${department}`, (d) => `in ${d}`) ??
-		sizeOf(account, currencyOf(department), currencyOf);
+		byDepartment(account, department) ?? byCurrency(account, currencyOf(department));
+}
+
+/** Entries of an account: their departments and amounts, side by side. */
+interface OfAccount {
+	departments: readonly string[];
+	amounts: readonly number[];
+}
+/** Usual sizes of each account’s entries, apart by what `of` says of their departments; null for too few. */
+function sizesBy(entries: ReadonlyMap<string, OfAccount>, of: (department: string) => string) {
+	const read = new Map<string, Map<string, { amounts: number[]; size?: Usual | null }>>();
+	const apart = (account: string) => {
+		const have = read.get(account);
+		if (have) return have;
+		const found = new Map<string, { amounts: number[] }>();
+		const { departments, amounts } = entries.get(account) ?? { departments: [], amounts: [] };
+		for (let i = 0; i < amounts.length; i++) {
+			const name = of(departments[i]);
+			const own = found.get(name);
+			if (own) own.amounts.push(amounts[i]);
+			else found.set(name, { amounts: [amounts[i]] });
+		}
+		read.set(account, found);
+		return found;
+	};
+	return (account: string, name: string): Usual | null => {
+		const own = apart(account).get(name);
+		if (!own) return null;
+		if (own.size === undefined) own.size = usualSize(own.amounts);
+		return own.size;
+	};
 }
