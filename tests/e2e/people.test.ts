@@ -34,6 +34,22 @@ const sentLink = async () => {
 };
 const row = `[data-person="${EMAIL}"]`;
 
+it('are led through by keys: Tab comes to one row, the arrows to the others and to what can be done', async () => {
+	const here = () =>
+		maren.driver.executeScript<[string | undefined, string]>(
+			`return [document.activeElement.closest('[data-person]')?.dataset.person, document.activeElement.textContent]`
+		);
+	await maren.tabTo(/^change/);
+	expect((await here())[0]).toBe('maren.holt@kelpwick.example');
+	await maren.keys(Key.END, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+	expect(await here()).toEqual(['beth.crane@kelpwick.example', expect.stringMatching(/^disable/)]);
+	await maren.keys(Key.ARROW_UP, Key.ENTER);
+	await maren.says('dialog h3', /^Disable Eero Lahti\?$/);
+	await maren.click('dialog button', 'Cancel');
+	await maren.keys(Key.TAB);
+	expect((await here())[0]).toBeUndefined();
+});
+
 it('is invited by keyboard, plans their departments and no others, and is given other ones', async () => {
 	await maren.tabTo(/^Invite somebody/);
 	await maren.keys(Key.ENTER);

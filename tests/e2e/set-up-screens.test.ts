@@ -55,6 +55,62 @@ it('adds accounts from a list, which can be planned at once, and takes them back
 	expect(await order('6890', 'moving')).toEqual(['6890', 'moving']);
 });
 
+it('types what many accounts are in a table, says what would move, and saves or refuses all of it', async () => {
+	await p.click('button', 'Table');
+	await (await p.find('input[aria-label="Find an account"]')).sendKeys('62');
+	await p.cellShows('6210', 'name', 'Boat shows');
+	await (await p.cell('6210', 'cashFlow')).click();
+	await p.keys('never', Key.ENTER);
+	await p.cellShows('6210', 'cashFlow', 'Never paid');
+	// Down over those below, and a name beside.
+	await (await p.cell('6210', 'cashFlow')).click();
+	await p.chord(Key.SHIFT, Key.ARROW_DOWN);
+	await p.chord(Key.CONTROL, 'd');
+	await p.cellShows('6220', 'cashFlow', 'Never paid');
+	await (await p.cell('6220', 'name')).click();
+	await p.keys('Dealers', Key.ENTER);
+	await p.says('.count', /^3 cells not saved$/);
+	await p.click('button', 'Tree');
+	await p.told(/^Save what is typed in the table first/);
+	await p.chord(Key.CONTROL, 's');
+	await p.told(/^3 changes saved, in all scenarios\./);
+
+	// Locked budgets have figures there.
+	await (await p.cell('6240', 'type')).click();
+	await p.keys('income', Key.ENTER);
+	await p.cellShows('6240', 'type', 'Income');
+	await p.chord(Key.CONTROL, 's');
+	await p.told(/, which is locked\. Nothing was changed\./);
+	await p.says('.count', /^1 cell not saved$/);
+	await unlockAll();
+	await p.chord(Key.CONTROL, 's');
+	await p.says('dialog h3', /^Change these accounts\?$/);
+	await p.says('dialog li', /^FY28 Budget/);
+	await p.click('dialog button', 'Change');
+	await p.told(/^1 change saved/);
+	// What was typed is typed back, and saved again.
+	await p.click('button[aria-label="Undo"]', '');
+	await p.cellShows('6240', 'type', 'Cost');
+
+	// Somebody else is quicker.
+	await p.click('button', 'Discard');
+	const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+	await (await p.cell('6220', 'name')).click();
+	await p.keys('Mine', Key.ENTER);
+	await client.fetch('/api/v1/accounts/6220', {
+		method: 'PATCH',
+		headers: { 'content-type': 'application/json' },
+		body: JSON.stringify({ name: 'Theirs' })
+	});
+	await p.chord(Key.CONTROL, 's');
+	await p.says('dialog h3', /^Somebody else has changed this cell$/);
+	await p.says('dialog td', /^Theirs$/);
+	await p.click('dialog button', /^Keep mine/);
+	await p.told(/^1 change saved/);
+	await p.click('button', 'Tree');
+	await p.says('[data-item="6220"] td', /^Mine/);
+});
+
 it('moves an account by keys, says what a move takes along, and refuses what is locked', async () => {
 	// Tab leads to one row of the list, the arrows to the others, and Tab on out of it.
 	const reached = () =>

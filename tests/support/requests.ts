@@ -128,6 +128,13 @@ export const API: Record<string, Request[]> = {
 			body: { parent: 'none', outline: 'X' },
 			open: ['analyst'],
 			status: 404
+		},
+		{
+			method: 'PATCH',
+			path: 'accounts',
+			body: { cells: [{ account: 'none', column: 'name', before: 'X', value: 'Y' }] },
+			open: ['analyst'],
+			status: 404
 		}
 	],
 	'accounts/[account]': [

@@ -14,6 +14,8 @@ export interface ChartRow extends Account {
 
 /** What a change would move: an account's figures in a scenario, over all its months. */
 export interface MovedFigures {
+	/** Where several were changed: whose figures they are. */
+	account?: string;
 	scenario: string;
 	currency: string;
 	/** Natural amount: the sum, or the last balance; null where a rate is missing for it. */

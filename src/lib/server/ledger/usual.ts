@@ -65,13 +65,18 @@ interface OfAccount {
 	departments: readonly string[];
 	amounts: readonly number[];
 }
+/** Amounts that belong together, and their usual size once it has been asked. */
+interface Sized {
+	amounts: number[];
+	size?: Usual | null;
+}
 /** Usual sizes of each account’s entries, apart by what `of` says of their departments; null for too few. */
 function sizesBy(entries: ReadonlyMap<string, OfAccount>, of: (department: string) => string) {
-	const read = new Map<string, Map<string, { amounts: number[]; size?: Usual | null }>>();
+	const read = new Map<string, Map<string, Sized>>();
 	const apart = (account: string) => {
 		const have = read.get(account);
 		if (have) return have;
-		const found = new Map<string, { amounts: number[] }>();
+		const found = new Map<string, Sized>();
 		const { departments, amounts } = entries.get(account) ?? { departments: [], amounts: [] };
 		for (let i = 0; i < amounts.length; i++) {
 			const name = of(departments[i]);

@@ -8,7 +8,16 @@ import type { User } from '../platform/auth/sessions';
 import { openDatabase } from '../platform/db/connect';
 import { totalsOf } from '../../core/statements/totals';
 import { planOf } from '../scenarios/plans';
-import { AccountChange, addAccounts, changeAccount, NewAccounts, readChartOf, removeAccount } from './chart';
+import {
+	AccountCells,
+	AccountChange,
+	addAccounts,
+	changeAccount,
+	NewAccounts,
+	readChartOf,
+	removeAccount,
+	saveAccountCells
+} from './chart';
 
 const JAN26 = 2026 * 12;
 let db: Knex;
@@ -168,6 +177,98 @@ describe('an account that is changed', () => {
 		expect(await same()).toEqual(before);
 		// Another name changes no figure.
 		await change('6600', { name: 'Publicity' });
+	});
+});
+
+describe('cells of many accounts', () => {
+	type Typed = [account: string, column: string, before: string | null, value: string | null];
+	const save = (cells: Typed[], more: object = {}) =>
+		saveAccountCells(
+			asAda(),
+			check(
+				{
+					cells: cells.map(([account, column, before, value]) => ({ account, column, before, value })),
+					...more
+				},
+				AccountCells
+			)
+		);
+	it('are saved as one, each account once in the journal, and loaded as they were saved', async () => {
+		const cells: Typed[] = [
+			['5000', 'name', 'Wages', 'Salaries'],
+			['5000', 'cashFlow', null, 'none'],
+			['6000', 'format', 'money', 'price'],
+			['1020', 'name', 'Bank', 'House bank']
+		];
+		expect(await save(cells)).toEqual({ saved: 4, moved: [] });
+		const chart = new Map((await readChartOf(asAda())).map((a) => [a.code, a]));
+		expect(chart.get('5000')).toMatchObject({
+			name: 'Salaries',
+			cashFlow: 'none',
+			flow: 'none',
+			type: 'expense'
+		});
+		expect([chart.get('6000')!.format, chart.get('1020')!.name]).toEqual(['price', 'House bank']);
+		const noted = await db('journal').whereIn('subject', ['account/5000', 'account/6000', 'account/1020']);
+		expect(noted).toHaveLength(3);
+		expect(new Set(noted.map((n) => n.batch)).size).toBe(1);
+		await same();
+		// Blank is as its heading again.
+		await save([['5000', 'cashFlow', 'none', null]]);
+		expect((await readChartOf(asAda())).find((a) => a.code === '5000')!.flow).toBe('operating');
+	});
+	it('say what figures would move, account by account, before they do', async () => {
+		const cells: Typed[] = [
+			['6600', 'type', 'expense', 'revenue'],
+			['5000', 'type', 'expense', 'revenue'],
+			['6000', 'name', 'Office rent', 'Rent']
+		];
+		const before = await same();
+		const { moved } = await save(cells, { dry: true });
+		expect(moved).toEqual(
+			expect.arrayContaining([
+				{ account: '6600', scenario: 'Actuals', currency: 'CHF', amount: 600 },
+				{ account: '5000', scenario: 'FY26 Budget', currency: 'CHF', amount: 8400 }
+			])
+		);
+		expect(moved).toHaveLength(4);
+		expect(await same()).toEqual(before);
+		expect((await save(cells)).moved).toEqual(moved);
+		expect(await total('profit')).toBe(1800);
+	});
+	it('are refused as a whole where somebody else has changed one', async () => {
+		await change('6000', { name: 'Rent' });
+		const before = await same();
+		await expect(
+			save([
+				['5000', 'name', 'Wages', 'Salaries'],
+				['6000', 'name', 'Office rent', 'Rooms']
+			])
+		).rejects.toMatchObject({
+			status: 409,
+			data: [{ cell: { account: '6000', column: 'name', value: 'Rooms' }, theirs: 'Rent' }]
+		});
+		expect(await same()).toEqual(before);
+	});
+	it.each<[string, Typed, object]>([
+		['without a name', ['6000', 'name', 'Office rent', null], { status: 422, faults: [{ column: 'name' }] }],
+		[
+			'of no type there is',
+			['6000', 'type', 'expense', 'spending'],
+			{ status: 422, faults: [{ column: 'type' }] }
+		],
+		['that do not add up', ['6000', 'type', 'expense', 'statistical'], { status: 422 }],
+		['that are not there', ['nowhere', 'name', 'A', 'B'], { status: 404 }]
+	])('are refused as a whole where there is one %s', async (_name, wrong, refusal) => {
+		const before = await same();
+		await expect(save([['5000', 'name', 'Wages', 'Salaries'], wrong])).rejects.toMatchObject(refusal);
+		expect(await same()).toEqual(before);
+	});
+	it('stay where they would change a locked scenario', async () => {
+		await db('scenario').where({ code: 'fy26-budget' }).update({ locked: 1 });
+		const before = await same();
+		await expect(save([['6600', 'type', 'expense', 'revenue']])).rejects.toThrow(/which is locked/);
+		expect(await same()).toEqual(before);
 	});
 });
 

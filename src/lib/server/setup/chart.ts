@@ -6,15 +6,15 @@ import { moved } from '../../core/company/move';
 import { cashFlows } from '../../core/company/cash-flow';
 import { AccountType, CashFlow, NumberFormat, TimeRollup, type Account } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
-import { buildTree } from '../../core/company/tree';
+import { buildTree, type Tree } from '../../core/company/tree';
 import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
 import { totalsOf } from '../../core/statements/totals';
-import { noteCompany } from '../company/journal';
+import { note, noteCompany } from '../company/journal';
 import { companyFor, companyState, touchCompany } from '../company/structure';
 import { accountToRow } from '../company/subjects/accounts';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
-import { notFound, Refusal } from '../platform/refusal';
+import { notFound, Refusal, type Fault } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
@@ -45,6 +45,38 @@ export const AccountChange = z.strictObject({
 	translation: z.boolean().optional(),
 	dry: z.boolean().default(false)
 });
+
+/** What can be typed of many accounts at once. */
+const AccountColumn = AccountChange.pick({
+	name: true,
+	type: true,
+	rollup: true,
+	format: true,
+	cashFlow: true
+}).keyof();
+const Typed = z.string().max(200).nullable();
+export const AccountCells = z.strictObject({
+	cells: z
+		.array(
+			z.strictObject({
+				account: z.string().max(64),
+				column: AccountColumn,
+				/** What the writer saw there. */
+				before: Typed,
+				value: Typed
+			})
+		)
+		.min(1)
+		.max(50_000),
+	/** Says what would move, and changes nothing. */
+	dry: z.boolean().default(false)
+});
+type AccountCell = z.output<typeof AccountCells>['cells'][number];
+/** A cell that somebody else has changed. */
+export interface AccountConflict {
+	cell: AccountCell;
+	theirs: string | null;
+}
 
 export async function readChartOf(context: Context): Promise<ChartRow[]> {
 	const { structure, ledgerAccounts } = await companyFor(context, 'change accounts');
@@ -148,11 +180,12 @@ export async function changeAccount(
 	const { structure } = await companyFor(context, 'change accounts');
 	const known = structure.accounts.get(code);
 	if (!known) throw notFound(`The account “${code}”`);
-	const counts = (['parent', 'type', 'rollup', 'translation'] as const).some(
-		(what) => change[what] !== undefined && change[what] !== known[what]
-	);
+	const counts = COUNTING.some((what) => {
+		const next = change[what as keyof typeof change];
+		return next !== undefined && next !== known[what];
+	});
 	// Before anything is written: what is calculated already is kept for whoever only reads.
-	const was = counts ? await figuresOf(context, code) : null;
+	const was = counts ? await figuresOf(context, [code]) : null;
 	return trying(context, dry, async (within) => {
 		const { accounts } = (await companyState(within.db)).structure;
 		const account = accounts.get(code);
@@ -178,8 +211,94 @@ export async function changeAccount(
 			await mustHold(within);
 		}
 		if (JSON.stringify(changed) !== JSON.stringify(account)) await journal(within, code, account, changed);
-		return { moved: was ? await shownOf(within, was) : [] };
+		// Whose they are is known.
+		const shown = was ? await shownOf(within, was) : [];
+		return { moved: shown.map(({ account: _own, ...m }) => m) };
 	});
+}
+
+/** What totals rest on. */
+const COUNTING: readonly (keyof Account)[] = ['parent', 'type', 'rollup', 'translation'];
+
+/**
+ * Changes cells of many accounts, all or none.
+ * @returns how many were saved, and what of their figures goes from one total to another, by scenarios that the user sees
+ * @throws Refusal 404, 409 with a conflict for each cell that is another by now, 422 with each value that cannot be, or
+ * where figures of a locked scenario would change
+ */
+export async function saveAccountCells(
+	context: Context,
+	{ cells, dry }: z.output<typeof AccountCells>
+): Promise<{ saved: number; moved: MovedFigures[] }> {
+	const { structure } = await companyFor(context, 'change accounts');
+	const changes = changesOf(structure.accounts, cells);
+	const counted = [...changes].flatMap(([code, change]) =>
+		COUNTING.some((what) => what in change) ? code : []
+	);
+	const was = counted.length ? await figuresOf(context, counted) : null;
+	return trying(context, dry, async (within) => {
+		const { accounts } = (await companyState(within.db)).structure;
+		mustBeAsSeen(accounts, cells);
+		const changed = new Map(
+			[...changes].map(([code, change]) => [code, { ...accounts.get(code)!, ...change }] as const)
+		);
+		await putChart(
+			within,
+			accounts.all.map((a) => changed.get(a.code) ?? a)
+		);
+		if (was) {
+			await keepLocked(within, was);
+			await mustHold(within);
+		}
+		const { user, db } = within;
+		await note(
+			db,
+			[...changed].map(([code, after]) => ({
+				user: user.email,
+				kind: 'account',
+				scenario: '',
+				about: { what: 'account', code },
+				before: said(accounts.get(code)!),
+				after: said(after),
+				why: ''
+			}))
+		);
+		return { saved: cells.length, moved: was ? await shownOf(within, was) : [] };
+	});
+}
+
+/** By account. @throws Refusal 404, 422 with each value that cannot be */
+function changesOf(accounts: Tree<Account>, cells: readonly AccountCell[]): Map<string, Partial<Account>> {
+	const changes = new Map<string, Partial<Account>>();
+	const faults: Fault[] = [];
+	for (const { account, column, value } of cells) {
+		const known = accounts.get(account);
+		if (!known) throw notFound(`The account “${account}”`);
+		const read = AccountChange.shape[column].unwrap().safeParse(value);
+		if (!read.success)
+			faults.push({
+				column,
+				message: `“${known.name}”: ${value === null || value === '' ? 'something has to stand here' : read.error.issues[0].message}`
+			});
+		else changes.set(account, { ...changes.get(account), [column]: read.data });
+	}
+	if (faults.length) throw new Refusal(422, `${faults[0].message}. Nothing was saved.`, faults);
+	return changes;
+}
+
+/** @throws Refusal 409 with a conflict for each that is another by now */
+function mustBeAsSeen(accounts: Tree<Account>, cells: readonly AccountCell[]): void {
+	const conflicts = cells.flatMap((cell): AccountConflict[] => {
+		const theirs = accounts.get(cell.account)?.[cell.column] ?? null;
+		return theirs === cell.before ? [] : [{ cell, theirs }];
+	});
+	if (conflicts.length)
+		throw new Refusal(
+			409,
+			`${conflicts.length === 1 ? 'One cell has' : `${conflicts.length} cells have`} been changed by somebody else since you opened this page. Nothing was saved; what you typed is still here.`,
+			[],
+			conflicts
+		);
 }
 
 /** Takes out an account that holds nothing. @throws Refusal 404, 422 with what it holds */
@@ -251,25 +370,29 @@ const said = (a: Account | null) => (a ? JSON.stringify(a) : '');
 const journal = (within: Within, code: string, before: Account | null, after: Account | null) =>
 	noteCompany(within, { what: 'account', code }, said(before), said(after));
 
-/** Scenarios in which an account has figures, with every total of the chart, month by month. */
+/** Scenarios in which accounts have figures, with every total of the chart, month by month. */
 interface Figures {
 	scenario: ListedScenario;
-	moved: MovedFigures;
+	/** Of each account that has figures there. */
+	moved: MovedFigures[];
 	totals: readonly MonthlyTotals[];
 }
 /** By account. */
 type MonthlyTotals = ReadonlyMap<string, Float64Array>;
 
-async function figuresOf({ db }: Context, account: string): Promise<Figures[]> {
+async function figuresOf({ db }: Context, codes: readonly string[]): Promise<Figures[]> {
 	const { structure } = await companyState(db);
 	const found: Figures[] = [];
 	for (const scenario of await listScenarios(db)) {
 		const totals = await totalsIn(db, scenario);
-		const [there, shown = there] = totals.map((t) => t.get(account)!);
-		if (!there.some(isFigure)) continue;
-		const balance = isBalance(structure.accounts.get(account)!.type);
-		const amount = balance ? shown[shown.length - 1] : shown.reduce((a, b) => a + b, 0);
-		found.push({ scenario, moved: movedIn(scenario, structure.currency, amount), totals });
+		const moved = codes.flatMap((code) => {
+			const [there, shown = there] = totals.map((t) => t.get(code)!);
+			if (!there.some(isFigure)) return [];
+			const balance = isBalance(structure.accounts.get(code)!.type);
+			const amount = balance ? shown[shown.length - 1] : shown.reduce((a, b) => a + b, 0);
+			return { account: code, ...movedIn(scenario, structure.currency, amount) };
+		});
+		if (moved.length) found.push({ scenario, moved, totals });
 	}
 	return found;
 }
@@ -308,5 +431,5 @@ async function keepLocked(within: Within, was: readonly Figures[]): Promise<void
 /** As far as the user sees the scenarios. */
 async function shownOf(within: Within, was: readonly Figures[]): Promise<MovedFigures[]> {
 	const seen = new Set((await visibleScenarios(within)).map((s) => s.code));
-	return was.filter((f) => seen.has(f.scenario.code)).map((f) => f.moved);
+	return was.filter((f) => seen.has(f.scenario.code)).flatMap((f) => f.moved);
 }

@@ -12,9 +12,11 @@
 		/** Words of the search; without them there is none. */
 		find?: string;
 		text?: string;
+		/** Ways to look at the list. */
+		views?: Snippet;
 		children: Snippet;
 	}
-	let { title, says, action, find, text = $bindable(''), children }: Props = $props();
+	let { title, says, action, find, text = $bindable(''), views, children }: Props = $props();
 </script>
 
 <svelte:head><title>{title} · Yardstave</title></svelte:head>
@@ -26,7 +28,9 @@
 	</div>
 	{@render action?.()}
 </div>
-{#if find}<div class="tools"><Field placeholder={find} aria-label={find} bind:value={text} /></div>{/if}
+{#if find}<div class="tools">
+		<Field placeholder={find} aria-label={find} bind:value={text} />{@render views?.()}
+	</div>{/if}
 <div class="scroll">{@render children()}</div>
 
 <style>
@@ -44,6 +48,9 @@
 		white-space: nowrap;
 	}
 	.tools {
+		display: flex;
+		gap: 16px;
+		align-items: center;
 		margin-bottom: 10px;
 	}
 	.scroll {

@@ -2,7 +2,7 @@
 	import { tick } from 'svelte';
 	import type { MapRow } from '../../core/views/map-row';
 	import Button from '../kit/form/Button.svelte';
-	import { Growing } from '../kit/growing.svelte';
+	import { Growing } from '../kit/rows/growing.svelte';
 	import Listing from '../kit/Listing.svelte';
 	import { amountLines } from '../writing/amounts';
 	import { digits } from '../writing/count';

@@ -8,7 +8,7 @@
 	import Input from '../kit/form/Input.svelte';
 	import Label from '../kit/form/Label.svelte';
 	import Select from '../kit/form/Select.svelte';
-	import { Growing } from '../kit/growing.svelte';
+	import { Growing } from '../kit/rows/growing.svelte';
 	import Listing from '../kit/Listing.svelte';
 	import Segments from '../kit/Segments.svelte';
 	import { counted } from '../writing/count';

@@ -1,4 +1,5 @@
 /** Which of many rows are chosen: one, some here and there, or a run of them, by hand or by keys. */
+import { PAGE } from '../kit/rows/row-keys';
 
 export class Choosing {
 	/** Codes of those chosen. */
@@ -37,7 +38,7 @@ export class Choosing {
 		this.chosen = new Set();
 	}
 	/**
-	 * Arrow keys, Home, End lead on, and with Shift choose on the way; Space turns one in or out, Ctrl+A takes all in sight.
+	 * Arrow keys, Page Up and Down, Home, End lead on, and with Shift choose on the way; Space turns one in or out, Ctrl+A takes all in sight.
 	 * @returns the code that the focus goes to; null where the key is for something else
 	 */
 	key(event: KeyboardEvent, code: string): string | null {
@@ -54,7 +55,14 @@ export class Choosing {
 			return code;
 		}
 		const now = codes.indexOf(code);
-		const to = { ArrowDown: now + 1, ArrowUp: now - 1, Home: 0, End: codes.length - 1 }[key];
+		const to = {
+			ArrowDown: now + 1,
+			ArrowUp: now - 1,
+			PageDown: now + PAGE,
+			PageUp: now - PAGE,
+			Home: 0,
+			End: codes.length - 1
+		}[key];
 		if (to === undefined || event.altKey || event.ctrlKey || event.metaKey) return null;
 		event.preventDefault();
 		const next = codes[Math.max(0, Math.min(codes.length - 1, to))];

@@ -5,7 +5,7 @@
 	import { counted } from '../writing/count';
 	import { figure, type Figures } from '../writing/format';
 	import { differenceWords, type Compared } from './compared';
-	import type { Choice } from './entries';
+	import type { Choice } from '../grid/word-entries';
 
 	/** Which rows are new, gone or different against another scenario, and in what. */
 	interface Props {

@@ -21,7 +21,8 @@ import type { GridCell, GridColumn, GridRow } from '../grid/types';
 import { day, exact } from '../writing/format';
 import { differenceWords, type Compared } from './compared';
 import { holdsFigures, type RowColumn, type ScheduleColumns } from './columns';
-import { entryOf, severalOf, type Choice } from './entries';
+import type { Choice } from '../grid/word-entries';
+import { entryOf, severalOf } from './entries';
 
 /** What they are made from; asked anew whenever it changes. */
 export interface ScheduleCellsSource {

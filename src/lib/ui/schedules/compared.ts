@@ -8,7 +8,8 @@ import type { Written } from '../../core/calendar/writing';
 import { counted } from '../writing/count';
 import { exact } from '../writing/format';
 import { holdsFigures } from './columns';
-import { entryOf, severalOf, type Choice } from './entries';
+import type { Choice } from '../grid/word-entries';
+import { entryOf, severalOf } from './entries';
 
 /** As the API answers it. */
 export type Compared = Written<ComparedSchedule, 'first'>;

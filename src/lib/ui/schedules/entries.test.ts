@@ -1,7 +1,8 @@
 /** What is typed into columns of a list, read as it is shown. */
 import { describe, expect, it } from 'vitest';
 import { ScheduleColumn } from '../../core/blocks/schedule/schema';
-import { entryOf, severalOf, type Choice } from './entries';
+import type { Choice } from '../grid/word-entries';
+import { entryOf, severalOf } from './entries';
 
 const column = (kind: ScheduleColumn['kind']) => ScheduleColumn.parse({ code: 'c', label: 'C', kind });
 const HALLS: Choice[] = [

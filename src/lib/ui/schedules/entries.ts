@@ -1,19 +1,9 @@
 /** How columns of a schedule are typed into: dates, yes or no, and what is picked, by the words in which they are shown. */
 import type { ScheduleColumn } from '../../core/blocks/schedule/schema';
 import type { Entered, ReadText, WordEntry } from '../grid/entered';
+import { oneOf, picked, WORDS, type Choice } from '../grid/word-entries';
 import { readDay } from '../writing/dates';
 import { day } from '../writing/format';
-
-export interface Choice {
-	code: string;
-	name: string;
-}
-
-const TEXT: WordEntry = {
-	shown: (value) => String(value ?? ''),
-	typed: (value) => String(value ?? ''),
-	read: (text) => ({ value: text.trim() || null })
-};
 
 export const DATE: WordEntry = {
 	shown: (value) => (typeof value === 'string' ? day(value) : ''),
@@ -40,43 +30,6 @@ const YES_NO: WordEntry = {
 		return { reason: `“${text.trim()}” is neither yes nor no.` };
 	}
 };
-
-/** One of a list, by its name, its code, or a beginning that fits one alone. */
-function oneOf(choices: readonly Choice[]): (text: string) => { found: Choice } | { reason: string } {
-	const by = new Map<string, Choice>();
-	for (const choice of choices) by.set(choice.code.toLowerCase(), choice);
-	for (const choice of choices) by.set(choice.name.toLowerCase(), choice);
-	return (text) => {
-		const word = text.trim().toLowerCase();
-		const exact = by.get(word);
-		if (exact) return { found: exact };
-		const begin = choices.filter((c) => c.name.toLowerCase().startsWith(word));
-		if (begin.length === 1) return { found: begin[0] };
-		const among = choices.slice(0, 4).map((c) => c.name);
-		const list = `${among.join(', ')}${choices.length > among.length ? ' and others' : ''}`;
-		return {
-			reason: begin.length
-				? `“${text.trim()}” fits ${begin.length} of them: type more of it.`
-				: `“${text.trim()}” is none of ${list || 'those that can be picked: there are none'}.`
-		};
-	};
-}
-
-function picked(choices: readonly Choice[]): WordEntry {
-	const names = new Map(choices.map((c) => [c.code, c.name]));
-	const read = oneOf(choices);
-	const shown = (value: Entered) => (value === null ? '' : (names.get(String(value)) ?? String(value)));
-	return {
-		shown,
-		typed: shown,
-		choices: choices.map((c) => c.name),
-		read(text): ReadText {
-			if (!text.trim()) return { value: null };
-			const one = read(text);
-			return 'found' in one ? { value: one.found.code } : one;
-		}
-	};
-}
 
 /** Several of a list, as codes joined by `;`. */
 export function severalOf(choices: readonly Choice[]): WordEntry {
@@ -111,7 +64,7 @@ export function entryOf({ kind }: ScheduleColumn, choices: readonly Choice[] = [
 		case 'percent':
 			return null;
 		case 'text':
-			return TEXT;
+			return WORDS;
 		case 'date':
 			return DATE;
 		case 'yes-no':

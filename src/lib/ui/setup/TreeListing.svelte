@@ -1,10 +1,10 @@
 <script lang="ts" generics="T extends TreeItem & { depth: number; leaf: boolean; holds: boolean }">
-	import { tick, type Snippet } from 'svelte';
+	import type { Snippet } from 'svelte';
 	import type { TreeItem } from '../../core/company/tree';
 	import TextButton from '../kit/form/TextButton.svelte';
-	import { Growing } from '../kit/growing.svelte';
+	import { Growing } from '../kit/rows/growing.svelte';
 	import Listing from '../kit/Listing.svelte';
-	import { rowStep } from './row-keys';
+	import { RowFocus } from '../kit/rows/row-focus.svelte';
 	import { droppedAt, edgeAt, type Edge } from './steps';
 	import type { TreeChanges } from './tree-changes.svelte';
 
@@ -51,31 +51,24 @@
 		onadd
 	}: Props = $props();
 	const growing = new Growing();
-	let body: HTMLElement | undefined = $state();
-	/** The row that Tab leads to. */
-	let current = $state<string | null>(null);
-	const reached = $derived(items.some((i) => i.code === current) ? current : items[0]?.code);
+	let body: HTMLTableSectionElement | undefined = $state();
+	const focus = new RowFocus({
+		get keys() {
+			return items.map((i) => i.code);
+		},
+		growing,
+		get body() {
+			return body;
+		}
+	});
 
 	async function keys(event: KeyboardEvent, item: T) {
 		if (event.altKey || event.ctrlKey || event.metaKey || event.shiftKey) {
 			if (!found && editable) void changes.onkeydown(event, item);
 			return;
 		}
-		const own = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button')];
 		if (event.key === 'Delete') acts.find((a) => a.keys === event.key && a.fits(item))?.act(item);
-		const at = {
-			row: items.findIndex((i) => i.code === item.code),
-			button: own.indexOf(document.activeElement as HTMLElement)
-		};
-		const to = at.button < 0 ? null : rowStep(event.key, at, items.length, own.length);
-		if (!to) return;
-		event.preventDefault();
-		// Rows are drawn as far as they are looked at.
-		growing.reach(to.row);
-		await tick();
-		const code = CSS.escape(items[to.row].code);
-		const buttons = body!.querySelectorAll<HTMLElement>(`[data-item="${code}"] button`);
-		buttons[Math.min(to.button, buttons.length - 1)]?.focus();
+		await focus.onkeydown(event, item.code);
 	}
 	/** The one that is dragged, and where it would be dropped. */
 	let dragged = $state<string | null>(null);
@@ -130,7 +123,7 @@
 				ondragover={(event) => dragover(event, item)}
 				ondragend={() => (dragged = over = null)}
 				ondrop={drop}
-				onfocusin={() => (current = item.code)}
+				onfocusin={() => focus.come(item.code)}
 				onkeydown={(event) => void keys(event, item)}
 			>
 				<td style:padding-left="{10 + item.depth * 16}px"
@@ -140,7 +133,7 @@
 				{@render cells(item)}
 				<td class="doing">
 					{#each acts.filter((a) => editable && a.fits(item)) as { words, act } (words)}
-						<TextButton tabindex={item.code === reached ? 0 : -1} onclick={() => act(item)}
+						<TextButton tabindex={focus.tabindex(item.code)} onclick={() => act(item)}
 							>{words}<span class="sr-only"> {item.name}</span></TextButton
 						>
 					{/each}

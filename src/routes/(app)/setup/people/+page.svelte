@@ -3,11 +3,12 @@
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
-	import { Growing } from '$lib/ui/kit/growing.svelte';
+	import { Growing } from '$lib/ui/kit/rows/growing.svelte';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
+	import { RowFocus } from '$lib/ui/kit/rows/row-focus.svelte';
 	import PersonDialog from '$lib/ui/people/PersonDialog.svelte';
 	import { ROLES, STATES, type Invitation } from '$lib/ui/people/roles';
 	import { useCompany } from '$lib/ui/shell/company';
@@ -44,6 +45,28 @@
 			return words.every((w) => all.includes(w));
 		})
 	);
+	let body: HTMLTableSectionElement | undefined = $state();
+	const focus = new RowFocus({
+		get keys() {
+			return shown.map((p) => p.email);
+		},
+		growing,
+		get body() {
+			return body;
+		}
+	});
+	/** What can be done about somebody, in a word each. */
+	function actsOf(p: Listed): { words: string; act: () => void }[] {
+		const change = { words: 'change', act: () => void (editing = { person: p }) };
+		if (p.state === 'disabled')
+			return [change, { words: 'let in again', act: () => void setDisabled(p, false) }];
+		const words = { active: 'new password', invited: 'invite again', new: 'invite' }[p.state];
+		const acts = [change, { words, act: () => void link(p) }];
+		// Nobody shuts themselves out.
+		if (p.email === data.me) return acts;
+		if (p.sessions) acts.push({ words: 'sign out', act: () => void signOut(p) });
+		return [...acts, { words: 'disable', act: () => void (disabling = p) }];
+	}
 	const of = (state: Listed['state']) => data.people.filter((p) => p.state === state).length;
 	const states = $derived(
 		[
@@ -107,45 +130,32 @@
 </script>
 
 <ListPage title="People" find="Find somebody" bind:text>
-	{#snippet says()}{counted(data.people.length, 'person', 'people')}: {states}.{/snippet}
+	{#snippet says()}{counted(data.people.length, 'person', 'people')}: {states}. Arrow keys lead from row to
+		row.{/snippet}
 	{#snippet action()}<Button onclick={() => (editing = { person: null })}>Invite somebody …</Button>{/snippet}
 	<Listing>
 		<thead
 			><tr><th>Name</th><th>E-mail</th><th>Role</th><th>Departments</th><th>State</th><th></th></tr></thead
 		>
-		<tbody>
+		<tbody bind:this={body}>
 			{#each shown.slice(0, growing.most) as p (p.email)}
-				<tr class:off={p.state === 'disabled'} data-person={p.email}>
+				<tr
+					class:off={p.state === 'disabled'}
+					data-person={p.email}
+					onfocusin={() => focus.come(p.email)}
+					onkeydown={(event) => void focus.onkeydown(event, p.email)}
+				>
 					<td>{p.name}</td>
 					<td>{p.email}</td>
 					<td>{p.roleName}{p.pay ? ', sees pay' : ''}</td>
 					<td>{p.where}</td>
 					<td>{stateOf(p)}{p.sessions ? ', signed in' : ''}</td>
 					<td class="doing">
-						<TextButton onclick={() => (editing = { person: p })}
-							>change<span class="sr-only"> {p.name}</span></TextButton
-						>
-						{#if p.state === 'disabled'}
-							<TextButton onclick={() => setDisabled(p, false)}
-								>let in again<span class="sr-only"> {p.name}</span></TextButton
+						{#each actsOf(p) as { words, act } (words)}
+							<TextButton tabindex={focus.tabindex(p.email)} onclick={act}
+								>{words}<span class="sr-only"> {p.name}</span></TextButton
 							>
-						{:else}
-							<TextButton onclick={() => link(p)}
-								>{p.state === 'active'
-									? 'new password'
-									: p.state === 'invited'
-										? 'invite again'
-										: 'invite'}<span class="sr-only"> {p.name}</span></TextButton
-							>
-							{#if p.email !== data.me}
-								{#if p.sessions}<TextButton onclick={() => signOut(p)}
-										>sign out<span class="sr-only"> {p.name}</span></TextButton
-									>{/if}
-								<TextButton onclick={() => (disabling = p)}
-									>disable<span class="sr-only"> {p.name}</span></TextButton
-								>
-							{/if}
-						{/if}
+						{/each}
 					</td>
 				</tr>
 			{:else}
@@ -199,6 +209,9 @@
 {/if}
 
 <style>
+	tr:focus-within > td {
+		background: var(--green-tint);
+	}
 	.off td:not(.doing) {
 		color: var(--ink-2);
 		text-decoration: line-through;

@@ -1,5 +1,12 @@
+import { CELLS_SIZE } from '$lib/server/platform/schemas';
 import { api, takes } from '$lib/server/doors/http';
-import { addAccounts, NewAccounts, readChartOf } from '$lib/server/setup/chart';
+import {
+	AccountCells,
+	addAccounts,
+	NewAccounts,
+	readChartOf,
+	saveAccountCells
+} from '$lib/server/setup/chart';
 
 export const GET = api(({ context }) => readChartOf(context));
 
@@ -7,4 +14,10 @@ export const GET = api(({ context }) => readChartOf(context));
 export const POST = takes(
 	{ may: 'change accounts', body: NewAccounts, size: 512 * 1024 },
 	({ context, input }) => addAccounts(context, input)
+);
+
+/** Changes cells of many accounts, or says what of their figures that would move. */
+export const PATCH = takes(
+	{ may: 'change accounts', body: AccountCells, size: CELLS_SIZE },
+	({ context, input }) => saveAccountCells(context, input)
 );

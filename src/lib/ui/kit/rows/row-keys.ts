@@ -1,6 +1,7 @@
 /** Keys among the rows of a list whose rows have buttons: one row can be reached by Tab, the arrows lead to the others. */
 
-const PAGE = 15;
+/** So many rows Page Up and Page Down lead on. */
+export const PAGE = 15;
 
 /** Where a key leads: to another row, or to another button of the row; null where it is none of these. */
 export function rowStep(
