@@ -47,7 +47,7 @@ it('are led through by keys: Tab comes to one row, the arrows to the others and 
 	await maren.says('dialog h3', /^Disable Eero Lahti\?$/);
 	await maren.click('dialog button', 'Cancel');
 	await maren.keys(Key.TAB);
-	expect((await here())[0]).toBeUndefined();
+	expect((await here())[0]).toBeNull();
 });
 
 it('is invited by keyboard, plans their departments and no others, and is given other ones', async () => {

@@ -202,6 +202,18 @@ it('moves what is dragged: beside another, and under a heading once it is asked'
 	expect(await order('6200', '6210', '6220', 'office')).toEqual(['6200', '6210', '6220', 'office']);
 });
 
+it('types what departments are called in a table, by keys alone', async () => {
+	await p.go(`${app.url}/setup/departments?as=table`);
+	await p.cellShows('rigging', 'entity', 'Kelpwick Boatworks Ltd');
+	await p.tabTo(/^Departments.*treegrid$/);
+	await p.keys(Key.ARROW_DOWN, 'Sales and service', Key.ENTER);
+	await p.says('.count', /^1 cell not saved$/);
+	await p.chord(Key.CONTROL, 's');
+	await p.told(/^1 change saved, in all scenarios\./);
+	await p.click('button', 'Tree');
+	await p.says('[data-item] td', /^Sales and service/);
+});
+
 it('adds a department that can be planned at once, and moves one with what is said before', async () => {
 	await p.click('nav.tabs a', 'Departments');
 	await p.says('h1', /^Departments$/);

@@ -144,6 +144,13 @@ export const API: Record<string, Request[]> = {
 	departments: [
 		{ method: 'GET', path: 'departments', open: ['analyst'], status: 200 },
 		{
+			method: 'PATCH',
+			path: 'departments',
+			body: { cells: [{ department: 'none', column: 'name', before: 'X', value: 'Y' }] },
+			open: ['analyst'],
+			status: 404
+		},
+		{
 			method: 'POST',
 			path: 'departments',
 			body: { parent: 'none', outline: 'X' },

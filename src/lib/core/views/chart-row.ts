@@ -16,6 +16,7 @@ export interface ChartRow extends Account {
 export interface MovedFigures {
 	/** Where several were changed: whose figures they are. */
 	account?: string;
+	department?: string;
 	scenario: string;
 	currency: string;
 	/** Natural amount: the sum, or the last balance; null where a rate is missing for it. */

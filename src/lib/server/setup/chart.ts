@@ -6,7 +6,7 @@ import { moved } from '../../core/company/move';
 import { cashFlows } from '../../core/company/cash-flow';
 import { AccountType, CashFlow, NumberFormat, TimeRollup, type Account } from '../../core/company/schema';
 import { isBalance } from '../../core/company/sign';
-import { buildTree, type Tree } from '../../core/company/tree';
+import { buildTree } from '../../core/company/tree';
 import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
 import { totalsOf } from '../../core/statements/totals';
 import { note, noteCompany } from '../company/journal';
@@ -14,12 +14,22 @@ import { companyFor, companyState, touchCompany } from '../company/structure';
 import { accountToRow } from '../company/subjects/accounts';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
-import { notFound, Refusal, type Fault } from '../platform/refusal';
+import { notFound, Refusal } from '../platform/refusal';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
 import { comparable, differ, isFigure, movedIn, ownMonths } from './figures';
-import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
+import {
+	inPlace,
+	Label,
+	linesOf,
+	mustBeAsSeen,
+	mustHold,
+	notedCells,
+	readCells,
+	trying,
+	TypedText
+} from './tree';
 
 export const NewAccounts = z.strictObject({
 	/** The heading that they lie under; null is the top. */
@@ -54,7 +64,6 @@ const AccountColumn = AccountChange.pick({
 	format: true,
 	cashFlow: true
 }).keyof();
-const Typed = z.string().max(200).nullable();
 export const AccountCells = z.strictObject({
 	cells: z
 		.array(
@@ -62,8 +71,8 @@ export const AccountCells = z.strictObject({
 				account: z.string().max(64),
 				column: AccountColumn,
 				/** What the writer saw there. */
-				before: Typed,
-				value: Typed
+				before: TypedText,
+				value: TypedText
 			})
 		)
 		.min(1)
@@ -71,13 +80,6 @@ export const AccountCells = z.strictObject({
 	/** Says what would move, and changes nothing. */
 	dry: z.boolean().default(false)
 });
-type AccountCell = z.output<typeof AccountCells>['cells'][number];
-/** A cell that somebody else has changed. */
-export interface AccountConflict {
-	cell: AccountCell;
-	theirs: string | null;
-}
-
 export async function readChartOf(context: Context): Promise<ChartRow[]> {
 	const { structure, ledgerAccounts } = await companyFor(context, 'change accounts');
 	const { accounts } = structure;
@@ -231,14 +233,20 @@ export async function saveAccountCells(
 	{ cells, dry }: z.output<typeof AccountCells>
 ): Promise<{ saved: number; moved: MovedFigures[] }> {
 	const { structure } = await companyFor(context, 'change accounts');
-	const changes = changesOf(structure.accounts, cells);
+	const changes: Map<string, Partial<Account>> = readCells(
+		cells,
+		(cell) => cell.account,
+		(code) => structure.accounts.get(code)?.name,
+		(column) => AccountChange.shape[column].unwrap(),
+		'account'
+	);
 	const counted = [...changes].flatMap(([code, change]) =>
 		COUNTING.some((what) => what in change) ? code : []
 	);
 	const was = counted.length ? await figuresOf(context, counted) : null;
 	return trying(context, dry, async (within) => {
 		const { accounts } = (await companyState(within.db)).structure;
-		mustBeAsSeen(accounts, cells);
+		mustBeAsSeen(cells, (cell) => accounts.get(cell.account)?.[cell.column] ?? null);
 		const changed = new Map(
 			[...changes].map(([code, change]) => [code, { ...accounts.get(code)!, ...change }] as const)
 		);
@@ -265,40 +273,6 @@ export async function saveAccountCells(
 		);
 		return { saved: cells.length, moved: was ? await shownOf(within, was) : [] };
 	});
-}
-
-/** By account. @throws Refusal 404, 422 with each value that cannot be */
-function changesOf(accounts: Tree<Account>, cells: readonly AccountCell[]): Map<string, Partial<Account>> {
-	const changes = new Map<string, Partial<Account>>();
-	const faults: Fault[] = [];
-	for (const { account, column, value } of cells) {
-		const known = accounts.get(account);
-		if (!known) throw notFound(`The account “${account}”`);
-		const read = AccountChange.shape[column].unwrap().safeParse(value);
-		if (!read.success)
-			faults.push({
-				column,
-				message: `“${known.name}”: ${value === null || value === '' ? 'something has to stand here' : read.error.issues[0].message}`
-			});
-		else changes.set(account, { ...changes.get(account), [column]: read.data });
-	}
-	if (faults.length) throw new Refusal(422, `${faults[0].message}. Nothing was saved.`, faults);
-	return changes;
-}
-
-/** @throws Refusal 409 with a conflict for each that is another by now */
-function mustBeAsSeen(accounts: Tree<Account>, cells: readonly AccountCell[]): void {
-	const conflicts = cells.flatMap((cell): AccountConflict[] => {
-		const theirs = accounts.get(cell.account)?.[cell.column] ?? null;
-		return theirs === cell.before ? [] : [{ cell, theirs }];
-	});
-	if (conflicts.length)
-		throw new Refusal(
-			409,
-			`${conflicts.length === 1 ? 'One cell has' : `${conflicts.length} cells have`} been changed by somebody else since you opened this page. Nothing was saved; what you typed is still here.`,
-			[],
-			conflicts
-		);
 }
 
 /** Takes out an account that holds nothing. @throws Refusal 404, 422 with what it holds */

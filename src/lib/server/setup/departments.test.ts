@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addContributor, attach, newCompany, sameFolder } from '../../../../tests/support/new-company';
+import { switchModule } from '../company/modules';
 import { companyState } from '../company/structure';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
@@ -8,10 +9,12 @@ import { openDatabase } from '../platform/db/connect';
 import {
 	addDepartments,
 	changeDepartment,
+	DepartmentCells,
 	DepartmentChange,
 	NewDepartments,
 	readDepartmentsOf,
-	removeDepartment
+	removeDepartment,
+	saveDepartmentCells
 } from './departments';
 import { addEntity, changeEntity } from './entities';
 
@@ -119,6 +122,63 @@ describe('departments', () => {
 		['that is not there', 'nowhere', /nowhere/]
 	])('do not go: one %s', async (_name, code, message) => {
 		await expect(removeDepartment(asAda(), code)).rejects.toThrow(message);
+	});
+	it('are renamed and given to legal entities many at once; what counts in another currency then is said before', async () => {
+		await switchModule(asAda(), { module: 'currencies', on: true });
+		await addEntity(asAda(), { name: 'Lind Baltic', currency: 'EUR' });
+		type Typed = [department: string, column: string, before: string | null, value: string | null];
+		const save = (typed: Typed[], more: object = {}) =>
+			saveDepartmentCells(
+				asAda(),
+				check(
+					{
+						cells: typed.map(([department, column, before, value]) => ({
+							department,
+							column,
+							before,
+							value
+						})),
+						...more
+					},
+					DepartmentCells
+				)
+			);
+		const typed: Typed[] = [
+			['desk', 'name', 'Desk', 'Help desk'],
+			['field', 'name', 'Field', 'On site'],
+			['advisory', 'entity', 'lind', 'lind-baltic']
+		];
+		const before = await same();
+		const { moved } = await save(typed, { dry: true });
+		expect(moved.map((m) => [m.department, m.scenario])).toEqual([
+			['advisory', 'Actuals'],
+			['advisory', 'FY26 Budget']
+		]);
+		expect(await same()).toEqual(before);
+		for (const [wrong, refusal] of [
+			[['desk', 'name', 'Counter', 'A'], { status: 409, data: [{ theirs: 'Desk' }] }],
+			[['desk', 'name', 'Desk', null], { status: 422, faults: [{ column: 'name' }] }],
+			[['desk', 'entity', 'lind', 'nowhere'], { status: 404 }],
+			[['nowhere', 'name', 'A', 'B'], { status: 404 }]
+		] as [Typed, object][]) {
+			await expect(save([typed[1], wrong])).rejects.toMatchObject(refusal);
+			expect(await same()).toEqual(before);
+		}
+		await db('scenario').where({ code: 'fy26-budget' }).update({ locked: 1 });
+		await expect(save(typed)).rejects.toThrow(/has figures in “FY26 Budget”, which is locked/);
+		await db('scenario').where({ code: 'fy26-budget' }).update({ locked: 0 });
+		expect(await same()).toEqual(before);
+		expect(await save(typed)).toMatchObject({ saved: 3, moved });
+		const { departments } = await readDepartmentsOf(asAda());
+		expect(departments.map((d) => [d.name, d.entity])).toEqual([
+			['Lind', 'lind'],
+			['Advisory', 'lind-baltic'],
+			['Operations', 'lind'],
+			['Support', 'lind'],
+			['Help desk', 'lind'],
+			['On site', 'lind']
+		]);
+		await same();
 	});
 	it('go when they hold nothing, nobody answers for them, and something is left', async () => {
 		await db('user').where({ email: 'ben@lind.example' }).update({ departments: 'desk', disabled: 1 });

@@ -20,7 +20,17 @@ import { planOf } from '../scenarios/plans';
 import { keepingToThoseWhoSee } from '../scenarios/rests-on';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import { comparable, isFigure, movedIn, ownMonths } from './figures';
-import { inPlace, Label, linesOf, mustHold, notedCells, trying } from './tree';
+import {
+	inPlace,
+	Label,
+	linesOf,
+	mustBeAsSeen,
+	mustHold,
+	notedCells,
+	readCells,
+	trying,
+	TypedText
+} from './tree';
 
 export const NewDepartments = z.strictObject({
 	/** The department that they lie under. */
@@ -38,6 +48,24 @@ export const DepartmentChange = z.strictObject({
 	/** The department under the same one that it stands before; null is the last place. */
 	before: z.string().max(64).nullable().optional(),
 	entity: z.string().max(64).optional(),
+	dry: z.boolean().default(false)
+});
+
+/** What can be typed of many departments at once. */
+export const DepartmentCells = z.strictObject({
+	cells: z
+		.array(
+			z.strictObject({
+				department: z.string().max(64),
+				column: DepartmentChange.pick({ name: true, entity: true }).keyof(),
+				/** What the writer saw there. */
+				before: TypedText,
+				value: TypedText
+			})
+		)
+		.min(1)
+		.max(5000),
+	/** Says what would move, and changes nothing. */
 	dry: z.boolean().default(false)
 });
 
@@ -168,6 +196,38 @@ export async function changeDepartment(
 			moved: was.filter((f) => seen.has(f.scenario.code)).map((f) => f.moved),
 			seenBy: [...(await whoSees(within, code))].filter((who) => !sawBefore.has(who))
 		};
+	});
+}
+
+/**
+ * Changes cells of many departments, all or none.
+ * @returns how many were saved, what of whose figures counts elsewise, by scenarios that the user sees, and who will see
+ * them that does not now
+ * @throws Refusal 404, 409 with a conflict for each cell that is another by now, 422 as for one of them
+ */
+export async function saveDepartmentCells(
+	context: Context,
+	{ cells, dry }: z.output<typeof DepartmentCells>
+): Promise<{ saved: number; moved: MovedFigures[]; seenBy: string[] }> {
+	const { departments } = (await companyFor(context, 'change departments')).structure;
+	const changes = readCells(
+		cells,
+		(cell) => cell.department,
+		(code) => departments.get(code)?.name,
+		(column) => DepartmentChange.shape[column].unwrap(),
+		'department'
+	);
+	return trying(context, dry, async (within) => {
+		const now = (await companyState(within.db)).structure.departments;
+		mustBeAsSeen(cells, (cell) => now.get(cell.department)?.[cell.column] ?? null);
+		const moved: MovedFigures[] = [];
+		const seenBy = new Set<string>();
+		for (const [department, change] of changes) {
+			const one = await changeDepartment(within, department, { ...change, dry: false });
+			moved.push(...one.moved.map((m) => ({ department, ...m })));
+			for (const who of one.seenBy) seenBy.add(who);
+		}
+		return { saved: cells.length, moved, seenBy: [...seenBy] };
 	});
 }
 

@@ -7,7 +7,7 @@ import type { TreeItem } from '../../core/company/tree';
 import { changedIn, type NamedCell } from '../company/changed';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context, type Within } from '../platform/context';
-import { Refusal } from '../platform/refusal';
+import { notFound, Refusal, type Fault } from '../platform/refusal';
 import { listScenarios, namedFor } from '../scenarios/scenarios';
 import { mustStillBuild, unsoundIn } from '../scenarios/soundness';
 
@@ -81,4 +81,52 @@ export async function notedCells({ db }: Within): Promise<NamedCell[]> {
 			if (about.what === 'cell') cells.push(about);
 		}
 	return cells;
+}
+
+/** What can be typed in a cell of a tree that is shown as a table. */
+export const TypedText = z.string().max(200).nullable();
+
+/**
+ * The values of cells by item, as the schema of each column reads them.
+ * @param name by which an item is called, undefined for one that is not there
+ * @throws Refusal 404, 422 with each value that cannot be
+ */
+export function readCells<C extends { column: string; value: string | null }>(
+	cells: readonly C[],
+	codeOf: (cell: C) => string,
+	name: (code: string) => string | undefined,
+	schemaOf: (column: C['column']) => z.ZodType,
+	one: string
+): Map<string, Record<string, unknown>> {
+	const changes = new Map<string, Record<string, unknown>>();
+	const faults: Fault[] = [];
+	for (const cell of cells) {
+		const code = codeOf(cell);
+		const called = name(code);
+		if (called === undefined) throw notFound(`The ${one} “${code}”`);
+		const read = schemaOf(cell.column).safeParse(cell.value);
+		if (read.success) changes.set(code, { ...changes.get(code), [cell.column]: read.data });
+		else
+			faults.push({
+				column: cell.column,
+				message: `“${called}”: ${cell.value ? read.error.issues[0].message : 'something has to stand here'}`
+			});
+	}
+	if (faults.length) throw new Refusal(422, `${faults[0].message}. Nothing was saved.`, faults);
+	return changes;
+}
+
+/** @param now what stands in a cell. @throws Refusal 409 with a conflict for each that is another by now */
+export function mustBeAsSeen<C extends { before: string | null }>(
+	cells: readonly C[],
+	now: (cell: C) => string | null
+): void {
+	const conflicts = cells.flatMap((cell) => (now(cell) === cell.before ? [] : [{ cell, theirs: now(cell) }]));
+	if (conflicts.length)
+		throw new Refusal(
+			409,
+			`${conflicts.length === 1 ? 'One cell has' : `${conflicts.length} cells have`} been changed by somebody else since you opened this page. Nothing was saved; what you typed is still here.`,
+			[],
+			conflicts
+		);
 }

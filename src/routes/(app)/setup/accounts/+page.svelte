@@ -1,23 +1,21 @@
 <script lang="ts">
-	import { replaceState } from '$app/navigation';
-	import { page } from '$app/state';
 	import type { Account } from '$lib/core/company/schema';
 	import type { ChartRow } from '$lib/core/views/chart-row';
 	import { patch, post } from '$lib/ui/kit/api';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
-	import { EditBatch } from '$lib/ui/grid/editing/edits.svelte';
-	import type { Entered } from '$lib/ui/grid/entered';
 	import ListPage from '$lib/ui/kit/ListPage.svelte';
-	import { notices } from '$lib/ui/kit/notices.svelte';
 	import Segments from '$lib/ui/kit/Segments.svelte';
+	import { ACCOUNT_COLUMNS, accountCell, accountWords } from '$lib/ui/setup/account-cells';
 	import AccountDialog from '$lib/ui/setup/AccountDialog.svelte';
 	import { FLOWS, FORMATS, nameIn, ROLLUPS, TYPES } from '$lib/ui/setup/account-words';
-	import AccountTable from '$lib/ui/setup/AccountTable.svelte';
 	import AddAccounts from '$lib/ui/setup/AddAccounts.svelte';
 	import AskMove from '$lib/ui/setup/AskMove.svelte';
 	import { notUnder } from '$lib/ui/setup/steps';
+	import { tableRows, VIEWS } from '$lib/ui/setup/table';
+	import { TableView } from '$lib/ui/setup/table-view.svelte';
 	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
+	import TreeTable from '$lib/ui/setup/TreeTable.svelte';
 	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
 	import { useCompany } from '$lib/ui/shell/company';
 	import { counted } from '$lib/ui/writing/count';
@@ -27,24 +25,8 @@
 
 	let { data } = $props();
 	const { calendar } = useCompany();
-	const VIEWS = [
-		{ key: 'tree', name: 'Tree' },
-		{ key: 'table', name: 'Table' }
-	] as const;
-	let view = $state<(typeof VIEWS)[number]['key']>(
-		page.url.searchParams.get('as') === 'table' ? 'table' : 'tree'
-	);
-	let table = $state<AccountTable>();
-	/** What is typed in the table and not saved. */
-	const edits = new EditBatch<Entered>();
-	function look(as: (typeof VIEWS)[number]['key']) {
-		if (edits.count) return notices.say('Save what is typed in the table first, or discard it.', true);
-		view = as;
-		const url = new URL(page.url);
-		if (as === 'table') url.searchParams.set('as', as);
-		else url.searchParams.delete('as');
-		replaceState(url, {});
-	}
+	const view = new TableView();
+	let table = $state<TreeTable>();
 	let text = $state('');
 	const changes = new TreeChanges<ChartRow>({
 		get items() {
@@ -71,6 +53,7 @@
 			return words.every((w) => all.includes(w));
 		})
 	);
+	const byCode = $derived(new Map(data.accounts.map((a) => [a.code, a])));
 	const headings = $derived(data.accounts.filter((a) => !a.leaf));
 	const added = (made: Account[]) =>
 		void changes.added(
@@ -82,20 +65,33 @@
 	{#snippet says()}{counted(data.accounts.filter((a) => a.leaf).length, 'account')} under {counted(
 			headings.length,
 			'heading'
-		)}. {#if view === 'tree'}Arrow keys lead from row to row; drag a row to move it, or press Alt with an
-			arrow key in it.{:else}Type into cells, paste from a spreadsheet, or fill down; what would move figures
-			is said before it is saved.{/if}{/snippet}
+		)}. {#if view.now === 'tree'}Arrow keys lead from row to row; drag a row to move it, or press Alt with an
+			arrow key in it.{:else}Type, paste or fill down; what would move figures is said before it is saved.{/if}{/snippet}
 	{#snippet action()}
-		{#if view === 'table'}
-			<SaveBar {edits} saving={table?.busy() ?? false} onsave={() => void table?.save()} />
+		{#if view.now === 'table'}
+			<SaveBar edits={view.edits} saving={table?.busy() ?? false} onsave={() => void table?.save()} />
 		{:else}<Button onclick={() => changes.add(null)}>Add at the top …</Button>{/if}
 	{/snippet}
-	{#snippet views()}<Segments label="Shown as" choices={VIEWS} chosen={view} onchoose={look} />{/snippet}
-	{#if view === 'table'}<AccountTable
+	{#snippet views()}<Segments
+			label="Shown as"
+			choices={VIEWS}
+			chosen={view.now}
+			onchoose={view.look}
+		/>{/snippet}
+	{#if view.now === 'table'}<TreeTable
 			bind:this={table}
-			accounts={shown}
-			all={data.accounts}
-			{edits}
+			label="Accounts"
+			path="accounts"
+			one="account"
+			columns={ACCOUNT_COLUMNS}
+			rows={tableRows(shown)}
+			cell={(row, column) => accountCell(byCode.get(row.key)!, column.key)}
+			wordsOf={accountWords}
+			nameOf={(code) => byCode.get(code)?.name ?? code}
+			formatOf={(code) => byCode.get(code)?.format}
+			counts={['type', 'rollup']}
+			moves="Totals that hold them change, for they have figures:"
+			edits={view.edits}
 			{calendar}
 		/>{:else}
 		<TreeListing

@@ -1,5 +1,12 @@
+import { CELLS_SIZE } from '$lib/server/platform/schemas';
 import { api, takes } from '$lib/server/doors/http';
-import { addDepartments, NewDepartments, readDepartmentsOf } from '$lib/server/setup/departments';
+import {
+	addDepartments,
+	DepartmentCells,
+	NewDepartments,
+	readDepartmentsOf,
+	saveDepartmentCells
+} from '$lib/server/setup/departments';
 
 export const GET = api(({ context }) => readDepartmentsOf(context));
 
@@ -7,4 +14,10 @@ export const GET = api(({ context }) => readDepartmentsOf(context));
 export const POST = takes(
 	{ may: 'change departments', body: NewDepartments, size: 512 * 1024 },
 	({ context, input }) => addDepartments(context, input)
+);
+
+/** Changes cells of many departments, or says what of their figures would count elsewise. */
+export const PATCH = takes(
+	{ may: 'change departments', body: DepartmentCells, size: CELLS_SIZE },
+	({ context, input }) => saveDepartmentCells(context, input)
 );

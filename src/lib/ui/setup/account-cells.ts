@@ -1,9 +1,8 @@
-/** Accounts as rows of the grid: what of each can be typed, many at once. */
+/** Accounts as rows of a table: what of each can be typed, many at once. */
 import type { Account } from '../../core/company/schema';
-import type { ChartRow, MovedFigures } from '../../core/views/chart-row';
-import type { Edit } from '../grid/editing/edits.svelte';
+import type { ChartRow } from '../../core/views/chart-row';
 import type { Entered, WordEntry } from '../grid/entered';
-import type { GridCell, GridColumn, GridRow } from '../grid/types';
+import type { GridCell, GridColumn } from '../grid/types';
 import { picked, WORDS } from '../grid/word-entries';
 import { FLOWS, FORMATS, ROLLUPS, TYPES } from './account-words';
 
@@ -33,16 +32,6 @@ const ENTRIES: Readonly<Record<AccountColumn, WordEntry>> = {
 };
 const isColumn = (key: string): key is AccountColumn => Object.hasOwn(ENTRIES, key);
 
-/** In the order of the chart, each as far in as it lies. */
-export const accountRows = (accounts: readonly ChartRow[]): GridRow[] =>
-	accounts.map(({ code, depth, leaf, format }) => ({
-		key: code,
-		label: code,
-		kind: leaf ? 'leaf' : 'heading',
-		format,
-		indent: depth
-	}));
-
 export function accountCell(account: ChartRow, key: string): GridCell {
 	if (isColumn(key)) return { value: null, typed: account[key] ?? null, entry: ENTRIES[key], editable: true };
 	return {
@@ -55,18 +44,3 @@ export function accountCell(account: ChartRow, key: string): GridCell {
 /** What stands in a cell, in words. */
 export const accountWords = (key: string, value: Entered): string =>
 	isColumn(key) ? ENTRIES[key].shown(value) : String(value ?? '');
-
-/** What is typed, as it is sent. */
-export const accountEdits = (edits: readonly Edit<Entered>[]) =>
-	edits.map(({ row, column, before, value }) => ({ account: row, column, before, value }));
-
-/** Whether figures may go from one total to another by it. */
-export const countsIn = (edits: readonly Edit<Entered>[]): boolean =>
-	edits.some(({ column }) => column === 'type' || column === 'rollup');
-
-/** Figures that move, by the account whose they are. */
-export function movedByAccount(moved: readonly MovedFigures[]): [account: string, moved: MovedFigures[]][] {
-	const found = new Map<string, MovedFigures[]>();
-	for (const m of moved) found.set(m.account ?? '', [...(found.get(m.account ?? '') ?? []), m]);
-	return [...found];
-}
