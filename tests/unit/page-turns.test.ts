@@ -1,7 +1,7 @@
 /** Pages are made one after the other, and none for ever. */
 import { setImmediate } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
-import { inTurn } from '../../src/lib/server/platform/page-turns';
+import { beforePages, giveWay, inTurn } from '../../src/lib/server/platform/page-turns';
 
 /** A page that is made when it is told so. */
 function page(name: string, told: string[]) {
@@ -16,11 +16,52 @@ function page(name: string, told: string[]) {
 	return { made, end: () => end() };
 }
 
+/** What is ready has had its turn. */
+async function others() {
+	for (let i = 0; i < 5; i++) await setImmediate();
+}
+
+describe('what is quick', () => {
+	/** Work that ends when it is told to. */
+	function held() {
+		let end = () => {};
+		const ended = new Promise<void>((done) => (end = done));
+		return { ended, end };
+	}
+	it('goes before a page, and before each of its steps', async () => {
+		const told: string[] = [];
+		const [save, figure] = [held(), held()];
+		const quick = [beforePages(() => save.ended.then(() => void told.push('save')))];
+		const made = inTurn(async () => {
+			told.push('data');
+			quick.push(beforePages(() => figure.ended.then(() => void told.push('figure'))));
+			await giveWay();
+			told.push('drawing');
+		});
+		await others();
+		expect(told).toEqual([]);
+		save.end();
+		await others();
+		expect(told).toEqual(['save', 'data']);
+		figure.end();
+		await Promise.all([...quick, made]);
+		expect(told).toEqual(['save', 'data', 'figure', 'drawing']);
+	});
+	it('is no longer waited for when it fails, or takes long', async () => {
+		await expect(beforePages(() => Promise.reject(new Error('no')))).rejects.toThrow('no');
+		const calculation = held();
+		const long = beforePages(() => calculation.ended);
+		expect(await inTurn(async () => 'a page')).toBe('a page');
+		calculation.end();
+		await long;
+	});
+});
+
 describe('pages that are asked for at once', () => {
 	it('begin in their order, each when the one before it has ended', async () => {
 		const told: string[] = [];
 		const pages = ['first', 'second', 'third'].map((name) => page(name, told));
-		for (let i = 0; i < 5; i++) await setImmediate();
+		await others();
 		expect(told).toEqual(['first begins']);
 		pages[2].end();
 		pages[1].end();
