@@ -172,8 +172,11 @@ async function madePlan(
 	return calculated(db, `${code}/${based.key}`, state, data, kept);
 }
 
-/** What takes no longer than this (nanoseconds, at the worst) is calculated at once; more goes to another thread. */
-export const AT_ONCE = 250_000_000;
+/**
+ * What takes no longer than this (nanoseconds, at the worst) is calculated at once; more goes to another thread, which has
+ * to build the scenario once more: that takes longer than calculating so much.
+ */
+export const AT_ONCE = 400_000_000;
 /** A request waits so long for a calculation; then it is told to come again. */
 const PATIENCE_MS = 600;
 
