@@ -207,11 +207,7 @@ export async function changeAccount(
 			before === undefined && parent === account.parent
 				? list
 				: inPlace(() => moved(list, code, { parent, before: before ?? null }));
-		await putChart(within, placed);
-		if (was) {
-			await keepLocked(within, was);
-			await mustHold(within);
-		}
+		await putHolding(within, placed, was);
 		if (JSON.stringify(changed) !== JSON.stringify(account)) await journal(within, code, account, changed);
 		// Whose they are is known.
 		const shown = was ? await shownOf(within, was) : [];
@@ -250,14 +246,11 @@ export async function saveAccountCells(
 		const changed = new Map(
 			[...changes].map(([code, change]) => [code, { ...accounts.get(code)!, ...change }] as const)
 		);
-		await putChart(
+		await putHolding(
 			within,
-			accounts.all.map((a) => changed.get(a.code) ?? a)
+			accounts.all.map((a) => changed.get(a.code) ?? a),
+			was
 		);
-		if (was) {
-			await keepLocked(within, was);
-			await mustHold(within);
-		}
 		const { user, db } = within;
 		await note(
 			db,
@@ -338,6 +331,22 @@ async function putChart({ db: trx }: Within, list: readonly Account[]): Promise<
 	}
 	for (const code of gone) await trx('account').where({ code }).delete();
 	await touchCompany(trx);
+}
+
+/**
+ * The same where figures may move by it.
+ * @param was figures as they are until now; null where none can move
+ * @throws Refusal 422 also where those of a locked scenario would change, or a scenario would not fit any more
+ */
+async function putHolding(
+	within: Within,
+	list: readonly Account[],
+	was: readonly Figures[] | null
+): Promise<void> {
+	await putChart(within, list);
+	if (!was) return;
+	await keepLocked(within, was);
+	await mustHold(within);
 }
 
 const said = (a: Account | null) => (a ? JSON.stringify(a) : '');

@@ -201,14 +201,13 @@ export async function changeDepartment(
 
 /**
  * Changes cells of many departments, all or none.
- * @returns how many were saved, what of whose figures counts elsewise, by scenarios that the user sees, and who will see
- * them that does not now
+ * @returns how many were saved, and what of whose figures counts elsewise, by scenarios that the user sees
  * @throws Refusal 404, 409 with a conflict for each cell that is another by now, 422 as for one of them
  */
 export async function saveDepartmentCells(
 	context: Context,
 	{ cells, dry }: z.output<typeof DepartmentCells>
-): Promise<{ saved: number; moved: MovedFigures[]; seenBy: string[] }> {
+): Promise<{ saved: number; moved: MovedFigures[] }> {
 	const { departments } = (await companyFor(context, 'change departments')).structure;
 	const changes = readCells(
 		cells,
@@ -221,13 +220,11 @@ export async function saveDepartmentCells(
 		const now = (await companyState(within.db)).structure.departments;
 		mustBeAsSeen(cells, (cell) => now.get(cell.department)?.[cell.column] ?? null);
 		const moved: MovedFigures[] = [];
-		const seenBy = new Set<string>();
 		for (const [department, change] of changes) {
 			const one = await changeDepartment(within, department, { ...change, dry: false });
 			moved.push(...one.moved.map((m) => ({ department, ...m })));
-			for (const who of one.seenBy) seenBy.add(who);
 		}
-		return { saved: cells.length, moved, seenBy: [...seenBy] };
+		return { saved: cells.length, moved };
 	});
 }
 

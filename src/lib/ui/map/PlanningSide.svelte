@@ -2,7 +2,7 @@
 	import type { PlanningRow } from '../../core/views/map-row';
 	import { tick } from 'svelte';
 	import { Growing } from '../kit/rows/growing.svelte';
-	import { PAGE } from '../kit/rows/row-keys';
+	import { rowAfter } from '../kit/rows/row-keys';
 	import TextButton from '../kit/form/TextButton.svelte';
 	import Listing from '../kit/Listing.svelte';
 	import { amountLines } from '../writing/amounts';
@@ -44,16 +44,8 @@
 	}
 	function keydown(event: KeyboardEvent, row: PlanningRow) {
 		if (event.target !== event.currentTarget) return;
-		const now = rows.indexOf(row);
-		const to = {
-			ArrowDown: now + 1,
-			ArrowUp: now - 1,
-			PageDown: now + PAGE,
-			PageUp: now - PAGE,
-			Home: 0,
-			End: rows.length - 1
-		}[event.key];
-		if (to !== undefined) void focus(rows[Math.max(0, Math.min(rows.length - 1, to))].code);
+		const to = rowAfter(event.key, rows.indexOf(row), rows.length);
+		if (to !== null) void focus(rows[to].code);
 		else if (event.key === 'Enter') onfold(row);
 		else if (event.key === 'Escape' || event.key === 'ArrowLeft') onleave();
 		else return;

@@ -1,5 +1,5 @@
 /** Which of many rows are chosen: one, some here and there, or a run of them, by hand or by keys. */
-import { PAGE } from '../kit/rows/row-keys';
+import { rowAfter } from '../kit/rows/row-keys';
 
 export class Choosing {
 	/** Codes of those chosen. */
@@ -54,18 +54,11 @@ export class Choosing {
 			this.chosen = new Set(codes);
 			return code;
 		}
-		const now = codes.indexOf(code);
-		const to = {
-			ArrowDown: now + 1,
-			ArrowUp: now - 1,
-			PageDown: now + PAGE,
-			PageUp: now - PAGE,
-			Home: 0,
-			End: codes.length - 1
-		}[key];
-		if (to === undefined || event.altKey || event.ctrlKey || event.metaKey) return null;
+		if (event.altKey || event.ctrlKey || event.metaKey) return null;
+		const to = rowAfter(key, codes.indexOf(code), codes.length);
+		if (to === null) return null;
 		event.preventDefault();
-		const next = codes[Math.max(0, Math.min(codes.length - 1, to))];
+		const next = codes[to];
 		this.at = next;
 		if (shiftKey) {
 			this.#from ??= code;

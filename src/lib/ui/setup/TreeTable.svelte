@@ -58,10 +58,9 @@
 	interface Answer {
 		saved: number;
 		moved: MovedFigures[];
-		seenBy?: string[];
 	}
 	/** What would move. */
-	let asking = $state.raw<Answer | null>(null);
+	let asking = $state.raw<MovedFigures[] | null>(null);
 	let trying = $state(false);
 
 	const sent = (list: readonly Edit<Entered>[]) =>
@@ -88,8 +87,8 @@
 		if (!edits.list.some((e) => counts.includes(e.column))) return saving.save();
 		trying = true;
 		try {
-			const answer = await patch<Answer>(path, { cells: sent(edits.list), dry: true });
-			if (answer.moved.length || answer.seenBy?.length) asking = answer;
+			const { moved } = await patch<Answer>(path, { cells: sent(edits.list), dry: true });
+			if (moved.length) asking = moved;
 			else await saving.save();
 		} catch (e) {
 			if (!(e instanceof ApiError)) throw e;
@@ -129,14 +128,11 @@
 />
 {#if asking}
 	<Dialog title="Change these {one}s?" action="Change" onaction={sure} onclose={() => (asking = null)}>
-		{#if asking.moved.length}<p>{moves}</p>{/if}
-		{#each movedBy(one, asking.moved) as [code, moved] (code)}
+		<p>{moves}</p>
+		{#each movedBy(one, asking) as [code, moved] (code)}
 			<h3>{nameOf(code)}</h3>
 			<Moved {moved} format={formatOf?.(code)} />
 		{/each}
-		{#if asking.seenBy?.length}<p>
-				Who will see their figures from then on: {asking.seenBy.join(', ')}.
-			</p>{/if}
 	</Dialog>
 {/if}
 

@@ -1,32 +1,25 @@
 <script lang="ts">
+	import type { ComponentProps } from 'svelte';
 	import type { Account } from '$lib/core/company/schema';
 	import type { ChartRow } from '$lib/core/views/chart-row';
 	import { patch, post } from '$lib/ui/kit/api';
 	import Button from '$lib/ui/kit/form/Button.svelte';
-	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
-	import ListPage from '$lib/ui/kit/ListPage.svelte';
-	import Segments from '$lib/ui/kit/Segments.svelte';
 	import { ACCOUNT_COLUMNS, accountCell, accountWords } from '$lib/ui/setup/account-cells';
 	import AccountDialog from '$lib/ui/setup/AccountDialog.svelte';
 	import { FLOWS, FORMATS, nameIn, ROLLUPS, TYPES } from '$lib/ui/setup/account-words';
 	import AddAccounts from '$lib/ui/setup/AddAccounts.svelte';
 	import AskMove from '$lib/ui/setup/AskMove.svelte';
 	import { notUnder } from '$lib/ui/setup/steps';
-	import { tableRows, VIEWS } from '$lib/ui/setup/table';
-	import { TableView } from '$lib/ui/setup/table-view.svelte';
+	import { tableRows } from '$lib/ui/setup/table';
 	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
-	import TreeTable from '$lib/ui/setup/TreeTable.svelte';
+	import TreePage from '$lib/ui/setup/TreePage.svelte';
 	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
-	import { useCompany } from '$lib/ui/shell/company';
 	import { counted } from '$lib/ui/writing/count';
 
 	/** They are no money, and in no cash flow. */
 	const COUNTED: ReadonlySet<string> = new Set(['statistical', 'rate']);
 
 	let { data } = $props();
-	const { calendar } = useCompany();
-	const view = new TableView();
-	let table = $state<TreeTable>();
 	let text = $state('');
 	const changes = new TreeChanges<ChartRow>({
 		get items() {
@@ -59,41 +52,28 @@
 		void changes.added(
 			made.map((a) => ({ ...a, depth: 0, leaf: true, holds: false, ledger: 0, flow: 'operating' }))
 		);
+	/** The same as a table. */
+	const table: ComponentProps<typeof TreePage>['table'] = $derived({
+		path: 'accounts',
+		one: 'account',
+		columns: ACCOUNT_COLUMNS,
+		rows: tableRows(shown),
+		cell: (row, column) => accountCell(byCode.get(row.key)!, column.key),
+		wordsOf: accountWords,
+		nameOf: (code) => byCode.get(code)?.name ?? code,
+		formatOf: (code) => byCode.get(code)?.format,
+		counts: ['type', 'rollup'],
+		moves: 'Totals that hold them change, for they have figures:'
+	});
 </script>
 
-<ListPage title="Accounts" find="Find an account" bind:text>
+<TreePage title="Accounts" find="Find an account" bind:text {table}>
 	{#snippet says()}{counted(data.accounts.filter((a) => a.leaf).length, 'account')} under {counted(
 			headings.length,
 			'heading'
-		)}. {#if view.now === 'tree'}Arrow keys lead from row to row; drag a row to move it, or press Alt with an
-			arrow key in it.{:else}Type, paste or fill down; what would move figures is said before it is saved.{/if}{/snippet}
-	{#snippet action()}
-		{#if view.now === 'table'}
-			<SaveBar edits={view.edits} saving={table?.busy() ?? false} onsave={() => void table?.save()} />
-		{:else}<Button onclick={() => changes.add(null)}>Add at the top …</Button>{/if}
-	{/snippet}
-	{#snippet views()}<Segments
-			label="Shown as"
-			choices={VIEWS}
-			chosen={view.now}
-			onchoose={view.look}
-		/>{/snippet}
-	{#if view.now === 'table'}<TreeTable
-			bind:this={table}
-			label="Accounts"
-			path="accounts"
-			one="account"
-			columns={ACCOUNT_COLUMNS}
-			rows={tableRows(shown)}
-			cell={(row, column) => accountCell(byCode.get(row.key)!, column.key)}
-			wordsOf={accountWords}
-			nameOf={(code) => byCode.get(code)?.name ?? code}
-			formatOf={(code) => byCode.get(code)?.format}
-			counts={['type', 'rollup']}
-			moves="Totals that hold them change, for they have figures:"
-			edits={view.edits}
-			{calendar}
-		/>{:else}
+		)}.{/snippet}
+	{#snippet action()}<Button onclick={() => changes.add(null)}>Add at the top …</Button>{/snippet}
+	{#snippet tree()}
 		<TreeListing
 			one="Account"
 			items={shown}
@@ -113,8 +93,8 @@
 				<td class="num">{a.ledger || ''}</td>
 			{/snippet}
 		</TreeListing>
-	{/if}
-</ListPage>
+	{/snippet}
+</TreePage>
 {#if changes.editing}
 	<AccountDialog
 		account={changes.editing}

@@ -1,34 +1,27 @@
 <script lang="ts">
+	import type { ComponentProps } from 'svelte';
 	import type { Department, Entity } from '$lib/core/company/schema';
 	import type { DepartmentRow } from '$lib/core/views/department-row';
-	import SaveBar from '$lib/ui/entry/SaveBar.svelte';
 	import { patch, post } from '$lib/ui/kit/api';
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import Label from '$lib/ui/kit/form/Label.svelte';
 	import Select from '$lib/ui/kit/form/Select.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
-	import ListPage from '$lib/ui/kit/ListPage.svelte';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import { reread } from '$lib/ui/kit/reread';
-	import Segments from '$lib/ui/kit/Segments.svelte';
 	import AddToTree from '$lib/ui/setup/AddToTree.svelte';
 	import AskMove from '$lib/ui/setup/AskMove.svelte';
 	import { DEPARTMENT_COLUMNS, departmentCells } from '$lib/ui/setup/department-cells';
 	import DepartmentDialog from '$lib/ui/setup/DepartmentDialog.svelte';
 	import EntityDialog from '$lib/ui/setup/EntityDialog.svelte';
 	import { notUnder } from '$lib/ui/setup/steps';
-	import { tableRows, VIEWS } from '$lib/ui/setup/table';
-	import { TableView } from '$lib/ui/setup/table-view.svelte';
+	import { tableRows } from '$lib/ui/setup/table';
 	import TreeListing from '$lib/ui/setup/TreeListing.svelte';
+	import TreePage from '$lib/ui/setup/TreePage.svelte';
 	import { TreeChanges } from '$lib/ui/setup/tree-changes.svelte';
-	import TreeTable from '$lib/ui/setup/TreeTable.svelte';
-	import { useCompany } from '$lib/ui/shell/company';
 	import { counted } from '$lib/ui/writing/count';
 
 	let { data } = $props();
-	const { calendar } = useCompany();
-	const view = new TableView();
-	let table = $state<TreeTable>();
 	const EXAMPLE = 'Customer care\nProjects\n  Planning\n  Delivery';
 	let text = $state('');
 	/** Of those that are added; empty for that of what they lie under. */
@@ -66,42 +59,29 @@
 		await reread();
 		notices.say(said);
 	}
+	/** The same as a table. */
+	const table: ComponentProps<typeof TreePage>['table'] = $derived({
+		path: 'departments',
+		one: 'department',
+		columns: DEPARTMENT_COLUMNS,
+		rows: tableRows(shown),
+		cell: (row, column) => cells.cell(byCode.get(row.key)!, column.key),
+		wordsOf: cells.words,
+		nameOf: (code) => byCode.get(code)?.name ?? code,
+		counts: ['entity'],
+		moves: 'Their figures count in another currency from then on (their results):'
+	});
 </script>
 
-<ListPage title="Departments" find="Find a department" bind:text>
+<TreePage title="Departments" find="Find a department" bind:text {table}>
 	{#snippet says()}{counted(data.tree.filter((d) => d.leaf).length, 'department')} that can be planned, in
 		{counted(data.entities.length, 'legal entity', 'legal entities')}:
 		{#each data.entities as e, i (e.code)}{i ? ', ' : ''}<TextButton onclick={() => (naming = { entity: e })}
 				>{e.name}{e.currency === data.company.currency ? '' : ` (${e.currency})`}</TextButton
-			>{/each}. {#if view.now === 'tree'}Arrow keys lead from row to row; drag a row to move it, or press Alt
-			with an arrow key in it.{:else}Type, paste or fill down; what would move figures is said before it is
-			saved.{/if}{/snippet}
-	{#snippet action()}
-		{#if view.now === 'table'}
-			<SaveBar edits={view.edits} saving={table?.busy() ?? false} onsave={() => void table?.save()} />
-		{:else}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button>{/if}
-	{/snippet}
-	{#snippet views()}<Segments
-			label="Shown as"
-			choices={VIEWS}
-			chosen={view.now}
-			onchoose={view.look}
-		/>{/snippet}
-	{#if view.now === 'table'}<TreeTable
-			bind:this={table}
-			label="Departments"
-			path="departments"
-			one="department"
-			columns={DEPARTMENT_COLUMNS}
-			rows={tableRows(shown)}
-			cell={(row, column) => cells.cell(byCode.get(row.key)!, column.key)}
-			wordsOf={cells.words}
-			nameOf={(code) => byCode.get(code)?.name ?? code}
-			counts={['entity']}
-			moves="Their figures count in another currency from then on (their results):"
-			edits={view.edits}
-			{calendar}
-		/>{:else}
+			>{/each}.{/snippet}
+	{#snippet action()}<Button quiet onclick={() => (naming = { entity: null })}>New legal entity …</Button
+		>{/snippet}
+	{#snippet tree()}
 		<TreeListing
 			one="Department"
 			items={shown}
@@ -120,8 +100,8 @@
 				<td>{d.reviews.join(', ')}</td>
 			{/snippet}
 		</TreeListing>
-	{/if}
-</ListPage>
+	{/snippet}
+</TreePage>
 {#if changes.editing}
 	<DepartmentDialog
 		department={changes.editing}
