@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { listRuns, previewFeed, runFeed } from '../../src/lib/server/ledger/feed';
+import { usualSizes } from '../../src/lib/server/ledger/usual';
 import { openMonths, takeOutMonth } from '../../src/lib/server/ledger/months';
 import { companyState } from '../../src/lib/server/company/structure';
 import { mapAccounts, readMap } from '../../src/lib/server/ledger/map';
@@ -24,6 +25,34 @@ async function load(content: string, map: Record<string, string | null> = {}) {
 const entries = async () => (await db('ledger_entry').where({ period: OCT26 })).length;
 
 afterEach(() => db.destroy());
+
+describe('usual sizes', () => {
+	it('are those of the department, else of departments that count in the same currency', async () => {
+		db = await loaded(DEMO);
+		const state = await companyState(db);
+		const month = state.calendar.parse('2026-09')!;
+		const entries = (department: string, amount: number, from: number) =>
+			Array.from({ length: 10 }, (_, i) => ({
+				id: 9_000_000 + from + i,
+				period: month - 1,
+				date: '2026-08-31',
+				ledger_account: '9999',
+				department,
+				amount,
+				document: '',
+				party: '',
+				description: '',
+				tags: ''
+			}));
+		await db('ledger_entry').insert(entries('rigging', 100, 0));
+		await db('ledger_entry').insert(entries('baltic-yard', 20_000, 10));
+		const usual = await usualSizes(db, state, ['9999'], month);
+		expect(usual('9999', 'rigging')).toMatchObject({ high: expect.closeTo(500, 6) });
+		expect(usual('9999', 'hull-shop')).toEqual(usual('9999', 'rigging'));
+		expect(usual('9999', 'baltic-sales')).toMatchObject({ high: expect.closeTo(100_000, 3) });
+		expect(usual('9998', 'rigging')).toBeNull();
+	});
+});
 
 describe('the demo’s October', () => {
 	beforeEach(async () => {

@@ -16,6 +16,8 @@ import { openSession, userOfSession } from '../../src/lib/server/platform/auth/s
 import { makeToken, userOfToken } from '../../src/lib/server/platform/auth/tokens';
 import { DEMO, loaded } from '../support/company';
 
+const MODELS = ['model'];
+
 describe('what is read once', () => {
 	let home: string;
 	let db: Knex;
@@ -51,6 +53,34 @@ describe('what is read once', () => {
 		await other('thing').update({ name: 'theirs' });
 		await other.destroy();
 		expect(await name(db)).toBe('theirs');
+	});
+	it('is asked again of a table that another process, or a transaction taken back, has written', async () => {
+		const models = () =>
+			readOnce(
+				db,
+				'models',
+				async () => {
+					asked++;
+					return db('model').orderBy('position').pluck('code');
+				},
+				MODELS
+			);
+		expect(await models()).toEqual([]);
+		await db('thing').update({ name: 'another table' });
+		await models();
+		expect(asked).toBe(1);
+		const other = await openDatabase(join(home, 'company.sqlite'), false);
+		await other('model').insert({ code: 'theirs', position: 0 });
+		await other.destroy();
+		expect(await models()).toEqual(['theirs']);
+		const back = db.transaction(async (trx) => {
+			await trx('model').insert({ code: 'ours', position: 1 });
+			throw new Error('taken back');
+		});
+		await expect(back).rejects.toThrow('taken back');
+		expect(await models()).toEqual(['theirs']);
+		await db('model').insert({ code: 'kept', position: 1 });
+		expect(await models()).toEqual(['theirs', 'kept']);
 	});
 	it('is within a transaction what it has written, and for others what it leaves', async () => {
 		expect(await name(db)).toBe('first');

@@ -1,7 +1,7 @@
 /** What is typed into columns of a list, read as it is shown. */
 import { describe, expect, it } from 'vitest';
 import { ScheduleColumn } from '../../core/blocks/schedule/schema';
-import type { Choice } from '../grid/word-entries';
+import { picked, type Choice } from '../grid/word-entries';
 import { entryOf, severalOf } from './entries';
 
 const column = (kind: ScheduleColumn['kind']) => ScheduleColumn.parse({ code: 'c', label: 'C', kind });
@@ -29,6 +29,16 @@ describe('a cell of a list', () => {
 		expect(of('harbour')).toBe('“harbour” fits 2 of them: type more of it.');
 		expect(of('office')).toBe('“office” is none of Hull Shop, Harbour Club, Harbour Yard.');
 		expect(reads('pick', 'x', [])).toMatch(/there are none/);
+	});
+	it('offers what stands where nothing is chosen, and reads it as that', () => {
+		const entry = picked(HALLS, 'as its heading');
+		expect(entry.shown(null)).toBe('as its heading');
+		expect(entry.choices).toEqual(['as its heading', 'Hull Shop', 'Harbour Club', 'Harbour Yard']);
+		expect(['As its heading', ' ', 'club'].map((text) => entry.read(text))).toEqual([
+			{ value: null },
+			{ value: null },
+			{ value: 'club' }
+		]);
 	});
 	it('takes several of a list, each once', () => {
 		const entry = severalOf(HALLS);
