@@ -79,8 +79,14 @@
 			user: '',
 			at: ''
 		}),
-		told: (count) => `${counted(count, 'change')} saved, in all scenarios.`
+		told: (count) => `${counted(count, 'change')} saved, in all scenarios.`,
+		onfaults: refused
 	});
+	/** Says why, and in which column. */
+	function refused({ message, faults: [fault] }: ApiError) {
+		const column = columns.find((c) => c.key === fault?.column);
+		notices.say(column ? `In “${column.label}”, ${fault.message}. Nothing was saved.` : message, true);
+	}
 	export const busy = (): boolean => saving.busy || trying;
 	/** Saves what is typed; what would move by it is said before. */
 	export async function save(): Promise<void> {
@@ -94,7 +100,7 @@
 			if (!(e instanceof ApiError)) throw e;
 			// What somebody else has changed is shown where it is saved.
 			if (e.status === 409) await saving.save();
-			else notices.say(e.message, true);
+			else refused(e);
 		} finally {
 			trying = false;
 		}
