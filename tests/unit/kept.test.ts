@@ -11,6 +11,8 @@ import { planOf } from '../../src/lib/server/scenarios/plans';
 import { warmUp } from '../../src/lib/server/scenarios/warm';
 import { scenarioCodes, touchScenario, visibleScenarios } from '../../src/lib/server/scenarios/scenarios';
 import { readForms, speakingForms } from '../../src/lib/server/company/subjects/scenario/block-forms';
+import { readLedgerMonths } from '../../src/lib/server/company/ledger-months';
+import { readRateSets } from '../../src/lib/server/company/subjects/rates';
 import { companyState } from '../../src/lib/server/company/structure';
 import { openSession, userOfSession } from '../../src/lib/server/platform/auth/sessions';
 import { makeToken, userOfToken } from '../../src/lib/server/platform/auth/tokens';
@@ -176,6 +178,8 @@ describe('a company under many', () => {
 			scenarios: () => scenarioCodes(db),
 			forms: () => readForms(db, 'fy28-budget'),
 			speaking: () => speakingForms(db),
+			months: () => readLedgerMonths(db),
+			rates: () => readRateSets(db),
 			session: () => userOfSession(db, session),
 			token: () => userOfToken(db, token)
 		};
@@ -186,7 +190,8 @@ describe('a company under many', () => {
 		};
 		const tables = new Map<string, string[]>();
 		for (const [name, read] of Object.entries(reads)) {
-			for (const table of ['user', 'company', 'scenario', 'definition']) await touch(table);
+			for (const table of ['user', 'company', 'scenario', 'definition', 'ledger_key', 'rate'])
+				await touch(table);
 			const asked = await questions(read);
 			const from = asked.flatMap((q) => [...q.matchAll(/(?:from|join) `(\w+)`/g)].map((m) => m[1]));
 			tables.set(name, [...new Set(from)].sort());
@@ -210,6 +215,8 @@ describe('a company under many', () => {
 				'schedule_row'
 			],
 			speaking: ['definition', 'scenario_model', 'scenario_schedule'],
+			months: ['ledger_key', 'ledger_month'],
+			rates: ['rate', 'rate_set'],
 			session: ['session', 'user'],
 			token: ['access_token', 'user']
 		});

@@ -32,7 +32,7 @@ const KINDS: { [K in keyof Forms]: Kind<Forms[K][number]> } = {
 		formulas: ({ definition }) => ({ block: definition.code, texts: formulasOfSchedule(definition) })
 	}
 };
-const names = Object.keys(KINDS) as (keyof Forms)[];
+export const formNames = Object.keys(KINDS) as (keyof Forms)[];
 
 /** What a scenario has of each kind. */
 export interface BlockData extends Partial<Omit<Forms, 'models'>>, Pick<Forms, 'models'> {
@@ -48,7 +48,7 @@ export interface Blocks {
 
 /** Whether blocks are formed from the very same. */
 export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean =>
-	names.every((kind) => a[kind] === b[kind]);
+	formNames.every((kind) => a[kind] === b[kind]);
 
 /**
  * Planned accounts stand last, for they are posted to.
@@ -75,14 +75,14 @@ export function blocksOf(structure: Structure, forms: Partial<Forms>): ReadonlyM
 }
 
 const postingBlocks = (structure: Structure, forms: Partial<Forms>): Block[] =>
-	names.flatMap((kind) => blocksOfKind(kind, forms[kind] ?? [], structure));
+	formNames.flatMap((kind) => blocksOfKind(kind, forms[kind] ?? [], structure));
 
 const blocksOfKind = <K extends keyof Forms>(kind: K, forms: Forms[K], structure: Structure): Block[] =>
 	forms.flatMap((form) => (KINDS[kind] as Kind<Forms[K][number]>).blocks(form, structure));
 
 /** What the formulas of these forms say, block by block. */
 export const formulasIn = (forms: Partial<Forms>): { block: string; texts: string[] }[] =>
-	names.flatMap((kind) => formulasOfKind(kind, forms[kind] ?? []));
+	formNames.flatMap((kind) => formulasOfKind(kind, forms[kind] ?? []));
 
 const formulasOfKind = <K extends keyof Forms>(kind: K, forms: Forms[K]) =>
 	forms.map((form) => (KINDS[kind] as Kind<Forms[K][number]>).formulas(form));

@@ -57,3 +57,27 @@ export function planFault(accounts: Tree<Account>, code: string): string | null 
 	if (fault !== null || !account || !isBalance(account.type)) return fault;
 	return `“${account.name}” is a balance (${account.type}). Balances are not typed; they come from the ledger, and from what schedules post to them.`;
 }
+
+/**
+ * Accounts whose totals may be others in another chart, where the figures of all that have nothing under them are the
+ * same: those that are made of others, or elsewise, and all above them in either.
+ */
+export function resummed(before: Tree<Account>, after: Tree<Account>): Set<string> {
+	const madeOf = (tree: Tree<Account>, { code, type, translation }: Account) =>
+		JSON.stringify([
+			type,
+			translation ?? false,
+			tree
+				.children(code)
+				.map((c) => [c.code, c.type].join())
+				.sort()
+		]);
+	const found = new Set<string>();
+	for (const account of after.all) {
+		const was = before.get(account.code);
+		if (was && madeOf(before, was) === madeOf(after, account)) continue;
+		for (const tree of was ? [before, after] : [after])
+			for (const { code } of tree.ancestors(account.code)) found.add(code);
+	}
+	return found;
+}

@@ -1,7 +1,7 @@
 /** What lines of driver models were in closed months: read off the ledger, along the lines' own postings. */
 import type { Calendar, Period } from '../calendar/calendar';
 import { beginOnto } from '../calendar/onto';
-import { axisOf } from '../engine/axis';
+import { axisOf, type Axis } from '../engine/axis';
 import type { Exchange } from '../currency/exchange';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import { modelCalendar } from '../blocks/driver-model/periods';
@@ -45,6 +45,12 @@ export function derivedSeries(
 		.filter((m) => derivesActuals(m.definition))
 		.flatMap((model) => {
 			const { code, dimensions, lines } = model.definition;
+			const inCurrency = exchanging(
+				actuals,
+				structure,
+				exchange,
+				modelCalendar(model.definition, structure.calendar)
+			);
 			const rowOf = new Map(coordinatesOf(model).map((row, r) => [rowKey(row), r]));
 			const keyOf = (members: TaggedSeries['members']) =>
 				dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
@@ -52,13 +58,12 @@ export function derivedSeries(
 			for (const [account, inflows] of collectPostings([model], structure)) {
 				const booked = (byAccount.get(account) ?? []).map((a) => ({ ...a, key: keyOf(a.members) }));
 				for (const { line, index, currencies } of inflows) {
-					const to = { structure, exchange, calendar: modelCalendar(model.definition, structure.calendar) };
 					if (lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
 					const months = new Map<string, Map<Period, number>>();
 					for (const { key, first, values: amounts, members } of booked) {
 						const row = rowOf.get(key);
 						if (row === undefined || index[row] < 0) continue;
-						const values = inCurrency(currencies?.[row] ?? null, members.department, first, amounts, to);
+						const values = inCurrency(currencies?.[row] ?? null, members.department, first, amounts);
 						const own = months.get(key) ?? new Map<Period, number>();
 						for (let i = 0; i < values.length && first + i <= through; i++)
 							if (!Number.isNaN(values[i])) own.set(first + i, (own.get(first + i) ?? 0) + values[i]);
@@ -71,21 +76,29 @@ export function derivedSeries(
 		});
 }
 
-/** Amounts of a department in another currency; infinite where a rate is missing, which is no amount. */
-function inCurrency(
-	currency: string | null,
-	department: string,
-	first: Period,
-	amounts: Float64Array,
-	to: { structure: Structure; exchange: Exchange; calendar: Calendar }
-): Float64Array {
-	const { departmentRow, rowCurrency } = to.structure;
-	const own = rowCurrency[departmentRow.get(department) ?? -1];
-	if (currency === null || own === undefined || own === currency) return amounts;
-	const rates = to.exchange.between(own, currency, 'average', axisOf(to.calendar, first, amounts.length, 0));
-	return amounts.map((amount, t) =>
-		Number.isNaN(rates[t]) && !Number.isNaN(amount) && amount !== 0 ? Infinity : amount * rates[t]
-	);
+/**
+ * What brings amounts of a department, from a period on, to another currency; infinite where a rate is missing, which is
+ * no amount. @param actuals all whose amounts may be asked for
+ */
+function exchanging(
+	actuals: readonly TaggedSeries[],
+	{ departmentRow, rowCurrency }: Structure,
+	exchange: Exchange,
+	calendar: Calendar
+): (currency: string | null, department: string, first: Period, amounts: Float64Array) => Float64Array {
+	const begin = actuals.reduce((least, a) => Math.min(least, a.first), Infinity);
+	const end = actuals.reduce((most, a) => Math.max(most, a.first + a.values.length), -Infinity);
+	/** One for all, on which rates are worked out once. */
+	let axis: Axis | null = null;
+	return (currency, department, first, amounts) => {
+		const own = rowCurrency[departmentRow.get(department) ?? -1];
+		if (currency === null || own === undefined || own === currency) return amounts;
+		axis ??= axisOf(calendar, begin, end - begin, 0);
+		const rates = exchange.between(own, currency, 'average', axis).subarray(first - begin);
+		return amounts.map((amount, t) =>
+			Number.isNaN(rates[t]) && !Number.isNaN(amount) && amount !== 0 ? Infinity : amount * rates[t]
+		);
+	};
 }
 
 /** The same lines in months that a followed scenario stands in for; `from` and `to` are the company’s. */

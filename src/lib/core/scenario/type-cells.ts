@@ -4,9 +4,7 @@ import type { TouchedLine } from '../engine/calculation';
 import type { TypedCell } from '../inputs/cell';
 import { columnNumber } from '../blocks/schedule/columns';
 import type { ColumnValue } from '../blocks/schedule/schema';
-import { openBlocks } from '../blocks/kinds';
 import { withValues, type Run, type Series } from '../inputs/series';
-import type { ScenarioData } from './data';
 import type { Plan } from './plan';
 
 /** Where a cell stands in the calculation; `t` is an index on the axis. */
@@ -84,17 +82,6 @@ export function typeInto(
 function putBack(plan: Plan, before: { block: string; at: Place; value: number | null }[]): void {
 	for (const { block, at, value } of before.reverse()) put(plan, block, at, value);
 	plan.calculation.unchanged();
-}
-
-/** A plan whose schedules hold other rows than it was made with, where these stand as those do. */
-export function withSchedules(plan: Plan, data: ScenarioData): Plan {
-	const { all, accounts } = openBlocks(plan.structure, data);
-	return {
-		...plan,
-		blocks: all,
-		accounts,
-		schedules: new Map((data.schedules ?? []).map((s) => [s.definition.code, s]))
-	};
 }
 
 function put({ inputs, calculation }: Plan, block: string, at: Place, value: number | null): void {

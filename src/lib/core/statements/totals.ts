@@ -43,7 +43,9 @@ export interface Totals {
 /** In which currency totals are: each department's own, or the reporting one by these rates. */
 export type TotalsIn = 'local' | Exchange;
 
-const kept = new WeakMap<Calculation, Map<TotalsIn, Map<Calendar, Summed | Carried>>>();
+type ByCurrency = Map<TotalsIn, Map<Calendar, Summed | Carried>>;
+/** By calculation, and how it is added up. */
+const kept = new WeakMap<Calculation, WeakMap<Structure, ByCurrency>>();
 
 /**
  * @param calendar in whose periods; in others than the plan's by days, as each account rolls up over time
@@ -57,8 +59,10 @@ export function totalsOf(
 ): Totals {
 	// In one currency it is all the same.
 	const money = severalCurrencies(plan.structure) ? by : 'local';
-	const currencies = kept.get(plan.calculation) ?? new Map<TotalsIn, Map<Calendar, Summed | Carried>>();
-	kept.set(plan.calculation, currencies);
+	const structures = kept.get(plan.calculation) ?? new WeakMap<Structure, ByCurrency>();
+	kept.set(plan.calculation, structures);
+	const currencies: ByCurrency = structures.get(plan.structure) ?? new Map();
+	structures.set(plan.structure, currencies);
 	const all = currencies.get(money) ?? new Map<Calendar, Summed | Carried>();
 	currencies.set(money, all);
 	let totals = all.get(calendar);

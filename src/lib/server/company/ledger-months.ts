@@ -3,6 +3,7 @@
  * written, for every figure of actuals is read from it.
  */
 import type { Knex } from 'knex';
+import { readOnce, type Tables } from '../platform/db/kept';
 import { fromBlob, insertMany, toBlob, wholesFromBlob } from '../platform/db/bulk';
 import * as stored from '../platform/db/stored';
 
@@ -36,7 +37,12 @@ async function readKeys(db: Knex): Promise<Map<number, LedgerKey>> {
 	);
 }
 
-export async function readLedgerMonths(db: Knex): Promise<LedgerMonths> {
+const MONTH_TABLES: Tables = ['ledger_key', 'ledger_month'];
+/** The very same as long as nothing is booked; nobody changes it. */
+export const readLedgerMonths = (db: Knex): Promise<LedgerMonths> =>
+	readOnce(db, 'months', () => readMonths(db), MONTH_TABLES);
+
+async function readMonths(db: Knex): Promise<LedgerMonths> {
 	const months = await stored.many(
 		{ period: 'number', keys: 'bytes', amounts: 'bytes' },
 		db('ledger_month').orderBy('period')

@@ -11,6 +11,7 @@ import type { TaggedSeries } from '../../core/scenario/derive';
 import { actualsOf, taggedByDate, taggedByMonth, type Actuals } from './actuals';
 import { readLedgerMonths, type LedgerMonths } from './ledger-months';
 import { readOnce, sharedBy, type Tables } from '../platform/db/kept';
+import { footingOf, type Footing } from './footing';
 import { readCompanyRow } from './subjects/company';
 import { readRules } from './subjects/rules';
 import { readAccounts } from './subjects/accounts';
@@ -23,6 +24,8 @@ import type { Context } from '../platform/context';
 
 export interface CompanyState {
 	revision: number;
+	/** What calculations rest on: another one as soon as a figure of theirs could be another. */
+	footing: Footing;
 	company: Company;
 	calendar: Calendar;
 	/** Last closed month; null before the first. */
@@ -78,8 +81,15 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 	const ledgerAccounts = await readLedgerAccounts(db);
 	const rules = await readRules(db);
 	const ledger = await readLedgerMonths(db);
+	const { company, closedThrough } = row;
+	const last = within.get(db) ?? cache.get(sharedBy(db));
+	const footing = footingOf(
+		{ company, closedThrough, structure, rateSets, ledgerAccounts, rules, ledger },
+		last?.footing
+	);
 	const state = {
 		...row,
+		footing,
 		calendar,
 		structure,
 		ledgerAccounts,
@@ -87,19 +97,19 @@ export async function companyState(db: Knex): Promise<CompanyState> {
 		rules,
 		blocking: blockingOf(rules, structure),
 		ledger,
-		actuals: actualsOf(ledger, structure, ledgerAccounts)
+		actuals: last?.footing === footing ? last.actuals : actualsOf(ledger, structure, ledgerAccounts)
 	};
 	if (db.isTransaction) within.set(db, state);
 	else cache.set(sharedBy(db), state);
 	return state;
 }
 
-/** Everything calculated from structure, map or ledger is out of date after this. */
+/** What is kept of structure, map and ledger is read again after this, and what is calculated of it where its footing is another. */
 export async function touchCompany(trx: Knex.Transaction): Promise<void> {
 	await trx('company').where({ id: 1 }).increment('revision', 1);
 }
 
-const tagged = new WeakMap<CompanyState, Map<Calendar, readonly TaggedSeries[]>>();
+const tagged = new WeakMap<Footing, Map<Calendar, readonly TaggedSeries[]>>();
 
 /**
  * Actual values of planning accounts by department and tags, natural amounts: by the company’s periods, or by those of
@@ -110,8 +120,8 @@ export async function taggedActuals(
 	state: CompanyState,
 	calendar: Calendar = state.calendar
 ): Promise<readonly TaggedSeries[]> {
-	const all = tagged.get(state) ?? new Map<Calendar, readonly TaggedSeries[]>();
-	tagged.set(state, all);
+	const all = tagged.get(state.footing) ?? new Map<Calendar, readonly TaggedSeries[]>();
+	tagged.set(state.footing, all);
 	const kept = all.get(calendar);
 	if (kept) return kept;
 	const { structure, ledgerAccounts } = state;

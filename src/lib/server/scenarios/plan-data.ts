@@ -25,6 +25,7 @@ import { readSeries } from '../company/subjects/scenario/values';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readBases } from '../company/subjects/scenario/bases';
 import { ACTUALS, getScenario } from './scenarios';
+import type { Footing } from '../company/footing';
 import { companyState, taggedActuals, type CompanyState } from '../company/structure';
 
 /** The forms of the scenario's blocks, which nobody changes; the same ones as long as they read the same. */
@@ -77,7 +78,7 @@ export async function scenarioData(
 /** What the ledger says for models, as long as these, the ledger and the closed months are the same. */
 const derivedBefore = new WeakMap<
 	readonly ScenarioModel[],
-	{ state: CompanyState; through: number; rates: readonly CurrencyRates[]; series: Series[] }
+	{ footing: Footing; through: number; rates: readonly CurrencyRates[]; series: Series[] }
 >();
 
 /** What lines of models hold in closed months: by the ledger's tags, and after it by the followed scenario. */
@@ -93,10 +94,10 @@ async function derivedOf(
 	const through = scenario.actualsThrough ?? scenario.first - 1;
 	const have = derivedBefore.get(models);
 	const actual =
-		have?.state === state && have.through === through && have.rates === rates
+		have?.footing === state.footing && have.through === through && have.rates === rates
 			? have.series
 			: await actualSeries(db, state, models, through, rates);
-	derivedBefore.set(models, { state, through, rates, series: actual });
+	derivedBefore.set(models, { footing: state.footing, through, rates, series: actual });
 	const followed = before ? followedSeries(models, before, through + 1, firstOpen(scenario) - 1) : [];
 	return [...actual, ...followed];
 }

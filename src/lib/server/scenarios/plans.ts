@@ -1,17 +1,19 @@
 /** Calculated scenarios, kept until something they rest on changes. */
 import type { Knex } from 'knex';
 import { ModelError } from '../../core/engine/spec';
+import type { Structure } from '../../core/company/structure';
 import type { Scenario } from '../../core/scenario/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
+import { reopened } from '../../core/scenario/reopened';
 import { partFor } from '../../core/scenario/part';
 import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
-import { sameForms, type Forms } from '../../core/blocks/kinds';
-import { seriesWith, typeInto, withSchedules } from '../../core/scenario/type-cells';
+import { formNames, sameForms, type Forms } from '../../core/blocks/kinds';
+import { seriesWith, typeInto } from '../../core/scenario/type-cells';
 import { ownerOf } from '../../core/blocks/schedule/personal';
 import { partWithoutPay } from '../../core/scenario/without-pay';
 import { withoutRows } from '../../core/scenario/without-rows';
@@ -64,16 +66,16 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 	const there = await scenarioCodes(db);
 	for (const other of new Set(references.map((r) => r.scenario)))
 		if (there.has(other)) others.set(other, await keyedPlan(db, other, path));
-	const around = [state.revision, before?.key ?? '', ...[...others.values()].map((o) => o.key)].join('/');
+	const around = [state.footing.id, before?.key ?? '', ...[...others.values()].map((o) => o.key)].join('/');
 	const { revision } = scenario;
-	const key = `${revision}/${around}`;
-	const have = keptPlan(db, code);
-	if (have?.key === key) {
-		keep(db, code, have);
-		return have;
-	}
-	if (have && have.around === around && !db.isTransaction) {
-		const followed = followedUp(db, have, revision, forms);
+	// Rows of models are the company's: no scenario counts that they came or went.
+	const key = keyFrom(revision, forms, around);
+	const kept = keptPlan(db, code);
+	if (kept?.around === around) {
+		const have = inStructure(kept, structureIn(state.structure, scenario));
+		// What a transaction calls things is nobody else's.
+		if (have.key === key) return db.isTransaction ? have : keep(db, code, have);
+		const followed = db.isTransaction ? null : followedUp(db, have, revision, forms);
 		if (followed) return keep(db, code, followed);
 	}
 	const based = { key, around, revision };
@@ -83,6 +85,30 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 }
 
 const keptPlan = (db: Knex, code: string): Kept | undefined => kept.get(sharedBy(db))?.get(code);
+
+/** Forms are the very same as long as they read the same. */
+const formIds = new WeakMap<object, number>();
+let formsSeen = 0;
+function idOf(forms: object): number {
+	const id = formIds.get(forms) ?? ++formsSeen;
+	formIds.set(forms, id);
+	return id;
+}
+const keyFrom = (revision: number, forms: Forms, around: string): string =>
+	[revision, ...formNames.map((kind) => idOf(forms[kind])), around].join('/');
+
+/** Kept plans as somebody has asked for them last. */
+const asked = new WeakMap<Plan['calculation'], Plan>();
+
+/** The same figures in a structure that has come to be called or arranged otherwise, on the same footing. */
+function inStructure(kept: Kept, structure: Structure): Kept {
+	if (kept.plan.structure === structure) return kept;
+	const { calculation } = kept.plan;
+	const last = asked.get(calculation);
+	const plan = last?.structure === structure ? last : reopened(kept.plan, structure, kept.data);
+	asked.set(calculation, plan);
+	return { ...kept, plan };
+}
 
 function keep(db: Knex, code: string, plan: Kept): Kept {
 	const plans = kept.get(sharedBy(db)) ?? new Map<string, Kept>();
@@ -115,10 +141,10 @@ function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept 
 		series: seriesWith(data.series, cells)
 	};
 	return {
-		key: `${revision}/${around}`,
+		key: keyFrom(revision, forms, around),
 		around,
 		revision,
-		plan: values.length ? withSchedules(plan, next) : plan,
+		plan: values.length ? reopened(plan, plan.structure, next) : plan,
 		data: next
 	};
 }

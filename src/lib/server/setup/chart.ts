@@ -1,6 +1,6 @@
 /** The chart of accounts, changed in the open: added to, renamed, moved, taken out; all scenarios follow, or nothing happens. */
 import { z } from 'zod';
-import { chartFaults } from '../../core/company/chart';
+import { chartFaults, resummed } from '../../core/company/chart';
 import { codeFor } from '../../core/company/code';
 import { moved } from '../../core/company/move';
 import { cashFlows } from '../../core/company/cash-flow';
@@ -15,6 +15,7 @@ import { accountToRow } from '../company/subjects/accounts';
 import { asOne, type Context, type Within } from '../platform/context';
 import * as stored from '../platform/db/stored';
 import { notFound, Refusal } from '../platform/refusal';
+import type { Plan } from '../../core/scenario/plan';
 import { planOf } from '../scenarios/plans';
 import { listScenarios, namedFor, visibleScenarios } from '../scenarios/scenarios';
 import type { ListedScenario } from '../company/subjects/scenarios';
@@ -343,71 +344,72 @@ async function putHolding(
 	list: readonly Account[],
 	was: readonly Figures[] | null
 ): Promise<void> {
+	const { footing } = await companyState(within.db);
 	await putChart(within, list);
-	if (!was) return;
-	await keepLocked(within, was);
-	await mustHold(within);
+	if (was) await keepLocked(within, was);
+	// What calculates as before fits as before.
+	if ((await companyState(within.db)).footing !== footing) await mustHold(within);
 }
 
 const said = (a: Account | null) => (a ? JSON.stringify(a) : '');
 const journal = (within: Within, code: string, before: Account | null, after: Account | null) =>
 	noteCompany(within, { what: 'account', code }, said(before), said(after));
 
-/** Scenarios in which accounts have figures, with every total of the chart, month by month. */
+/** A scenario in which accounts have figures. */
 interface Figures {
 	scenario: ListedScenario;
 	/** Of each account that has figures there. */
 	moved: MovedFigures[];
-	totals: readonly MonthlyTotals[];
+	/** As it is until now. */
+	plan: Plan;
 }
-/** By account. */
-type MonthlyTotals = ReadonlyMap<string, Float64Array>;
 
 async function figuresOf({ db }: Context, codes: readonly string[]): Promise<Figures[]> {
 	const { structure } = await companyState(db);
 	const found: Figures[] = [];
 	for (const scenario of await listScenarios(db)) {
-		const totals = await totalsIn(db, scenario);
+		const plan = await planOf(db, scenario.code);
 		const moved = codes.flatMap((code) => {
-			const [there, shown = there] = totals.map((t) => t.get(code)!);
+			const [there, shown = there] = totalsOver(plan, scenario, code);
 			if (!there.some(isFigure)) return [];
 			const balance = isBalance(structure.accounts.get(code)!.type);
 			const amount = balance ? shown[shown.length - 1] : shown.reduce((a, b) => a + b, 0);
 			return { account: code, ...movedIn(scenario, structure.currency, amount) };
 		});
-		if (moved.length) found.push({ scenario, moved, totals });
+		if (moved.length) found.push({ scenario, moved, plan });
 	}
 	return found;
 }
 
 /**
- * Every account's total over all departments, in each month of the scenario's own: amounts as they stand, which tell
+ * An account's total over all departments, in each month of the scenario's own: amounts as they stand, which tell
  * whether any is there, and as they are shown.
  */
-async function totalsIn(db: Context['db'], scenario: ListedScenario): Promise<MonthlyTotals[]> {
-	const plan = await planOf(db, scenario.code);
-	const { all } = plan.structure.accounts;
+const totalsOver = (plan: Plan, scenario: ListedScenario, account: string): Float64Array[] =>
 	// In one currency the two are one.
-	return [...new Set([comparable(plan), totalsOf(plan)])].map(
-		(totals) => new Map(all.map(({ code }) => [code, ownMonths(totals, scenario, code, null)]))
+	[...new Set([comparable(plan), totalsOf(plan)])].map((totals) =>
+		ownMonths(totals, scenario, account, null)
 	);
-}
 
 async function keepLocked(within: Within, was: readonly Figures[]): Promise<void> {
 	// Actuals are what the ledger is, in whatever chart.
 	const locked = was.filter(({ scenario }) => scenario.locked && scenario.kind !== 'actuals');
-	for (const { scenario, totals } of locked) {
-		const is = await totalsIn(within.db, scenario);
-		for (const [n, before] of totals.entries())
-			for (const [account, months] of before) {
-				const after = is[n].get(account);
-				if (!after || !months.some((v, i) => differ(v, after[i]))) continue;
-				const { name } = (await companyState(within.db)).structure.accounts.get(account)!;
-				throw new Refusal(
-					422,
-					`This would change “${name}” in ${await namedFor(within, [scenario.code])}, which is locked. Nothing was changed. Unlock it first.`
-				);
-			}
+	for (const { scenario, plan: before } of locked) {
+		const plan = await planOf(within.db, scenario.code);
+		const { accounts } = plan.structure;
+		const [was, is] = [before.structure.accounts, accounts];
+		const others =
+			before.calculation === plan.calculation
+				? resummed(was, is)
+				: new Set(is.all.flatMap(({ code }) => (was.get(code) ? code : [])));
+		for (const code of others) {
+			const [a, b] = [before, plan].map((of) => totalsOver(of, scenario, code));
+			if (!a.some((months, n) => months.some((v, i) => differ(v, b[n][i])))) continue;
+			throw new Refusal(
+				422,
+				`This would change “${accounts.get(code)!.name}” in ${await namedFor(within, [scenario.code])}, which is locked. Nothing was changed. Unlock it first.`
+			);
+		}
 	}
 }
 

@@ -3,7 +3,7 @@ import { ModelError } from '../../engine/spec';
 import { planFault } from '../../company/chart';
 import { rowKey } from '../../engine/row-key';
 import type { ModelDefinition } from './schema';
-import { collectPostings } from './postings';
+import { postingTargets } from './postings';
 import { treeOf, type Structure } from '../../company/structure';
 
 export interface RowFault {
@@ -44,22 +44,23 @@ export function rowFaults(
 		seen.add(key);
 		if (faults.length === before) good.push({ row, at });
 	});
+	const targets = [...postingTargets(definition, structure).values()];
 	for (const { row, at } of good) {
-		const fault = postingFault(definition, row, structure);
+		const fault = postingFault(targets, row, structure);
 		if (fault) faults.push({ row: at, dimension: null, message: fault });
 	}
 	return faults;
 }
 
 function postingFault(
-	definition: ModelDefinition,
+	targets: readonly ((row: readonly string[]) => { account: string } | null)[],
 	row: readonly string[],
 	structure: Structure
 ): string | null {
-	if (!definition.postings.length) return null;
 	try {
-		for (const account of collectPostings([{ definition, rows: [row] }], structure).keys()) {
-			const fault = planFault(structure.accounts, account);
+		for (const targetOf of targets) {
+			const account = targetOf(row)?.account;
+			const fault = account === undefined ? null : planFault(structure.accounts, account);
 			if (fault) return `its posting leads to ${account}: ${fault}`;
 		}
 		return null;

@@ -19,11 +19,9 @@ export function collectPostings(
 		const { definition } = model;
 		const coordinates = coordinatesOf(model);
 		const byLine = new Map<string, Inflow>();
-		const lines = [...new Set(definition.postings.map((p) => p.line))];
-		for (const line of lines) {
-			const rules = definition.postings.filter((p) => p.line === line);
+		for (const [line, targetOf] of postingTargets(definition, structure)) {
 			coordinates.forEach((coordinate, row) => {
-				const target = postingTarget(rules, definition, coordinate, structure);
+				const target = targetOf(coordinate);
 				if (!target) return;
 				const key = `${target.account}\u0000${line}`;
 				let inflow = byLine.get(key);
@@ -69,39 +67,47 @@ function currenciesOf(
 }
 
 /**
- * Where a row's line posts to: the first posting that fits the row.
- * @throws ModelError when that leads to no account or department that takes figures
+ * Where a row posts to, by the line that posts: as the first posting that fits the row says; null where none does.
+ * @throws ModelError, when asked, where that leads to no account or department that takes figures
  */
-function postingTarget(
-	rules: readonly Posting[],
+export function postingTargets(
 	definition: ModelDefinition,
-	coordinate: readonly string[],
 	structure: Structure
-): { account: string; department: string } | null {
-	const memberOf = (dimension: string) => coordinate[definition.dimensions.indexOf(dimension)];
-	const rule = rules.find((p) => isUnder(p.where, definition, coordinate, structure));
-	if (!rule) return null;
-	const pick = (target: Posting['account']): string => {
-		if ('code' in target) return target.code;
-		const [dimension, attribute] = target.attribute.split('.');
-		const member = memberOf(dimension);
-		if (attribute === 'code') return member ?? '';
-		return attributeOf(structure.dimensions.get(dimension)?.members, member, attribute) ?? '';
+): Map<string, (coordinate: readonly string[]) => { account: string; department: string } | null> {
+	const { dimensions, postings } = definition;
+	/** Members have the same however many rows name them. */
+	const attributes = new Map<string, string>();
+	const valueOf = (path: string, coordinate: readonly string[]): string => {
+		const [dimension, attribute] = path.split('.');
+		const member = coordinate[dimensions.indexOf(dimension)];
+		if (attribute === 'code' || member === undefined) return member ?? '';
+		const key = `${path}\u0000${member}`;
+		const have =
+			attributes.get(key) ??
+			attributeOf(structure.dimensions.get(dimension)?.members, member, attribute) ??
+			'';
+		attributes.set(key, have);
+		return have;
 	};
-	const account = pick(rule.account);
-	const department = pick(rule.department);
-	const where = coordinate.join(', ');
-	if (!structure.accounts.get(account) || !structure.accounts.isLeaf(account))
-		throw new ModelError(
-			definition.code,
-			rule.line,
-			`The posting of ${where || 'this line'} leads to “${account}”, which is no account that takes figures.`
-		);
-	if (!structure.departmentRow.has(department))
-		throw new ModelError(
-			definition.code,
-			rule.line,
-			`The posting of ${where || 'this line'} leads to “${department}”, which is no department that takes figures.`
-		);
-	return { account, department };
+	const pick = (target: Posting['account'], coordinate: readonly string[]): string =>
+		'code' in target ? target.code : valueOf(target.attribute, coordinate);
+	const targetBy = (rules: readonly Posting[]) => (coordinate: readonly string[]) => {
+		const rule = rules.find((p) => isUnder(p.where, definition, coordinate, structure));
+		if (!rule) return null;
+		const account = pick(rule.account, coordinate);
+		const department = pick(rule.department, coordinate);
+		const fail = (where: string, what: string) => {
+			const from = coordinate.join(', ') || 'this line';
+			throw new ModelError(
+				definition.code,
+				rule.line,
+				`The posting of ${from} leads to “${where}”, which is no ${what} that takes figures.`
+			);
+		};
+		if (!structure.accounts.get(account) || !structure.accounts.isLeaf(account)) fail(account, 'account');
+		if (!structure.departmentRow.has(department)) fail(department, 'department');
+		return { account, department };
+	};
+	const lines = new Set(postings.map((p) => p.line));
+	return new Map([...lines].map((line) => [line, targetBy(postings.filter((p) => p.line === line))]));
 }

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { periodRange, type Period } from '../../../core/calendar/calendar';
 import { RATE_KINDS, type CurrencyRates, type RateSet } from '../../../core/currency/rates';
 import { valueAt, withValues } from '../../../core/inputs/series';
+import { readOnce, type Tables } from '../../platform/db/kept';
 import { fromBlob, insertMany, toBlob } from '../../platform/db/bulk';
 import { insertRows } from '../../platform/db/rows';
 import { tableForm } from '../form';
@@ -152,7 +153,13 @@ export async function storeRates(
 const SetRow = z.object({ code: stored.text, name: stored.text, actuals: stored.flag });
 
 /** Rate sets in their order, with their rates by currency. */
-export async function readRateSets(db: Knex): Promise<RateSet[]> {
+const RATE_TABLES: Tables = ['rate_set', 'rate'];
+/** The very same as long as no rate is written; nobody changes them. */
+export function readRateSets(db: Knex): Promise<RateSet[]> {
+	return readOnce(db, 'rates', () => readSets(db), RATE_TABLES);
+}
+
+async function readSets(db: Knex): Promise<RateSet[]> {
 	const sets = await stored.rows(SetRow, db('rate_set').orderBy('position'));
 	const rows = await stored.many(
 		{ rate_set: 'text', currency: 'text', kind: 'text', first: 'number', data: 'bytes' },

@@ -81,13 +81,17 @@ export function keepFor(shared: object, connection: Connection): void {
 	});
 }
 
-/** Tables that are watched one by one, for they are read again and again; entries of the ledger come by the hundred thousand. */
+/** Tables that are watched one by one, for they are read again and again; not entries of the ledger, which come by the hundred thousand. */
 const WATCHED: Tables = [
 	'access_token',
 	'company',
 	'definition',
+	'ledger_key',
+	'ledger_month',
 	'model',
 	'model_row',
+	'rate',
+	'rate_set',
 	'scenario',
 	'scenario_model',
 	'scenario_schedule',
