@@ -27,6 +27,7 @@ import {
 	mustBeAsSeen,
 	mustHold,
 	notedCells,
+	putTree,
 	readCells,
 	trying,
 	TypedText
@@ -317,20 +318,7 @@ async function mustHoldNothing(within: Within, { code, name }: Account, cannot: 
 async function putChart({ db: trx }: Within, list: readonly Account[]): Promise<void> {
 	const [fault] = chartFaults(list);
 	if (fault) throw new Refusal(422, fault.message);
-	const { all } = buildTree(list);
-	const before = new Map(
-		(await companyState(trx)).structure.accounts.all.map((a, position) => [a.code, { ...a, position }])
-	);
-	const gone = new Set(before.keys());
-	for (const [position, a] of all.entries()) {
-		gone.delete(a.code);
-		const row = { ...accountToRow(a), position };
-		const was = before.get(a.code);
-		if (!was) await trx('account').insert(row);
-		else if (JSON.stringify(accountToRow(was)) !== JSON.stringify(row))
-			await trx('account').where({ code: a.code }).update(row);
-	}
-	for (const code of gone) await trx('account').where({ code }).delete();
+	await putTree(trx, 'account', buildTree(list).all.map(accountToRow));
 	await touchCompany(trx);
 }
 

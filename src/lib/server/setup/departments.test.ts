@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addContributor, attach, newCompany, sameFolder } from '../../../../tests/support/new-company';
 import { switchModule } from '../company/modules';
-import { companyState } from '../company/structure';
+import { companyState, touchCompany } from '../company/structure';
 import { check } from '../platform/check';
 import type { User } from '../platform/auth/sessions';
 import { openDatabase } from '../platform/db/connect';
@@ -92,6 +92,16 @@ describe('departments', () => {
 		await change('desk', { before: null, name: 'Help desk' });
 		expect(await lines()).toBe('lind .operations .support ..advisory ..field ..desk');
 		await same();
+	});
+	it('stay in their order where a folder named headings first, and what is under them last', async () => {
+		await add('lind', 'North');
+		await add('support', 'Night\nDay');
+		const stored = 'lind support advisory operations north desk field night day'.split(' ');
+		for (const [position, code] of stored.entries())
+			await db('department').where({ code }).update({ position });
+		await db.transaction(touchCompany);
+		await change('operations', { before: 'advisory' });
+		expect(await lines()).toBe('lind .support ..desk ..field ..night ..day .operations .advisory .north');
 	});
 	it.each([
 		['under itself', 'support', { parent: 'desk' }, /cannot lie under itself/],

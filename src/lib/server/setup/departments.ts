@@ -27,6 +27,7 @@ import {
 	mustBeAsSeen,
 	mustHold,
 	notedCells,
+	putTree,
 	readCells,
 	trying,
 	TypedText
@@ -287,20 +288,7 @@ async function mustHoldNothing(within: Within, { code, name }: Department, canno
 }
 
 async function putDepartments({ db: trx }: Within, list: readonly Department[]): Promise<void> {
-	const before = new Map(
-		(await companyState(trx)).structure.departments.all.map((d, position) => [d.code, { ...d, position }])
-	);
-	const gone = new Set(before.keys());
-	for (const [position, d] of list.entries()) {
-		gone.delete(d.code);
-		const was = before.get(d.code);
-		if (!was) await trx('department').insert({ ...d, position });
-		else if (JSON.stringify(was) !== JSON.stringify({ ...d, position }))
-			await trx('department')
-				.where({ code: d.code })
-				.update({ ...d, position });
-	}
-	for (const code of gone) await trx('department').where({ code }).delete();
+	await putTree(trx, 'department', list);
 	await touchCompany(trx);
 }
 

@@ -1,10 +1,12 @@
 /** What changes of any tree of the company have in common: they are tried first, and made as a whole or not at all. */
+import type { Knex } from 'knex';
 import { z } from 'zod';
 import { readable } from '../../core/company/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { readOutline } from '../../core/company/outline';
 import type { TreeItem } from '../../core/company/tree';
 import { changedIn, type NamedCell } from '../company/changed';
+import { insertRows, numbered } from '../platform/db/rows';
 import * as stored from '../platform/db/stored';
 import { asOne, type Context, type Within } from '../platform/context';
 import { notFound, Refusal, type Fault } from '../platform/refusal';
@@ -81,6 +83,30 @@ export async function notedCells({ db }: Within): Promise<NamedCell[]> {
 			if (about.what === 'cell') cells.push(about);
 		}
 	return cells;
+}
+
+/** Puts a tree in place of the one that is stored, in this order: what is new or another is written, what is not there goes. */
+export async function putTree(
+	trx: Knex.Transaction,
+	table: 'account' | 'department',
+	rows: readonly { code: string }[]
+): Promise<void> {
+	const there = new Map<string, Record<string, unknown>>(
+		(await trx(table)).map((row: { code: string }) => [row.code, row])
+	);
+	const all = numbered(rows);
+	await insertRows(
+		trx,
+		table,
+		all.filter((row) => !there.has(row.code))
+	);
+	for (const row of all) {
+		const was = there.get(row.code);
+		there.delete(row.code);
+		if (was && Object.entries(row).some(([column, value]) => was[column] !== value))
+			await trx(table).where({ code: row.code }).update(row);
+	}
+	for (const code of there.keys()) await trx(table).where({ code }).delete();
 }
 
 /** What can be typed in a cell of a tree that is shown as a table. */
