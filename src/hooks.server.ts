@@ -11,6 +11,7 @@ import { secured } from '$lib/server/platform/headers';
 import { beforePages, giveWay, inTurn } from '$lib/server/platform/page-turns';
 import { request } from '$lib/server/platform/quiet';
 import { Refusal } from '$lib/server/platform/refusal';
+import { wholeAddress } from '$lib/server/scenarios/selection';
 import { warmUp } from '$lib/server/scenarios/warm';
 import { UPLOAD_LIMIT } from '$lib/server/platform/settings';
 
@@ -89,6 +90,13 @@ const answer: Handle = async ({ event, resolve }) => {
 		// Within the application the page itself is told where to go.
 		if (event.isDataRequest) return json({ type: 'redirect', location: to });
 		return new Response(null, { status: 303, headers: { location: to } });
+	}
+	if (event.locals.user && event.request.method === 'GET' && event.route.id?.startsWith('/(app)')) {
+		const context = { db: await database(), user: event.locals.user };
+		// What is wrong with an address is told by the page. Once pages load, all of them do before the first says no.
+		const whole = await wholeAddress(context, event.url).catch(() => null);
+		if (whole !== null && event.isDataRequest) return json({ type: 'redirect', location: whole });
+		if (whole !== null) return new Response(null, { status: 307, headers: { location: whole } });
 	}
 	const theme = event.cookies.get('theme') === 'dark' ? 'dark' : '';
 	const make = async () =>

@@ -117,6 +117,7 @@ it('moves an account by keys, says what a move takes along, and refuses what is 
 		p.driver.executeScript<string | null>(
 			`return document.activeElement.closest('[data-item]')?.dataset.item`
 		);
+	await p.find('[data-item="9020"]');
 	const codes = (await p.driver.executeScript(
 		`return [...document.querySelectorAll('[data-item]')].map((r) => r.dataset.item)`
 	)) as string[];

@@ -1,4 +1,3 @@
-import { redirect } from '@sveltejs/kit';
 import { actionsOf, stagesFor } from '$lib/server/doors/frame';
 import { page } from '$lib/server/doors/http';
 import { scenarioForms } from '$lib/server/scenarios/plan-data';
@@ -15,20 +14,8 @@ import type { FrameData } from '$lib/ui/shell/company';
 
 export const load = ({ locals, url, cookies }) =>
 	page({ locals }, async (context): Promise<FrameData> => {
-		const { company, closedThrough, structure, calendar } = await companyState(context.db);
+		const { company, closedThrough, structure } = await companyState(context.db);
 		const selection = await selectionFrom(context, url);
-		// The whole selection stands in the address: what is shown can be linked, and does not change by itself later.
-		if (
-			selection.scenario &&
-			['scenario', 'department', 'from', 'to'].some((name) => !url.searchParams.has(name))
-		) {
-			const full = new URL(url);
-			full.searchParams.set('scenario', selection.scenario);
-			full.searchParams.set('department', selection.department);
-			full.searchParams.set('from', calendar.key(selection.from));
-			full.searchParams.set('to', calendar.key(selection.to));
-			redirect(307, full.pathname + full.search);
-		}
 		const tree = structure.departments;
 		const roots = readableRoots(context.user, tree);
 		const may = actionsOf(context.user, tree);

@@ -80,3 +80,20 @@ export async function selectionFrom(context: Context, url: URL): Promise<Selecti
 		to: Math.min(Math.max(from, to), from + MOST_MONTHS - 1)
 	};
 }
+
+/**
+ * The same address with the whole selection in it, so that what is shown can be linked and does not change by itself later;
+ * null where it is there, or there is nothing to select.
+ */
+export async function wholeAddress(context: Context, url: URL): Promise<string | null> {
+	if (['scenario', 'department', 'from', 'to'].every((name) => url.searchParams.has(name))) return null;
+	const { calendar } = await companyState(context.db);
+	const { scenario, department, from, to } = await selectionFrom(context, url);
+	if (!scenario) return null;
+	const full = new URL(url);
+	full.searchParams.set('scenario', scenario);
+	full.searchParams.set('department', department);
+	full.searchParams.set('from', calendar.key(from));
+	full.searchParams.set('to', calendar.key(to));
+	return full.pathname + full.search;
+}

@@ -7,6 +7,7 @@
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import OpenRound from '$lib/ui/rounds/OpenRound.svelte';
 	import SubmitDialog from '$lib/ui/rounds/SubmitDialog.svelte';
+	import { Growing } from '$lib/ui/kit/rows/growing.svelte';
 	import Listing from '$lib/ui/kit/Listing.svelte';
 	import Segments from '$lib/ui/kit/Segments.svelte';
 
@@ -19,6 +20,7 @@
 	let moving = $state<{ submission: Submission; action: string } | null>(null);
 	let making = $state(false);
 	let inState = $state('');
+	const growing = new Growing();
 	const round: Round | undefined = $derived(
 		data.rounds.find((r) => r.code === page.url.searchParams.get('round')) ?? data.rounds[0]
 	);
@@ -134,7 +136,7 @@
 				>
 			</thead>
 			<tbody>
-				{#each shown as s (s.department)}
+				{#each shown.slice(0, growing.most) as s (s.department)}
 					<tr>
 						<td
 							><a class="plain" href={planHref(s)}>{s.departmentName}</a>
@@ -213,6 +215,11 @@
 				{:else}
 					<tr><td colspan="8" class="muted">No department is in this state.</td></tr>
 				{/each}
+				{#if shown.length > growing.most}
+					<tr {@attach growing.end}
+						><td colspan="8" class="muted">{shown.length - growing.most} more …</td></tr
+					>
+				{/if}
 			</tbody>
 		</Listing>
 	</div>

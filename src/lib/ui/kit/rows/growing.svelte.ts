@@ -1,7 +1,11 @@
 /** A long list is drawn as far as it is looked at: more of it follows when its end comes into sight. */
 import type { Attachment } from 'svelte/attachments';
 
-const AT_FIRST = 150;
+/** More than a tall window shows: what else is drawn before the page answers is waited for. */
+const AT_FIRST = 60;
+/** A little later (milliseconds), so that lists of a usual length are there as a whole, to be searched by the browser too. */
+const SOON = 150;
+const WAIT = 400;
 const AT_ONCE = 300;
 
 export class Growing {
@@ -13,6 +17,7 @@ export class Growing {
 	}
 	/** Of what stands behind the last that is drawn. */
 	readonly end: Attachment = (node) => {
+		const soon = setTimeout(() => (this.most = Math.max(this.most, SOON)), WAIT);
 		const watch = new IntersectionObserver(
 			(seen) => {
 				if (seen.some((s) => s.isIntersecting)) this.most += AT_ONCE;
@@ -21,6 +26,9 @@ export class Growing {
 			{ rootMargin: '600px' }
 		);
 		watch.observe(node);
-		return () => watch.disconnect();
+		return () => {
+			clearTimeout(soon);
+			watch.disconnect();
+		};
 	};
 }
