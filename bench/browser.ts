@@ -2,6 +2,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type chrome from 'selenium-webdriver/chrome';
 import { type CompanyData, storeCompany } from '../src/lib/server/company/subjects';
 import { openDatabase } from '../src/lib/server/platform/db/connect';
 import { serve } from '../tests/support/app';
@@ -57,6 +58,25 @@ export async function opening(p: Person, url: string, css: string, answers = tru
 	await p.driver.get(url);
 	return since(start, p, answers ? stands(css) : `document.querySelector(${JSON.stringify(css)}) !== null`);
 }
+
+/** In a page that begins: notes when something stands in it and the frame that shows it has been painted. */
+const NOTE_PAINTED = (css: string) => `
+const look = () =>
+	document.querySelector(${JSON.stringify(css)})
+		? setTimeout(() => (window.painted = performance.now()))
+		: requestAnimationFrame(look);
+requestAnimationFrame(look);`;
+
+/** From now on `painted` is noted of every page. */
+export const notePainted = (p: Person, css: string): Promise<unknown> =>
+	(p.driver as unknown as chrome.Driver).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
+		source: NOTE_PAINTED(css)
+	});
+/** Milliseconds from asking for the page's address to the frame in which that stood. */
+export const painted = (p: Person): Promise<number> =>
+	p.driver.executeAsyncScript(
+		`const done = arguments[0]; const look = () => (window.painted ? done(window.painted) : setTimeout(look, 10)); look();`
+	);
 
 /** In the page: types into a cell again and again, and waits each time until a total has been painted anew. */
 const TYPING = `

@@ -4,7 +4,7 @@ import type { Series } from '../src/lib/core/inputs/series';
 import { companyOf, type CompanyData } from '../src/lib/server/company/subjects';
 import { scenarioOf } from '../src/lib/server/company/subjects/scenarios';
 import type { Person } from '../tests/support/browser';
-import { at, cellAt, opening, print, since, typing, withCompany } from './browser';
+import { at, cellAt, notePainted, opening, painted, print, since, typing, withCompany } from './browser';
 import { report } from './measure';
 import { typedInto, type Typed } from './keys';
 import { withPeer } from './peer';
@@ -107,9 +107,10 @@ const key = (p: number) => `${Math.floor(p / 12)}-${String((p % 12) + 1).padStar
 
 function withModel(rows: number, months: number, run: (p: Person, url: string) => Promise<void>) {
 	const window = `from=${key(APR26)}&to=${key(APR26 + months - 1)}`;
-	return withCompany(company(rows, months), EMAIL, (p, url) =>
-		run(p, `${url}/drivers/sales?scenario=plan&department=all&${window}&open=units`)
-	);
+	return withCompany(company(rows, months), EMAIL, async (p, url) => {
+		await notePainted(p, `${OUR_CELL} .value:not(:empty), ${PEER_FIRST}`);
+		await run(p, `${url}/drivers/sales?scenario=plan&department=all&${window}&open=units`);
+	});
 }
 
 /** Pixels a frame. */
@@ -156,23 +157,25 @@ async function scrolling(p: Person, ours: () => Promise<unknown>, other: () => P
 	}
 }
 
-/** Opens a page: how long until its grid answers, and until it has all its rows. */
+const OUR_CELL = cellAt('units@p1', key(APR26 + 3));
+
+/** Opens a page: how long until cells of its grid are there, until it answers, and until it has all its rows. */
 async function openingWhole(
 	p: Person,
 	url: string,
 	rows: number
-): Promise<{ answers: number; whole: number }> {
+): Promise<{ cells: number; answers: number; whole: number }> {
 	const start = performance.now();
-	const answers = await opening(p, url, '[data-row="units@p0"]');
+	const answers = await opening(p, url, OUR_CELL);
+	const cells = await painted(p);
 	const whole = await since(
 		start,
 		p,
 		`Number(document.querySelector('[role=treegrid]').ariaRowCount) > ${rows}`
 	);
-	return { answers, whole };
+	return { cells, answers, whole };
 }
 
-const OUR_CELL = cellAt('units@p1', key(APR26 + 3));
 const OUR_TYPED: Typed = {
 	cell: OUR_CELL,
 	editor: 'input.typing',
@@ -207,8 +210,11 @@ async function keys(p: Person, url: string, peer: string) {
 	);
 }
 
-/** Opens the page of the other grid: milliseconds until cells of it are painted. */
-const openingPeer = (p: Person, url: string) => opening(p, url, '.rgRow .rgCell', false);
+const PEER_FIRST = '.rgRow .rgCell';
+/** Opens the page of the other grid: milliseconds until cells of it are there, and until they have been painted. */
+async function openingPeer(p: Person, url: string): Promise<{ there: number; cells: number }> {
+	return { there: await opening(p, url, PEER_FIRST, false), cells: await painted(p) };
+}
 
 async function main() {
 	await withModel(2000, 36, async (p, url) => {
@@ -227,7 +233,7 @@ async function main() {
 		await openingWhole(p, url, 10_000);
 		const opened: Awaited<ReturnType<typeof openingWhole>>[] = [];
 		for (let i = 0; i < 5; i++) opened.push(await openingWhole(p, url, 10_000));
-		const median = (of: 'answers' | 'whole') =>
+		const median = (of: 'cells' | 'answers' | 'whole') =>
 			at(
 				opened.map((o) => o[of]),
 				0.5
@@ -239,13 +245,24 @@ async function main() {
 			'median of 5, 10,000 × 60, from the address until all rows can be scrolled to'
 		);
 		await withPeer({ rows: 10_000, columns: 60, height: 27, name: 200, figure: 84 }, async (peer) => {
-			const others: number[] = [];
+			const others: Awaited<ReturnType<typeof openingPeer>>[] = [];
 			for (let i = 0; i < 5; i++) others.push(await openingPeer(p, peer));
+			const of = (what: 'there' | 'cells') =>
+				at(
+					others.map((o) => o[what]),
+					0.5
+				);
 			print(
 				'grid.open',
+				median('cells'),
+				of('cells'),
+				'median of 5, 10,000 × 60, from the address to the frame with the first cells, against the other grid’s'
+			);
+			print(
+				'grid.open.answers',
 				median('answers'),
-				at(others, 0.5),
-				'median of 5, 10,000 × 60, from the address to a grid that answers, against the other grid’s first cells'
+				of('there'),
+				'the same until it answers to keys, against the other grid’s first cells, seen from outside the page'
 			);
 			await scrolling(
 				p,

@@ -174,8 +174,13 @@ describe('a new product like its sibling', () => {
 
 describe('members', () => {
 	it('are renamed and moved, and all figures follow; locked scenarios keep theirs', async () => {
+		const called = async () => (await salesRows('units', 'scoter-14'))[0].label;
+		const [plan, name] = [await planOf(db, BUDGET), await called()];
+		expect(name).not.toMatch(/^Scoter Fourteen/);
 		await changeMember({ db, user: maren }, 'product', 'scoter-14', { name: 'Scoter Fourteen' });
-		expect((await salesRows('units', 'scoter-14'))[0].label).toMatch(/^Scoter Fourteen/);
+		expect(await called()).toMatch(/^Scoter Fourteen/);
+		// Nothing was calculated for it.
+		expect((await planOf(db, BUDGET)).calculation).toBe(plan.calculation);
 		// To another family, and so to another account, also in the locked budget.
 		const moved = changeMember({ db, user: maren }, 'product', 'scoter-14', { parent: 'boards' });
 		expect((await refused(moved)).message).toMatch(/4010 .*locked/);

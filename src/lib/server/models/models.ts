@@ -29,6 +29,7 @@ import { namesOfSchedules } from '../company/subjects/schedules';
 import { changesReason, sharedWith } from '../scenarios/form-sharing';
 import { formId, keepForm } from '../company/subjects/forms-in-use';
 import { note } from '../company/journal';
+import { keptLayout } from './layouts';
 import { notFound, Refusal } from '../platform/refusal';
 import { calendarsIn } from '../scenarios/block-periods';
 import { scenarioForms, scenarioModels } from '../scenarios/plan-data';
@@ -165,7 +166,8 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 	const { calendar, open, last } = periodsIn(plan, query.model);
 	const window = query.own ?? spanOnto(calendar, structure.calendar, query);
 	const spans = [...periodsOf(window), ...quartersOf(calendar, window), window];
-	const figures = modelFigures(plan, { ...query, spans });
+	const wanted = { ...query, spans };
+	const figures = modelFigures(plan, wanted, keptLayout(plan, wanted));
 
 	const reason = changesReason(user, plan.scenario, 'Driver models');
 	return {
