@@ -91,12 +91,13 @@ export function whyItChanged(
 		const own = make(frame && switched[0], rowsOfA);
 		const { plan } = own;
 		if (own.state === null && plan !== planA && plan !== planB)
-			for (const line of alone)
-				for (const [of, other] of [
-					[planA, planB],
-					[planB, planA]
-				])
-					copyInputs(kept.get(of)!.get(keyOf(line))!, plan, line, (id) => !has(other, line.block, id));
+			for (const line of alone) {
+				const [inA, inB] = [planA, planB].map((of) => (id: string) => has(of, line.block, id));
+				// What both hold alike they hold here too, whatever adjustments would make of rows that both have a part of.
+				const own = differing.includes(line) ? (id: string) => !inB(id) : inA;
+				copyInputs(kept.get(planA)!.get(keyOf(line))!, plan, line, own);
+				copyInputs(kept.get(planB)!.get(keyOf(line))!, plan, line, (id) => !inA(id));
+			}
 		// A plan of its own begins with nothing that could be relied on.
 		own.state ??= differing.map(() => (plan === planA ? true : plan === planB ? false : null));
 		wanted.forEach((fromA, i) => {
@@ -177,9 +178,19 @@ function withLinesOf(own: ScenarioData, other: ScenarioData): Series[] {
 	return [...own.series, ...blank];
 }
 
+/** Lines that are typed in either, or hold what adjustments put there. */
 function typedLines(a: ScenarioData, b: ScenarioData): InputLine[] {
 	const found = new Map<string, InputLine>();
-	for (const { block, line } of [...b.series, ...a.series]) found.set(`${block}.${line}`, { block, line });
+	const adjusted = [b, a].flatMap(({ adjustments = [], schedules = [] }) => {
+		const columns = new Set(
+			schedules.flatMap(({ definition: d }) => d.columns.map((c) => keyOf({ block: d.code, line: c.code })))
+		);
+		return adjustments
+			.flatMap((x) => (x.on ? x.steps : []))
+			.flatMap((step) => step.lines.filter((line) => !columns.has(keyOf(line))));
+	});
+	for (const { block, line } of [...b.series, ...a.series, ...adjusted])
+		found.set(`${block}.${line}`, { block, line });
 	return [...found.values()];
 }
 
