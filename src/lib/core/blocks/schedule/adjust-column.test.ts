@@ -316,7 +316,7 @@ describe('why a result differs between two scenarios with other rows', () => {
 	it('does nothing to a column that both hold alike, where the one adjusts what the other is', () => {
 		// A senior who is paid the same as somebody without a grade, under a raise for seniors that reaches nobody there.
 		const senior = [{ id: 'p3', values: { department: 'a', grade: 'senior', annual: 9991 } }];
-		const graded = [
+		const graded: ScheduleRow[] = [
 			{ id: 'p1', values: { department: 'a' } },
 			{ id: 'p3', values: { department: 'a', annual: 9991 } }
 		];
