@@ -67,7 +67,7 @@ it('is invited by keyboard, plans their departments and no others, and is given 
 	await choose(link, 'a password of mine', 'another one of mine');
 	await ines.says('[role=alert]', /^The password is not the same both times\.$/);
 	await choose(link, 'a password of mine');
-	await ines.settled();
+	await ines.within();
 	await ines.go(`${app.url}/plan?scenario=fy28-budget`);
 	await ines.says('h1', /^Department plan: Design Office$/);
 	await ines.go(link);
@@ -97,7 +97,7 @@ it('gets a link for a new password, is signed out, and leaves without anything o
 	await fill(maren, '#person-email', EMAIL);
 	await maren.click('dialog button', 'Invite');
 	await choose(await sentLink(), 'a password of mine');
-	await ines.settled();
+	await ines.within();
 
 	await maren.go(`${app.url}/setup/people`);
 	await maren.click(`${row} button`, /^new password/);
@@ -105,7 +105,7 @@ it('gets a link for a new password, is signed out, and leaves without anything o
 	// The old one holds until then.
 	const there = await Client.withPassword(app, EMAIL, 'a password of mine');
 	await choose(link, 'another one of mine');
-	await ines.settled();
+	await ines.within();
 	expect((await there.get('me')).status).toBe(401);
 	await expect(Client.withPassword(app, EMAIL, 'a password of mine')).rejects.toThrow(/could not sign in/);
 	const client = await Client.withPassword(app, EMAIL, 'another one of mine');

@@ -82,7 +82,11 @@ export class Person {
 		await (this.driver as chrome.Driver).sendDevToolsCommand('Network.clearBrowserCookies', {});
 		await this.load(`${url}/signin`);
 		await (await this.find(`button[value="${email}"]`)).click();
-		await this.find('main');
+		await this.within();
+	}
+	/** Whoever has signed in is in the application, no more on the page before it. */
+	async within() {
+		await this.find('nav[aria-label="Stages of the work"]');
 		await this.settled();
 	}
 	async go(url: string) {
