@@ -31,7 +31,7 @@ const opened = async () => {
 	// What waits for him is what he sees first, with its due day and how to begin.
 	await p.says('h1', /Department plan: Dealer Sales/);
 	await p.says('main p', /submission (returned|drafting), due/);
-	await p.says('.hint', /White cells with a dotted line can be typed/);
+	await p.says('.hint', /Cells with a dotted line can be typed/);
 	await p.click('.hint button', /Show all accounts/);
 };
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { tick } from 'svelte';
+	import { tick, untrack } from 'svelte';
 	import type { MapRow } from '../../core/views/map-row';
 	import Button from '../kit/form/Button.svelte';
 	import { Growing } from '../kit/rows/growing.svelte';
@@ -22,7 +22,7 @@
 		onsuggested: (row: MapRow) => void;
 	}
 	let { rows, any, choosing, currency, nameOf, onfold, ondrag, onsuggested }: Props = $props();
-	const growing = new Growing();
+	const growing = new Growing(untrack(() => rows.length));
 	let body = $state<HTMLElement>();
 
 	async function keydown(event: KeyboardEvent, code: string) {

@@ -47,7 +47,7 @@
 	);
 	let problem = $state('');
 	let busy = $state(false);
-	const growing = new Growing();
+	const growing = new Growing(untrack(() => ledgers.length));
 
 	async function make() {
 		const homeless = ledgers.find((l) => !places[l.code]);

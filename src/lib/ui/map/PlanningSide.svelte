@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { PlanningRow } from '../../core/views/map-row';
-	import { tick } from 'svelte';
+	import { tick, untrack } from 'svelte';
 	import { Growing } from '../kit/rows/growing.svelte';
 	import { rowAfter } from '../kit/rows/row-keys';
 	import TextButton from '../kit/form/TextButton.svelte';
@@ -24,7 +24,7 @@
 		onleave: () => void;
 	}
 	let { rows, currency, waiting, dragging, onfold, onshow, onleave }: Props = $props();
-	const growing = new Growing();
+	const growing = new Growing(untrack(() => rows.length));
 	let over = $state('');
 	let at = $state('');
 	let body = $state<HTMLElement>();

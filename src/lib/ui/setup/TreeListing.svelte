@@ -1,4 +1,5 @@
 <script lang="ts" generics="T extends TreeItem & { depth: number; leaf: boolean; holds: boolean }">
+	import { untrack } from 'svelte';
 	import type { Snippet } from 'svelte';
 	import type { TreeItem } from '../../core/company/tree';
 	import TextButton from '../kit/form/TextButton.svelte';
@@ -50,7 +51,7 @@
 		more = [],
 		onadd
 	}: Props = $props();
-	const growing = new Growing();
+	const growing = new Growing(untrack(() => items.length));
 	let body: HTMLTableSectionElement | undefined = $state();
 	const focus = new RowFocus({
 		get keys() {

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { yearFrom } from '$lib/core/calendar/spans';
 	import { page } from '$app/state';
 	import Button from '$lib/ui/kit/form/Button.svelte';
@@ -20,9 +21,12 @@
 	let moving = $state<{ submission: Submission; action: string } | null>(null);
 	let making = $state(false);
 	let inState = $state('');
-	const growing = new Growing();
 	const round: Round | undefined = $derived(
 		data.rounds.find((r) => r.code === page.url.searchParams.get('round')) ?? data.rounds[0]
+	);
+	const growing = new Growing(
+		untrack(() => round?.submissions.length ?? 0),
+		60
 	);
 	const STATES = ['not started', 'drafting', 'submitted', 'in review', 'returned', 'approved'];
 	const count = (s: string) => round?.submissions.filter((x) => x.state === s).length ?? 0;

@@ -470,8 +470,8 @@
 		{menu}
 	>
 		<p class="hint muted">
-			{#if plan.right.editable}White cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over
-				its basis; <kbd>Del</kbd> takes it away.{/if}
+			{#if plan.right.editable}Cells with a dotted line can be typed. <kbd>^</kbd> a figure typed over its
+				basis; <kbd>Del</kbd> takes it away.{/if}
 			{#if !single && plan.plans}Totals with a dashed line can be typed: they are spread over the departments
 				under them.{/if}
 			<kbd>Space</kbd> opens what a figure is made of, with its notes.

@@ -372,8 +372,8 @@
 	ontoggle={toggle}
 >
 	<p class="hint muted">
-		White cells with a dotted line can be typed, totals with a dashed one too. <kbd>Enter</kbd> on a formula
-		opens it{#if model.dimensions.length},
+		Cells with a dotted line can be typed, totals with a dashed one too. <kbd>Enter</kbd> on a formula opens
+		it{#if model.dimensions.length},
 			<kbd>Alt</kbd> <kbd>→</kbd> unfolds a line{/if}.
 		<kbd>Space</kbd> opens what a figure is made of.
 		{#if preview.changes}<b class="slanted">Slanted figures</b> follow from what is not saved yet.{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { ApiError, patch, post, remove } from '$lib/ui/kit/api';
 	import Dialog from '$lib/ui/kit/Dialog.svelte';
 	import Button from '$lib/ui/kit/form/Button.svelte';
@@ -19,7 +20,7 @@
 	const company = useCompany();
 	type Listed = (typeof data.people)[number];
 	let text = $state('');
-	const growing = new Growing();
+	const growing = new Growing(untrack(() => data.people.length));
 	/** Whom the form is about; null within it for somebody new. */
 	let editing = $state.raw<{ person: Listed | null } | null>(null);
 	let sent = $state.raw<(Invitation & { name: string }) | null>(null);

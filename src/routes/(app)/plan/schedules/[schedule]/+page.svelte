@@ -486,9 +486,7 @@
 	{menu}
 />
 <p class="hint muted">
-	{#if view.editable}White cells with a dotted line can be typed. <kbd>Insert</kbd> adds {aOf(
-			definition.one
-		)}.{/if}
+	{#if view.editable}Cells with a dotted line can be typed. <kbd>Insert</kbd> adds {aOf(definition.one)}.{/if}
 	{#if definition.lines.length}<kbd>Alt</kbd> <kbd>→</kbd> opens one into all its lines{definition.divided
 			? ' and shares'
 			: ''}.{/if}
