@@ -19,6 +19,22 @@ const BUDGET = 'scenario=fy28-budget&department=dealer-sales&from=2027-04&to=202
 const asNobody = (path: string, init: RequestInit = {}) =>
 	fetch(app.url + path, { redirect: 'manual', ...init });
 
+describe('an address without all of its selection', () => {
+	it('is completed before its page is made, within the application too, and leads nobody to what is not theirs', async () => {
+		const whole = '/compare?scenario=actuals&department=kelpwick&from=2026-04&to=2027-03';
+		const answer = await maren.fetch('/compare?scenario=actuals');
+		expect([answer.status, answer.headers.get('location')]).toEqual([307, whole]);
+		const within = await maren.fetch('/compare/__data.json?scenario=actuals');
+		expect(await within.json()).toEqual({ type: 'redirect', location: whole });
+		expect((await maren.fetch(whole)).status).toBe(200);
+		const petra = await Client.signIn(app, 'petra.lind@kelpwick.example');
+		const theirs = await petra.fetch('/plan?scenario=fy28-budget&department=dealer-sales&from=2027-04');
+		expect(theirs.headers.get('location')).toMatch(
+			/^\/plan\?scenario=fy28-budget&department=(?!dealer-sales)/
+		);
+	});
+});
+
 describe('every answer', () => {
 	it('with figures or on the way to them is kept by nobody, and runs nothing that is not ours', async () => {
 		const answers = [

@@ -85,6 +85,14 @@ describe('a calculated plan', () => {
 		expect(now.structure.accounts.get('6220')?.parent).toBe('selling');
 		expect(figures(now)).toEqual(before);
 	});
+	it('of a locked scenario keeps an account from going elsewhere, and lets its names and order go', async () => {
+		await planOf(db, BUDGET);
+		await db('scenario').where({ code: BUDGET }).update({ locked: 1 });
+		await account('6220', { name: 'Printing', before: '6210' });
+		await expect(account('6220', { parent: 'office' })).rejects.toThrow(
+			/^This would change “.+” in “FY28 Budget”, which is locked/
+		);
+	});
 	it('is made anew where what accounts are, or departments hold, counts otherwise', async () => {
 		const plan = await planOf(db, BUDGET);
 		await account('6240', { type: 'revenue' });

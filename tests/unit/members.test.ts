@@ -45,14 +45,14 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const refused = (work: Promise<unknown>) => refusedIn(db, work, DESIGN);
-const salesRows = async (line: string, product: string) => {
+const salesRows = async (line: string, product: string, from = APR27) => {
 	const view = await readModel(
 		{ db, user: maren },
 		{
 			scenario: BUDGET,
 			model: 'boat_sales',
-			from: APR27,
-			to: APR27 + 11,
+			from,
+			to: from + 11,
 			open: [line],
 			where: { product }
 		}
@@ -317,6 +317,8 @@ describe('a retired member', () => {
 		expect(await contentOf(db, ['series'])).toBe(before);
 		expect(await reported()).toEqual(total);
 		expect((await salesRows('units', 'scoter-14')).length).toBeGreaterThan(0);
+		// Of a window in which it holds nothing it is out of sight.
+		expect(await salesRows('units', 'scoter-14', APR27 + 24)).toEqual([]);
 		for (const rule of (await companyState(db)).rules)
 			await putRule({ db, user: maren }, { ...rule, on: false });
 		const wanted = [['scoter-14', 'direct', 'baltic']];
