@@ -10,6 +10,7 @@ import {
 } from '../../src/lib/core/scenario/package';
 import { Preview } from '../../src/lib/core/views/preview';
 import type { Matrix } from '../../src/lib/core/engine/values';
+import { sharesCode } from '../../src/lib/core/blocks/schedule/schema';
 import type { Plan } from '../../src/lib/core/scenario/plan';
 import { CalledOff } from '../../src/lib/core/thread';
 import { calculateElsewhere } from '../../src/lib/server/platform/calculator/calculator';
@@ -71,13 +72,13 @@ describe('a scenario calculated elsewhere', () => {
 		expect(bits(calculateScenario(read.structure, read.data))).toEqual(here);
 		expect(bits(await planOf(db, FORECAST))).toEqual(here);
 	});
-	it('is, of one model, what it is of the whole, in every scenario', async () => {
+	it('is, of one model or schedule, what it is of the whole, in every scenario', async () => {
 		const smaller: boolean[] = [];
 		const scenarios = await db('scenario').whereNull('deleted').pluck('code');
 		for (const scenario of scenarios) {
 			const whole = await planOf(db, scenario);
 			const size = packageToBytes(await scenarioPackage({ db, user: maren }, scenario)).byteLength;
-			for (const model of whole.models.keys()) {
+			for (const model of [...whole.models.keys(), ...[...whole.schedules.keys()].map(sharesCode)]) {
 				const bytes = packageToBytes(await scenarioPackage({ db, user: maren }, scenario, model));
 				const { structure, data } = unpackScenario(packageFromBytes(bytes));
 				const { calculation } = calculateScenario(structure, data);

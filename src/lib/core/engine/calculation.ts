@@ -13,6 +13,7 @@ import { nanosecondsFor, RETIMING } from './machine/cost';
 import { wholeLife } from './life';
 import { Machine, scratchCells, TILE_CELLS } from './machine/machine';
 import { besideId, isHelper, Network, type Node } from './network';
+import { partAround, type Part } from './order/part';
 import { planPasses, type Pass } from './order/passes';
 import { ModelError, type BlockSpec, type Surroundings } from './spec';
 import { cellAt, setCell, type Cell, type Matrix } from './values';
@@ -163,6 +164,11 @@ export class Calculation {
 		const found = new Set([block]);
 		for (const each of found) for (const other of reads.get(each) ?? []) found.add(other);
 		return found;
+	}
+
+	/** What has to be calculated while inputs of nothing but these blocks change, and what is read for it. */
+	partAround(blocks: ReadonlySet<string>): Part {
+		return partAround(this.network, blocks);
 	}
 
 	/** All that these lines are made of, themselves among it: what has to be calculated to have them. */

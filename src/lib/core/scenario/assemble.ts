@@ -1,6 +1,7 @@
 /** Puts a scenario together: its blocks, of whatever kind, as one calculation. */
 import type { Calendar, Period } from '../calendar/calendar';
 import { calendarOf } from '../calendar/calendar-of';
+import type { AnyCalendarSpec } from '../calendar/spec';
 import { yearBefore } from '../calendar/last-year';
 import { Exchange } from '../currency/exchange';
 import { companyCalendar } from './calendar';
@@ -14,6 +15,7 @@ import { formulasOf } from '../blocks/driver-model/schema';
 import { treeOf, type Structure } from '../company/structure';
 import type { Series } from '../inputs/series';
 import { adjustBlocks } from './adjusted-inputs';
+import { givenBlocks } from './calculated-lines';
 import type { ScenarioData } from './data';
 import { foreignBlocks } from './foreign';
 import type { Plan } from './plan';
@@ -82,8 +84,10 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		return { block, spec: own === axis ? spec : { ...spec, axis: own } };
 	});
 	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, calendar, within);
-	const foreign = foreignBlocks(structure, data.others ?? new Map(), (spec) => periodsOf(calendarOf(spec)));
-	const calculation = new Calculation({ axis, within }, [...blocks, ...foreign]);
+	const periods = (spec: AnyCalendarSpec) => periodsOf(calendarOf(spec));
+	const foreign = foreignBlocks(structure, data.others ?? new Map(), periods);
+	const given = givenBlocks(data.given?.blocks ?? new Map(), structure, exchange, periods);
+	const calculation = new Calculation({ axis, within }, [...blocks, ...given, ...foreign]);
 	return {
 		structure,
 		exchange,

@@ -9,29 +9,39 @@ import type { Scenario } from './schema';
 import type { Adjustment } from '../inputs/adjust';
 import type { Series } from '../inputs/series';
 
+/** Lines as they are calculated, by their blocks. */
+export type CalculatedLines = Map<
+	string,
+	{
+		calendar: AnyCalendarSpec;
+		/** Period ordinal of index 0. */
+		first: Period;
+		dimensions: readonly string[];
+		rows: readonly (readonly string[])[];
+		lines: Map<
+			string,
+			{
+				additive: boolean;
+				overTime: OverTime;
+				matrix: Matrix;
+				/** At which of its rates amounts of departments are added up; null where they are in one currency. */
+				units: RateKind | null;
+			}
+		>;
+	}
+>;
+
 /** Lines of a calculated scenario that another one reads. */
 export interface OtherLines {
-	blocks: Map<
-		string,
-		{
-			calendar: AnyCalendarSpec;
-			/** Period ordinal of index 0. */
-			first: Period;
-			dimensions: readonly string[];
-			rows: readonly (readonly string[])[];
-			lines: Map<
-				string,
-				{
-					additive: boolean;
-					overTime: OverTime;
-					matrix: Matrix;
-					/** At which of its rates amounts of departments are added up; null where they are in one currency. */
-					units: RateKind | null;
-				}
-			>;
-		}
-	>;
+	blocks: CalculatedLines;
 	rates: readonly CurrencyRates[];
+}
+
+/** Where only a part of a scenario is calculated, what that reads of all else: nothing that is typed in the part reaches it. */
+export interface GivenLines {
+	blocks: CalculatedLines;
+	/** Accounts that these are made of: what is posted to one of them would reach them. */
+	accounts: readonly string[];
 }
 
 /** What its blocks have by their kinds, and what all of them share. */
@@ -46,6 +56,8 @@ export interface ScenarioData extends BlockData {
 	adjustments?: readonly Adjustment[];
 	/** Codes of the blocks that are calculated, where others are of no concern; all when absent. */
 	part?: readonly string[];
+	/** What those read of the others. */
+	given?: GivenLines;
 	/** What formulas read from other scenarios. */
 	others?: ReadonlyMap<string, OtherLines>;
 }

@@ -1,14 +1,13 @@
 /** Lines of other scenarios that formulas read. */
-import type { Period } from '../calendar/calendar';
 import type { AnyCalendarSpec } from '../calendar/spec';
 import type { Axis } from '../engine/axis';
 import { foreignBlock, type BlockSpec, ACCOUNTS_BLOCK } from '../engine/spec';
-import { BLANK, marksOf, newMatrix, type Matrix } from '../engine/values';
 import { walk, type Expr } from '../formula/ast';
 import { parseFormula } from '../formula/parse';
 import { formulasIn, type Forms } from '../blocks/kinds';
 import type { Structure } from '../company/structure';
-import { departmentUnits, Exchange } from '../currency/exchange';
+import { Exchange } from '../currency/exchange';
+import { calculatedLines, givenBlocks } from './calculated-lines';
 import { companyCalendar } from './calendar';
 import type { OtherLines } from './data';
 import type { Plan } from './plan';
@@ -50,39 +49,10 @@ function referenceOf(e: Expr, own: string): ForeignReference | null {
 }
 
 /** Those lines of one calculated scenario; what it does not have is left out. */
-export function linesOf(plan: Plan, references: readonly ForeignReference[]): OtherLines {
-	const blocks: OtherLines['blocks'] = new Map();
-	const { calculation } = plan;
-	const take = (block: string, line: string): void => {
-		if (!calculation.has(block, line)) return;
-		const spec = calculation.block(block);
-		const { calendar } = plan.blocks.get(block)!;
-		const have = blocks.get(block) ?? {
-			calendar: calendar.spec,
-			first: calculation.axisOf(block).first,
-			dimensions: spec.dimensions,
-			rows: spec.rows,
-			lines: new Map()
-		};
-		blocks.set(block, have);
-		if (have.lines.has(line)) return;
-		const { additive = true, overTime = 'sum', units } = spec.lines.find((l) => l.code === line) ?? {};
-		have.lines.set(line, {
-			additive,
-			overTime,
-			matrix: calculation.matrix(block, line),
-			units: units ? (overTime === 'last' ? 'closing' : 'average') : null
-		});
-		// What it is carried to periods of another kind by.
-		if (typeof overTime === 'object' && 'weight' in overTime) take(block, overTime.weight);
-		else if (typeof overTime === 'object')
-			walk(overTime.expr, (e) => {
-				if (e.kind === 'reference' && e.block === null) take(block, e.line);
-			});
-	};
-	for (const { block, line } of references) take(block, line);
-	return { blocks, rates: plan.rates };
-}
+export const linesOf = (plan: Plan, references: readonly ForeignReference[]): OtherLines => ({
+	blocks: calculatedLines(plan, references),
+	rates: plan.rates
+});
 
 /**
  * Lines of other scenarios as blocks of given values, as far as our periods go.
@@ -95,40 +65,9 @@ export function foreignBlocks(
 ): BlockSpec[] {
 	return [...others].flatMap(([scenario, { blocks, rates }]) => {
 		const exchange = new Exchange(structure.currency, rates, companyCalendar(structure.calendar));
-		return [...blocks].map(([id, { calendar, first, dimensions, rows, lines }]) => ({
-			id: foreignBlock(scenario, id),
-			axis: periods(calendar),
-			dimensions,
-			rows,
-			lines: [...lines].map(([code, { additive, overTime, matrix, units }]) => ({
-				code,
-				additive,
-				overTime,
-				units: units && departmentUnits(structure, exchange, departmentsOf({ dimensions, rows }), units),
-				seed: moved(matrix, first, periods(calendar))
-			}))
+		return givenBlocks(blocks, structure, exchange, periods).map((block) => ({
+			...block,
+			id: foreignBlock(scenario, block.id)
 		}));
 	});
-}
-
-const departmentsOf = ({ dimensions, rows }: Pick<BlockSpec, 'dimensions' | 'rows'>): string[] => {
-	const place = dimensions.indexOf('department');
-	return rows.map((row) => row[place]);
-};
-
-/** Values on another axis; blank where there are none. Errors stay errors. */
-function moved(source: Matrix, first: Period, axis: Axis): Matrix {
-	if (source.timeless) return { ...source };
-	const matrix = newMatrix(source.rows, axis.length);
-	const marks = marksOf(matrix).fill(BLANK);
-	matrix.errors = source.errors;
-	for (let t = 0; t < axis.length; t++) {
-		const s = axis.first + t - first;
-		if (s < 0 || s >= source.periods) continue;
-		const [to, from] = [t * source.rows, s * source.rows];
-		matrix.values.set(source.values.subarray(from, from + source.rows), to);
-		if (source.marks) marks.set(source.marks.subarray(from, from + source.rows), to);
-		else marks.fill(0, to, to + source.rows);
-	}
-	return matrix;
 }

@@ -13,6 +13,7 @@ import {
 import { sameSides, targetOf, targetsOf } from '../blocks/schedule/postings';
 import { codeIn } from '../blocks/schedule/shape';
 import type { Structure } from '../company/structure';
+import { ModelError } from '../engine/spec';
 import type { Cell } from '../engine/values';
 import type { TypedCell } from '../inputs/cell';
 import { buildScenario } from '../scenario/assemble';
@@ -43,6 +44,9 @@ export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
+
+/** Rows stand so that more of the scenario has to be calculated than there is. */
+export class PartTooSmall extends Error {}
 
 interface Made {
 	rows: readonly ScheduleRow[];
@@ -102,7 +106,7 @@ export class SchedulePreview {
 		this.#asked = steps.flatMap((s) => Object.keys(s.where));
 	}
 
-	/** @throws ModelError for rows that cannot be calculated; Error for what would take too long */
+	/** @throws ModelError for rows that cannot be calculated; PartTooSmall; Error for what would take too long */
 	figures(
 		{ rows: changes, months }: ScheduleEdits,
 		query: ScheduleQuery,
@@ -179,7 +183,7 @@ export class SchedulePreview {
 		const schedules = this.#data.schedules!.map((s) =>
 			s.definition.code === this.#code ? { definition: s.definition, rows } : s
 		);
-		const plan = buildScenario(this.#structure, { ...this.#data, schedules });
+		const plan = this.#planWith(rows, { ...this.#data, schedules });
 		if (plan.calculation.cost > MOST_COST)
 			throw new Error('This takes long to calculate; its figures are shown once it is saved.');
 		plan.calculation.calculate();
@@ -187,6 +191,21 @@ export class SchedulePreview {
 			rows.length === this.#saved.rows.length && rows.every((row, i) => row === this.#saved.rows[i]);
 		this.#made = { rows, asSaved, plan, put: new Map() };
 		return this.#made;
+	}
+
+	/** @throws PartTooSmall where these rows post to accounts, or read lines, that are not calculated here */
+	#planWith(rows: readonly ScheduleRow[], data: ScenarioData): Plan {
+		if (!data.given) return buildScenario(this.#structure, data);
+		const { definition } = this.#saved;
+		const read = new Set(data.given.accounts);
+		const posted = (row: ScheduleRow) =>
+			targetsOf(definition).map((target) => targetOf(definition, target, row, this.#structure));
+		if (rows.some((row) => posted(row).some((account) => read.has(account)))) throw new PartTooSmall();
+		try {
+			return buildScenario(this.#structure, data);
+		} catch (e) {
+			throw e instanceof ModelError ? new PartTooSmall() : e;
+		}
 	}
 
 	/** What stands in columns otherwise than the plan was made with. */

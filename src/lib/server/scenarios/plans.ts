@@ -8,7 +8,7 @@ import { structureIn } from '../../core/scenario/calendar';
 import { buildScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import { reopened } from '../../core/scenario/reopened';
-import { partFor } from '../../core/scenario/part';
+import { partAround, partFor } from '../../core/scenario/part';
 import { packScenario, type ScenarioPackage } from '../../core/scenario/package';
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
@@ -304,7 +304,6 @@ export async function scenarioPackage(
 	const { plan, data } = await keyedPlan(db, code, []);
 	if (model !== null && (model === ACCOUNTS_BLOCK || !plan.blocks.has(model)))
 		throw notFound(`A driver model “${model}”`);
-	const wanted = model === null ? data : partFor(plan, data, model);
 	const structure = structureIn(state.structure, data.scenario);
 	// Who may not see rows of schedules, or not what people in them earn, gets what they come to.
 	const all = !may(context.user, 'see schedules', state.structure.departments);
@@ -322,9 +321,12 @@ export async function scenarioPackage(
 			);
 		return packScenario(structure, part);
 	}
+	const part = (of: typeof partFor) => (model === null ? data : of(plan, data, model));
 	return packScenario(
 		structure,
-		all || personal.size ? withoutRows(plan, wanted, (code) => all || personal.has(code)) : wanted
+		all || personal.size
+			? withoutRows(plan, part(partFor), (code) => all || personal.has(code))
+			: part(partAround)
 	);
 }
 

@@ -2,7 +2,7 @@
 import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-preview';
 import type { ScheduleQuery } from '../../core/views/schedule-view';
 import { Newest } from '../kit/newest';
-import { ScenarioThread } from '../scenarios/scenario-thread';
+import { ScenarioThread, type Calculated } from '../scenarios/scenario-thread';
 import type { SchedulePreviewWork } from './preview.worker';
 
 export const scheduleThread = () =>
@@ -17,6 +17,8 @@ export class ScheduleLive {
 	readonly #thread = scheduleThread();
 	readonly #newest = new Newest();
 	#wanted = 0;
+	/** The version at which rows came to stand so that the whole scenario is needed. */
+	#tooSmallAt: unknown = null;
 
 	/**
 	 * Asks for the figures with these edits; with none it makes the thread ready, so that the first answer does not wait.
@@ -35,8 +37,14 @@ export class ScheduleLive {
 		if (nothing) this.changes = null;
 		this.#newest.run(async () => {
 			try {
-				const what = { scenario, ...(block === null ? {} : { model: block }) };
-				const changes = await this.#thread.ask(what, version, (work) => work.changes(edits, query));
+				const ask = (what: Calculated) =>
+					this.#thread.ask(what, version, (work) => work.changes(edits, query));
+				const part = block !== null && this.#tooSmallAt !== version;
+				let changes = await ask(part ? { scenario, model: block } : { scenario });
+				if (!changes && part) {
+					this.#tooSmallAt = version;
+					changes = await ask({ scenario });
+				}
 				if (wanted === this.#wanted && !nothing) this.changes = changes;
 			} catch {
 				// Without it the saved figures stand; saving calculates anew, and says what is wrong.

@@ -3,7 +3,12 @@ import { expose } from 'comlink';
 import { packageFromBytes } from '../../core/scenario/package';
 import { designedSchedule } from '../../core/views/schedule-design';
 import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
-import { SchedulePreview, type ScheduleChanges, type ScheduleEdits } from '../../core/views/schedule-preview';
+import {
+	PartTooSmall,
+	SchedulePreview,
+	type ScheduleChanges,
+	type ScheduleEdits
+} from '../../core/views/schedule-preview';
 import type { ScheduleFigures, ScheduleQuery } from '../../core/views/schedule-view';
 
 let parcel = new ArrayBuffer(0);
@@ -17,13 +22,21 @@ const work = {
 		preview = null;
 		saved = null;
 	},
-	/** What differs from the saved figures. @throws ModelError for what cannot be calculated */
-	changes(edits: ScheduleEdits, query: ScheduleQuery): ScheduleChanges {
+	/**
+	 * What differs from the saved figures; null where more of the scenario is needed to say so.
+	 * @throws ModelError for what cannot be calculated
+	 */
+	changes(edits: ScheduleEdits, query: ScheduleQuery): ScheduleChanges | null {
 		preview ??= new SchedulePreview(packageFromBytes(parcel), query.schedule);
 		const text = JSON.stringify(query);
 		if (saved?.query !== text)
 			saved = { query: text, figures: preview.figures({ rows: [], months: [] }, query) };
-		return preview.changes(edits, query, saved.figures);
+		try {
+			return preview.changes(edits, query, saved.figures);
+		} catch (e) {
+			if (e instanceof PartTooSmall) return null;
+			throw e;
+		}
 	},
 	/** A schedule’s figures in a form that is not saved yet. @throws ModelError for one that cannot be calculated */
 	designed: (
