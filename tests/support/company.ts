@@ -13,6 +13,8 @@ import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { ACCOUNTS_BLOCK } from '../../src/lib/core/engine/spec';
 import { saveCells } from '../../src/lib/server/changes/save-cells';
 import { asOne, type Context } from '../../src/lib/server/platform/context';
+import { planOf } from '../../src/lib/server/scenarios/plans';
+import { readWhatIf as readWhatIfOf, type WhatIfView } from '../../src/lib/server/scenarios/what-if';
 import type { CellEdit } from '../../src/lib/core/inputs/cell';
 
 export { DEMO, PRAXIS };
@@ -177,4 +179,11 @@ export function worthIn(folder: string): (department: string, month: string) => 
 			.map((r) => [`${r.currency} ${r.period}`, Number(r.average)] as const)
 	);
 	return (department, month) => rates.get(`${currencyOf.get(department)} ${month}`) ?? 1;
+}
+
+/** What the what-if page is told when it opens for the whole company and the first year of the plan. */
+export async function readWhatIf(context: Context<Knex>, scenario: string): Promise<WhatIfView> {
+	const { open, structure } = await planOf(context.db, scenario);
+	const [{ code: department }] = structure.departments.roots;
+	return readWhatIfOf(context, { scenario, department, from: open, to: open + 11, money: 'reporting' });
 }

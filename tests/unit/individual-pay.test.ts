@@ -12,7 +12,6 @@ import {
 	readAdjustments,
 	type AdjustmentChange
 } from '../../src/lib/server/changes/adjustments';
-import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
 import { savesOf, undoSave } from '../../src/lib/server/changes/history';
 import { copyAsItStood } from '../../src/lib/server/changes/as-of';
 import { addNote, readNotes } from '../../src/lib/server/changes/notes';
@@ -28,7 +27,7 @@ import { saveRows } from '../../src/lib/server/schedules/rows';
 import { readSchedule } from '../../src/lib/server/schedules/schedules';
 import { rowsWorkbook } from '../../src/lib/server/schedules/workbook';
 import { companyArchive } from '../../src/lib/server/transfer/take';
-import { DEMO, loaded, refusedIn, secondAnalyst, userOf } from '../support/company';
+import { DEMO, loaded, refusedIn, secondAnalyst, userOf, readWhatIf } from '../support/company';
 
 const BUDGET = 'fy28-budget';
 const APR27 = 2027 * 12 + 3;

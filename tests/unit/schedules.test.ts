@@ -19,9 +19,8 @@ import { closeMonth } from '../../src/lib/server/scenarios/close';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import { unsoundIn } from '../../src/lib/server/scenarios/soundness';
-import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
 import { withoutFigures } from '../../src/lib/server/transfer/without-figures';
-import { refusedIn, userOf } from '../support/company';
+import { refusedIn, userOf, readWhatIf } from '../support/company';
 import { F2, rentalFiles, RENTALS, ROWS } from '../support/rentals';
 
 let db: Knex;

@@ -2,7 +2,8 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
-import { measured, WhatIf } from '../../src/lib/core/analysis/what-if';
+import { measured, type Measure } from '../../src/lib/core/analysis/measure';
+import { WhatIf } from '../../src/lib/core/analysis/what-if';
 import { adjustmentsFrom } from '../../src/lib/core/inputs/adjust';
 import { packageFromBytes, packageToBytes } from '../../src/lib/core/scenario/package';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
@@ -12,8 +13,7 @@ import { readModel } from '../../src/lib/server/models/models';
 import { Preferences, preferencesOf, setPreferences } from '../../src/lib/server/platform/preferences';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { ArrangementText } from '../../src/lib/server/platform/schemas';
-import { readWhatIf } from '../../src/lib/server/scenarios/what-if';
-import { DEMO, headOf, loaded, totalOf, userOf } from '../support/company';
+import { DEMO, headOf, loaded, totalOf, userOf, readWhatIf } from '../support/company';
 
 let db: Knex;
 let maren: User;
@@ -77,6 +77,12 @@ describe('the what-if page', () => {
 					value: 1.1,
 					lines: [{ block: 'contracts', line: 'amount' }],
 					where: {}
+				},
+				{
+					operation: 'multiply' as const,
+					value: 1.5,
+					lines: [{ block: 'boat_sales', line: 'units' }],
+					where: {}
 				}
 			]
 		};
@@ -87,6 +93,7 @@ describe('the what-if page', () => {
 		for (const { block } of seen.adjustables) expect(block).not.toMatch(/contracts|staff|assets/);
 		// The page works with what it is told on what it is sent: figures are those of the plan.
 		const parcel = await scenarioPackage({ db, user: oliver }, 'dearer-kayaks');
+		expect(new TextDecoder().decode(packageToBytes(parcel))).not.toMatch(/Dearer contracts/);
 		const plan = await planOf(db, 'dearer-kayaks');
 		const live = new WhatIf(packageFromBytes(packageToBytes(parcel)));
 		live.adjust(adjustmentsFrom(seen.adjustments, plan.structure.calendar));
@@ -94,9 +101,25 @@ describe('the what-if page', () => {
 		const span = { from: plan.open, to: plan.open + 5 };
 		const [effect] = live.effects([measure], span);
 		expect(effect.with).toBeCloseTo(measured(plan, measure, span), 4);
+		expect(effect.effects).toHaveLength(3);
+		expect(seen.effects).toEqual({});
 		expect((await readWhatIf({ db, user: maren }, 'dearer-kayaks')).kept).toBe(0);
 		const told = (await savesOf({ db, user: oliver }, 'dearer-kayaks')).find((s) => s.kind === 'adjustment');
 		expect(told?.changes).toEqual([]);
+	});
+	it('comes with what each adjustment does, as it is worked out in the browser, and leaves the plan as it was', async () => {
+		const plan = await planOf(db, 'dearer-kayaks');
+		const before = plan.calculation.results();
+		const { effects, adjustments } = await readWhatIf({ db, user: maren }, 'dearer-kayaks');
+		const live = new WhatIf(await scenarioPackage({ db, user: maren }, 'dearer-kayaks'));
+		const codes = Object.keys(effects);
+		expect(codes).toEqual(expect.arrayContaining(['profit', 'revenue']));
+		const measures = codes.map((account): Measure => ({ kind: 'account', account, department: 'kelpwick' }));
+		const worked = live.effects(measures, { from: plan.open, to: plan.open + 11 });
+		expect(Object.values(effects)).toEqual(worked);
+		expect(effects.profit.effects.filter((e) => e !== 0)).toHaveLength(adjustments.length);
+		expect(plan.calculation.results()).toEqual(before);
+		expect(await planOf(db, 'dearer-kayaks')).toBe(plan);
 	});
 	it('says why nothing is kept', async () => {
 		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;

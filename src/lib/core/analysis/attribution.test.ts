@@ -3,7 +3,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { accuracy } from './accuracy';
 import { attribute } from './attribution';
-import { bridge, successiveEffects } from './bridge';
+import { bridge } from './bridge';
 import { priceVolumeMix, type SoldItem } from './price-volume-mix';
 
 const item = (qb: number, pb: number, qa: number, pa: number): SoldItem => ({
@@ -58,13 +58,6 @@ describe('a bridge', () => {
 			{ name: 'Other', amount: 3, from: 115, to: 118 }
 		]);
 		expect(bridge(1, [{ name: 'x', amount: 1 }], 2, 'Other')).toHaveLength(1);
-	});
-	it('says what each switch did in its order', () => {
-		const results = [100, 110, 99];
-		expect(successiveEffects(['up', 'down'], (on) => results[on])).toEqual([
-			{ name: 'up', amount: 10 },
-			{ name: 'down', amount: -11 }
-		]);
 	});
 });
 

@@ -29,20 +29,3 @@ export function bridge(
 	if (Math.abs(end - at) > tolerance) add(rest, end - at, end);
 	return out;
 }
-
-/**
- * What each of several switches does when they are turned on one after another.
- * @param evaluate the result with the first so many switches on
- */
-export function successiveEffects(
-	names: readonly string[],
-	evaluate: (on: number) => number
-): { name: string; amount: number }[] {
-	let before = evaluate(0);
-	return names.map((name, i) => {
-		const after = evaluate(i + 1);
-		const amount = after - before;
-		before = after;
-		return { name, amount };
-	});
-}

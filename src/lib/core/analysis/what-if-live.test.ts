@@ -10,7 +10,9 @@ import { calculateScenario } from '../scenario/assemble';
 import { packageFromBytes, packageToBytes, packScenario } from '../scenario/package';
 import type { ScenarioData } from '../scenario/data';
 import { buildStructure } from '../company/structure';
-import { measured, WhatIf, type Measure } from './what-if';
+import { bridgeOf } from './effects';
+import { measured, type Measure } from './measure';
+import { WhatIf } from './what-if';
 
 const calendar = monthCalendar(1);
 const JAN = calendar.parse('2027-01')!;
@@ -159,7 +161,8 @@ describe('worked live', () => {
 		expect(sales.with).toBe(anew([dearer, busier], { ...profit, account: 'sales' }));
 	});
 	it('the bridge leads from one end to the other', () => {
-		const { start, steps, end } = live([dearer, busier, cheaper]).bridge(profit, span);
+		const list = [dearer, busier, cheaper];
+		const { start, steps, end } = bridgeOf(live(list).effects([profit], span)[0], list);
 		expect([start, end]).toEqual([anew([]), anew([dearer, busier, cheaper])]);
 		expect(steps.map((s) => s.name)).toEqual(['dearer', 'busier', 'cheaper']);
 		expect(steps.reduce((sum, s) => sum + s.amount, start)).toBeCloseTo(end, 9);

@@ -1,7 +1,7 @@
 /** Scoped formulas, adjustments, proofs, other scenarios, moved drivers and attribution, on one small plan. */
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../calendar/calendar';
-import { bridge, successiveEffects } from './bridge';
+import { bridgeOf, effectsOf } from './effects';
 import { overTime } from '../statements/statement';
 import { totalsOf } from '../statements/totals';
 import { bareAxis } from '../engine/axis';
@@ -433,12 +433,12 @@ describe('adjustments', () => {
 			step({ operation: 'multiply', value: 1.1, lines: [{ block: 'm', line: 'units' }] })
 		]);
 		const list = [rise, volume];
-		const effects = successiveEffects(
-			list.map((x) => x.name),
-			(on) => figure(plan({ adjustments: list.slice(0, on) }), 'profit')
-		);
-		const [start, end] = [figure(plan(), 'profit'), figure(plan({ adjustments: list }), 'profit')];
-		const steps = bridge(start, effects, end, 'rest');
+		const span = { from: plan().open, to: scenario.last };
+		const under = (adjustments: readonly Adjustment[]) => plan({ adjustments });
+		const profit = { kind: 'account', account: 'profit', department: 'a' } as const;
+		const [effect] = effectsOf(under, list, [profit], span);
+		const { steps, end } = bridgeOf(effect, list);
+		expect(end).toBe(effect.with);
 		expect(steps.map((x) => x.name)).toEqual(['rise', 'volume']);
 		// Six months of 5 % on 1,800 a month, less the tenth that travel takes.
 		expect(steps[0].amount).toBeCloseTo(6 * 1800 * 0.05 * 0.9, 9);

@@ -1,42 +1,20 @@
 /** A scenario under adjustments, worked live: what each does, what value reaches a goal, what moves a result most. */
 import { periodsOf, type Span } from '../calendar/spans';
-import { overTime } from '../statements/statement';
 import { ACCOUNTS_BLOCK } from '../engine/spec';
-import { totalsOf } from '../statements/totals';
-import { bridge, successiveEffects, type BridgeStep } from './bridge';
-import { axisCovering } from '../engine/axis';
-import { carried } from '../engine/carried';
-import { rollUp } from '../engine/rollup';
-import { cellAt, ERROR_TEXT, MIXED, type Cell } from '../engine/values';
+import { effectsOf, type MeasureEffect } from './effects';
 import { goalSeek, type GoalResult } from './goal-seek';
+import { measured, measureOver, number, type Measure } from './measure';
 import { monteCarlo, type Ranges } from './monte-carlo';
 import type { Distribution } from './random';
 import { sensitivity } from './sensitivity';
 import type { Adjustment, AdjustmentStep } from '../inputs/adjust';
 import { adjustableAs } from '../blocks/schedule/adjust-column';
 import { calculateScenario } from '../scenario/assemble';
-import { companyCalendar } from '../scenario/calendar';
 import { Driver, type DriverScope } from './driver';
-import { rollupLines } from '../views/model-view';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
-import { moneyView, ratesIn, type MoneyView } from '../currency/view';
-import { currenciesIn } from '../scenario/mixed';
 import type { Plan } from '../scenario/plan';
 import type { ScenarioData } from '../scenario/data';
 import type { Structure } from '../company/structure';
-
-/** One figure: an account of a department and all under it, or a line of a driver model over all its rows. */
-export type Measure =
-	/** In the department's own currency where nothing is said, or the reporting one where there are several. */
-	| { kind: 'account'; account: string; department: string; money?: MoneyView }
-	| { kind: 'line'; model: string; line: string };
-
-export interface MeasureEffect {
-	without: Cell;
-	with: Cell;
-	/** What each adjustment does after those before it, in their order; 0 for one that is off. */
-	effects: number[];
-}
 
 export interface Uncertain {
 	driver: DriverScope;
@@ -48,6 +26,8 @@ export class WhatIf {
 	private readonly structure: Structure;
 	private data: ScenarioData;
 	private plan: Plan;
+	/** What is in the figures whatever is tried. */
+	private readonly untold: readonly Adjustment[];
 
 	/** @throws ModelError for a scenario that cannot be calculated */
 	constructor(parcel: ScenarioPackage) {
@@ -55,13 +35,26 @@ export class WhatIf {
 		this.structure = structure;
 		this.data = data;
 		this.plan = calculateScenario(structure, data);
+		this.untold = data.adjustments?.filter((a) => a.untold !== undefined) ?? [];
+	}
+
+	/** The adjustments that can be worked with. */
+	private get told(): readonly Adjustment[] {
+		return this.data.adjustments?.filter((a) => a.untold === undefined) ?? [];
+	}
+	/** All that are in the figures, in their order, with these among them. */
+	private among(told: readonly Adjustment[]): Adjustment[] {
+		const all = [...told];
+		this.untold.forEach((a, i) => all.splice(a.untold! + i, 0, a));
+		return all;
 	}
 
 	/**
 	 * Puts adjustments in the place of those there are.
 	 * @throws ModelError for one that changes what is computed, or is not there; the former stand then
 	 */
-	adjust(adjustments: readonly Adjustment[]): void {
+	adjust(told: readonly Adjustment[]): void {
+		const adjustments = this.among(told);
 		if (!this.plan.inputs.use(this.plan.calculation, adjustments)) {
 			const data = { ...this.data, adjustments };
 			this.plan = calculateScenario(this.structure, data);
@@ -79,41 +72,10 @@ export class WhatIf {
 
 	/** Each measure without and with the adjustments that are on, and what each of them does. */
 	effects(measures: readonly Measure[], span: Span): MeasureEffect[] {
-		const all = this.data.adjustments ?? [];
-		const stages = [this.measured(all.map(off), measures, span)];
-		all.forEach((a, i) => {
-			const before = stages.at(-1)!;
-			stages.push(
-				a.on
-					? this.measured(
-							all.map((x, j) => (j <= i ? x : off(x))),
-							measures,
-							span
-						)
-					: before
-			);
-		});
+		const all = this.told;
+		const found = effectsOf((list) => this.under(list), all, measures, span);
 		this.adjust(all);
-		return measures.map((_, m) => ({
-			without: stages[0][m],
-			with: stages.at(-1)![m],
-			effects: all.map((_, i) => number(stages[i + 1][m]) - number(stages[i][m]))
-		}));
-	}
-
-	/** The steps from the result without adjustments to the one with those that are on. */
-	bridge(measure: Measure, span: Span): { start: number; steps: BridgeStep[]; end: number } {
-		const all = this.data.adjustments ?? [];
-		const on = all.filter((a) => a.on);
-		const at = (n: number) =>
-			number(this.measured([...on.slice(0, n), ...on.slice(n).map(off)], [measure], span)[0]);
-		const effects = successiveEffects(
-			on.map((a) => a.name),
-			at
-		);
-		const [start, end] = [at(0), at(on.length)];
-		this.adjust(all);
-		return { start, steps: bridge(start, effects, end, 'Rounding'), end };
+		return found;
 	}
 
 	/**
@@ -121,7 +83,7 @@ export class WhatIf {
 	 * changed.
 	 */
 	seek(code: string, step: number, measure: Measure, span: Span, goal: number): GoalResult {
-		const all = this.data.adjustments ?? [];
+		const all = this.told;
 		const own = all.find((a) => a.code === code)?.steps[step];
 		if (!own || own.operation === 'shift' || typeof own.value !== 'number')
 			return { found: false, reason: 'no-effect', input: 0, result: NaN, evaluations: 0 };
@@ -135,7 +97,7 @@ export class WhatIf {
 						}
 					: a
 			);
-		const result = goalSeek((value) => number(this.measured(withValue(value), [measure], span)[0]), goal, {
+		const result = goalSeek((value) => measured(this.under(withValue(value)), measure, span), goal, {
 			start: own.value,
 			tolerance: 0.005
 		});
@@ -150,7 +112,7 @@ export class WhatIf {
 			drivers.map(() => ({ low: 1 - share, high: 1 + share })),
 			(move) => {
 				if (move) moved[move.driver].move('multiply', move.value);
-				const result = number(this.measure(measure, span));
+				const result = this.measure(measure, span);
 				if (move) moved[move.driver].restore();
 				return result;
 			}
@@ -210,10 +172,10 @@ export class WhatIf {
 		];
 	}
 
-	private measured(adjustments: readonly Adjustment[], measures: readonly Measure[], span: Span): Cell[] {
-		this.plan.inputs.use(this.plan.calculation, adjustments);
+	private under(adjustments: readonly Adjustment[]): Plan {
+		this.plan.inputs.use(this.plan.calculation, this.among(adjustments));
 		this.plan.calculation.recalculate();
-		return measures.map((m) => measureOver(this.plan, m, [span])[0]);
+		return this.plan;
 	}
 
 	/** What has to be calculated to have a measure. */
@@ -230,47 +192,8 @@ export class WhatIf {
 		return calculation.leadingTo(lines.filter((l) => calculation.has(l.block, l.code)));
 	}
 
-	private measure(measure: Measure, span: Span): Cell {
+	private measure(measure: Measure, span: Span): number {
 		this.plan.calculation.recalculate();
-		return measureOver(this.plan, measure, [span])[0];
+		return measured(this.plan, measure, span);
 	}
-}
-
-/** One figure of a calculated plan; NaN for an error. */
-export const measured = (plan: Plan, measure: Measure, span: Span): number =>
-	number(measureOver(plan, measure, [span])[0]);
-
-function measureOver(plan: Plan, measure: Measure, spans: readonly Span[]): Cell[] {
-	if (measure.kind === 'line') return spans.map((s) => lineTotal(plan, measure.model, measure.line, s));
-	const { account, department } = measure;
-	if (!plan.structure.accounts.get(account)) return spans.map(() => null);
-	const money = moneyView(plan.structure, department, measure.money ?? null);
-	const own = totalsOf(plan, companyOf(plan), ratesIn(plan, money)).of(account, department);
-	return spans.map(({ from, to }) => overTime(own, from, to));
-}
-
-/** In whose periods spans are named, also where the plan’s later years are coarser. */
-const companyOf = (plan: Plan) => companyCalendar(plan.structure.calendar);
-
-const off = (a: Adjustment): Adjustment => ({ ...a, on: false });
-/** Nothing counts as 0 in a difference; an error is no number. */
-const number = (cell: Cell): number => (typeof cell === 'string' ? NaN : (cell ?? 0));
-
-/** A line over all of its rows and a span, rolled up in its own way. */
-function lineTotal(plan: Plan, model: string, line: string, { from, to }: Span): Cell {
-	const own = plan.models.get(model);
-	if (!own || !plan.calculation.has(model, line)) return null;
-	const axis = axisCovering(companyOf(plan), plan.calculation.axis);
-	const rows = new Int32Array(plan.calculation.block(model).rows.length);
-	const periods = Int32Array.from({ length: axis.length }, (_, t) =>
-		axis.first + t >= from && axis.first + t <= to ? 0 : -1
-	);
-	const rolled = rollUp((l) => carried(plan.calculation, model, l, axis), rollupLines(own.definition), {
-		rows,
-		groups: 1,
-		periods,
-		buckets: 1
-	});
-	const all = [...rows.keys()];
-	return currenciesIn(plan, model)(line, all) ? ERROR_TEXT[MIXED] : cellAt(rolled.get(line)!, 0, 0);
 }

@@ -38,6 +38,8 @@ export interface Adjustment {
 	name: string;
 	on: boolean;
 	steps: readonly AdjustmentStep[];
+	/** How many of the others stand before one that is in the figures and is not told of. */
+	untold?: number;
 }
 
 /**

@@ -185,7 +185,8 @@ describe('a part of a scenario', () => {
 		expect(own.part).toEqual(['sellers', 'sellers_shares']);
 		expect([...own.given!.blocks.get(ACCOUNTS_BLOCK)!.lines.keys()]).toEqual(['sales']);
 		expect([...own.given!.accounts].sort()).toEqual(['fees', 'sales']);
-		for (const values of [{ rate: 0.5 }, { home: 'turku' }, { to: 'rent' }]) {
+		const tried: Record<string, string | number>[] = [{ rate: 0.5 }, { home: 'turku' }, { to: 'rent' }];
+		for (const values of tried) {
 			const [part, all] = previews().map((p) => p.figures(changed('p', values), query));
 			expect(part).toEqual(all);
 			const cells = 'rate' in values ? [0, 500, 1000] : 'home' in values ? [0, 20.02, 40] : [0, 20, 40];
@@ -195,7 +196,8 @@ describe('a part of a scenario', () => {
 	it('says that it is too small where rows come to read or post what it does not have', () => {
 		const [part, all] = previews();
 		// Sales would be half of what the row comes to.
-		for (const values of [{ to: 'fees' }, { of: 'rent' }]) {
+		const tried: Record<string, string>[] = [{ to: 'fees' }, { of: 'rent' }];
+		for (const values of tried) {
 			expect(() => part.figures(changed('p', values), query)).toThrow(PartTooSmall);
 			expect(all.figures(changed('p', values), query).rows).toHaveLength(3);
 		}

@@ -51,6 +51,21 @@ export function statementGroups<T extends KeyAccount>(accounts: readonly T[], de
 }
 
 /**
+ * Codes of what a page about results watches before anybody chooses: the result, the groups that are shown, and besides these
+ * what key figures are made of.
+ */
+export function watchedAtFirst(accounts: readonly KeyAccount[]): {
+	result: string | null;
+	shown: string[];
+	asked: string[];
+} {
+	const shown = statementGroups(accounts, 4).map((a) => a.code);
+	const result = resultAccount(accounts)?.code ?? null;
+	const asked = [...shown, ...nonCashParts(accounts).map((p) => p.account.code)];
+	return { result, shown, asked: [...new Set(asked)] };
+}
+
+/**
  * What is taken out of the result for what of it is cash, before changes of working capital (IAS 7, indirect method):
  * the topmost accounts that are never paid with all under them, with the sign in which they stand in the result.
  */

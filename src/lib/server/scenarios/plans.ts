@@ -14,10 +14,10 @@ import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
 import { formNames, sameForms, type Forms } from '../../core/blocks/kinds';
 import { seriesWith, typeInto } from '../../core/scenario/type-cells';
-import { ownerOf } from '../../core/blocks/schedule/personal';
+import { ownerOf, type Personal } from '../../core/blocks/schedule/personal';
 import { partWithoutPay } from '../../core/scenario/without-pay';
 import { withoutRows } from '../../core/scenario/without-rows';
-import { keptFrom } from './individual-pay';
+import { adjustsClosed, closedTo, keptFrom } from './individual-pay';
 import { may } from '../platform/auth/policy';
 import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
@@ -301,17 +301,15 @@ export async function scenarioPackage(
 	const { db } = context;
 	const state = await companyFor(context, 'see driver models');
 	await mustSee(context, code);
-	const { plan, data } = await keyedPlan(db, code, []);
+	const { plan, data: whole } = await keyedPlan(db, code, []);
 	if (model !== null && (model === ACCOUNTS_BLOCK || !plan.blocks.has(model)))
 		throw notFound(`A driver model “${model}”`);
-	const structure = structureIn(state.structure, data.scenario);
+	const structure = structureIn(state.structure, whole.scenario);
+	const definitions = [...plan.schedules.values()].map((s) => s.definition);
+	const data = withoutTelling(whole, closedTo(context.user, definitions, state.structure));
 	// Who may not see rows of schedules, or not what people in them earn, gets what they come to.
 	const all = !may(context.user, 'see schedules', state.structure.departments);
-	const personal = keptFrom(
-		context.user,
-		[...plan.schedules.values()].map((s) => s.definition),
-		state.structure
-	);
+	const personal = keptFrom(context.user, definitions, state.structure);
 	if (!all && model !== null && personal.has(ownerOf(model))) {
 		const part = partWithoutPay(structure, data, model, personal);
 		if (!part)
@@ -328,6 +326,20 @@ export async function scenarioPackage(
 			? withoutRows(plan, part(partFor), (code) => all || personal.has(code))
 			: part(partAround)
 	);
+}
+
+/** With adjustments of schedules that are closed to somebody as far as they are in the figures, and no word of them. */
+function withoutTelling(data: ScenarioData, closed: Personal): ScenarioData {
+	if (!data.adjustments?.some((a) => adjustsClosed(a, closed))) return data;
+	let told = 0;
+	return {
+		...data,
+		adjustments: data.adjustments.flatMap((a, i) => {
+			if (adjustsClosed(a, closed)) return a.on ? [{ ...a, code: String(i), name: '', untold: told }] : [];
+			told++;
+			return [a];
+		})
+	};
 }
 
 /** What a scenario is calculated from. */

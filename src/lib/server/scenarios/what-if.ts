@@ -2,16 +2,21 @@
 import { maySeeBlock } from './seen-blocks';
 import { adjustsClosed, closedTo } from './individual-pay';
 import type { AdjustableLine } from '../../core/blocks/block';
-import { ownerOf } from '../../core/blocks/schedule/personal';
 import { cashFlows } from '../../core/company/cash-flow';
-import type { KeyAccount } from '../../core/statements/key-figures';
+import { effectsOf, type MeasureEffect } from '../../core/analysis/effects';
+import type { Measure } from '../../core/analysis/measure';
+import { ownerOf } from '../../core/blocks/schedule/personal';
+import type { Adjustment } from '../../core/inputs/adjust';
+import type { Plan } from '../../core/scenario/plan';
+import { watchedAtFirst, type KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
 import { treeOf } from '../../core/company/structure';
 import { may } from '../platform/auth/policy';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { plannedAccounts } from '../../core/views/plan-rows';
-import { planOf } from './plans';
+import { dataOf, planOf } from './plans';
+import type { Selection } from './selection';
 import { mustSee } from './scenarios';
 import { companyFor } from '../company/structure';
 import type { Context } from '../platform/context';
@@ -43,9 +48,15 @@ export interface WhatIfView {
 	editable: boolean;
 	/** Why nothing is kept, in words; empty when it is. */
 	reason: string;
+	/** What adjustments do to accounts that are watched at first, by code; of none where the page has to work it out. */
+	effects: Record<string, MeasureEffect>;
 }
 
-export async function readWhatIf(context: Context, scenario: string): Promise<WhatIfView> {
+/** The figures that are watched: of which scenario and department, over which periods. */
+export type Watched = Pick<Selection, 'scenario' | 'department' | 'from' | 'to' | 'money'>;
+
+export async function readWhatIf(context: Context, watched: Watched): Promise<WhatIfView> {
+	const { scenario } = watched;
 	const { db, user } = context;
 	const { structure } = await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
@@ -76,6 +87,15 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 		structure
 	);
 	const all = await readAdjustmentsOf(db, scenario);
+	const shown = planned.map((a) => ({
+		code: a.code,
+		name: a.name,
+		depth: accounts.depth(a.code),
+		type: a.type,
+		format: a.format,
+		leaf: accounts.isLeaf(a.code),
+		nonCash: flows.get(a.code) === 'none'
+	}));
 	const adjustments = all.filter((a) => !adjustsClosed(a, closed));
 	return {
 		adjustments,
@@ -108,15 +128,7 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 				}
 			];
 		}),
-		accounts: planned.map((a) => ({
-			code: a.code,
-			name: a.name,
-			depth: accounts.depth(a.code),
-			type: a.type,
-			format: a.format,
-			leaf: accounts.isLeaf(a.code),
-			nonCash: flows.get(a.code) === 'none'
-		})),
+		accounts: shown,
 		lines: definitions.flatMap(({ definition }) =>
 			definition.lines.map((l) => ({
 				model: definition.code,
@@ -128,6 +140,44 @@ export async function readWhatIf(context: Context, scenario: string): Promise<Wh
 		open: plan.open,
 		last: plan.scenario.last,
 		editable: reason === '',
-		reason
+		reason,
+		// Who may not see all rows works with what they come to, which does not move with sales: one answer for all they try.
+		effects: closed.size
+			? {}
+			: effectsIn(plan, (await dataOf(db, scenario)).adjustments ?? [], shown, watched)
 	};
 }
+
+/** What may be tried on a plan that others read too (nanoseconds, at the worst) before anybody waits for it. */
+const MOST_TRIED = 200_000_000;
+
+function effectsIn(
+	plan: Plan,
+	adjustments: readonly Adjustment[],
+	accounts: readonly KeyAccount[],
+	{ department, from, to, money }: Watched
+): Record<string, MeasureEffect> {
+	const { inputs, calculation } = plan;
+	const { result, asked } = watchedAtFirst(accounts);
+	const codes = [...new Set([...(result === null ? [] : [result]), ...asked])];
+	const measures = codes.map((account): Measure => ({ kind: 'account', account, department, money }));
+	let tried = 0;
+	const under = (list: readonly Adjustment[]): Plan => {
+		inputs.use(calculation, list);
+		tried += calculation.costOfChanges;
+		if (tried > MOST_TRIED) throw new TooLong();
+		calculation.recalculate();
+		return plan;
+	};
+	try {
+		const found = effectsOf(under, adjustments, measures, { from, to });
+		return Object.fromEntries(codes.map((code, i) => [code, found[i]]));
+	} catch (e) {
+		if (e instanceof TooLong) return {};
+		throw e;
+	} finally {
+		inputs.use(calculation, adjustments);
+		calculation.recalculate();
+	}
+}
+class TooLong extends Error {}

@@ -9,7 +9,7 @@
 	} from '../../core/statements/key-figures';
 	import type { Cell } from '../../core/engine/values';
 	import type { NumberFormat } from '../../core/company/schema';
-	import type { MeasureEffect } from '../../core/analysis/what-if';
+	import type { MeasureEffect } from '../../core/analysis/effects';
 	import { exact, figure, share, type Figures } from '../writing/format';
 	import Listing from '../kit/Listing.svelte';
 

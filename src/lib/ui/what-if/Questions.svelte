@@ -7,7 +7,7 @@
 	import type { Span } from '../../core/calendar/spans';
 	import type { AdjustmentDefinition, AdjustmentStepDefinition } from '../../core/inputs/schema';
 	import type { NumberFormat } from '../../core/company/schema';
-	import type { Measure } from '../../core/analysis/what-if';
+	import type { Measure } from '../../core/analysis/measure';
 	import type { WhyItChanged } from '../../core/explain/why';
 	import type { GoalResult } from '../../core/analysis/goal-seek';
 	import type { Ranges } from '../../core/analysis/monte-carlo';
@@ -18,7 +18,8 @@
 	import RangeChart from './RangeChart.svelte';
 	import TornadoChart from './TornadoChart.svelte';
 	import { CalledOff } from '../../core/thread';
-	import { type Bridge, type DriverName, type WhatIfThread } from './what-if';
+	import type { Bridge } from '../../core/analysis/effects';
+	import { type DriverName, type WhatIfThread } from './what-if';
 	import { lineOf } from './draft';
 	import { operationWords, type Adjustable } from './words';
 	import Choice from '../kit/form/Choice.svelte';

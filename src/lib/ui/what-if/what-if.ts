@@ -1,10 +1,11 @@
 /** A scenario that is worked in a thread of the browser: questions and their answers. */
 import { proxy, type Remote } from 'comlink';
 import type { Span } from '../../core/calendar/spans';
-import type { BridgeStep } from '../../core/analysis/bridge';
 import type { Adjustment } from '../../core/inputs/adjust';
 import type { DriverScope } from '../../core/analysis/driver';
-import type { Measure, MeasureEffect, Uncertain } from '../../core/analysis/what-if';
+import type { MeasureEffect } from '../../core/analysis/effects';
+import type { Measure } from '../../core/analysis/measure';
+import type { Uncertain } from '../../core/analysis/what-if';
 import type { WhyItChanged } from '../../core/explain/why';
 import type { GoalResult } from '../../core/analysis/goal-seek';
 import type { Ranges } from '../../core/analysis/monte-carlo';
@@ -12,11 +13,6 @@ import type { Sensitivity } from '../../core/analysis/sensitivity';
 import { parcelOf, ScenarioThread } from '../scenarios/scenario-thread';
 import type { WhatIfWork } from './what-if.worker';
 
-export interface Bridge {
-	start: number;
-	steps: BridgeStep[];
-	end: number;
-}
 export type DriverName = { block: string; line: string; name: string };
 
 export class WhatIfThread {
@@ -31,20 +27,20 @@ export class WhatIfThread {
 	/** @param told hears how much of a long answer is done */
 	constructor(private readonly told: (done: number) => void) {}
 
-	/** Takes a scenario as it is saved; answers the drivers that can be moved. */
-	async load(scenario: string): Promise<DriverName[]> {
+	/** Works with a scenario as it is saved from here on; the thread has it when it is first asked. */
+	take(scenario: string): void {
 		if (this.#scenario !== scenario) this.#adjustments = null;
 		this.#scenario = scenario;
 		this.#version++;
-		return this.#ask((work) => work.drivers());
 	}
+	/** The drivers that can be moved. */
+	drivers = (): Promise<DriverName[]> => this.#ask((work) => work.drivers());
 	/** Works with these adjustments from here on. */
 	adjust(adjustments: Adjustment[]): void {
 		this.#adjustments = adjustments;
 	}
 	effects = (measures: Measure[], span: Span): Promise<MeasureEffect[]> =>
 		this.#ask((work) => work.effects(measures, span));
-	bridge = (measure: Measure, span: Span): Promise<Bridge> => this.#ask((work) => work.bridge(measure, span));
 	seek = (code: string, step: number, measure: Measure, span: Span, goal: number): Promise<GoalResult> =>
 		this.#ask((work) => work.seek(code, step, measure, span, goal) as Promise<GoalResult>);
 	tornado = (

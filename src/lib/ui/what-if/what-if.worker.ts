@@ -4,7 +4,8 @@ import type { Span } from '../../core/calendar/spans';
 import type { Adjustment } from '../../core/inputs/adjust';
 import type { DriverScope } from '../../core/analysis/driver';
 import { packageFromBytes, unpackScenario } from '../../core/scenario/package';
-import { measured, WhatIf, type Measure, type Uncertain } from '../../core/analysis/what-if';
+import { measured, type Measure } from '../../core/analysis/measure';
+import { WhatIf, type Uncertain } from '../../core/analysis/what-if';
 import { whyItChanged } from '../../core/explain/why';
 
 /** Hears how much of a long answer is done. */
@@ -28,7 +29,6 @@ const work = {
 	/** Works with these adjustments from here on. */
 	adjust: (adjustments: Adjustment[]) => own().adjust(adjustments),
 	effects: (measures: Measure[], span: Span) => own().effects(measures, span),
-	bridge: (measure: Measure, span: Span) => own().bridge(measure, span),
 	seek: (code: string, step: number, measure: Measure, span: Span, goal: number) =>
 		own().seek(code, step, measure, span, goal),
 	tornado: (drivers: DriverScope[], share: number, measure: Measure, span: Span) =>

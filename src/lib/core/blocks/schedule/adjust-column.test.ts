@@ -3,6 +3,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { monthCalendar } from '../../calendar/calendar';
 import { buildStructure } from '../../company/structure';
+import { bridgeOf } from '../../analysis/effects';
 import { WhatIf } from '../../analysis/what-if';
 import { whyItChanged } from '../../explain/why';
 import { adjustmentsFrom } from '../../inputs/adjust';
@@ -230,7 +231,7 @@ describe('adjustments over columns of a schedule', () => {
 		expect(effect.without).toBe(-6420);
 		expect(effect.effects[0]).toBeCloseTo(-630, 9);
 		expect(effect.effects[1]).toBeCloseTo(660, 9);
-		const { steps } = live.bridge(measure, span);
+		const { steps } = bridgeOf(effect, list);
 		expect(steps.map((s) => s.name)).toEqual(['Raise', 'Later']);
 		live.adjust(list.map((a) => ({ ...a, on: false })));
 		expect(live.effects([measure], span)[0].with).toBe(-6420);

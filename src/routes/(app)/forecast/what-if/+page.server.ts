@@ -4,6 +4,6 @@ import { readWhatIf } from '$lib/server/scenarios/what-if';
 
 export const load = ({ locals, url }) =>
 	page({ locals, module: 'what-ifs' }, async (context) => {
-		const { scenario } = await selectionFrom(context, url);
-		return { whatIf: scenario ? await readWhatIf(context, scenario) : null };
+		const selection = await selectionFrom(context, url);
+		return { whatIf: selection.scenario ? await readWhatIf(context, selection) : null };
 	});

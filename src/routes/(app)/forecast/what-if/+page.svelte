@@ -6,18 +6,20 @@
 	import type { AdjustmentDefinition } from '$lib/core/inputs/schema';
 	import type { NumberFormat } from '$lib/core/company/schema';
 	import { adjustmentsFrom } from '$lib/core/inputs/adjust';
-	import type { Measure, MeasureEffect } from '$lib/core/analysis/what-if';
+	import { bridgeOf, type MeasureEffect } from '$lib/core/analysis/effects';
+	import type { Measure } from '$lib/core/analysis/measure';
 	import { ApiError, post } from '$lib/ui/kit/api';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { figure } from '$lib/ui/writing/format';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import AdjustmentDialog from '$lib/ui/what-if/AdjustmentDialog.svelte';
-	import { nonCashParts, resultAccount, statementGroups } from '$lib/core/statements/key-figures';
+	import { watchedAtFirst } from '$lib/core/statements/key-figures';
 	import AdjustmentList from '$lib/ui/what-if/AdjustmentList.svelte';
 	import Questions from '$lib/ui/what-if/Questions.svelte';
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
 	import { CalledOff } from '$lib/core/thread';
-	import { WhatIfThread, type Bridge, type DriverName } from '$lib/ui/what-if/what-if';
+	import { WhatIfThread, type DriverName } from '$lib/ui/what-if/what-if';
+	import { whenIdle } from '$lib/ui/kit/idle';
 	import { reread } from '$lib/ui/kit/reread';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
@@ -47,8 +49,6 @@
 	let loaded = $state('');
 	let drivers: DriverName[] = $state([]);
 	let problem = $state('');
-	let effects: MeasureEffect[] = $state([]);
-	let bridge = $state<Bridge | null>(null);
 	let busy = $state(false);
 	/** How much of a long answer is worked out. */
 	let done = $state(0);
@@ -57,9 +57,11 @@
 	let lastAdoption = $state<{ batch: string; words: string } | null>(null);
 
 	// ---- what is watched
-	const top = $derived(resultAccount(whatIf?.accounts ?? [])?.code);
+	const accountKey = (code: string) => `account:${code}`;
+	const accounts = $derived(whatIf?.accounts ?? []);
+	const first = $derived(watchedAtFirst(accounts));
 	let watched = $state('');
-	const watchedKey = $derived(watched || (top ? `account:${top}` : ''));
+	const watchedKey = $derived(watched || (first.result === null ? '' : accountKey(first.result)));
 	const measureOf = (key: string): Measure => {
 		const [kind, a, b] = key.split(':');
 		return kind === 'account'
@@ -82,13 +84,14 @@
 	const neutral = (key: string) => !accountOf(key) || accountOf(key)!.type === 'statistical';
 	/** The groups of the profit and loss, parts before their totals, and what was chosen besides. */
 	let chosen: string[] = $state([]);
-	const accounts = $derived(whatIf?.accounts ?? []);
-	const accountKey = (a: { code: string }) => `account:${a.code}`;
-	const groups = $derived(statementGroups(accounts, 4).map(accountKey));
-	const nonCash = $derived(nonCashParts(accounts));
-	const shownKeys = $derived([...new Set([...groups, ...chosen])]);
+	const shownKeys = $derived([...new Set([...first.shown.map(accountKey), ...chosen])]);
 	/** Also what key figures are made of. */
-	const askedKeys = $derived([...new Set([...shownKeys, ...nonCash.map((p) => accountKey(p.account))])]);
+	const askedKeys = $derived([...new Set([...shownKeys, ...first.asked.map(accountKey)])]);
+
+	/** What adjustments do, by what is watched: as the page came with it, and then as it is worked out here. */
+	let measured: Readonly<Record<string, MeasureEffect>> = $derived(
+		Object.fromEntries(Object.entries(whatIf?.effects ?? {}).map(([code, e]) => [accountKey(code), e]))
+	);
 
 	// ---- working it out
 	onDestroy(() => thread?.cancel());
@@ -96,12 +99,17 @@
 	$effect(() => {
 		const code = selection.scenario;
 		void data.whatIf;
-		untrack(() => void load(code));
+		return untrack(() => {
+			thread ??= new WhatIfThread((n) => (done = n));
+			thread.take(code);
+			// The page came with its first figures; the thread takes the scenario for what is tried next.
+			if (measured[watchedKey]) return whenIdle(() => void begin(code));
+			void begin(code);
+		});
 	});
-	async function load(code: string) {
-		thread ??= new WhatIfThread((n) => (done = n));
+	async function begin(code: string) {
 		try {
-			drivers = await thread.load(code);
+			drivers = await thread!.drivers();
 			problem = '';
 			loaded = `${code}/${Date.now()}`;
 		} catch (e) {
@@ -111,7 +119,7 @@
 	let asked = 0;
 	$effect(() => {
 		const adjustments = adjustmentsFrom($state.snapshot(list) as AdjustmentDefinition[], calendar);
-		const keys = [watchedKey, ...askedKeys];
+		const keys = [...new Set([watchedKey, ...askedKeys])];
 		const within = { ...span };
 		if (!loaded || !watchedKey) return;
 		const id = ++asked;
@@ -127,24 +135,20 @@
 		try {
 			thread.adjust(adjustments);
 			const found = await thread.effects(keys.map(measureOf), within);
-			const steps = await thread.bridge(measureOf(keys[0]), within);
 			// Only the newest answer counts.
 			if (id !== asked) return;
-			effects = found;
-			bridge = steps;
+			measured = Object.fromEntries(keys.map((key, i) => [key, found[i]]));
 			problem = '';
 		} catch (e) {
 			if (id === asked && !(e instanceof CalledOff)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
-	const measured = $derived(
-		Object.fromEntries(effects.slice(1).map((e, i) => [askedKeys[i], e])) as Record<string, MeasureEffect>
-	);
 	const active = $derived(list.filter((a) => a.adopted === null));
 	const effectOf = (code: string) => {
 		const at = active.findIndex((a) => a.code === code);
-		return effects[0]?.effects[at] ?? null;
+		return measured[watchedKey]?.effects[at] ?? null;
 	};
+	const bridge = $derived(measured[watchedKey] ? bridgeOf(measured[watchedKey], active) : null);
 
 	// ---- changing it
 	const path = $derived(`scenarios/${selection.scenario}/adjustments`);
