@@ -545,3 +545,33 @@ describe('individual pay', () => {
 		expect(await p.complaints()).toEqual([]);
 	});
 });
+
+describe('a list of more rows than come with its page', () => {
+	it('is there as a whole, can be typed into at its end, and is saved', async () => {
+		const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
+		const { list } = await client.get(`schedules/contracts?scenario=${S}&${YEAR}`);
+		const [{ values }] = list;
+		const changes = Array.from({ length: 250 }, (_, i) => ({
+			kind: 'add',
+			row: { id: `L${i + 1}`, values: { ...values, amount: 100 + i } }
+		}));
+		await client.post('schedules/contracts/rows', { scenario: S, changes, edits: [] });
+		await p.signIn(app.url, 'maren.holt@kelpwick.example');
+		const address = `${app.url}/plan/schedules/contracts?scenario=${S}&${YEAR}&columns=amount`;
+		await p.go(address);
+		await p.says('.together', new RegExp(`All ${list.length + 250},`));
+		await (await p.find('[data-column="amount"][role=gridcell]')).click();
+		await p.chord(Key.CONTROL, Key.END);
+		await p.cellShows('L250', 'amount', '349');
+		const [month, was] = ['2027-06', await p.cellText('L250', '2027-06')];
+		await (await p.cell('L250', 'amount')).click();
+		await p.keys('698', Key.ENTER);
+		await p.driver.wait(async () => (await p.cellText('L250', month)) !== was, 10_000, 'it does not follow');
+		await p.chord(Key.CONTROL, 's');
+		await p.told(/1 change saved/);
+		await p.cellShows('L250', 'amount', '698');
+		await p.go(`${address}&at=L250&month=${month}`);
+		await p.cellShows('L250', 'amount', '698');
+		expect(await p.complaints()).toEqual([]);
+	});
+});

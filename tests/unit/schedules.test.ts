@@ -17,6 +17,8 @@ import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { openFigure } from '../../src/lib/server/reports/traces';
 import { closeMonth } from '../../src/lib/server/scenarios/close';
 import { copyScenario } from '../../src/lib/server/scenarios/making';
+import { BY_COLUMN, SCHEDULE_PERIODS } from '../../src/lib/core/views/written';
+import { inCompanyWriting } from '../../src/lib/server/doors/writing';
 import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
 import { unsoundIn } from '../../src/lib/server/scenarios/soundness';
 import { withoutFigures } from '../../src/lib/server/transfer/without-figures';
@@ -159,6 +161,15 @@ describe('schedules', () => {
 		const blocks = async (user: User) => (await readWhatIf({ db, user }, F2)).adjustables.map((a) => a.block);
 		expect(await blocks(ana)).toContain('rentals');
 		expect(await blocks(rita)).not.toContain('rentals');
+	});
+	it('are answered in the calendar’s writing, but for what columns hold, whatever they are called', async () => {
+		const list = [{ id: 'r1', values: { open: 5, last: 3 } }];
+		const answer = { open: 24315, list, rows: [{ unshared: { first: 24316 }, computed: { first: 7 } }] };
+		expect(await inCompanyWriting(db, answer, SCHEDULE_PERIODS, BY_COLUMN)).toEqual({
+			open: '2026-04',
+			list,
+			rows: [{ unshared: { first: '2026-05' }, computed: { first: 7 } }]
+		});
 	});
 	it('are refused with file, row and column where something of them does not fit', () => {
 		const fault = (change: Record<string, string>) => {

@@ -36,6 +36,7 @@
 	import ListFilters from '$lib/ui/schedules/ListFilters.svelte';
 	import ListState from '$lib/ui/schedules/ListState.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
+	import { ApiError, get } from '$lib/ui/kit/api';
 	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
@@ -44,6 +45,7 @@
 	import { changedBy, type Held } from '$lib/ui/schedules/together';
 	import { DATE } from '$lib/ui/schedules/entries';
 	import { ListRows } from '$lib/ui/schedules/list-rows.svelte';
+	import { rowsFrom, type WrittenRow } from '$lib/ui/schedules/written';
 	import { scheduleSaving } from '$lib/ui/schedules/saving';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import { showMonths } from '$lib/ui/shell/window';
@@ -55,8 +57,30 @@
 	const view = $derived(data.view);
 	const definition = $derived(view.definition);
 	const { calendar } = $derived({ calendar: company.calendarOf(view.definition.code) });
-	const saved = $derived(JSON.parse(data.rows) as ScheduleViewRow[]);
-	const list = $derived(new Map((JSON.parse(data.list) as ScheduleRow[]).map((r) => [r.id, r])));
+	type Rows = { rows: ScheduleViewRow[]; list: ScheduleRow[] };
+	type WrittenRows = { rows: WrittenRow[]; list: ScheduleRow[] };
+	const sent = $derived<Rows>({ rows: JSON.parse(data.rows), list: JSON.parse(data.list) });
+	/** All rows, where only the first were sent with the page. */
+	let whole = $state.raw<(Rows & { of: unknown }) | null>(null);
+	const rowsOf = $derived(whole?.of === data.view ? whole : sent);
+	$effect(() => {
+		const of = data.view;
+		if (sent.rows.length === data.rowsInAll) return;
+		const { scenario, department, from, to } = selection;
+		const address = new URLSearchParams(page.url.searchParams);
+		const { key } = company.calendar;
+		for (const [k, v] of Object.entries({ scenario, department, from: key(from), to: key(to) }))
+			address.set(k, v);
+		void get<WrittenRows>(`schedules/${definition.code}?${address}`).then(
+			({ rows, list }) => {
+				if (data.view === of) whole = { of, list, rows: rowsFrom(rows, company.calendar) };
+			},
+			(e: unknown) =>
+				notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
+		);
+	});
+	const saved = $derived(rowsOf.rows);
+	const list = $derived(new Map(rowsOf.list.map((r) => [r.id, r])));
 	const savedRows = $derived(new Map(saved.map((r) => [r.key, r])));
 	const scenarioName = $derived(data.scenarios.find((s) => s.code === selection.scenario)?.name ?? '');
 	const scenarios = $derived(

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Calendar } from '$lib/core/calendar/calendar';
-import { SCHEDULE_PERIODS } from '$lib/core/views/written';
+import { BY_COLUMN, SCHEDULE_PERIODS } from '$lib/core/views/written';
 import { asked } from '$lib/server/doors/http';
 import { inCompanyWriting } from '$lib/server/doors/writing';
 import { inOrder, Known, ScheduleText, Window } from '$lib/server/platform/schemas';
@@ -20,6 +20,7 @@ export const GET = asked(Query, async ({ context, event, input }) =>
 	inCompanyWriting(
 		context.db,
 		await readSchedule(context, { ...input, schedule: event.params.code! }),
-		SCHEDULE_PERIODS
+		SCHEDULE_PERIODS,
+		BY_COLUMN
 	)
 );

@@ -1,0 +1,12 @@
+/** Rows of a schedule as the API answers them. */
+import type { Calendar } from '../../core/calendar/calendar';
+import type { Written } from '../../core/calendar/writing';
+import type { ScheduleViewRow, Unshared } from '../../core/views/schedule-view';
+
+export type WrittenRow = Omit<ScheduleViewRow, 'unshared'> & { unshared?: Written<Unshared, 'first'> };
+
+/** The same as the page has them. */
+export const rowsFrom = (rows: readonly WrittenRow[], calendar: Calendar): ScheduleViewRow[] =>
+	rows.map(({ unshared, ...row }) =>
+		unshared ? { ...row, unshared: { ...unshared, first: calendar.parse(unshared.first)! } } : row
+	);
