@@ -4,6 +4,7 @@
  */
 import type { Expr } from '../formula/ast';
 import { createArena } from './machine/arena';
+import { atOnce } from '../steps';
 import type { Axis } from './axis';
 import { join, spreadChanges, type Dirt } from './order/changes';
 import { CycleError, type Component } from './order/graph';
@@ -95,13 +96,20 @@ export class Calculation {
 
 	/** Calculates everything. */
 	calculate(): this {
+		atOnce(this.calculating());
+		return this;
+	}
+	/** The same in steps, between which other work may be done; nothing may be read before the last. */
+	*calculating(): Generator<void, void> {
 		const { lines, writers } = this.network;
 		lines.forEach((line, i) => {
 			if (writers[i].length) line.matrix.errors = false;
 		});
 		this.begin();
-		for (const pass of this.passes) this.runPass(pass, null);
-		return this;
+		for (const pass of this.passes) {
+			this.runPass(pass, null);
+			yield;
+		}
 	}
 
 	/** All values are new. */

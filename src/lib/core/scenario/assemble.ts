@@ -7,11 +7,12 @@ import { Exchange } from '../currency/exchange';
 import { companyCalendar } from './calendar';
 import { axisCovering, axisOf, type Axis } from '../engine/axis';
 import { Calculation } from '../engine/calculation';
-import { ModelError } from '../engine/spec';
-import type { Parts } from '../blocks/block';
+import { ModelError, type BlockSpec } from '../engine/spec';
+import type { Block, Parts } from '../blocks/block';
 import { openBlocks } from '../blocks/kinds';
 import { namesAmong } from '../blocks/names';
 import { formulasOf } from '../blocks/driver-model/schema';
+import { atOnce } from '../steps';
 import { treeOf, type Structure } from '../company/structure';
 import type { Series } from '../inputs/series';
 import { adjustBlocks } from './adjusted-inputs';
@@ -42,7 +43,11 @@ export function calculateScenario(structure: Structure, data: ScenarioData): Pla
  * Builds a scenario without calculating it.
  * @throws ModelError for a model that cannot be calculated
  */
-export function buildScenario(structure: Structure, data: ScenarioData): Plan {
+export const buildScenario = (structure: Structure, data: ScenarioData): Plan =>
+	atOnce(buildingScenario(structure, data));
+
+/** The same in steps, between which other work may be done. */
+export function* buildingScenario(structure: Structure, data: ScenarioData): Generator<void, Plan> {
 	const { calendar, accounts } = structure;
 	const { scenario, history } = data;
 	const open = firstOpen(scenario);
@@ -78,15 +83,19 @@ export function buildScenario(structure: Structure, data: ScenarioData): Plan {
 		return have;
 	};
 	const wanted = [...all.values()].filter(({ code }) => data.part?.includes(code) ?? true);
-	const compiled = wanted.map((block) => {
+	yield;
+	const compiled: { block: Block; spec: BlockSpec }[] = [];
+	for (const block of wanted) {
 		const own = periodsOf(block.calendar);
 		const spec = block.compile({ ...parts, axis: own });
-		return { block, spec: own === axis ? spec : { ...spec, axis: own } };
-	});
+		compiled.push({ block, spec: own === axis ? spec : { ...spec, axis: own } });
+		yield;
+	}
 	const { blocks, inputs } = adjustBlocks(compiled, data.adjustments ?? [], axis, calendar, within);
 	const periods = (spec: AnyCalendarSpec) => periodsOf(calendarOf(spec));
 	const foreign = foreignBlocks(structure, data.others ?? new Map(), periods);
 	const given = givenBlocks(data.given?.blocks ?? new Map(), structure, exchange, periods);
+	yield;
 	const calculation = new Calculation({ axis, within }, [...blocks, ...given, ...foreign]);
 	return {
 		structure,

@@ -5,7 +5,7 @@ import type { Structure } from '../../core/company/structure';
 import type { Scenario } from '../../core/scenario/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import { structureIn } from '../../core/scenario/calendar';
-import { buildScenario } from '../../core/scenario/assemble';
+import { buildingScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import { reopened } from '../../core/scenario/reopened';
 import { partAround, partFor } from '../../core/scenario/part';
@@ -23,6 +23,7 @@ import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
 import { sharedBy } from '../platform/db/kept';
 import { scenarioData, scenarioForms } from './plan-data';
+import { betweenSteps, inSteps } from '../platform/quiet';
 import { notFound, Refusal } from '../platform/refusal';
 import { getScenario, mustSee, scenarioCodes } from './scenarios';
 import { companyState, type CompanyState, companyFor } from '../company/structure';
@@ -49,8 +50,16 @@ export async function planOf(db: Knex, code: string): Promise<Plan> {
 	return (await keyedPlan(db, code, [])).plan;
 }
 
-/** `waiting` are the scenarios that wait for this one. */
-async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Promise<Kept> {
+/** Calculates a scenario before anybody asks for it, step by step. */
+export async function planAhead(db: Knex, code: string): Promise<void> {
+	await keyedPlan(db, code, [], true);
+}
+
+/**
+ * @param waiting the scenarios that wait for this one
+ * @param ahead nobody waits for any of them: others have their turn between the steps
+ */
+async function keyedPlan(db: Knex, code: string, waiting: readonly string[], ahead = false): Promise<Kept> {
 	const state = await companyState(db);
 	const scenario = await getScenario(db, code);
 	if (waiting.includes(code))
@@ -59,13 +68,13 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 			`These scenarios need each other's figures: ${[...waiting.slice(waiting.indexOf(code)), code].join(' → ')}. Take scenario() out of one of them.`
 		);
 	const path = [...waiting, code];
-	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path) : null;
+	const before = scenario.follows !== null ? await keyedPlan(db, scenario.follows, path, ahead) : null;
 	const forms = await scenarioForms(db, code);
 	const references = foreignReferences(forms);
 	const others = new Map<string, Kept>();
 	const there = await scenarioCodes(db);
 	for (const other of new Set(references.map((r) => r.scenario)))
-		if (there.has(other)) others.set(other, await keyedPlan(db, other, path));
+		if (there.has(other)) others.set(other, await keyedPlan(db, other, path, ahead));
 	const around = [state.footing.id, before?.key ?? '', ...[...others.values()].map((o) => o.key)].join('/');
 	const { revision } = scenario;
 	// Rows of models are the company's: no scenario counts that they came or went.
@@ -79,7 +88,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[]): Pr
 		if (followed) return keep(db, code, followed);
 	}
 	const based = { key, around, revision };
-	const make = () => madePlan(db, based, state, scenario, before, forms, references, others);
+	const make = () => madePlan(db, based, state, scenario, before, forms, references, others, ahead);
 	// A transaction sees what nobody else sees yet; all others who ask at once share one answer.
 	return db.isTransaction ? make() : shared(making, sharedBy(db), `${code}/${key}`, make);
 }
@@ -176,9 +185,11 @@ async function madePlan(
 	before: Kept | null,
 	forms: Forms,
 	references: ReturnType<typeof foreignReferences>,
-	others: ReadonlyMap<string, Kept>
+	others: ReadonlyMap<string, Kept>,
+	ahead: boolean
 ): Promise<Kept> {
 	const { code } = scenario;
+	if (ahead) await betweenSteps();
 	const plansRead = new Map(
 		[...others].map(([other, { plan }]) => [
 			other,
@@ -195,7 +206,7 @@ async function madePlan(
 		const made = { ...based, data, plan };
 		return db.isTransaction ? made : keep(db, code, made);
 	};
-	return calculated(db, `${code}/${based.key}`, state, data, kept);
+	return calculated(db, `${code}/${based.key}`, state, data, kept, ahead);
 }
 
 /**
@@ -223,14 +234,15 @@ async function calculated(
 	id: string,
 	state: CompanyState,
 	data: ScenarioData,
-	keep: (plan: Plan) => Kept
+	keep: (plan: Plan) => Kept,
+	ahead: boolean
 ): Promise<Kept> {
-	const plan = await orRefuse(data.scenario.name, async () =>
-		buildScenario(structureIn(state.structure, data.scenario), data)
+	const plan = await orRefuse(data.scenario.name, () =>
+		inSteps(buildingScenario(structureIn(state.structure, data.scenario), data), ahead)
 	);
 	const { calculation } = plan;
 	if (calculatesAtOnce(plan)) {
-		calculation.calculate();
+		await inSteps(calculation.calculating(), ahead);
 		return keep(plan);
 	}
 	const { name } = data.scenario;

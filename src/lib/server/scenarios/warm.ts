@@ -2,13 +2,12 @@
 import type { Knex } from 'knex';
 import { whenQuiet } from '../platform/quiet';
 import { scenariosAhead } from '../platform/settings';
-import { planOf } from './plans';
+import { planAhead } from './plans';
 import { ACTUALS, listScenarios } from './scenarios';
 import { defaultScenario } from './selection';
 
 /**
- * One scenario after the other, while nobody waits. What cannot be calculated is told to
- * those who open it.
+ * One scenario after the other, step by step, while nobody waits. What cannot be calculated is told to those who open it.
  */
 export async function warmUp(db: Knex): Promise<void> {
 	const most = scenariosAhead();
@@ -20,6 +19,6 @@ export async function warmUp(db: Knex): Promise<void> {
 	const order = [...new Set([...begin, ...latestFirst.map((s) => s.code)])];
 	for (const code of order.slice(0, most)) {
 		await whenQuiet();
-		if (code !== undefined) await planOf(db, code).catch(() => {});
+		if (code !== undefined) await planAhead(db, code).catch(() => {});
 	}
 }
