@@ -15,6 +15,7 @@ const ROOMS = {
 		'inputs/',
 		'currency/',
 		'blocks/block\\.ts',
+		'blocks/made-once\\.ts',
 		'blocks/names\\.ts',
 		'blocks/definition\\.ts',
 		'blocks/typed-line\\.ts',

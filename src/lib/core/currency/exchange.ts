@@ -105,27 +105,32 @@ function onAxis(run: Run | null, kind: RateKind, calendar: Calendar, axis: Axis)
 }
 
 /**
- * What brings rows of amounts from one currency each to another; null where none is needed.
- * @param pairs for each row its currency and the one wanted; null where it is taken as it is
+ * What brings so many rows of amounts from one currency each to another; null where none is needed.
+ * @param from of a row, null where it is taken as it is
  */
 export function exchangeFactors(
 	exchange: Exchange,
-	pairs: readonly (readonly [from: string, to: string] | null)[],
+	rows: number,
+	from: (row: number) => string | null,
+	to: (row: number) => string,
 	kind: RateKind
 ): Factors | null {
 	const lists = new Map<string, number>();
 	const wanted: [string, string][] = [];
-	const of = Int32Array.from(pairs, (pair) => {
-		if (!pair || pair[0] === pair[1]) return -1;
-		const key = pair.join('>');
-		if (!lists.has(key)) {
-			lists.set(key, wanted.length);
-			wanted.push([...pair]);
+	const of = new Int32Array(rows).fill(-1);
+	for (let row = 0; row < rows; row++) {
+		const [own, other] = [from(row), to(row)];
+		if (own === null || own === other) continue;
+		const key = `${own}>${other}`;
+		let list = lists.get(key);
+		if (list === undefined) {
+			lists.set(key, (list = wanted.length));
+			wanted.push([own, other]);
 		}
-		return lists.get(key)!;
-	});
+		of[row] = list;
+	}
 	if (!wanted.length) return null;
-	return { of, on: (axis) => wanted.map(([from, to]) => exchange.between(from, to, kind, axis)) };
+	return { of, on: (axis) => wanted.map(([own, other]) => exchange.between(own, other, kind, axis)) };
 }
 
 /**
@@ -139,9 +144,7 @@ export function departmentUnits(
 	kind: RateKind
 ): { dimension: string; factors: Factors } | null {
 	const { rowCurrency, departmentRow, currency } = structure;
-	const pairs = departments.map(
-		(d) => [rowCurrency[departmentRow.get(d) ?? -1] ?? currency, currency] as const
-	);
-	const factors = exchangeFactors(exchange, pairs, kind);
+	const own = (row: number) => rowCurrency[departmentRow.get(departments[row]) ?? -1] ?? currency;
+	const factors = exchangeFactors(exchange, departments.length, own, () => currency, kind);
 	return factors && { dimension: 'department', factors };
 }

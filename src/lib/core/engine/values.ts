@@ -94,6 +94,15 @@ export function blankPeriods(matrix: Matrix, from: number, to: number): void {
 	marksOf(matrix).fill(BLANK, from * matrix.rows, to * matrix.rows);
 }
 
+/** Writes so many periods of one matrix over those of another of the same rows, from `to` on. */
+export function copyPeriods(source: Matrix, from: number, target: Matrix, to: number, count: number): void {
+	const { rows, values, marks } = source;
+	const [begin, end] = [from * rows, (from + count) * rows];
+	target.values.set(values.subarray(begin, end), to * rows);
+	if (marks) marksOf(target).set(marks.subarray(begin, end), to * rows);
+	else target.marks?.fill(NUMBER, to * rows, (to + count) * rows);
+}
+
 export const copyOf = (m: Matrix): Matrix => ({
 	...m,
 	values: m.values.slice(),

@@ -6,10 +6,10 @@ import type { Exchange } from '../currency/exchange';
 import { ROW_SEPARATOR, rowKey } from '../engine/row-key';
 import { modelCalendar } from '../blocks/driver-model/periods';
 import type { ModelDefinition, ScenarioModel } from '../blocks/driver-model/schema';
-import { withValues, type Run, type Series } from '../inputs/series';
+import { trimBlanks, withValues, type Run, type Series } from '../inputs/series';
 import { ownValue } from '../text';
 import { coordinatesOf } from '../blocks/driver-model/compile';
-import { collectPostings } from '../blocks/driver-model/postings';
+import { modelPostings } from '../blocks/driver-model/postings';
 import type { Plan } from './plan';
 import type { Structure } from '../company/structure';
 
@@ -35,6 +35,8 @@ export function derivedSeries(
 	through: Period,
 	exchange: Exchange
 ): Series[] {
+	const begin = actuals.reduce((least, a) => Math.min(least, a.first), Infinity);
+	const end = actuals.reduce((most, a) => Math.max(most, a.first + a.values.length), -Infinity);
 	const byAccount = new Map<string, TaggedSeries[]>();
 	for (const a of actuals) {
 		const list = byAccount.get(a.account);
@@ -45,31 +47,30 @@ export function derivedSeries(
 		.filter((m) => derivesActuals(m.definition))
 		.flatMap((model) => {
 			const { code, dimensions, lines } = model.definition;
-			const inCurrency = exchanging(
-				actuals,
-				structure,
-				exchange,
-				modelCalendar(model.definition, structure.calendar)
-			);
+			const calendar = modelCalendar(model.definition, structure.calendar);
+			const inCurrency = exchanging({ begin, end }, structure, exchange, calendar);
 			const rowOf = new Map(coordinatesOf(model).map((row, r) => [rowKey(row), r]));
 			const keyOf = (members: TaggedSeries['members']) =>
 				dimensions.map((d) => ownValue(members, d) ?? '').join(ROW_SEPARATOR);
 			const found: Series[] = [];
-			for (const [account, inflows] of collectPostings([model], structure)) {
-				const booked = (byAccount.get(account) ?? []).map((a) => ({ ...a, key: keyOf(a.members) }));
+			const periods = Math.max(0, Math.min(through + 1, end) - begin);
+			for (const [account, inflows] of modelPostings(model, structure)) {
+				const booked = byAccount.get(account) ?? [];
+				const keys = booked.map((a) => keyOf(a.members));
 				for (const { line, index, currencies } of inflows) {
 					if (lines.find((l) => l.code === line)?.closed !== 'actuals') continue;
-					const months = new Map<string, Map<Period, number>>();
-					for (const { key, first, values: amounts, members } of booked) {
-						const row = rowOf.get(key);
-						if (row === undefined || index[row] < 0) continue;
+					const sums = new Map<string, Float64Array>();
+					booked.forEach(({ first, values: amounts, members }, b) => {
+						const row = rowOf.get(keys[b]);
+						if (row === undefined || index[row] < 0) return;
 						const values = inCurrency(currencies?.[row] ?? null, members.department, first, amounts);
-						const own = months.get(key) ?? new Map<Period, number>();
-						for (let i = 0; i < values.length && first + i <= through; i++)
-							if (!Number.isNaN(values[i])) own.set(first + i, (own.get(first + i) ?? 0) + values[i]);
-						if (own.size) months.set(key, own);
-					}
-					for (const [row, own] of months) found.push(seriesFrom(code, line, row, own));
+						let own = sums.get(keys[b]);
+						if (!own) sums.set(keys[b], (own = new Float64Array(periods).fill(NaN)));
+						for (let i = 0, at = first - begin; i < values.length && at < periods; i++, at++)
+							if (!Number.isNaN(values[i])) own[at] = (Number.isNaN(own[at]) ? 0 : own[at]) + values[i];
+					});
+					for (const [row, own] of sums)
+						if (!own.every(Number.isNaN)) found.push({ block: code, line, row, ...trimBlanks(begin, own) });
 				}
 			}
 			return found;
@@ -78,16 +79,14 @@ export function derivedSeries(
 
 /**
  * What brings amounts of a department, from a period on, to another currency; infinite where a rate is missing, which is
- * no amount. @param actuals all whose amounts may be asked for
+ * no amount. @param span the periods of all amounts that may be asked for, the last left out
  */
 function exchanging(
-	actuals: readonly TaggedSeries[],
+	{ begin, end }: { begin: Period; end: Period },
 	{ departmentRow, rowCurrency }: Structure,
 	exchange: Exchange,
 	calendar: Calendar
 ): (currency: string | null, department: string, first: Period, amounts: Float64Array) => Float64Array {
-	const begin = actuals.reduce((least, a) => Math.min(least, a.first), Infinity);
-	const end = actuals.reduce((most, a) => Math.max(most, a.first + a.values.length), -Infinity);
 	/** One for all, on which rates are worked out once. */
 	let axis: Axis | null = null;
 	return (currency, department, first, amounts) => {

@@ -1,7 +1,7 @@
 /** An account by departments as lines of the calculation. */
 import type { Axis } from '../../engine/axis';
 import type { LineSpec, RuleSpec } from '../../engine/spec';
-import { BLANK, cellAt, marksOf, newMatrix, RATE, setCell } from '../../engine/values';
+import { BLANK, cellAt, copyPeriods, marksOf, newMatrix, RATE } from '../../engine/values';
 import { print, type Expr } from '../../formula/ast';
 import { isBalance } from '../../company/sign';
 import type { Account } from '../../company/schema';
@@ -47,15 +47,12 @@ export function accountLines(account: Account, structure: Structure, parts: Acco
 	const values = newMatrix(rows, axis.length);
 	marksOf(values).fill(BLANK);
 	const past = parts.history.accounts.get(account.code);
-	if (past)
-		for (let t = 0; t < axis.open; t++) {
-			const p = t + axis.first - parts.history.first;
-			if (p < 0 || p >= past.periods) continue;
-			for (let r = 0; r < rows; r++) {
-				const cell = cellAt(past, r, p);
-				if (typeof cell === 'number') setCell(values, r, t, cell);
-			}
-		}
+	if (past) {
+		const before = axis.first - parts.history.first;
+		const from = Math.max(0, -before);
+		const count = Math.min(axis.open, past.periods - before) - from;
+		if (count > 0) copyPeriods(past, from + before, values, from, count);
+	}
 	// Also where nothing is typed yet: so that it can be tried what typing would give.
 	const overTime = account.rollup;
 	const planned = !isBalance(account.type);

@@ -91,9 +91,9 @@ function factorsOf(
 		currencies && rowCurrency
 			? exchangeFactors(
 					exchange,
-					currencies.map((from, row) =>
-						from === null || index[row] < 0 ? null : [from, rowCurrency[index[row]]]
-					),
+					currencies.length,
+					(row) => (index[row] < 0 ? null : currencies[row]),
+					(row) => rowCurrency[index[row]],
 					as === 'flow' ? 'average' : 'closing'
 				)
 			: null;

@@ -9,7 +9,7 @@ import { adjustedTyped, adoptingTyped, typedStepFault } from '../typed-line';
 import { compileModel, coordinatesOf } from './compile';
 import { lineCurrency, modelNames } from './names';
 import { modelCalendar } from './periods';
-import { collectPostings } from './postings';
+import { modelPostings } from './postings';
 import { rowName } from './rows';
 import type { ScenarioModel, ScopedFormula } from './schema';
 import { takesTyping } from './scope';
@@ -71,7 +71,7 @@ export function driverModelBlock(model: ScenarioModel, structure: Structure): Bl
 			];
 		},
 		typedLine: (line) => line,
-		inflows: () => collectPostings([model], structure),
+		inflows: () => modelPostings(model, structure),
 		compile: (parts) => compileModel(model, structure, parts),
 		adjusted: adjustedTyped,
 		typedOverAdjusted: false,

@@ -3,52 +3,48 @@ import { ModelError } from '../../engine/spec';
 import { attributeOf } from '../../company/attributes';
 import type { ModelDefinition, Posting, ScenarioModel } from './schema';
 import type { Inflow } from '../block';
+import { madeOnce } from '../made-once';
 import { coordinatesOf } from './compile';
 import { isUnder } from './rows';
 import type { Structure } from '../../company/structure';
 import { LOCAL } from '../../formula/units';
 import { lineCurrency } from './names';
 
-/** For each account the model lines that post to it, with their rows by department. */
-export function collectPostings(
-	models: readonly ScenarioModel[],
-	structure: Structure
-): Map<string, Inflow[]> {
+/** For each account the lines of a model that post to it, with their rows by department. */
+export const modelPostings = madeOnce((model: ScenarioModel, structure: Structure) => {
 	const found = new Map<string, Inflow[]>();
-	for (const model of models) {
-		const { definition } = model;
-		const coordinates = coordinatesOf(model);
-		const byLine = new Map<string, Inflow>();
-		for (const [line, targetOf] of postingTargets(definition, structure)) {
-			coordinates.forEach((coordinate, row) => {
-				const target = targetOf(coordinate);
-				if (!target) return;
-				const key = `${target.account}\u0000${line}`;
-				let inflow = byLine.get(key);
-				if (!inflow) {
-					inflow = {
-						block: definition.code,
-						line,
-						rowsOf: new Map(),
-						index: new Int32Array(coordinates.length).fill(-1),
-						currencies: currenciesOf(definition, line, coordinates, structure),
-						sign: 1,
-						as: 'flow'
-					};
-					byLine.set(key, inflow);
-					const list = found.get(target.account);
-					if (list) list.push(inflow);
-					else found.set(target.account, [inflow]);
-				}
-				inflow.index[row] = structure.departmentRow.get(target.department)!;
-				const list = inflow.rowsOf.get(target.department);
-				if (list) list.push(row);
-				else inflow.rowsOf.set(target.department, [row]);
-			});
-		}
+	const { definition } = model;
+	const coordinates = coordinatesOf(model);
+	const byLine = new Map<string, Inflow>();
+	for (const [line, targetOf] of postingTargets(definition, structure)) {
+		coordinates.forEach((coordinate, row) => {
+			const target = targetOf(coordinate);
+			if (!target) return;
+			const key = `${target.account}\u0000${line}`;
+			let inflow = byLine.get(key);
+			if (!inflow) {
+				inflow = {
+					block: definition.code,
+					line,
+					rowsOf: new Map(),
+					index: new Int32Array(coordinates.length).fill(-1),
+					currencies: currenciesOf(definition, line, coordinates, structure),
+					sign: 1,
+					as: 'flow'
+				};
+				byLine.set(key, inflow);
+				const list = found.get(target.account);
+				if (list) list.push(inflow);
+				else found.set(target.account, [inflow]);
+			}
+			inflow.index[row] = structure.departmentRow.get(target.department)!;
+			const list = inflow.rowsOf.get(target.department);
+			if (list) list.push(row);
+			else inflow.rowsOf.set(target.department, [row]);
+		});
 	}
 	return found;
-}
+});
 
 /** The currency of each row of a line; null where it holds no money. */
 function currenciesOf(

@@ -6,6 +6,7 @@ import type { Structure } from '../../company/structure';
 import { ModelError } from '../../engine/spec';
 import { currencyOfUnit, LOCAL } from '../../formula/units';
 import type { Inflow, InflowKind } from '../block';
+import { madeOnce } from '../made-once';
 import { lineQuantity } from './columns';
 import {
 	departmentColumn,
@@ -22,7 +23,7 @@ import { codeIn, columnOfAttribute, sharesShape } from './shape';
  * posting is met on both its accounts, where it names the other one.
  * @throws ModelError where a posting leads to no account or department that takes figures
  */
-export function schedulePostings(schedule: ScenarioSchedule, structure: Structure): Map<string, Inflow[]> {
+export const schedulePostings = madeOnce((schedule: ScenarioSchedule, structure: Structure) => {
 	const { definition, rows } = schedule;
 	const { accounts, rowCurrency, departmentRow, money } = structure;
 	const placed = departmentColumn(definition) !== undefined;
@@ -85,7 +86,7 @@ export function schedulePostings(schedule: ScenarioSchedule, structure: Structur
 		});
 	}
 	return found;
-}
+});
 
 /** What an amount does on its account, and on the other: debits and credits are equal. */
 function sides(
