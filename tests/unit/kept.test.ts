@@ -165,6 +165,17 @@ describe('a company under many', () => {
 		for (const code of ['actuals', 'fy27-forecast-6-6', 'fy28-budget']) await planOf(db, code);
 		expect(queries).toEqual([]);
 	});
+	it('is calculated ahead where departments have figures to give, before all other plans', async () => {
+		process.env.YARDSTAVE_AHEAD = '2';
+		try {
+			await warmUp(db);
+		} finally {
+			delete process.env.YARDSTAVE_AHEAD;
+		}
+		queries.length = 0;
+		for (const code of ['actuals', 'fy28-budget']) await planOf(db, code);
+		expect(queries).toEqual([]);
+	});
 	it('is asked again once any table has been written that it was read from, and after no other write', async () => {
 		const maren = 'maren.holt@kelpwick.example';
 		const session = await openSession(db, maren);

@@ -12,8 +12,11 @@ export async function request<T>(answer: () => Promise<T>): Promise<T> {
 	} finally {
 		underWay--;
 		lastEnd = performance.now();
+		if (!underWay) for (const go of waiting.splice(0)) go();
 	}
 }
+/** Told once nothing is under way. */
+const waiting: (() => void)[] = [];
 
 /** One request often follows another. */
 const PAUSE_MS = 150;
@@ -27,21 +30,38 @@ export async function whenQuiet(): Promise<void> {
 
 /** So long it takes to hear that somebody asks something: a connection, then what it asks (milliseconds). */
 const HEARING_MS = 5;
-
-/** Between two steps of such work: what is quick has its turn. */
-export const betweenSteps = (): Promise<void> => setTimeout(HEARING_MS, undefined, { ref: false });
-
-/** Such work goes on for so long before others have their turn (milliseconds). */
+/** Work in steps goes on for so long before it is heard whether somebody asks something (milliseconds). */
 const LONGEST_STEP = 40;
 
-/** Does work that is made of steps; at once where somebody waits for it, else so that others have their turn. */
-export async function inSteps<T>(work: Generator<void, T>, aside: boolean): Promise<T> {
+/** Work that nobody waits for, in steps: between them others have their turn, until somebody has come to wait for it. */
+export class Ahead {
+	#waitedFor = false;
+	#come = () => {};
+	readonly #somebody = new Promise<void>((come) => (this.#come = come));
+
+	/** Somebody waits for it from now on. */
+	waitFor(): void {
+		this.#waitedFor = true;
+		this.#come();
+	}
+
+	/** To be awaited between two steps. */
+	async next(): Promise<void> {
+		if (this.#waitedFor) return;
+		await setTimeout(HEARING_MS, undefined, { ref: false });
+		if (underWay && !this.#waitedFor)
+			await Promise.race([new Promise<void>((go) => waiting.push(go)), this.#somebody]);
+	}
+}
+
+/** Does work that is made of steps: at once, or with others in between. */
+export async function inSteps<T>(work: Generator<void, T>, ahead: Ahead | null): Promise<T> {
 	let begun = performance.now();
 	for (;;) {
 		const step = work.next();
 		if (step.done) return step.value;
-		if (!aside || performance.now() - begun < LONGEST_STEP) continue;
-		await betweenSteps();
+		if (!ahead || performance.now() - begun < LONGEST_STEP) continue;
+		await ahead.next();
 		begun = performance.now();
 	}
 }

@@ -23,7 +23,7 @@ import { CalledOff } from '../../core/thread';
 import { calculateElsewhere } from '../platform/calculator/calculator';
 import { sharedBy } from '../platform/db/kept';
 import { scenarioData, scenarioForms } from './plan-data';
-import { betweenSteps, inSteps } from '../platform/quiet';
+import { Ahead, inSteps } from '../platform/quiet';
 import { notFound, Refusal } from '../platform/refusal';
 import { getScenario, mustSee, scenarioCodes } from './scenarios';
 import { companyState, type CompanyState, companyFor } from '../company/structure';
@@ -52,14 +52,19 @@ export async function planOf(db: Knex, code: string): Promise<Plan> {
 
 /** Calculates a scenario before anybody asks for it, step by step. */
 export async function planAhead(db: Knex, code: string): Promise<void> {
-	await keyedPlan(db, code, [], true);
+	await keyedPlan(db, code, [], new Ahead());
 }
 
 /**
  * @param waiting the scenarios that wait for this one
- * @param ahead nobody waits for any of them: others have their turn between the steps
+ * @param ahead where nobody waits for any of them
  */
-async function keyedPlan(db: Knex, code: string, waiting: readonly string[], ahead = false): Promise<Kept> {
+async function keyedPlan(
+	db: Knex,
+	code: string,
+	waiting: readonly string[],
+	ahead: Ahead | null = null
+): Promise<Kept> {
 	const state = await companyState(db);
 	const scenario = await getScenario(db, code);
 	if (waiting.includes(code))
@@ -90,7 +95,7 @@ async function keyedPlan(db: Knex, code: string, waiting: readonly string[], ahe
 	const based = { key, around, revision };
 	const make = () => madePlan(db, based, state, scenario, before, forms, references, others, ahead);
 	// A transaction sees what nobody else sees yet; all others who ask at once share one answer.
-	return db.isTransaction ? make() : shared(making, sharedBy(db), `${code}/${key}`, make);
+	return db.isTransaction ? make() : shared(sharedBy(db), `${code}/${key}`, make, ahead);
 }
 
 const keptPlan = (db: Knex, code: string): Kept | undefined => kept.get(sharedBy(db))?.get(code);
@@ -159,21 +164,19 @@ function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept 
 }
 
 /** Plans being made, by scenario and revision. */
-const making = new WeakMap<object, Map<string, Promise<Kept>>>();
+const making = new WeakMap<object, Map<string, { made: Promise<Kept>; ahead: Ahead | null }>>();
 
-/** What several ask for at once is made once. */
-function shared<T>(
-	all: WeakMap<object, Map<string, Promise<T>>>,
-	owner: object,
-	id: string,
-	make: () => Promise<T>
-): Promise<T> {
-	const list = all.get(owner) ?? new Map<string, Promise<T>>();
-	all.set(owner, list);
+/** What several ask for at once is made once; ahead of them until one of them waits for it. */
+function shared(owner: object, id: string, make: () => Promise<Kept>, ahead: Ahead | null): Promise<Kept> {
+	const list = making.get(owner) ?? new Map<string, { made: Promise<Kept>; ahead: Ahead | null }>();
+	making.set(owner, list);
 	const have = list.get(id);
-	if (have) return have;
+	if (have) {
+		if (!ahead) have.ahead?.waitFor();
+		return have.made;
+	}
 	const made = make().finally(() => list.delete(id));
-	list.set(id, made);
+	list.set(id, { made, ahead });
 	return made;
 }
 
@@ -186,10 +189,10 @@ async function madePlan(
 	forms: Forms,
 	references: ReturnType<typeof foreignReferences>,
 	others: ReadonlyMap<string, Kept>,
-	ahead: boolean
+	ahead: Ahead | null
 ): Promise<Kept> {
 	const { code } = scenario;
-	if (ahead) await betweenSteps();
+	await ahead?.next();
 	const plansRead = new Map(
 		[...others].map(([other, { plan }]) => [
 			other,
@@ -235,7 +238,7 @@ async function calculated(
 	state: CompanyState,
 	data: ScenarioData,
 	keep: (plan: Plan) => Kept,
-	ahead: boolean
+	ahead: Ahead | null
 ): Promise<Kept> {
 	const plan = await orRefuse(data.scenario.name, () =>
 		inSteps(buildingScenario(structureIn(state.structure, data.scenario), data), ahead)
