@@ -7,7 +7,10 @@ import { companyState, touchCompany } from '../../src/lib/server/company/structu
 import { check } from '../../src/lib/server/platform/check';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { openDatabase, serialize } from '../../src/lib/server/platform/db/connect';
-import { planOf } from '../../src/lib/server/scenarios/plans';
+import { setLock } from '../../src/lib/server/scenarios/close';
+import { changeScenario } from '../../src/lib/server/scenarios/list';
+import { planOf, scenarioPackage } from '../../src/lib/server/scenarios/plans';
+import { readSchedule } from '../../src/lib/server/schedules/schedules';
 import { AccountChange, addAccounts, changeAccount, NewAccounts } from '../../src/lib/server/setup/chart';
 import { changeDepartment, DepartmentChange } from '../../src/lib/server/setup/departments';
 import { changeModel, designOf } from '../../src/lib/server/models/design';
@@ -178,5 +181,36 @@ describe('what calculations rest on', () => {
 		['company', {}, { closed_through: 24319 }]
 	])('are what figures are made of: %s %j %j', async (table, where, values) => {
 		expect(await moves(table, where, values)).toBe(true);
+	});
+});
+
+describe('what is said of a scenario', () => {
+	it('is that of today, on the very figures that are there', async () => {
+		const before = await planOf(db, BUDGET);
+		const schedule = () =>
+			readSchedule(
+				{ db, user },
+				{ scenario: BUDGET, schedule: 'staff', from: before.open, to: before.open, department: null }
+			);
+		const open = await schedule();
+		expect(open).toMatchObject({ editable: true, reason: '' });
+		await changeScenario({ db, user }, BUDGET, { name: 'FY28, third round', target: 'fy28-targets' });
+		await setLock({ db, user }, BUDGET, true, '');
+		const after = await planOf(db, BUDGET);
+		expect(after.calculation === before.calculation).toBe(true);
+		expect(after.scenario).toMatchObject({ name: 'FY28, third round', locked: true });
+		expect((await schedule()).reason).toMatch(/“FY28, third round” is locked/);
+		const parcel = await scenarioPackage({ db, user }, BUDGET);
+		expect(parcel.data.scenario.name).toBe('FY28, third round');
+		// Nobody has asked for anything else meanwhile: it is the very same answer.
+		expect((await planOf(db, BUDGET)) === after).toBe(true);
+	});
+	it('has figures made anew where it comes to be longer', async () => {
+		const before = await planOf(db, BUDGET);
+		const { last } = before.scenario;
+		await changeScenario({ db, user }, BUDGET, { last: last + 12 });
+		const after = await planOf(db, BUDGET);
+		expect(after.calculation === before.calculation).toBe(false);
+		expect(after.scenario.last).toBe(last + 12);
 	});
 });

@@ -17,6 +17,7 @@ import { copyValues, makeScenario } from './making';
 import { planOf } from './plans';
 import { keepingToThoseWhoSee } from './rests-on';
 import { getScenario, mustSee, touchScenario, visibleScenarios, writableScenario } from './scenarios';
+import { rememberTyped } from './typed-since';
 import { companyState, touchCompany, companyFor } from '../company/structure';
 import { entriesIn } from '../company/subjects/entries';
 import * as stored from '../platform/db/stored';
@@ -300,6 +301,7 @@ export async function setLock(context: Context, code: string, locked: boolean, w
 		if (scenario.locked === locked) return;
 		if (!locked && why.trim() === '') throw new Refusal(422, 'Say why it is unlocked.');
 		await trx('scenario').where({ code }).update({ locked });
+		rememberTyped(trx, code, await touchScenario(trx, code), {});
 		await note(trx, [
 			{
 				user: user.email,

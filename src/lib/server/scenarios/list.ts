@@ -25,6 +25,7 @@ import {
 	visibleScenarios,
 	writableScenario
 } from './scenarios';
+import { rememberTyped } from './typed-since';
 import { companyState, companyFor } from '../company/structure';
 import * as stored from '../platform/db/stored';
 import { RoundRow } from '../company/subjects/rounds';
@@ -189,7 +190,8 @@ export async function changeScenario(context: Context, code: string, change: Sce
 				why: ''
 			}))
 		);
-		await touchScenario(trx, code);
+		const revision = await touchScenario(trx, code);
+		if (row.last === undefined && row.rates === undefined) rememberTyped(trx, code, revision, {});
 		if (row.last !== undefined) await planOf(trx, code);
 	});
 }

@@ -4,7 +4,7 @@ import { ModelError } from '../../core/engine/spec';
 import type { Structure } from '../../core/company/structure';
 import type { Scenario } from '../../core/scenario/schema';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
-import { structureIn } from '../../core/scenario/calendar';
+import { inOwnPeriods, structureIn } from '../../core/scenario/calendar';
 import { buildingScenario } from '../../core/scenario/assemble';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import { reopened } from '../../core/scenario/reopened';
@@ -86,7 +86,11 @@ async function keyedPlan(
 	const key = keyFrom(revision, forms, around);
 	const kept = keptPlan(db, code);
 	if (kept?.around === around) {
-		const have = inStructure(kept, structureIn(state.structure, scenario));
+		const have = asOfToday(
+			kept,
+			structureIn(state.structure, scenario),
+			inOwnPeriods(scenario, state.calendar)
+		);
 		// What a transaction calls things is nobody else's.
 		if (have.key === key) return db.isTransaction ? have : keep(db, code, have);
 		const followed = db.isTransaction ? null : followedUp(db, have, revision, forms);
@@ -114,15 +118,25 @@ const keyFrom = (revision: number, forms: Forms, around: string): string =>
 /** Kept plans as somebody has asked for them last. */
 const asked = new WeakMap<Plan['calculation'], Plan>();
 
-/** The same figures in a structure that has come to be called or arranged otherwise, on the same footing. */
-function inStructure(kept: Kept, structure: Structure): Kept {
-	if (kept.plan.structure === structure) return kept;
+/** The same figures in a structure and a scenario that have come to be called or arranged otherwise. */
+function asOfToday(kept: Kept, structure: Structure, scenario: Scenario): Kept {
+	const said = saysTheSame(kept.data.scenario, scenario);
+	if (said && kept.plan.structure === structure) return kept;
 	const { calculation } = kept.plan;
+	const data = said ? kept.data : { ...kept.data, scenario };
 	const last = asked.get(calculation);
-	const plan = last?.structure === structure ? last : reopened(kept.plan, structure, kept.data);
+	const plan =
+		last?.structure === structure && saysTheSame(last.scenario, scenario)
+			? last
+			: { ...reopened(kept.plan, structure, data), scenario };
 	asked.set(calculation, plan);
-	return { ...kept, plan };
+	return { ...kept, plan, data };
 }
+
+/** Whether all that is said of a scenario is the same, its periods and closed months too. */
+const saysTheSame = (a: Scenario, b: Scenario): boolean =>
+	JSON.stringify(words(a)) === JSON.stringify(words(b));
+const words = (scenario: Scenario & { revision?: number }) => ({ ...scenario, revision: 0 });
 
 function keep(db: Knex, code: string, plan: Kept): Kept {
 	const plans = kept.get(sharedBy(db)) ?? new Map<string, Kept>();

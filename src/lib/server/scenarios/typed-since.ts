@@ -19,7 +19,7 @@ const MOST_STEPS = 50;
 /** More cells at once are read anew as quickly. */
 const MOST_CELLS = 2000;
 
-/** Remembers, once the transaction is kept, that a scenario came to its revision by these and nothing else. */
+/** Remembers, once the transaction is kept, that a scenario’s figures came to their revision by these and nothing else. */
 export function rememberTyped(
 	trx: Knex.Transaction,
 	scenario: string,
