@@ -1,5 +1,4 @@
 /** Usual sizes of ledger entries, from the year before a month. */
-import { z } from 'zod';
 import type { Knex } from 'knex';
 import type { Period } from '../../core/calendar/calendar';
 import { yearBefore } from '../../core/calendar/last-year';
@@ -8,9 +7,6 @@ import { usualSize, type Usual } from '../../core/analysis/unusual';
 import type { CompanyState } from '../company/structure';
 import { listOf } from '../platform/db/rows';
 import * as stored from '../platform/db/stored';
-
-const Texts = z.array(z.string());
-const Amounts = z.array(z.number());
 
 /** Accounts whose entries have a usual size: what is earned, spent or counted. What is paid and settled has none. */
 const judged = ({ structure, ledgerAccounts }: CompanyState, codes: readonly string[]): string[] => {
@@ -49,7 +45,11 @@ export async function usualSizes(
 	const entries = new Map(
 		history.map((h) => [
 			h.ledger_account,
-			{ departments: Texts.parse(JSON.parse(h.departments)), amounts: Amounts.parse(JSON.parse(h.amounts)) }
+			// Lists that were made a moment ago, of columns that hold nothing else.
+			{
+				departments: JSON.parse(h.departments) as string[],
+				amounts: JSON.parse(h.amounts) as number[]
+			}
 		])
 	);
 	const currencyOf = (department: string) =>
