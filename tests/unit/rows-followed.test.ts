@@ -7,6 +7,7 @@ import { calculateScenario } from '../../src/lib/core/scenario/assemble';
 import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
 import { undoSave } from '../../src/lib/server/changes/history';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
+import { scenarioForms } from '../../src/lib/server/scenarios/plan-data';
 import { dataOf, planOf } from '../../src/lib/server/scenarios/plans';
 import { saveRows } from '../../src/lib/server/schedules/rows';
 import { DEMO, loaded, userOf } from '../support/company';
@@ -108,5 +109,26 @@ describe('a plan that was calculated', () => {
 		expect(await follows(() => save('staff', [set(person, 'open_post', true)]))).toBe(false);
 		// Under the adjustment, what is typed follows.
 		expect(await follows(() => save('staff', [set(person, 'annual', 50_000)]))).toBe(true);
+	});
+});
+
+describe('what stands in schedules', () => {
+	it('stays the very same where it reads the same, row by row', async () => {
+		const before = (await scenarioForms(db, BUDGET)).schedules;
+		const [staff] = before;
+		const [first, second] = staff.rows;
+		const batch = 'one value';
+		await save('staff', [set(second, 'name', 'Somebody New')], batch);
+		const after = (await scenarioForms(db, BUDGET)).schedules;
+		expect(after.map((s, i) => s === before[i])).toEqual(before.map((_, i) => i !== 0));
+		expect(after[0].definition === staff.definition).toBe(true);
+		expect(after[0].rows[0] === first).toBe(true);
+		expect(after[0].rows[1].values.name).toBe('Somebody New');
+		await undoSave({ db, user: maren }, BUDGET, batch);
+		const back = (await scenarioForms(db, BUDGET)).schedules;
+		expect(back).toEqual(before);
+		// Nothing is taken for what it was before it moved.
+		await save('staff', [{ kind: 'remove', id: first.id }]);
+		expect((await scenarioForms(db, BUDGET)).schedules[0].rows).toEqual(staff.rows.slice(1));
 	});
 });

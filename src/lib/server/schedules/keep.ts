@@ -68,7 +68,10 @@ export async function keepSchedule(
 		journal.push({ about: { what: 'schedule', code: own }, before: was ?? '', after: is ?? '', why });
 	if (!journal.length) return 0;
 	await mustBeTheirs(within, scenario, { before, after }, journal);
-	const moved = before ? movedSeries({ before, after }, await readSeries(trx, scenario)) : [];
+	const moves = before && movesOf(before, after);
+	// Values of rows that stay where they are leave months alone.
+	const stays = was === is && !moves?.size;
+	const moved = moves && !stays ? movedSeries({ before, after }, moves, await readSeries(trx, scenario)) : [];
 	// Before the rows go: what cannot be found any more cannot be written.
 	const cells = moved.length ? await writeCells(trx, scenario, moved, user.email, as) : 0;
 	if (was !== is) await putForm(within, scenario, own, after?.definition ?? null);
@@ -267,11 +270,14 @@ export function typedLinesOf({ code, lines, divided }: ScheduleDefinition): Map<
 }
 
 /** Typed months that lose their place, and those that get another as their row goes to another department. */
-function movedSeries({ before, after }: Kept, series: readonly Series[]): CellEdit[] {
+function movedSeries(
+	{ before, after }: Kept,
+	moves: ReadonlyMap<string, string | null>,
+	series: readonly Series[]
+): CellEdit[] {
 	const { definition } = before!;
 	const { code } = definition;
 	const now = after ? typedLinesOf(after.definition) : new Map<string, ReadonlySet<string>>();
-	const moves = movesOf(before!, after);
 	const edits: CellEdit[] = [];
 	for (const s of series) {
 		if (s.block !== code && s.block !== sharesCode(code)) continue;

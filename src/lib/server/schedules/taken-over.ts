@@ -1,5 +1,5 @@
 /** Figures that are typed where a schedule comes to post: they stay over what is posted, or go; whoever saves it says which. */
-import { sharesCode } from '../../core/blocks/schedule/schema';
+import { sharesCode, type ScenarioSchedule } from '../../core/blocks/schedule/schema';
 import { placesPosted } from '../../core/blocks/schedule/postings';
 import { ACCOUNTS_BLOCK } from '../../core/engine/spec';
 import type { CellEdit } from '../../core/inputs/cell';
@@ -46,8 +46,12 @@ export async function settleTyped(
 ): Promise<TakenOver[]> {
 	if (decision === 'keep' || !after) return [];
 	const { structure, calendar } = await companyState(within.db);
-	const now = placesPosted(after, structure);
-	if (before) for (const place of placesPosted(before, structure)) now.delete(place);
+	const now = placesPosted(without(after, before), structure);
+	// Rows that are posted where they were are looked at by themselves: of all others nothing can be new.
+	for (const was of before ? [without(before, after), before] : []) {
+		if (!now.size) return [];
+		for (const place of placesPosted(was, structure)) now.delete(place);
+	}
 	if (!now.size) return [];
 	for (const [code, block] of await scenarioBlocks(within.db, scenario))
 		if (code !== after.definition.code && code !== sharesCode(after.definition.code))
@@ -71,6 +75,12 @@ export async function settleTyped(
 	if (decision !== 'remove' || !edits.length) return found;
 	await saveAccounts(within, scenario, edits, as);
 	return [];
+}
+/** A schedule with those of its rows that the other one does not have as they are. */
+function without(schedule: ScenarioSchedule, other: ScenarioSchedule | null): ScenarioSchedule {
+	if (schedule.definition !== other?.definition) return schedule;
+	const there = new Set(other.rows);
+	return { ...schedule, rows: schedule.rows.filter((row) => !there.has(row)) };
 }
 const placeOf = (account: string, department: string) => `${account}\u0000${department}`;
 

@@ -6,7 +6,7 @@ import type { ConflictView } from './Conflicts.svelte';
 import type { Edit, EditBatch } from '../grid/editing/edits.svelte';
 import { notices } from '../kit/notices.svelte';
 import { sheet } from '../figure/sheet.svelte';
-import { reachable, reread } from '../kit/reread';
+import { reread } from '../kit/reread';
 
 /** A cell that differs on the server, as the API tells it. */
 export interface ServerConflict {
@@ -49,8 +49,7 @@ export class Saving<V extends Entered = number | null, C = ServerConflict> {
 		try {
 			const { saved } = await page.send(page.edits.send());
 			// Until the page shows what is saved, what was typed stays on it.
-			if (!(await reachable('The cells are saved. '))) return;
-			await reread();
+			if (!(await reread('The cells are saved. '))) return;
 			page.edits.saved();
 			sheet.refresh();
 			notices.say(page.told(saved));

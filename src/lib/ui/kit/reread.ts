@@ -3,8 +3,8 @@ import { invalidateAll } from '$app/navigation';
 import { ApiError, get } from './api';
 import { notices } from './notices.svelte';
 
-/** Whether the server answers, and answers this user; says it when not. */
-export async function reachable(before = ''): Promise<boolean> {
+/** Whether the server answers, and answers this user; says it when not, after these words. */
+async function reachable(before: string): Promise<boolean> {
 	try {
 		await get('me');
 		return true;
@@ -22,15 +22,18 @@ const PAUSE = 700;
 /**
  * Reads the page anew. While the server cannot be reached, or the session has ended, the page stays as it is: one that
  * could not be read would be replaced, and what is typed and not saved would be gone with it.
+ * @param before what is said first where it cannot be read
+ * @returns whether it was read
  */
-export async function reread(): Promise<void> {
-	if (!(await reachable())) return;
+export async function reread(before = ''): Promise<boolean> {
+	if (!(await reachable(before))) return false;
 	rereading++;
 	try {
 		await invalidateAll();
 	} finally {
 		rereading--;
 	}
+	return true;
 }
 
 /** A page that is read anew asks until it is answered; the application's own reading goes through here. */

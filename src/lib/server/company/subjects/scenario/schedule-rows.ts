@@ -143,7 +143,7 @@ const Content = z.strictObject({
 export const rowToStored = ({ id, ...content }: ScheduleRow) => ({ id, content: JSON.stringify(content) });
 
 /** A row as it is stored: its values and shares as JSON. */
-interface StoredRow {
+export interface StoredRow {
 	schedule: string;
 	id: string;
 	content: string;
@@ -158,14 +158,16 @@ export const storedRows = (db: Knex, scenario: string): Promise<StoredRow[]> =>
 			.select('schedule', 'id', 'content')
 	);
 
+const stands = stored.jsonAsItStands(Content);
+export const rowFromStored = ({ id, content }: StoredRow): ScheduleRow => ({ id, ...stands.parse(content) });
+
 /** By schedule, in order. */
-export function rowsFromStored(rows: readonly StoredRow[]): Map<string, ScheduleRow[]> {
+function rowsFromStored(rows: readonly StoredRow[]): Map<string, ScheduleRow[]> {
 	const found = new Map<string, ScheduleRow[]>();
-	const content = stored.jsonAsItStands(Content);
 	for (const row of rows) {
 		const list = found.get(row.schedule) ?? [];
 		found.set(row.schedule, list);
-		list.push({ id: row.id, ...content.parse(row.content) });
+		list.push(rowFromStored(row));
 	}
 	return found;
 }
