@@ -62,8 +62,6 @@ export interface Parts {
 	derived(block: string, line: string): readonly Series[];
 	/** What formulas of a block may refer to. */
 	names(block: string): Names;
-	/** Postings of all blocks. */
-	inflows: Inflows;
 	/** The scenario's exchange rates. */
 	exchange: Exchange;
 }

@@ -43,34 +43,30 @@ export interface BlockData extends Partial<Omit<Forms, 'models'>>, Pick<Forms, '
 export interface Blocks {
 	all: ReadonlyMap<string, Block>;
 	accounts: AccountsBlock;
-	inflows: Inflows;
 }
 
 /** Whether blocks are formed from the very same. */
 export const sameForms = (a: Partial<Forms>, b: Partial<Forms>): boolean =>
 	formNames.every((kind) => a[kind] === b[kind]);
 
-/**
- * Planned accounts stand last, for they are posted to.
- * @throws ModelError where a posting leads nowhere
- */
+/** Planned accounts stand last, for they are posted to; one that leads nowhere is refused once they are calculated. */
 export function openBlocks(structure: Structure, data: BlockData): Blocks {
 	const posting = postingBlocks(structure, data);
-	const inflows = together(posting);
+	let inflows: Inflows | null = null;
 	const byCode = new Map(posting.map((b) => [b.code, b]));
 	const accounts = accountsBlock(
 		structure,
 		data.bases,
-		inflows,
+		() => (inflows ??= together(posting)),
 		data.history,
 		(block, line) => byCode.get(block)?.currencyOf(line) ?? null
 	);
-	return { all: new Map([...posting, accounts].map((b) => [b.code, b])), accounts, inflows };
+	return { all: new Map([...posting, accounts].map((b) => [b.code, b])), accounts };
 }
 
 /** The same before anything is known of a scenario but its forms: what they are, not where they post. */
 export function blocksOf(structure: Structure, forms: Partial<Forms>): ReadonlyMap<string, Block> {
-	const accounts = accountsBlock(structure, [], new Map(), { first: 0, accounts: new Map() });
+	const accounts = accountsBlock(structure, [], () => NONE, { first: 0, accounts: new Map() });
 	return new Map([...postingBlocks(structure, forms), accounts].map((b) => [b.code, b]));
 }
 
@@ -87,6 +83,7 @@ export const formulasIn = (forms: Partial<Forms>): { block: string; texts: strin
 const formulasOfKind = <K extends keyof Forms>(kind: K, forms: Forms[K]) =>
 	forms.map((form) => (KINDS[kind] as Kind<Forms[K][number]>).formulas(form));
 
+const NONE: Inflows = new Map();
 function together(blocks: readonly Block[]): Inflows {
 	const found = new Map<string, Inflow[]>();
 	for (const block of blocks)

@@ -54,7 +54,7 @@ export function* buildingScenario(structure: Structure, data: ScenarioData): Gen
 	const first = Math.min(history.first, yearBefore(calendar, scenario.first));
 	const axis = axisOf(calendar, first, scenario.last - first + 1, open - first);
 	mustBeReadable(data);
-	const { all, accounts: planned, inflows } = openBlocks(structure, data);
+	const { all, accounts: planned } = openBlocks(structure, data);
 	const named = new Map([...all].map(([code, block]) => [code, block.names()] as const));
 	const spoken = [...named.values()].filter((n) => n !== null);
 	const sources = {
@@ -69,8 +69,7 @@ export function* buildingScenario(structure: Structure, data: ScenarioData): Gen
 		exchange,
 		typed: seriesByLine(data.series),
 		derived: seriesByLine(data.derived ?? []),
-		names: (block) => namesAmong(named.get(block)!, spoken, sources),
-		inflows
+		names: (block) => namesAmong(named.get(block)!, spoken, sources)
 	};
 	const within = (dimension: string, member: string, under: string) =>
 		treeOf(structure, dimension)?.within(member, under) ?? member === under;

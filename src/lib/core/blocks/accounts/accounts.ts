@@ -31,20 +31,22 @@ export interface AccountsBlock extends Block {
 
 /**
  * @param bases how accounts get their plan where no model posts to them
- * @param inflows postings of the other blocks
+ * @param postings of the other blocks; asked for once any of it is needed
  * @param currencyOf in which currency a driver's amounts are, as a block says it
  */
 export function accountsBlock(
 	structure: Structure,
 	bases: readonly BasisEntry[],
-	inflows: Inflows,
+	postings: () => Inflows,
 	history: History,
 	currencyOf: (block: string, line: string) => string | null = () => null
 ): AccountsBlock {
 	const { accounts, departments, departmentRow, departmentRows, rowCurrency, money } = structure;
 	const basisOf = new Map(bases.map((b) => [`${b.account}\u0000${b.department}`, b.basis]));
 	const postedTo = (account: string, department: string): Inflow[] =>
-		inflows.get(account)?.filter((p) => p.rowsOf.has(department)) ?? [];
+		postings()
+			.get(account)
+			?.filter((p) => p.rowsOf.has(department)) ?? [];
 	const origin = (account: string, department: string): Origin => {
 		const posted = postedTo(account, department);
 		return posted.length
@@ -64,7 +66,7 @@ export function accountsBlock(
 	const basisExpr = (account: string, department: string): Expr | null => {
 		const from = origin(account, department);
 		return from.kind === 'posted'
-			? postedPlan(accounts.get(account)!, inflows.get(account)!)
+			? postedPlan(accounts.get(account)!, postings().get(account)!)
 			: formulaOf(account, department, from.basis);
 	};
 	const foreign = new Set(
@@ -92,7 +94,7 @@ export function accountsBlock(
 	};
 	/** What a balance to which something is posted goes on from; null where it does not. */
 	const stoodBefore = ({ calculation }: Calculated, account: string, row: number, period: Period): Cell => {
-		const posted = inflows.get(account);
+		const posted = postings().get(account);
 		if (!posted || !isBalance(accounts.get(account)!.type)) return null;
 		const line = standsOn(posted) ? movedLine(account) : account;
 		return calculation.has(ACCOUNTS_BLOCK, line)
@@ -167,7 +169,7 @@ export function accountsBlock(
 							exchange,
 							history,
 							typed: typed(ACCOUNTS_BLOCK, account.code),
-							inflows: inflows.get(account.code) ?? [],
+							inflows: postings().get(account.code) ?? [],
 							expr: (department) => basisExpr(account.code, department)
 						})
 					)
@@ -234,7 +236,7 @@ export function accountsBlock(
 			};
 		},
 		origin,
-		isPosted: (account) => inflows.has(account),
+		isPosted: (account) => postings().has(account),
 		basisCell,
 		typedAt
 	};

@@ -37,6 +37,7 @@
 	import ListState from '$lib/ui/schedules/ListState.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
 	import { ApiError, get } from '$lib/ui/kit/api';
+	import { whenIdle } from '$lib/ui/kit/idle';
 	import { reread } from '$lib/ui/kit/reread';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
@@ -63,22 +64,6 @@
 	/** All rows, where only the first were sent with the page. */
 	let whole = $state.raw<(Rows & { of: unknown }) | null>(null);
 	const rowsOf = $derived(whole?.of === data.view ? whole : sent);
-	$effect(() => {
-		const of = data.view;
-		if (sent.rows.length === data.rowsInAll) return;
-		const { scenario, department, from, to } = selection;
-		const address = new URLSearchParams(page.url.searchParams);
-		const { key } = company.calendar;
-		for (const [k, v] of Object.entries({ scenario, department, from: key(from), to: key(to) }))
-			address.set(k, v);
-		void get<WrittenRows>(`schedules/${definition.code}?${address}`).then(
-			({ rows, list }) => {
-				if (data.view === of) whole = { of, list, rows: rowsFrom(rows, company.calendar) };
-			},
-			(e: unknown) =>
-				notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
-		);
-	});
 	const saved = $derived(rowsOf.rows);
 	const list = $derived(new Map(rowsOf.list.map((r) => [r.id, r])));
 	const savedRows = $derived(new Map(saved.map((r) => [r.key, r])));
@@ -134,6 +119,27 @@
 		const from = block;
 		void data.view;
 		untrack(() => live.show(scenario, from, version, typed, wanted));
+	});
+	// What is typed is calculated on what comes first: the rows further down come after it.
+	$effect(() => {
+		const of = data.view;
+		if (sent.rows.length === data.rowsInAll) return;
+		const { scenario, department, from, to } = selection;
+		const address = new URLSearchParams(page.url.searchParams);
+		const { key } = company.calendar;
+		for (const [k, v] of Object.entries({ scenario, department, from: key(from), to: key(to) }))
+			address.set(k, v);
+		const path = `schedules/${definition.code}?${address}`;
+		return whenIdle(
+			() =>
+				void get<WrittenRows>(path).then(
+					({ rows, list }) => {
+						if (data.view === of) whole = { of, list, rows: rowsFrom(rows, company.calendar) };
+					},
+					(e: unknown) =>
+						notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
+				)
+		);
 	});
 	const changed = $derived(new Map((live.changes?.rows ?? []).map((r) => [r.key, r])));
 	const unshared = $derived(live.changes?.unshared ?? view.unshared);
