@@ -546,6 +546,30 @@ describe('individual pay', () => {
 	});
 });
 
+describe('a row that comes to read an account that nothing of its list has read before', () => {
+	it('is worked out all the same before it is saved', async () => {
+		await p.signIn(app.url, 'maren.holt@kelpwick.example');
+		const { rows } = await p.read<{ rows: { account: string; cells: (number | null)[] }[] }>(
+			`plan?scenario=${S}&department=dealer-sales&${YEAR}`
+		);
+		const travel = rows.find((r) => r.account === '6240')!.cells;
+		await p.go(`${app.url + STAFF}&department=dealer-sales&line=commission&columns=name,commission_on`);
+		await (await p.cell('K035', 'commission_on')).click();
+		await p.keys('6240', Key.ENTER);
+		// 2.5 % of the month before.
+		const worth = Math.round(0.025 * travel[1]!);
+		expect(worth).toBeGreaterThan(0);
+		await p.cellShows('K035', '2027-06', String(worth));
+		await p.click('button', 'Discard');
+		await p.driver.wait(
+			async () => (await p.cellText('K035', '2027-06')) !== String(worth),
+			10_000,
+			'it is not taken back'
+		);
+		expect(await p.complaints()).toEqual([]);
+	});
+});
+
 describe('a list of more rows than come with its page', () => {
 	it('is there as a whole, can be typed into at its end, and is saved', async () => {
 		const client = await Client.signIn(app, 'maren.holt@kelpwick.example');
