@@ -2,7 +2,7 @@
 import type { Remote } from 'comlink';
 import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-preview';
 import type { ScheduleQuery } from '../../core/views/schedule-view';
-import { whenIdle } from '../kit/idle';
+import { STAYS, whenIdle } from '../kit/idle';
 import { Newest } from '../kit/newest';
 import { ScenarioThread } from '../scenarios/scenario-thread';
 import type { SchedulePreviewWork } from './preview.worker';
@@ -53,7 +53,7 @@ export class ScheduleLive {
 		if (!nothing) return ask();
 		this.#newest.drop();
 		this.changes = null;
-		this.#callOff = whenIdle(ask);
+		this.#callOff = whenIdle(ask, STAYS);
 	}
 
 	async #ask(

@@ -19,7 +19,7 @@
 	import EffectsTable from '$lib/ui/what-if/EffectsTable.svelte';
 	import { CalledOff } from '$lib/core/thread';
 	import { WhatIfThread, type DriverName } from '$lib/ui/what-if/what-if';
-	import { whenIdle } from '$lib/ui/kit/idle';
+	import { STAYS, whenIdle } from '$lib/ui/kit/idle';
 	import { reread } from '$lib/ui/kit/reread';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
@@ -103,7 +103,7 @@
 			thread ??= new WhatIfThread((n) => (done = n));
 			thread.take(code);
 			// The page came with its first figures; the thread takes the scenario for what is tried next.
-			if (measured[watchedKey]) return whenIdle(() => void begin(code));
+			if (measured[watchedKey]) return whenIdle(() => void begin(code), STAYS);
 			void begin(code);
 		});
 	});
