@@ -51,7 +51,7 @@
 		scenario: { name: string };
 		others: readonly { code: string; name: string }[];
 		/** Changes with what is loaded: former answers are about something else then. */
-		about: string;
+		about: number;
 		/** How much of a long answer is worked out. */
 		done: number;
 		onbegin: () => void;

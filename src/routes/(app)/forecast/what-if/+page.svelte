@@ -46,7 +46,10 @@
 		structuredClone($state.snapshot(whatIf?.adjustments ?? [])) as AdjustmentDefinition[]
 	);
 	let thread: WhatIfThread | null = $state.raw(null);
-	let loaded = $state('');
+	/** Changes with each version that is saved: answers about another one are none any more. */
+	let about = $state(0);
+	/** Which of them the thread has. */
+	let loaded = $state(0);
 	let drivers: DriverName[] = $state([]);
 	let problem = $state('');
 	let busy = $state(false);
@@ -102,26 +105,33 @@
 		return untrack(() => {
 			thread ??= new WhatIfThread((n) => (done = n));
 			thread.take(code);
+			about++;
 			// The page came with its first figures; the thread takes the scenario for what is tried next.
-			if (measured[watchedKey]) return whenIdle(() => void begin(code), STAYS);
-			void begin(code);
+			if (measured[watchedKey]) return whenIdle(() => void begin(about), STAYS);
+			void begin(about);
 		});
 	});
-	async function begin(code: string) {
+	async function begin(version: number) {
 		try {
 			drivers = await thread!.drivers();
 			problem = '';
-			loaded = `${code}/${Date.now()}`;
+			loaded = version;
 		} catch (e) {
 			if (!(e instanceof CalledOff)) problem = e instanceof Error ? e.message : String(e);
 		}
 	}
+	const isTried = $derived(JSON.stringify(list) !== JSON.stringify(whatIf?.adjustments ?? []));
 	let asked = 0;
 	$effect(() => {
 		const adjustments = adjustmentsFrom($state.snapshot(list) as AdjustmentDefinition[], calendar);
 		const keys = [...new Set([watchedKey, ...askedKeys])];
 		const within = { ...span };
-		if (!loaded || !watchedKey) return;
+		if (!watchedKey) return;
+		if (!loaded) {
+			// Who tries something waits for the thread from now on.
+			if (isTried) untrack(() => void begin(about));
+			return;
+		}
 		const id = ++asked;
 		untrack(() => void work(id, adjustments, keys, within));
 	});
@@ -329,7 +339,7 @@
 					{whatIf}
 					{scenario}
 					others={data.scenarios.filter((s) => s.code !== selection.scenario && s.kind !== 'actuals')}
-					about={loaded}
+					{about}
 					{done}
 					onbegin={() => (done = 0)}
 					onuse={use}
