@@ -371,6 +371,11 @@ function withoutTelling(data: ScenarioData, closed: Personal): ScenarioData {
 	};
 }
 
+/** The calculated scenario with what it was calculated from, at one and the same time. */
+export async function planWithData(db: Knex, code: string): Promise<Pick<Kept, 'plan' | 'data'>> {
+	return keyedPlan(db, code, []);
+}
+
 /** What a scenario is calculated from. */
 export async function dataOf(db: Knex, code: string): Promise<ScenarioData> {
 	return (await keyedPlan(db, code, [])).data;

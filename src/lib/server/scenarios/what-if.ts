@@ -15,7 +15,7 @@ import { treeOf } from '../../core/company/structure';
 import { may } from '../platform/auth/policy';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { plannedAccounts } from '../../core/views/plan-rows';
-import { dataOf, planOf } from './plans';
+import { planWithData } from './plans';
 import type { Selection } from './selection';
 import { mustSee } from './scenarios';
 import { companyFor } from '../company/structure';
@@ -60,7 +60,7 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 	const { db, user } = context;
 	const { structure } = await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
-	const plan = await planOf(db, scenario);
+	const { plan, data } = await planWithData(db, scenario);
 	const { accounts } = structure;
 	const planned = plannedAccounts(plan);
 	const definitions = [...plan.models.values()];
@@ -142,9 +142,7 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 		editable: reason === '',
 		reason,
 		// Who may not see all rows works with what they come to, which does not move with sales: one answer for all they try.
-		effects: closed.size
-			? {}
-			: effectsIn(plan, (await dataOf(db, scenario)).adjustments ?? [], shown, watched)
+		effects: closed.size ? {} : effectsIn(plan, data.adjustments ?? [], shown, watched)
 	};
 }
 
