@@ -22,7 +22,7 @@ export const OURS: Drawn = {
 	})()`,
 	rows: `[...document.querySelectorAll('.cells > .row')].map((row) => [Number(row.dataset.r) * parts.height, parts.height])`,
 	columns: `[...document.querySelectorAll('.cells > .row:first-child > [role=gridcell]')].map((cell) => [
-		Number(/translateX\\(([\\d.]+)/.exec(cell.style.transform)[1]) - parts.sight.before, parseFloat(cell.style.width)])`
+		parseFloat(cell.style.marginLeft) - parts.sight.before, parseFloat(cell.style.width)])`
 };
 
 export const PEER: Drawn = {

@@ -637,7 +637,7 @@
 							aria-rowindex={r + 2}
 							aria-level={(row.indent ?? entry.depth) + 1}
 							aria-expanded={row.toggle ? row.toggle === 'open' : undefined}
-							style:transform="translateY({r * ROW}px)"
+							style:top="{r * ROW}px"
 							data-row={row.key}
 							data-r={r}
 						>
@@ -679,7 +679,7 @@
 							class="row {row.kind}"
 							role="row"
 							aria-rowindex={r + 2}
-							style:transform="translateY({r * ROW}px)"
+							style:top="{r * ROW}px"
 							data-row={row.key}
 							data-r={r}
 						>
@@ -775,7 +775,7 @@
 	<span
 		class="cell {column.kind}"
 		class:apart={column.apart}
-		style="transform:translateX({layout.lefts[c]}px);width:{layout.widths[c]}px"
+		style="margin-left:{layout.lefts[c]}px;width:{layout.widths[c]}px"
 		>{cell ? sheet.shown(row, column, cell) : ''}</span
 	>
 {/snippet}
@@ -789,7 +789,7 @@
 	<div
 		id={marked.id}
 		class={content.classes + marked.classes}
-		style="transform:translateX({layout.lefts[c]}px);width:{layout.widths[c]}px"
+		style="margin-left:{layout.lefts[c]}px;width:{layout.widths[c]}px"
 		role="gridcell"
 		aria-colindex={c + 2}
 		aria-selected={marked.chosen}
@@ -919,12 +919,11 @@
 		height: var(--row);
 		width: 100%;
 	}
+	/* Beside its cells as they are beside one another. */
 	.name {
-		position: absolute;
-		top: 0;
-		bottom: 0;
-		left: 0;
 		display: flex;
+		height: var(--row);
+		margin-bottom: calc(-1 * var(--row));
 		align-items: center;
 		gap: 4px;
 		padding-right: 6px;
@@ -937,6 +936,7 @@
 		white-space: nowrap;
 	}
 	.name.spills {
+		position: relative;
 		z-index: 1;
 		border-right: none;
 	}

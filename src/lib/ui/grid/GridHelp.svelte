@@ -112,7 +112,7 @@
 	}
 	/* The grid's cell fills the frame. */
 	dt > :global(.cell) {
-		inset: 0;
+		position: relative;
 		border-bottom: 0;
 		cursor: default;
 	}

@@ -24,6 +24,7 @@ export function classesOf(column: GridColumn, cell: GridCell | undefined, unsave
 	);
 	add(cell.tone ?? '', cell.tone);
 	add('action', cell.action);
+	add('glyphed', cell.glyphs?.length);
 	return list;
 }
 
