@@ -1,10 +1,12 @@
-/** A calculated plan follows what is typed into rows of schedules: the same as one made anew, without being made anew. */
+/** A calculated plan follows what is typed into rows of schedules, and its adjustments: the same as one made anew, without being made anew. */
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RowChange } from '../../src/lib/core/blocks/schedule/row-changes';
 import type { ScheduleRow } from '../../src/lib/core/blocks/schedule/schema';
 import { calculateScenario } from '../../src/lib/core/scenario/assemble';
-import { changeAdjustments } from '../../src/lib/server/changes/adjustments';
+import type { AdjustmentDefinition } from '../../src/lib/core/inputs/schema';
+import { changeAdjustments, type AdjustmentChange } from '../../src/lib/server/changes/adjustments';
+import { readAdjustmentsOf } from '../../src/lib/server/company/subjects/scenario/adjustments';
 import { undoSave } from '../../src/lib/server/changes/history';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
 import { scenarioForms } from '../../src/lib/server/scenarios/plan-data';
@@ -26,6 +28,27 @@ const save = (schedule: string, changes: RowChange[], batch = `b${Math.random()}
 	saveRows({ db, user: maren }, { scenario: BUDGET, schedule, changes }, { batch });
 const set = ({ id, values }: ScheduleRow, column: string, value: string | number | boolean | null) =>
 	({ kind: 'set', id, column, before: values[column] ?? null, value }) satisfies RowChange;
+
+const adjust = (change: AdjustmentChange) => changeAdjustments({ db, user: maren }, BUDGET, change);
+/** Multiplies what is in a column or line, of all rows or some. */
+const rise = (
+	code: string,
+	{
+		block = 'staff',
+		line = 'annual',
+		value = 1.1,
+		where = {}
+	}: Partial<Record<'block' | 'line', string>> & {
+		value?: number;
+		where?: Record<string, string>;
+	}
+): AdjustmentDefinition => ({
+	code,
+	name: code,
+	on: true,
+	adopted: null,
+	steps: [{ operation: 'multiply', value, lines: [{ block, line }], where }]
+});
 
 const same = (a: Float64Array, b: Float64Array) => a.every((v, i) => Object.is(v, b[i]));
 
@@ -90,25 +113,42 @@ describe('a plan that was calculated', () => {
 	});
 	it('is made anew where an adjustment asks which rows it reaches', async () => {
 		const [person] = await rowsOf('staff');
-		const adjustment = {
-			code: 'posts',
-			name: 'Posts',
-			on: true,
-			adopted: null,
-			steps: [
-				{
-					operation: 'multiply' as const,
-					value: 1.1,
-					lines: [{ block: 'staff', line: 'annual' }],
-					where: { open_post: 'yes' }
-				}
-			]
-		};
-		await changeAdjustments({ db, user: maren }, BUDGET, { action: 'put', adjustment });
+		await adjust({ action: 'put', adjustment: rise('posts', { where: { open_post: 'yes' } }) });
 		await planOf(db, BUDGET);
 		expect(await follows(() => save('staff', [set(person, 'open_post', true)]))).toBe(false);
 		// Under the adjustment, what is typed follows.
 		expect(await follows(() => save('staff', [set(person, 'annual', 50_000)]))).toBe(true);
+		await adjust({ action: 'remove', code: 'posts' });
+	});
+	it('follows adjustments that are switched, changed, moved, taken out and added', async () => {
+		const put = (adjustment: AdjustmentDefinition) => follows(() => adjust({ action: 'put', adjustment }));
+		// No line of it was adjusted when it was made.
+		expect(await put(rise('all', { block: 'assets', line: 'cost' }))).toBe(false);
+		expect(await put(rise('some', { block: 'assets', line: 'cost', value: 1.25 }))).toBe(true);
+		expect(await put(rise('some', { block: 'assets', line: 'cost', value: 2 }))).toBe(true);
+		expect(await follows(() => adjust({ action: 'switch', code: 'all', on: false }))).toBe(true);
+		expect(await follows(() => adjust({ action: 'move', code: 'some', to: 0 }))).toBe(true);
+		const [asset] = await rowsOf('assets');
+		expect(
+			await follows(async () => {
+				await save('assets', [set(asset, 'cost', 77_000)]);
+				await adjust({ action: 'switch', code: 'all', on: true });
+			})
+		).toBe(true);
+		expect(await follows(() => adjust({ action: 'remove', code: 'all' }))).toBe(true);
+		const { code } = (await readAdjustmentsOf(db, BUDGET))[0];
+		expect(await follows(() => adjust({ action: 'switch', code, on: false }))).toBe(true);
+	});
+	it('is made anew where an adjustment comes to ask of rows what has been typed in them since', async () => {
+		const [, , person] = await rowsOf('staff');
+		await adjust({ action: 'put', adjustment: rise('pay', {}) });
+		expect(await follows(() => save('staff', [set(person, 'open_post', true)]))).toBe(true);
+		expect(
+			await follows(() => adjust({ action: 'put', adjustment: rise('pay', { where: { group: 'office' } }) }))
+		).toBe(true);
+		expect(
+			await follows(() => adjust({ action: 'put', adjustment: rise('pay', { where: { open_post: 'yes' } }) }))
+		).toBe(false);
 	});
 });
 

@@ -9,6 +9,7 @@ import type { Distribution } from './random';
 import { sensitivity } from './sensitivity';
 import type { Adjustment, AdjustmentStep } from '../inputs/adjust';
 import { adjustableAs } from '../blocks/schedule/adjust-column';
+import { adjustPlan } from '../scenario/adjust-plan';
 import { calculateScenario } from '../scenario/assemble';
 import { Driver, type DriverScope } from './driver';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
@@ -55,14 +56,9 @@ export class WhatIf {
 	 */
 	adjust(told: readonly Adjustment[]): void {
 		const adjustments = this.among(told);
-		if (!this.plan.inputs.use(this.plan.calculation, adjustments)) {
-			const data = { ...this.data, adjustments };
-			this.plan = calculateScenario(this.structure, data);
-			this.data = data;
-			return;
-		}
-		this.data = { ...this.data, adjustments };
-		this.plan.calculation.recalculate();
+		const data = { ...this.data, adjustments };
+		if (!adjustPlan(this.plan, adjustments)) this.plan = calculateScenario(this.structure, data);
+		this.data = data;
 	}
 
 	/** What is calculated now, with the adjustments it is worked with. */
@@ -173,8 +169,7 @@ export class WhatIf {
 	}
 
 	private under(adjustments: readonly Adjustment[]): Plan {
-		this.plan.inputs.use(this.plan.calculation, this.among(adjustments));
-		this.plan.calculation.recalculate();
+		adjustPlan(this.plan, this.among(adjustments));
 		return this.plan;
 	}
 

@@ -4,7 +4,7 @@ import { mostlyOnto } from '../calendar/onto';
 import type { Axis } from '../engine/axis';
 import type { Calculation } from '../engine/calculation';
 import { ModelError, type BlockSpec, type LineSpec } from '../engine/spec';
-import { cellAt, setCell, type Cell, type Matrix } from '../engine/values';
+import { cellAt, marksOf, setCell, type Cell, type Matrix } from '../engine/values';
 import type { AdjustedLine, Block } from '../blocks/block';
 import { rowsWithin } from '../blocks/traits';
 import type { Adjustment, AdjustmentStep, ScopedStep } from '../inputs/adjust';
@@ -20,6 +20,9 @@ interface Target extends Omit<AdjustedLine, 'lines'> {
 
 /** Inputs under adjustments: they can be switched, and what was typed can be changed under them. */
 export class AdjustedInputs {
+	/** What the targets hold under the adjustments, so that only what becomes other is calculated anew. */
+	private held: Matrix[][];
+
 	constructor(
 		private readonly targets: readonly Target[],
 		private adjustments: readonly Adjustment[],
@@ -27,7 +30,9 @@ export class AdjustedInputs {
 		private readonly axis: Axis,
 		private readonly calendar: Calendar,
 		private readonly within: Within
-	) {}
+	) {
+		this.held = this.under(adjustments)!;
+	}
 
 	/** Whether any adjustment is on. */
 	get any(): boolean {
@@ -56,38 +61,55 @@ export class AdjustedInputs {
 		const target = this.find(block, line);
 		if (!target?.original) return calculation.setInput(block, line, row, t, value);
 		setCell(target.original, row, t, value);
-		const [now] = target.under(this.stepsOn(target, this.adjustments))!;
-		calculation.changeInputs(block, line, { from: 0, lo: row, hi: row + 1 }, (m) => put(now, m));
+		const now = target.under(this.stepsOn(target, this.adjustments))!;
+		this.held[this.targets.indexOf(target)] = now;
+		const place = { from: 0, lo: row, hi: row + 1 };
+		calculation.changeInputs(block, line, place, (m) => put(now[0], m, place));
+	}
+
+	/** The adjustments it works with. */
+	get now(): readonly Adjustment[] {
+		return this.adjustments;
+	}
+
+	/** Whether the scenario was built for adjustments that name these lines and move an account's plan by these periods. */
+	takes(adjustments: readonly Adjustment[]): boolean {
+		return this.under(adjustments) !== null;
 	}
 
 	/**
 	 * Works with other adjustments from now on; recalculating is the caller's.
-	 * @returns false when they do what the scenario was not built for: name another line, or move an account's plan by
-	 * other periods; nothing is changed then
+	 * @returns false when they do what the scenario was not built for; nothing is changed then
 	 */
 	use(calculation: Calculation, adjustments: readonly Adjustment[]): boolean {
-		const known = new Set(this.targets.map((t) => `${t.block.id}.${t.named}`));
-		const named = adjustments.flatMap((a) => a.steps.flatMap((s) => s.lines));
-		if (named.some((l) => !known.has(`${l.block}.${l.line}`))) return false;
-		const inputs = this.targets.map((t) => t.under(this.stepsOn(t, adjustments)));
-		if (inputs.includes(null)) return false;
-		this.adjustments = adjustments;
+		const inputs = this.under(adjustments);
+		if (!inputs) return false;
 		this.targets.forEach(({ block, inputs: lines }, i) =>
-			lines.forEach((line, k) =>
-				calculation.changeInputs(block.id, line, { from: 0, lo: 0, hi: block.rows.length }, (m) =>
-					put(inputs[i]![k], m)
-				)
-			)
+			lines.forEach((line, k) => {
+				const now = inputs[i][k];
+				const place = difference(this.held[i][k], now);
+				if (place) calculation.changeInputs(block.id, line, place, (m) => put(now, m, place));
+			})
 		);
+		this.adjustments = adjustments;
+		this.held = inputs;
 		return true;
 	}
 
 	/** Inputs as the adjustments make them, before anything is calculated. */
 	begin(): { block: string; line: string; matrix: Matrix }[] {
-		return this.targets.flatMap((target) => {
-			const inputs = target.under(this.stepsOn(target, this.adjustments))!;
-			return target.inputs.map((line, k) => ({ block: target.block.id, line, matrix: inputs[k] }));
-		});
+		return this.targets.flatMap((target, i) =>
+			target.inputs.map((line, k) => ({ block: target.block.id, line, matrix: this.held[i][k] }))
+		);
+	}
+
+	/** What each target holds under these adjustments; null where they do what the scenario was not built for. */
+	private under(adjustments: readonly Adjustment[]): Matrix[][] | null {
+		const known = new Set(this.targets.map((t) => `${t.block.id}.${t.named}`));
+		const named = adjustments.flatMap((a) => a.steps.flatMap((s) => s.lines));
+		if (named.some((l) => !known.has(`${l.block}.${l.line}`))) return null;
+		const inputs = this.targets.map((t) => t.under(this.stepsOn(t, adjustments)));
+		return inputs.every((own) => own !== null) ? inputs : null;
 	}
 
 	/** Steps that are on and change the target, in their order, each with what it reaches. */
@@ -119,12 +141,39 @@ export class AdjustedInputs {
 	}
 }
 
-/** Writes inputs over a line's matrix. */
-function put(from: Matrix, into: Matrix): void {
-	into.values.set(from.values);
-	if (into.marks) into.marks.set(from.marks ?? new Uint8Array(into.values.length));
-	else if (from.marks) into.marks = from.marks.slice();
+/** Rows from lo (included) to hi (excluded), from a period index on. */
+interface Region {
+	from: number;
+	lo: number;
+	hi: number;
 }
+
+/** Where two matrices of one line differ; null where they hold the same, to the bit. */
+function difference(a: Matrix, b: Matrix): Region | null {
+	if (a === b) return null;
+	const { rows, periods } = a;
+	const found = { from: periods, lo: rows, hi: 0 };
+	for (let i = 0; i < rows * periods; i++) {
+		const same = Object.is(a.values[i], b.values[i]) && (a.marks?.[i] ?? 0) === (b.marks?.[i] ?? 0);
+		if (same) continue;
+		const row = i % rows;
+		found.from = Math.min(found.from, (i - row) / rows);
+		found.lo = Math.min(found.lo, row);
+		found.hi = Math.max(found.hi, row + 1);
+	}
+	return found.hi ? found : null;
+}
+
+/** Writes inputs over a line's matrix: what lies outside the region may hold what a formula has computed. */
+function put(from: Matrix, into: Matrix, { from: first, lo, hi }: Region = whole(from)): void {
+	for (let t = first; t < from.periods; t++) {
+		const [a, b] = [t * from.rows + lo, t * from.rows + hi];
+		into.values.set(from.values.subarray(a, b), a);
+		if (from.marks) marksOf(into).set(from.marks.subarray(a, b), a);
+		else into.marks?.fill(0, a, b);
+	}
+}
+const whole = ({ rows }: Matrix): Region => ({ from: 0, lo: 0, hi: rows });
 
 /**
  * Applies the adjustments that are on, in their order, to the open periods of the blocks given, as each kind of block

@@ -3,8 +3,9 @@ import type { Knex } from 'knex';
 import { z } from 'zod';
 import { calculateScenario } from '../../core/scenario/assemble';
 import { adjustmentFaults } from '../../core/scenario/check-adjustment';
-import type { Adjustment } from '../../core/inputs/adjust';
+import { adjustmentsFrom, type Adjustment } from '../../core/inputs/adjust';
 import type { ScenarioData } from '../../core/scenario/data';
+import type { Plan } from '../../core/scenario/plan';
 import { AdjustmentDefinition } from '../../core/inputs/schema';
 import { blocksOf } from '../../core/blocks/kinds';
 import type { Adopting, RowValueEdit } from '../../core/blocks/block';
@@ -16,6 +17,7 @@ import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
 import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
+import { rememberTyped } from '../scenarios/typed-since';
 import { adjustsClosed, closedToIn, mustAdjustOpenly } from '../scenarios/individual-pay';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
 import { type CompanyState, companyFor } from '../company/structure';
@@ -65,6 +67,7 @@ export async function changeAdjustments(
 	await asOne(context, async (within) => {
 		const { db: trx } = within;
 		const { structure } = await open(within, scenario);
+		const plan = change.action === 'put' ? await planOf(trx, scenario) : null;
 		const list = await readAdjustmentsOf(trx, scenario);
 		const code = change.action === 'put' ? change.adjustment.code : change.code;
 		const at = list.findIndex((a) => a.code === code);
@@ -109,10 +112,14 @@ export async function changeAdjustments(
 				why: ''
 			}
 		]);
-		await touchScenario(trx, scenario);
-		await planOf(trx, scenario);
+		rememberTyped(trx, scenario, await touchScenario(trx, scenario), { adjustments: list });
+		// Built for all of its adjustments, a scenario can be calculated with any of them switched, moved or taken out.
+		if (plan && !takes(plan, list)) await planOf(trx, scenario);
 	});
 }
+/** Whether the scenario can be calculated with these adjustments as it is put together now. */
+const takes = ({ inputs, structure }: Plan, list: readonly AdjustmentDefinition[]): boolean =>
+	inputs.takes(adjustmentsFrom(list, structure.calendar));
 
 /** @throws Refusal 422 with each step that changes what is computed, not planned, or not there */
 async function mustBeAdjustment(

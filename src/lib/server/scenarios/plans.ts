@@ -13,6 +13,8 @@ import { packScenario, type ScenarioPackage } from '../../core/scenario/package'
 import type { Plan } from '../../core/scenario/plan';
 import type { ScenarioData } from '../../core/scenario/data';
 import { formNames, sameForms, type Forms } from '../../core/blocks/kinds';
+import { adjustmentsFrom } from '../../core/inputs/adjust';
+import { adjustPlan } from '../../core/scenario/adjust-plan';
 import { seriesWith, typeInto } from '../../core/scenario/type-cells';
 import { ownerOf, type Personal } from '../../core/blocks/schedule/personal';
 import { partWithoutPay } from '../../core/scenario/without-pay';
@@ -37,6 +39,8 @@ interface Kept {
 	revision: number;
 	data: ScenarioData;
 	plan: Plan;
+	/** Columns of schedules that have been typed in since it was made: whom adjustments reach is asked of rows as they were. */
+	retyped: ReadonlySet<string>;
 }
 /** Calculated scenarios, most recently used last. */
 const kept = new WeakMap<object, Map<string, Kept>>();
@@ -148,8 +152,8 @@ function keep(db: Knex, code: string, plan: Kept): Kept {
 }
 
 /**
- * The plan at a later revision, where nothing but cells and values of rows has been typed since: these are put in, and what
- * depends on them is calculated. Null where it must be made anew.
+ * The plan at a later revision, where nothing but cells, values of rows and adjustments has been typed since: these are put
+ * in, and what depends on them is calculated. Null where it must be made anew.
  */
 function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept | null {
 	const { plan, data, around } = have;
@@ -157,14 +161,22 @@ function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept 
 	const typed = typedSince(db, scenario.code, have.revision, revision);
 	if (!typed) return null;
 	const { cells, values } = typed;
+	const adjustments = typed.adjustments
+		? adjustmentsFrom(typed.adjustments, plan.structure.calendar)
+		: data.adjustments;
+	const changed = typed.adjustments !== null && adjustments !== undefined;
 	if (!sameForms(have.data, values.length ? { ...forms, schedules: have.data.schedules } : forms))
 		return null;
-	// Whom an adjustment reaches is asked of rows as the plan was made with them.
-	const asked = new Set(data.adjustments?.flatMap((a) => a.steps).flatMap((s) => Object.keys(s.where)));
-	if (values.some((v) => asked.has(v.column))) return null;
+	const retyped = new Set([...have.retyped, ...values.map((v) => v.column)]);
+	if (adjustments?.some((a) => a.steps.some((s) => Object.keys(s.where).some((of) => retyped.has(of)))))
+		return null;
+	if (changed && !plan.inputs.takes(adjustments)) return null;
+	// What has been typed when the rest takes too long is typed in once more by whoever asks next, and changes nothing.
 	if (!typeInto(plan, cells, values, AT_ONCE)) return null;
+	if (changed && !adjustPlan(plan, adjustments, AT_ONCE)) return null;
 	const next = {
 		...data,
+		adjustments,
 		...(values.length ? { schedules: forms.schedules } : {}),
 		series: seriesWith(data.series, cells)
 	};
@@ -173,7 +185,8 @@ function followedUp(db: Knex, have: Kept, revision: number, forms: Forms): Kept 
 		around,
 		revision,
 		plan: values.length ? reopened(plan, plan.structure, next) : plan,
-		data: next
+		data: next,
+		retyped
 	};
 }
 
@@ -220,7 +233,7 @@ async function madePlan(
 		scenarioData(db, scenario, state, before?.plan ?? null, forms, plansRead)
 	);
 	const kept = (plan: Plan): Kept => {
-		const made = { ...based, data, plan };
+		const made = { ...based, data, plan, retyped: new Set<string>() };
 		return db.isTransaction ? made : keep(db, code, made);
 	};
 	return calculated(db, `${code}/${based.key}`, state, data, kept, ahead);

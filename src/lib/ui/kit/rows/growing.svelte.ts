@@ -4,7 +4,7 @@ import type { Attachment } from 'svelte/attachments';
 /** A list of usual length is there as a whole, to be searched by the browser too, and its columns stay as wide as they are. */
 const WHOLE = 150;
 /** Of a longer one more than a tall window shows: what else is drawn before the page answers is waited for. */
-const AT_FIRST = 60;
+const AT_FIRST = 40;
 const AT_ONCE = 300;
 
 export class Growing {
@@ -26,7 +26,7 @@ export class Growing {
 				if (seen.some((s) => s.isIntersecting)) this.most += AT_ONCE;
 			},
 			// A little before it is there.
-			{ rootMargin: '600px' }
+			{ rootMargin: '300px' }
 		);
 		watch.observe(node);
 		return () => watch.disconnect();
