@@ -107,6 +107,24 @@ describe('a what-if', () => {
 		await becomes('profit', 1, (v) => v === all);
 		await p.driver.wait(async () => Math.round(await account('profit')) === all, 15_000);
 	});
+	it('is told by the server while the page has no scenario to work with yet, and comes back to what is kept', async () => {
+		const all = await shown('profit', 1);
+		const revenue = await shown('revenue', 1);
+		await p.withoutReaching(['*/scenarios/*/package*'], async () => {
+			await p.go(`${app.url}/forecast/what-if?${WINDOW}&department=kelpwick`);
+			expect(await becomes('profit', 1, (v) => v > 0)).toBe(all);
+			const lever = await p.find('article[data-adjustment="kayak-prices"] [role=switch]');
+			await lever.click();
+			const without = await becomes('revenue', 1, (v) => v < revenue);
+			await p.driver.wait(async () => Math.round(await account('revenue')) === without, 15_000);
+			await lever.sendKeys(' ');
+			await becomes('revenue', 1, (v) => v === revenue);
+			expect(await shown('profit', 1)).toBe(all);
+			await p.driver.wait(async () => Math.round(await account('profit')) === all, 15_000);
+		});
+		await p.go(`${app.url}/forecast/what-if?${WINDOW}&department=kelpwick`);
+		await becomes('profit', 1, (v) => v === all);
+	});
 	it('finds the value that reaches a goal', async () => {
 		await p.click('[role=tab]', 'Reach a goal');
 		const now = await shown('profit', 1);

@@ -93,6 +93,18 @@ export class Person {
 		await this.load(url);
 		await this.settled();
 	}
+	/** While it runs, what is asked of these addresses (`*` for anything) never reaches the server. */
+	async withoutReaching(addresses: readonly string[], run: () => Promise<void>) {
+		const blocks = (urls: readonly string[]) =>
+			(this.driver as chrome.Driver).sendDevToolsCommand('Network.setBlockedURLs', { urls });
+		await (this.driver as chrome.Driver).sendDevToolsCommand('Network.enable', {});
+		await blocks(addresses);
+		try {
+			await run();
+		} finally {
+			await blocks([]);
+		}
+	}
 	/** Once in thousands of addresses the browser never ends loading one; it is asked for once more, and that is said. */
 	private async load(url: string) {
 		try {

@@ -211,6 +211,21 @@ export const API: Record<string, Request[]> = {
 			status: 404
 		}
 	],
+	'scenarios/[code]/adjustments/effects': [
+		{
+			method: 'POST',
+			path: 'scenarios/dearer-kayaks/adjustments/effects',
+			body: {
+				department: 'kelpwick',
+				from: '2026-10',
+				to: '2027-09',
+				money: 'reporting',
+				adjustments: []
+			},
+			open: COMPANY,
+			status: 200
+		}
+	],
 	'scenarios/[code]/adjustments/adopt': [
 		{
 			method: 'POST',

@@ -13,6 +13,7 @@ import { readModel } from '../../src/lib/server/models/models';
 import { Preferences, preferencesOf, setPreferences } from '../../src/lib/server/platform/preferences';
 import { Refusal } from '../../src/lib/server/platform/refusal';
 import { ArrangementText } from '../../src/lib/server/platform/schemas';
+import { tryAdjustments } from '../../src/lib/server/scenarios/what-if';
 import { DEMO, headOf, loaded, totalOf, userOf, readWhatIf } from '../support/company';
 
 let db: Knex;
@@ -120,6 +121,51 @@ describe('the what-if page', () => {
 		expect(effects.profit.effects.filter((e) => e !== 0)).toHaveLength(adjustments.length);
 		expect(plan.calculation.results()).toEqual(before);
 		expect(await planOf(db, 'dearer-kayaks')).toBe(plan);
+	});
+	it('is told what others in their place would do, with nothing kept', async () => {
+		const plan = await planOf(db, 'dearer-kayaks');
+		const before = plan.calculation.results();
+		const { adjustments } = await readWhatIf({ db, user: maren }, 'dearer-kayaks');
+		const window = { from: plan.open, to: plan.open + 11 };
+		const watched = {
+			scenario: 'dearer-kayaks',
+			department: 'kelpwick',
+			...window,
+			money: 'reporting'
+		} as const;
+		const tried = adjustments.map((a, i) => ({ ...a, on: i !== 0 })).reverse();
+		const effects = await tryAdjustments({ db, user: maren }, watched, tried);
+		const live = new WhatIf(await scenarioPackage({ db, user: maren }, 'dearer-kayaks'));
+		live.adjust(adjustmentsFrom(tried, plan.structure.calendar));
+		const measures = Object.keys(effects).map((account): Measure => ({
+			kind: 'account',
+			account,
+			department: 'kelpwick'
+		}));
+		expect(Object.keys(effects)).toEqual(expect.arrayContaining(['profit', 'revenue']));
+		expect(Object.values(effects)).toEqual(live.effects(measures, window));
+		// The one that is off does nothing, the others do.
+		expect(effects.profit.effects.map((e) => e !== 0)).toEqual([true, true, false]);
+		expect(plan.calculation.results()).toEqual(before);
+		expect((await planOf(db, 'dearer-kayaks')) === plan).toBe(true);
+
+		const attempt = (name: string, more: Partial<typeof watched> | object, list = tried) =>
+			userOf(db, name).then((user) => tryAdjustments({ db, user }, { ...watched, ...more }, list));
+		const wrong = {
+			...tried[0],
+			steps: [{ ...tried[0].steps[0], lines: [{ block: 'boat_sales', line: 'gone' }] }]
+		};
+		await expect(attempt('maren', {}, [wrong])).rejects.toThrow(/gone/);
+		await expect(attempt('maren', { department: 'nowhere' })).rejects.toThrow(/no department “nowhere”/);
+		await expect(attempt('maren', { scenario: 'nothing' })).rejects.toThrow(Refusal);
+		await expect(attempt('tom', {})).rejects.toThrow(Refusal);
+		// Who may not see what schedules hold works with what it comes to; lines that were not adjusted are for the page.
+		expect(await attempt('oliver', {})).toEqual({});
+		const units = {
+			...tried[0],
+			steps: [{ ...tried[0].steps[0], lines: [{ block: 'boat_sales', line: 'discount' }] }]
+		};
+		expect(await attempt('maren', {}, [units])).toEqual({});
 	});
 	it('says why nothing is kept', async () => {
 		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;

@@ -2,7 +2,6 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import { calculateScenario } from '../../core/scenario/assemble';
-import { adjustmentFaults } from '../../core/scenario/check-adjustment';
 import { adjustmentsFrom, type Adjustment } from '../../core/inputs/adjust';
 import type { ScenarioData } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
@@ -15,8 +14,8 @@ import type { SavedAs } from '../scenarios/cells';
 import { insertAdjustments, readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { fromJournal, newBatch, note } from '../company/journal';
 import { notFound, Refusal } from '../platform/refusal';
-import { scenarioBlocks } from '../scenarios/plan-data';
 import { dataOf, planOf } from '../scenarios/plans';
+import { mustBeAdjustments } from '../scenarios/soundness';
 import { rememberTyped } from '../scenarios/typed-since';
 import { adjustsClosed, closedToIn, mustAdjustOpenly } from '../scenarios/individual-pay';
 import { mustSee, touchScenario, writableScenario } from '../scenarios/scenarios';
@@ -79,7 +78,7 @@ export async function changeAdjustments(
 		switch (change.action) {
 			case 'put':
 				mustAdjustOpenly(change.adjustment, closed);
-				await mustBeAdjustment(trx, scenario, structure, change.adjustment);
+				await mustBeAdjustments(trx, scenario, structure, [change.adjustment]);
 				if (list.some((a) => a.code !== code && a.name === change.adjustment.name))
 					throw new Refusal(409, `There is an adjustment named “${change.adjustment.name}” already.`);
 				list.splice(at < 0 ? list.length : at, at < 0 ? 0 : 1, { ...change.adjustment, adopted: null });
@@ -120,17 +119,6 @@ export async function changeAdjustments(
 /** Whether the scenario can be calculated with these adjustments as it is put together now. */
 const takes = ({ inputs, structure }: Plan, list: readonly AdjustmentDefinition[]): boolean =>
 	inputs.takes(adjustmentsFrom(list, structure.calendar));
-
-/** @throws Refusal 422 with each step that changes what is computed, not planned, or not there */
-async function mustBeAdjustment(
-	trx: Knex.Transaction,
-	scenario: string,
-	structure: CompanyState['structure'],
-	adjustment: AdjustmentDefinition
-): Promise<void> {
-	const faults = adjustmentFaults(adjustment, structure, await scenarioBlocks(trx, scenario));
-	if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
-}
 
 const Placed = AdjustmentDefinition.extend({ place: z.int().min(0) });
 

@@ -18,11 +18,13 @@ import { namesOfSchedules } from '../company/subjects/schedules';
 import { foreignReferences, linesOf } from '../../core/scenario/foreign';
 import type { OtherLines } from '../../core/scenario/data';
 import type { Plan } from '../../core/scenario/plan';
+import type { AdjustmentDefinition } from '../../core/inputs/schema';
+import type { Structure } from '../../core/company/structure';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { readSeries } from '../company/subjects/scenario/values';
 import { readBases } from '../company/subjects/scenario/bases';
 import { Refusal, type Fault } from '../platform/refusal';
-import { scenarioData, scenarioForms } from './plan-data';
+import { scenarioBlocks, scenarioData, scenarioForms } from './plan-data';
 import { ACTUALS, getScenario, listScenarios, namedFor, visibleScenarios } from './scenarios';
 import { companyState } from '../company/structure';
 import type { Within } from '../platform/context';
@@ -79,6 +81,20 @@ export async function unsoundIn(db: Knex, code: string): Promise<Fault[]> {
 		if (blocks.get(block)?.typingFaults(line, row).length !== 0)
 			faults.push({ message: `figures typed for ${block}.${line} in “${row}” have no place` });
 	return faults;
+}
+
+/** @throws Refusal 422 with each step that changes what is computed, not planned, or not there */
+export async function mustBeAdjustments(
+	db: Knex,
+	scenario: string,
+	structure: Structure,
+	adjustments: readonly AdjustmentDefinition[]
+): Promise<void> {
+	const blocks = await scenarioBlocks(db, scenario);
+	for (const adjustment of adjustments) {
+		const faults = adjustmentFaults(adjustment, structure, blocks);
+		if (faults.length) throw new Refusal(422, `“${adjustment.name}”: ${faults[0].message}.`, faults);
+	}
 }
 
 /** @throws Refusal 422 with everything that does not fit */

@@ -6,16 +6,18 @@ import { cashFlows } from '../../core/company/cash-flow';
 import { effectsOf, type MeasureEffect } from '../../core/analysis/effects';
 import type { Measure } from '../../core/analysis/measure';
 import { ownerOf } from '../../core/blocks/schedule/personal';
-import type { Adjustment } from '../../core/inputs/adjust';
+import { adjustmentsFrom, type Adjustment } from '../../core/inputs/adjust';
 import type { Plan } from '../../core/scenario/plan';
 import { watchedAtFirst, type KeyAccount } from '../../core/statements/key-figures';
 import type { AdjustmentDefinition } from '../../core/inputs/schema';
 import type { NumberFormat } from '../../core/company/schema';
-import { treeOf } from '../../core/company/structure';
-import { may } from '../platform/auth/policy';
+import { treeOf, type Structure } from '../../core/company/structure';
+import { may, mustRead } from '../platform/auth/policy';
+import type { User } from '../platform/auth/sessions';
 import { readAdjustmentsOf } from '../company/subjects/scenario/adjustments';
 import { plannedAccounts } from '../../core/views/plan-rows';
 import { planWithData } from './plans';
+import { mustBeAdjustments } from './soundness';
 import type { Selection } from './selection';
 import { mustSee } from './scenarios';
 import { companyFor } from '../company/structure';
@@ -61,8 +63,6 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 	const { structure } = await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
 	const { plan, data } = await planWithData(db, scenario);
-	const { accounts } = structure;
-	const planned = plannedAccounts(plan);
 	const definitions = [...plan.models.values()];
 	const nameOf = (d: string) => structure.dimensions.get(d)?.dimension.name ?? 'Department';
 	const members = (d: string, used: ReadonlySet<string>) => {
@@ -73,7 +73,6 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 			.map((m) => ({ code: m.code, name: m.name, depth: tree.depth(m.code) }));
 	};
 	const may_ = may(user, 'change driver models', structure.departments);
-	const flows = cashFlows(accounts);
 	const reason = !may_
 		? 'Your role may try adjustments here; nothing is kept.'
 		: plan.scenario.kind === 'actuals'
@@ -81,21 +80,9 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 			: plan.scenario.locked
 				? `“${plan.scenario.name}” is locked: adjustments can be tried here, and nothing is kept.`
 				: '';
-	const closed = closedTo(
-		user,
-		[...plan.schedules.values()].map((s) => s.definition),
-		structure
-	);
+	const closed = closedToSchedules(user, plan, structure);
 	const all = await readAdjustmentsOf(db, scenario);
-	const shown = planned.map((a) => ({
-		code: a.code,
-		name: a.name,
-		depth: accounts.depth(a.code),
-		type: a.type,
-		format: a.format,
-		leaf: accounts.isLeaf(a.code),
-		nonCash: flows.get(a.code) === 'none'
-	}));
+	const shown = keyAccounts(plan, structure);
 	const adjustments = all.filter((a) => !adjustsClosed(a, closed));
 	return {
 		adjustments,
@@ -146,6 +133,57 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 	};
 }
 
+/**
+ * What adjustments would do, in the place of the scenario's own, to accounts that are watched at first; nothing is kept.
+ * @returns by account; none where the page has to work it out: what schedules hold is closed to the user, or the plan is
+ * not built for them
+ * @throws Refusal 403, 404, 422 for one that changes what is computed or not there
+ */
+export async function tryAdjustments(
+	context: Context,
+	watched: Watched,
+	definitions: readonly AdjustmentDefinition[]
+): Promise<Record<string, MeasureEffect>> {
+	const { scenario, department } = watched;
+	const { db, user } = context;
+	const { structure } = await companyFor(context, 'see driver models');
+	await mustSee(context, scenario);
+	mustRead(user, department, structure.departments);
+	await mustBeAdjustments(
+		db,
+		scenario,
+		structure,
+		definitions.filter((d) => d.adopted === null)
+	);
+	const { plan } = await planWithData(db, scenario);
+	const adjustments = adjustmentsFrom(definitions, plan.structure.calendar);
+	const seesAll = closedToSchedules(user, plan, structure).size === 0;
+	return seesAll && plan.inputs.takes(adjustments)
+		? effectsIn(plan, adjustments, keyAccounts(plan, structure), watched)
+		: {};
+}
+
+/** Schedules whose rows, or pay, the user does not see. */
+const closedToSchedules = (user: User, plan: Plan, structure: Structure) =>
+	closedTo(
+		user,
+		[...plan.schedules.values()].map((s) => s.definition),
+		structure
+	);
+
+function keyAccounts(plan: Plan, { accounts }: Structure): WhatIfView['accounts'] {
+	const flows = cashFlows(accounts);
+	return plannedAccounts(plan).map(({ code, name, type, format }) => ({
+		code,
+		name,
+		depth: accounts.depth(code),
+		type,
+		format,
+		leaf: accounts.isLeaf(code),
+		nonCash: flows.get(code) === 'none'
+	}));
+}
+
 /** What may be tried on a plan that others read too (nanoseconds, at the worst) before anybody waits for it. */
 const MOST_TRIED = 200_000_000;
 
@@ -156,6 +194,7 @@ function effectsIn(
 	{ department, from, to, money }: Watched
 ): Record<string, MeasureEffect> {
 	const { inputs, calculation } = plan;
+	const before = inputs.now;
 	const { result, asked } = watchedAtFirst(accounts);
 	const codes = [...new Set([...(result === null ? [] : [result]), ...asked])];
 	const measures = codes.map((account): Measure => ({ kind: 'account', account, department, money }));
@@ -174,7 +213,7 @@ function effectsIn(
 		if (e instanceof TooLong) return {};
 		throw e;
 	} finally {
-		inputs.use(calculation, adjustments);
+		inputs.use(calculation, before);
 		calculation.recalculate();
 	}
 }

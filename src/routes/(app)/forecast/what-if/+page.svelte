@@ -4,6 +4,7 @@
 	import Button from '$lib/ui/kit/form/Button.svelte';
 	import { onDestroy, untrack } from 'svelte';
 	import type { AdjustmentDefinition } from '$lib/core/inputs/schema';
+	import type { Span } from '$lib/core/calendar/spans';
 	import type { NumberFormat } from '$lib/core/company/schema';
 	import { adjustmentsFrom } from '$lib/core/inputs/adjust';
 	import { bridgeOf, type MeasureEffect } from '$lib/core/analysis/effects';
@@ -20,6 +21,7 @@
 	import { CalledOff } from '$lib/core/thread';
 	import { WhatIfThread, type DriverName } from '$lib/ui/what-if/what-if';
 	import { STAYS, whenIdle } from '$lib/ui/kit/idle';
+	import { Newest } from '$lib/ui/kit/newest';
 	import { reread } from '$lib/ui/kit/reread';
 	import Choice from '$lib/ui/kit/form/Choice.svelte';
 	import TextButton from '$lib/ui/kit/form/TextButton.svelte';
@@ -92,9 +94,10 @@
 	const askedKeys = $derived([...new Set([...shownKeys, ...first.asked.map(accountKey)])]);
 
 	/** What adjustments do, by what is watched: as the page came with it, and then as it is worked out here. */
-	let measured: Readonly<Record<string, MeasureEffect>> = $derived(
-		Object.fromEntries(Object.entries(whatIf?.effects ?? {}).map(([code, e]) => [accountKey(code), e]))
-	);
+	let measured: Readonly<Record<string, MeasureEffect>> = $derived(ofAccounts(whatIf?.effects ?? {}));
+	function ofAccounts(effects: Record<string, MeasureEffect>) {
+		return Object.fromEntries(Object.entries(effects).map(([code, e]) => [accountKey(code), e]));
+	}
 
 	// ---- working it out
 	onDestroy(() => thread?.cancel());
@@ -123,18 +126,41 @@
 	const isTried = $derived(JSON.stringify(list) !== JSON.stringify(whatIf?.adjustments ?? []));
 	let asked = 0;
 	$effect(() => {
-		const adjustments = adjustmentsFrom($state.snapshot(list) as AdjustmentDefinition[], calendar);
+		const tried = $state.snapshot(list) as AdjustmentDefinition[];
 		const keys = [...new Set([watchedKey, ...askedKeys])];
 		const within = { ...span };
 		if (!watchedKey) return;
-		if (!loaded) {
-			// Who tries something waits for the thread from now on.
-			if (isTried) untrack(() => void begin(about));
+		if (!loaded && !isTried) {
+			// As the page came, also when something else has been tried since.
+			asked++;
+			measured = ofAccounts(whatIf?.effects ?? {});
 			return;
 		}
 		const id = ++asked;
-		untrack(() => void work(id, adjustments, keys, within));
+		untrack(() => {
+			if (loaded) return void work(id, adjustmentsFrom(tried, calendar), keys, within);
+			// Who tries something waits for the thread from now on, and is told by the server meanwhile.
+			void begin(about);
+			trying.run(() => askServer(id, tried, within));
+		});
 	});
+	const trying = new Newest();
+	async function askServer(id: number, adjustments: AdjustmentDefinition[], { from, to }: Span) {
+		const { department, money } = selection;
+		const window = { from: calendar.key(from), to: calendar.key(to) };
+		try {
+			const told = await post<{ effects: Record<string, MeasureEffect> }>(`${path}/effects`, {
+				department,
+				money,
+				...window,
+				adjustments
+			});
+			const found = ofAccounts(told.effects);
+			if (id === asked && found[watchedKey]) measured = found;
+		} catch {
+			// The thread says what is wrong.
+		}
+	}
 	async function work(
 		id: number,
 		adjustments: ReturnType<typeof adjustmentsFrom>,
