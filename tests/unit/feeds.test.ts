@@ -122,6 +122,23 @@ describe('the demo’s October', () => {
 		]);
 	});
 
+	it('judges by what is booked at that moment, however often a file is looked at', async () => {
+		const lines = OCTOBER.trim().split('\n');
+		const keyed = (date: string, document: string) =>
+			`${date},615010,Cleaning,hull-shop,20000.00,${document},Brightway,Cleaning,,,,`;
+		const november = [lines[0], keyed('2026-11-09', '99001')].join('\n');
+		const odd = async () =>
+			(await previewFeed({ db, user: analyst }, 'november.csv', november, null, {})).unusual.map(
+				(u) => u.document
+			);
+		expect(await odd()).toEqual(['99001']);
+		expect(await odd()).toEqual(['99001']);
+		// From October on, that is what it costs there.
+		const more = Array.from({ length: 10 }, (_, i) => keyed('2026-10-09', `9900${i}`));
+		await load([...lines, ...more].join('\n'), { '620040': '6200' });
+		expect(await odd()).toEqual([]);
+	});
+
 	it('loads once however often it is run', async () => {
 		const first = await load(OCTOBER);
 		expect(first).toMatchObject({ period: OCT26, replaced: 0 });

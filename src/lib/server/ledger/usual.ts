@@ -4,6 +4,7 @@ import type { Period } from '../../core/calendar/calendar';
 import { yearBefore } from '../../core/calendar/last-year';
 import { isBalance } from '../../core/company/sign';
 import { usualSize, type Usual } from '../../core/analysis/unusual';
+import type { LedgerMonths } from '../company/ledger-months';
 import type { CompanyState } from '../company/structure';
 import { listOf } from '../platform/db/rows';
 import * as stored from '../platform/db/stored';
@@ -30,10 +31,34 @@ export async function usualSizes(
 	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
 	const { structure, calendar } = state;
-	const history = await stored.many(
+	const entries = await yearOf(db, state, judged(state, ledgerAccounts), month);
+	const currencyOf = (department: string) =>
+		structure.rowCurrency[structure.departmentRow.get(department) ?? -1] ?? structure.currency;
+	const byDepartment = sizesBy(entries, (department) => department);
+	const byCurrency = sizesBy(entries, currencyOf);
+	return (account, department) =>
+		byDepartment(account, department) ?? byCurrency(account, currencyOf(department));
+}
+
+/** What was read last of the year before a month, as long as nothing is booked: a file is looked at several times. */
+const kept = new WeakMap<LedgerMonths, { month: Period; entries: Map<string, OfAccount> }>();
+
+/** Entries of these accounts in the year before a month. */
+async function yearOf(
+	db: Knex,
+	{ footing, calendar }: CompanyState,
+	accounts: readonly string[],
+	month: Period
+): Promise<ReadonlyMap<string, OfAccount>> {
+	const last = kept.get(footing.ledger);
+	// A transaction may have booked what nobody else sees yet.
+	const have = last?.month === month && !db.isTransaction ? last.entries : new Map<string, OfAccount>();
+	const missing = accounts.filter((code) => !have.has(code));
+	if (!missing.length) return have;
+	const read = await stored.many(
 		{ ledger_account: 'text', departments: 'text', amounts: 'text' },
 		db('ledger_entry')
-			.whereIn('ledger_account', judged(state, ledgerAccounts))
+			.whereIn('ledger_account', missing)
 			.whereBetween('period', [yearBefore(calendar, month), month - 1])
 			.groupBy('ledger_account')
 			.select({
@@ -42,22 +67,12 @@ export async function usualSizes(
 				amounts: listOf(db, 'amount')
 			})
 	);
-	const entries = new Map(
-		history.map((h) => [
-			h.ledger_account,
-			// Lists that were made a moment ago, of columns that hold nothing else.
-			{
-				departments: JSON.parse(h.departments) as string[],
-				amounts: JSON.parse(h.amounts) as number[]
-			}
-		])
-	);
-	const currencyOf = (department: string) =>
-		structure.rowCurrency[structure.departmentRow.get(department) ?? -1] ?? structure.currency;
-	const byDepartment = sizesBy(entries, (department) => department);
-	const byCurrency = sizesBy(entries, currencyOf);
-	return (account, department) =>
-		byDepartment(account, department) ?? byCurrency(account, currencyOf(department));
+	for (const code of missing) have.set(code, { departments: [], amounts: [] });
+	// Lists that were made a moment ago, of columns that hold nothing else.
+	for (const { ledger_account, departments, amounts } of read)
+		have.set(ledger_account, { departments: JSON.parse(departments), amounts: JSON.parse(amounts) });
+	if (!db.isTransaction) kept.set(footing.ledger, { month, entries: have });
+	return have;
 }
 
 /** Entries of an account: their departments and amounts, side by side. */
