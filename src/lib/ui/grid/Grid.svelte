@@ -429,6 +429,8 @@
 		if (pointer.press(place, event, handle)) void reveal();
 	}
 	function onpointerover(event: PointerEvent) {
+		// The editor comes below a pointer that rests there: nothing is said of it.
+		if (event.target instanceof HTMLInputElement) return;
 		const place = placeOf(event.target);
 		if (!place) return;
 		if (pointer.draws) pointer.move(place);
