@@ -161,11 +161,14 @@ describe('the what-if page', () => {
 		await expect(attempt('tom', {})).rejects.toThrow(Refusal);
 		// Who may not see what schedules hold works with what it comes to; lines that were not adjusted are for the page.
 		expect(await attempt('oliver', {})).toEqual({});
+		expect(await attempt('oliver', {}, [wrong])).toEqual({});
 		const units = {
 			...tried[0],
 			steps: [{ ...tried[0].steps[0], lines: [{ block: 'boat_sales', line: 'discount' }] }]
 		};
 		expect(await attempt('maren', {}, [units])).toEqual({});
+		const many = Array.from({ length: 41 }, (_, i) => ({ ...tried[0], code: `a${i}`, name: `A${i}` }));
+		expect(await attempt('maren', {}, many)).toEqual({});
 	});
 	it('says why nothing is kept', async () => {
 		const reason = async (user: User, scenario: string) => (await readWhatIf({ db, user }, scenario)).reason;

@@ -30,7 +30,7 @@ export async function usualSizes(
 	ledgerAccounts: readonly string[],
 	month: Period
 ): Promise<(ledgerAccount: string, department: string) => Usual | null> {
-	const { structure, calendar } = state;
+	const { structure } = state;
 	const entries = await yearOf(db, state, judged(state, ledgerAccounts), month);
 	const currencyOf = (department: string) =>
 		structure.rowCurrency[structure.departmentRow.get(department) ?? -1] ?? structure.currency;

@@ -129,7 +129,7 @@ export async function readWhatIf(context: Context, watched: Watched): Promise<Wh
 		editable: reason === '',
 		reason,
 		// Who may not see all rows works with what they come to, which does not move with sales: one answer for all they try.
-		effects: closed.size ? {} : effectsIn(plan, data.adjustments ?? [], shown, watched)
+		effects: closed.size || !isOf(plan, all) ? {} : effectsIn(plan, data.adjustments ?? [], shown, watched)
 	};
 }
 
@@ -149,16 +149,12 @@ export async function tryAdjustments(
 	const { structure } = await companyFor(context, 'see driver models');
 	await mustSee(context, scenario);
 	mustRead(user, department, structure.departments);
-	await mustBeAdjustments(
-		db,
-		scenario,
-		structure,
-		definitions.filter((d) => d.adopted === null)
-	);
 	const { plan } = await planWithData(db, scenario);
-	const adjustments = adjustmentsFrom(definitions, plan.structure.calendar);
-	const seesAll = closedToSchedules(user, plan, structure).size === 0;
-	return seesAll && plan.inputs.takes(adjustments)
+	if (closedToSchedules(user, plan, structure).size) return {};
+	const counted = definitions.filter((d) => d.adopted === null);
+	await mustBeAdjustments(db, scenario, structure, counted);
+	const adjustments = adjustmentsFrom(counted, plan.structure.calendar);
+	return plan.inputs.takes(adjustments)
 		? effectsIn(plan, adjustments, keyAccounts(plan, structure), watched)
 		: {};
 }
@@ -184,8 +180,14 @@ function keyAccounts(plan: Plan, { accounts }: Structure): WhatIfView['accounts'
 	}));
 }
 
+/** Whether a plan is calculated with these adjustments: they may have been saved since. */
+const isOf = ({ inputs, structure }: Plan, list: readonly AdjustmentDefinition[]): boolean =>
+	JSON.stringify(inputs.now) === JSON.stringify(adjustmentsFrom(list, structure.calendar));
+
 /** What may be tried on a plan that others read too (nanoseconds, at the worst) before anybody waits for it. */
 const MOST_TRIED = 200_000_000;
+/** So many adjustments are put in one after the other. */
+const MOST_SWITCHED = 40;
 
 function effectsIn(
 	plan: Plan,
@@ -193,6 +195,7 @@ function effectsIn(
 	accounts: readonly KeyAccount[],
 	{ department, from, to, money }: Watched
 ): Record<string, MeasureEffect> {
+	if (adjustments.length > MOST_SWITCHED) return {};
 	const { inputs, calculation } = plan;
 	const before = inputs.now;
 	const { result, asked } = watchedAtFirst(accounts);
