@@ -127,15 +127,17 @@ describe('the demo’s October', () => {
 		const keyed = (date: string, document: string) =>
 			`${date},615010,Cleaning,hull-shop,20000.00,${document},Brightway,Cleaning,,,,`;
 		const november = [lines[0], keyed('2026-11-09', '99001')].join('\n');
+		// From October on, that is what it costs there.
+		const more = Array.from({ length: 10 }, (_, i) => keyed('2026-10-09', `9900${i}`));
+		const october = [...lines, ...more].join('\n');
+		const { options } = await previewFeed({ db, user: analyst }, 'october.csv', october, null, {});
 		const odd = async () =>
 			(await previewFeed({ db, user: analyst }, 'november.csv', november, null, {})).unusual.map(
 				(u) => u.document
 			);
 		expect(await odd()).toEqual(['99001']);
 		expect(await odd()).toEqual(['99001']);
-		// From October on, that is what it costs there.
-		const more = Array.from({ length: 10 }, (_, i) => keyed('2026-10-09', `9900${i}`));
-		await load([...lines, ...more].join('\n'), { '620040': '6200' });
+		await runFeed({ db, user: analyst }, 'october.csv', october, options, OCT26, {});
 		expect(await odd()).toEqual([]);
 	});
 

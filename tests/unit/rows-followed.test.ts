@@ -135,6 +135,11 @@ describe('a plan that was calculated', () => {
 				await adjust({ action: 'switch', code: 'all', on: true });
 			})
 		).toBe(true);
+		// What was typed is undone by what is done to it: the figure before it comes back, and is no longer there.
+		expect(await put(rise('some', { block: 'assets', line: 'cost', value: 1 }))).toBe(true);
+		const [now] = await rowsOf('assets');
+		expect(await follows(() => save('assets', [set(now, 'cost', 154_000)]))).toBe(true);
+		expect(await put(rise('some', { block: 'assets', line: 'cost', value: 0.5 }))).toBe(true);
 		expect(await follows(() => adjust({ action: 'remove', code: 'all' }))).toBe(true);
 		const { code } = (await readAdjustmentsOf(db, BUDGET))[0];
 		expect(await follows(() => adjust({ action: 'switch', code, on: false }))).toBe(true);
