@@ -138,6 +138,10 @@ describe('adjustments', () => {
 		expect((await put(on('boat_sales', 'units', { from: 'spring' }))).message).toMatch(
 			/“spring” is no month/
 		);
+		// Members rest on those of the month before; a month earlier, on themselves.
+		expect(
+			(await put(on('accounts', '9010', { operation: 'shift', periods: -1, value: undefined }))).message
+		).toMatch(/need each other's result in the same month/);
 		expect((await put({ ...rise, name: 'New freight contract' })).status).toBe(409);
 		expect((await put(rise, await userOf(db, 'tom'))).status).toBe(403);
 		expect((await put(rise, await userOf(db, 'oliver'))).status).toBe(403);
