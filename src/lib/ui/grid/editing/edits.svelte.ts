@@ -23,10 +23,23 @@ interface Change<V> {
 const keyOf = (row: string, column: string) => `${row}\u0000${column}`;
 const MOST_STEPS = 500;
 
+/** Rows fall into so many groups: who looks at a cell hears of what is typed in its own row's group alone. */
+const GROUPS = 64;
+class Version {
+	now = $state(0);
+}
+function groupOf(row: string): number {
+	let hash = 0;
+	for (let i = 0; i < row.length; i++) hash = (hash * 31 + row.charCodeAt(i)) | 0;
+	return (hash >>> 0) % GROUPS;
+}
+
 export class EditBatch<V extends Entered = number | null> {
 	readonly #cells = new Map<string, Edit<V>>();
-	/** Raised once a step: who reads cells hears of fifty thousand pasted ones as of one. */
+	/** Raised once a step: who reads all of it hears of fifty thousand pasted ones as of one. */
 	#version = $state(0);
+	/** The same of cells, by the group of their row. */
+	readonly #groups = Array.from({ length: GROUPS }, () => new Version());
 	/** What is saved in the cells that were ever typed here. */
 	readonly #saved = new Map<string, V>();
 	/** On its way to the server. */
@@ -49,7 +62,7 @@ export class EditBatch<V extends Entered = number | null> {
 		return [...this.#cells.values()];
 	}
 	at(row: string, column: string): Edit<V> | undefined {
-		void this.#version;
+		void this.#groups[groupOf(row)].now;
 		return this.#cells.get(keyOf(row, column));
 	}
 
@@ -65,7 +78,7 @@ export class EditBatch<V extends Entered = number | null> {
 		this.#done = [...this.#done.slice(-MOST_STEPS), step];
 		this.#undone = [];
 		for (const { row, column, to } of step) this.#put(row, column, to);
-		this.#version++;
+		this.#raise(step);
 	}
 	undo(): void {
 		const last = this.#done.at(-1);
@@ -73,7 +86,7 @@ export class EditBatch<V extends Entered = number | null> {
 		this.#done = this.#done.slice(0, -1);
 		this.#undone = [...this.#undone, last];
 		for (const { row, column, from } of [...last].reverse()) this.#put(row, column, from);
-		this.#version++;
+		this.#raise(last);
 	}
 	redo(): void {
 		const next = this.#undone.at(-1);
@@ -81,7 +94,7 @@ export class EditBatch<V extends Entered = number | null> {
 		this.#undone = this.#undone.slice(0, -1);
 		this.#done = [...this.#done, next];
 		for (const { row, column, to } of next) this.#put(row, column, to);
-		this.#version++;
+		this.#raise(next);
 	}
 	/** What is to be saved, as it stands now; typing goes on meanwhile. */
 	send(): Edit<V>[] {
@@ -99,8 +112,9 @@ export class EditBatch<V extends Entered = number | null> {
 			this.#saved.set(key, value);
 			this.#put(row, column, now ? now.value : before);
 		}
+		const sent = this.#sent;
 		this.#sent = [];
-		this.#version++;
+		this.#raise(sent);
 	}
 	/** Somebody else has saved another value in a cell. */
 	rebase(row: string, column: string, saved: V): void {
@@ -108,15 +122,21 @@ export class EditBatch<V extends Entered = number | null> {
 		const pending = this.#cells.get(key);
 		this.#saved.set(key, saved);
 		if (pending) this.#put(row, column, pending.value);
-		this.#version++;
+		this.#raise([{ row }]);
 	}
 	/** Forgets everything: to discard, or when other cells are shown. */
 	clear(): void {
+		const all = [...this.#cells.values()];
 		this.#sent = [];
 		this.#cells.clear();
 		this.#saved.clear();
 		this.#done = [];
 		this.#undone = [];
+		this.#raise(all);
+	}
+	/** Tells of changes in these rows. */
+	#raise(rows: readonly { row: string }[]): void {
+		for (const group of new Set(rows.map(({ row }) => groupOf(row)))) this.#groups[group].now++;
 		this.#version++;
 	}
 	#put(row: string, column: string, value: V): void {
