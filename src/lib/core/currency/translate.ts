@@ -39,7 +39,11 @@ export function translated(account: Account, by: Translation): Matrix {
 		for (let t = 0; t < source.periods; t++) {
 			const i = t * source.rows + row;
 			if (source.marks && source.marks[i] !== NUMBER) continue;
-			put(target, row, t, ...times(source.values[i], rates[t]));
+			const amount = source.values[i];
+			// As `times` answers, without a pair for each cell.
+			if (amount === 0) target.values[i] = 0;
+			else if (Number.isNaN(rates[t])) put(target, row, t, NaN, RATE);
+			else target.values[i] = amount * rates[t];
 		}
 	});
 	if (account.translation) addDifference(target, by);

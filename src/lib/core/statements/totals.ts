@@ -128,6 +128,16 @@ class Kept {
 	}
 }
 
+/** An account or heading, and at which state of what it is made of it was looked at last. */
+interface Node {
+	/** Accounts that it is calculated from; none for a heading. */
+	leaves: readonly string[];
+	children: readonly Node[];
+	revision: number;
+	/** Once somebody has asked for it. */
+	kept: Kept | null;
+}
+
 /** In the plan's own periods. */
 class Summed implements Totals {
 	/** Rows of the leaf departments under each department: they stand one behind the other. The last is all of them. */
@@ -136,7 +146,9 @@ class Summed implements Totals {
 	private readonly places = new Map<string, number>();
 	/** Where the leaf department of a row stands. */
 	private readonly leafAt: Int32Array;
-	private readonly accounts = new Map<string, Kept>();
+	/** Accounts and headings, those under one before it. */
+	private readonly nodes: Node[] = [];
+	private readonly nodeOf = new Map<string, Node>();
 	private readonly axis: Axis;
 	private seen = -1;
 
@@ -167,6 +179,7 @@ class Summed implements Totals {
 		this.mixed.push(money === 'local' && currencyUnder(structure, null) === null);
 		this.lo.push(0);
 		this.hi.push(departmentRows.length);
+		for (const root of structure.accounts.roots) this.addNode(root);
 	}
 
 	get departments(): number {
@@ -181,29 +194,34 @@ class Summed implements Totals {
 
 	/** Takes note of what has been recalculated since. */
 	refresh(): void {
-		const { calculation, structure } = this;
+		const { calculation, nodes } = this;
 		if (this.seen === calculation.revision) return;
 		this.seen = calculation.revision;
-		for (const root of structure.accounts.roots) this.revise(root);
+		for (const node of nodes) {
+			let revision = 0;
+			for (const leaf of node.leaves)
+				revision = Math.max(revision, calculation.revisionOf(ACCOUNTS_BLOCK, leaf));
+			for (const child of node.children) revision = Math.max(revision, child.revision);
+			node.revision = revision;
+			if (node.kept) node.kept.revision = revision;
+		}
 	}
-	private revise({ code }: Account): number {
+	/** An account and all under it, those under it first. @returns itself */
+	private addNode({ code }: Account): Node {
 		const { accounts } = this.structure;
-		const revision = accounts.isLeaf(code)
-			? this.revisionOfLeaf(code)
-			: Math.max(0, ...accounts.children(code).map((c) => this.revise(c)));
-		const own = this.accounts.get(code);
-		if (own) own.revision = revision;
-		else this.revisions.set(code, revision);
-		return revision;
+		const children = accounts.children(code).map((child) => this.addNode(child));
+		const leaves = accounts.isLeaf(code) ? this.madeOf(code) : [];
+		const node: Node = { leaves, children, revision: 0, kept: null };
+		this.nodes.push(node);
+		this.nodeOf.set(code, node);
+		return node;
 	}
 	/** The translation difference is made of all balances. */
-	private revisionOfLeaf(code: string): number {
+	private madeOf(code: string): string[] {
 		const { accounts } = this.structure;
-		const made =
-			this.money !== 'local' && accounts.get(code)!.translation
-				? accounts.all.filter((a) => accounts.isLeaf(a.code) && isBalance(a.type)).map((a) => a.code)
-				: [code];
-		return Math.max(...made.map((leaf) => this.calculation.revisionOf(ACCOUNTS_BLOCK, leaf)));
+		return this.money !== 'local' && accounts.get(code)!.translation
+			? accounts.all.filter((a) => accounts.isLeaf(a.code) && isBalance(a.type)).map((a) => a.code)
+			: [code];
 	}
 
 	/** A leaf account's amounts by department, in the currency asked for. */
@@ -220,22 +238,17 @@ class Summed implements Totals {
 	}
 	private readonly translated = new Map<string, { revision: number; matrix: Matrix }>();
 
-	/** Of accounts that nobody has asked for yet. */
-	private readonly revisions = new Map<string, number>();
-
 	revisionOf(account: string): number {
 		return this.accountOf(account).revision;
 	}
 	private accountOf(code: string): Kept {
-		let own = this.accounts.get(code);
-		if (!own) {
-			const account = this.structure.accounts.get(code);
-			if (!account) throw new RangeError(`There is no account “${code}”.`);
-			own = new Kept(account, this.departments, this.axis.length);
-			own.revision = this.revisions.get(code)!;
-			this.accounts.set(code, own);
+		const node = this.nodeOf.get(code);
+		if (!node) throw new RangeError(`There is no account “${code}”.`);
+		if (!node.kept) {
+			node.kept = new Kept(this.structure.accounts.get(code)!, this.departments, this.axis.length);
+			node.kept.revision = node.revision;
 		}
-		return own;
+		return node.kept;
 	}
 
 	of(account: string, department: string | null): AccountSeries {
