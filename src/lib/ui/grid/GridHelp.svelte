@@ -113,6 +113,8 @@
 	/* The grid's cell fills the frame. */
 	dt > :global(.cell) {
 		position: relative;
+		height: 100%;
+		margin-bottom: 0;
 		border-bottom: 0;
 		cursor: default;
 	}
