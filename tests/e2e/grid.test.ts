@@ -193,6 +193,39 @@ describe('filling', () => {
 	});
 });
 
+describe('a cell that has been scrolled out of sight', () => {
+	const MONTH = '2026-12';
+	let row: string;
+	/** Its row is far above, and no more drawn. */
+	const scrollAway = async () => {
+		await p.driver.executeScript(`document.querySelector('[role=treegrid]').scrollTop = 1e6`);
+		await p.gone(`.cells [data-row="${row}"]`);
+	};
+	it('comes back with the first key of a figure, and no key is lost', async () => {
+		await p.go(`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03&open=units`);
+		const typable = await p.find(`.cells [data-row^="units@"] .editable[data-column="${MONTH}"]`);
+		row = (await (await typable.findElement(By.xpath('..'))).getAttribute('data-row'))!;
+		await typable.click();
+		await scrollAway();
+		await p.keys('4', '5', Key.ENTER);
+		await p.cellShows(row, MONTH, '45');
+		expect(await unsaved()).toBe(1);
+	});
+	it('comes back with F2, and with its menu', async () => {
+		await (await p.cell(row, MONTH)).click();
+		await scrollAway();
+		await p.keys(Key.F2, '6', Key.ENTER);
+		await p.cellShows(row, MONTH, '6');
+		await (await p.cell(row, MONTH)).click();
+		await scrollAway();
+		await p.chord(Key.SHIFT, Key.F10);
+		await p.named('[role=menuitem]', /^Copy/);
+		await p.cell(row, MONTH);
+		await p.keys(Key.ESCAPE);
+		await p.click('button', 'Discard');
+	});
+});
+
 describe('arranging a model', () => {
 	it('nests members with subtotals, and types where a single row is', async () => {
 		await p.go(`${app.url}/drivers/boat_sales?scenario=fy27-forecast-6-6&from=2026-10&to=2027-03`);

@@ -276,11 +276,16 @@
 		select({ r: sheet.active.r, c });
 		event.preventDefault();
 	}
+	/** Nobody types out of sight: there is no editor that would take the next key. */
+	function type(first?: string) {
+		layout.reveal(sheet.active);
+		typing.begin(first);
+	}
 	/** A key that begins typing, where anything can be typed. */
 	function press(key: string): boolean {
 		const cell = sheet.cellAt(sheet.active);
 		if (typable(cell)) {
-			typing.begin(key);
+			type(key);
 			return true;
 		}
 		if (edits && cell && /^[0-9=]$/.test(key)) onsay?.(reasonOf(cell));
@@ -301,13 +306,13 @@
 		type() {
 			const { row, column, cell } = here();
 			if (cell?.action) onaction?.(row, column);
-			else if (typable(cell)) typing.begin();
+			else if (typable(cell)) type();
 		},
 		follow() {
 			const { row, column, cell } = here();
 			if (cell && column.kind === 'figure') onfollow?.(row, column);
 		},
-		menu: openMenuAtCell,
+		menu: () => void openMenuAtCell(),
 		help: () => (helping = true),
 		clear() {
 			if (!clearChosen(sheet) && edits) onsay?.('There is nothing here that can be cleared.');
@@ -469,11 +474,13 @@
 		const place = placeOf(event.target);
 		const cell = place && sheet.cellAt(place);
 		if (!place || !cell) return;
-		if (edits && typable(cell)) typing.begin();
+		if (edits && typable(cell)) type();
 		else if (columns[place.c].kind === 'figure') onopen?.(sheet.rowAt(place.r)!, columns[place.c]);
 	}
 	/** From the keyboard the menu opens at the chosen cell. */
-	function openMenuAtCell() {
+	async function openMenuAtCell() {
+		layout.reveal(sheet.active);
+		await tick();
 		const { r, c } = sheet.active;
 		const box = document.getElementById(`${id}-${r}-${c}`)?.getBoundingClientRect();
 		if (box) menuAt = { x: box.left + 12, y: box.bottom };
@@ -482,7 +489,7 @@
 		if (typing.at || !rows.length) return;
 		event.preventDefault();
 		if (event.button === 2 && placeOf(event.target)) menuAt = { x: event.clientX, y: event.clientY };
-		else openMenuAtCell();
+		else void openMenuAtCell();
 	}
 	const menuGroups = $derived(
 		!menuAt

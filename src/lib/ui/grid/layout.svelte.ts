@@ -46,7 +46,7 @@ export function gridLayout(source: LayoutSource) {
 		count: untrack(() => source.rowCount),
 		getScrollElement: () => source.scroller ?? null,
 		estimateSize: () => untrack(() => source.rowHeight),
-		observeElementOffset: watch(false),
+		observeElementOffset: watch.observer(false),
 		overscan: 4,
 		initialRect: FIRST_SIGHT
 	});
@@ -55,7 +55,7 @@ export function gridLayout(source: LayoutSource) {
 		count: untrack(() => source.columns.length),
 		getScrollElement: () => source.scroller ?? null,
 		estimateSize: (c) => untrack(() => widths[c] ?? 80),
-		observeElementOffset: watch(true),
+		observeElementOffset: watch.observer(true),
 		overscan: 1,
 		initialRect: FIRST_SIGHT
 	});
@@ -136,6 +136,20 @@ export function gridLayout(source: LayoutSource) {
 		source.columns.findIndex((column, c) => !column.frozen && lefts[c] + widths[c] > left + frozenWidth + 24)
 	);
 
+	function bring({ r, c }: Place, scroller: HTMLDivElement): void {
+		const { rowHeight } = source;
+		const top = r * rowHeight;
+		const visible = scroller.clientHeight - source.headHeight;
+		if (top < scroller.scrollTop) scroller.scrollTop = top;
+		else if (top + rowHeight > scroller.scrollTop + visible) scroller.scrollTop = top + rowHeight - visible;
+		if (source.columns[c]?.frozen) return;
+		const before = lefts[c] ?? 0;
+		const after = before + (widths[c] ?? 0);
+		if (before - frozenWidth < scroller.scrollLeft) scroller.scrollLeft = before - frozenWidth;
+		else if (after > scroller.scrollLeft + scroller.clientWidth)
+			scroller.scrollLeft = after - scroller.clientWidth;
+	}
+
 	return {
 		get widths() {
 			return widths;
@@ -173,20 +187,15 @@ export function gridLayout(source: LayoutSource) {
 			const visible = (source.scroller?.clientHeight ?? 400) - source.headHeight;
 			return Math.max(1, Math.floor(visible / source.rowHeight) - 1);
 		},
-		/** Scrolls as little as brings a cell into sight. Rows are of one height: it need not be drawn yet. */
-		reveal({ r, c }: Place): void {
-			const { scroller, rowHeight } = source;
+		/**
+		 * Scrolls as little as brings a cell into sight. Rows are of one height: it need not be drawn yet, and is with the
+		 * next change that is drawn.
+		 */
+		reveal(place: Place): void {
+			const { scroller } = source;
 			if (!scroller) return;
-			const top = r * rowHeight;
-			const visible = scroller.clientHeight - source.headHeight;
-			if (top < scroller.scrollTop) scroller.scrollTop = top;
-			else if (top + rowHeight > scroller.scrollTop + visible) scroller.scrollTop = top + rowHeight - visible;
-			if (source.columns[c]?.frozen) return;
-			const before = lefts[c] ?? 0;
-			const after = before + (widths[c] ?? 0);
-			if (before - frozenWidth < scroller.scrollLeft) scroller.scrollLeft = before - frozenWidth;
-			else if (after > scroller.scrollLeft + scroller.clientWidth)
-				scroller.scrollLeft = after - scroller.clientWidth;
+			bring(place, scroller);
+			watch.now(scroller);
 		},
 		/** Scrolls so that a column is the first in sight. */
 		beginAt(c: number): void {

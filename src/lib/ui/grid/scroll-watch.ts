@@ -17,8 +17,7 @@ const REST = 150;
 export function scrollWatch() {
 	const watchers = new Set<Watcher>();
 	let rest: ReturnType<typeof setTimeout> | undefined;
-	const listen = (event: Event) => {
-		const element = event.currentTarget as Element;
+	const hear = (element: Element) => {
 		const moved = [...watchers].filter((w) => {
 			const before = w.last;
 			w.last = w.read(element);
@@ -28,17 +27,24 @@ export function scrollWatch() {
 		clearTimeout(rest);
 		rest = setTimeout(() => watchers.forEach((w) => w.tell(w.last, false)), REST);
 	};
-	return (horizontal: boolean) => (instance: Virtualizer<HTMLDivElement, HTMLDivElement>, tell: Tell) => {
-		const element = instance.scrollElement;
-		if (!element) return;
-		const read = (e: Element) => (horizontal ? e.scrollLeft : e.scrollTop);
-		const watcher: Watcher = { read, tell, last: read(element) };
-		if (!watchers.size) element.addEventListener('scroll', listen, { passive: true });
-		watchers.add(watcher);
-		tell(watcher.last, false);
-		return () => {
-			watchers.delete(watcher);
-			if (!watchers.size) element.removeEventListener('scroll', listen);
+	const listen = (event: Event) => hear(event.currentTarget as Element);
+	const observer =
+		(horizontal: boolean) => (instance: Virtualizer<HTMLDivElement, HTMLDivElement>, tell: Tell) => {
+			const element = instance.scrollElement;
+			if (!element) return;
+			const read = (e: Element) => (horizontal ? e.scrollLeft : e.scrollTop);
+			const watcher: Watcher = { read, tell, last: read(element) };
+			if (!watchers.size) element.addEventListener('scroll', listen, { passive: true });
+			watchers.add(watcher);
+			tell(watcher.last, false);
+			return () => {
+				watchers.delete(watcher);
+				if (!watchers.size) element.removeEventListener('scroll', listen);
+			};
 		};
+	return {
+		observer,
+		/** What has been scrolled is heard of now, not only in the next frame. */
+		now: hear
 	};
 }
