@@ -150,6 +150,12 @@ it('makes an access token, with which a program reads as they may, and ends it',
 		403,
 		expect.stringMatching(/^This token only reads/)
 	]);
+	const tried = { scenario: 'fy28-budget', from: '2027-04', to: '2028-03', edits: [] };
+	const preview = await ask('/api/v1/models/boat_sales/preview', {
+		method: 'POST',
+		body: JSON.stringify(tried)
+	});
+	expect(await preview.json()).toEqual({ changes: { rows: [], moreErrors: 0 } });
 	expect((await ask('/api/v1/me', {}, `${token}x`)).status).toBe(401);
 	// It is no way into the pages.
 	expect((await ask('/plan')).headers.get('location')).toMatch(/^\/signin/);

@@ -57,4 +57,26 @@ describe('typed and not saved', () => {
 		expect(await gridTexts()).toEqual(before);
 		expect(await maren.complaints()).toEqual([]);
 	});
+	it('is answered by the server until the browser has the model, and by the browser where the server is out of reach', async () => {
+		/** What revenue comes to with another figure typed. */
+		const tried = async () => {
+			await maren.go(`${app.url}/${MODEL}`);
+			const [row] = (await maren.driver.executeScript(
+				`return [...document.querySelectorAll('[data-row^="units@"]')].map((r) => r.dataset.row)`
+			)) as string[];
+			const saved = await maren.cellText('revenue', '2027-02');
+			await (await maren.cell(row, '2027-02')).click();
+			await maren.keys('123', Key.ENTER);
+			await maren.driver.wait(async () => (await previewed()) > 3, 15_000);
+			const now = await maren.cellText('revenue', '2027-02');
+			expect(now).not.toBe(saved);
+			await maren.click('button', 'Discard');
+			await maren.driver.wait(async () => (await previewed()) === 0, 15_000);
+			return now;
+		};
+		const texts: string[] = [];
+		for (const address of ['*/package?*', '*/models/*/preview'])
+			await maren.withoutReaching([address], async () => void texts.push(await tried()));
+		expect(texts[0]).toBe(texts[1]);
+	});
 });

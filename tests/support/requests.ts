@@ -555,6 +555,20 @@ export const API: Record<string, Request[]> = {
 		}
 	],
 	'opened-rows': [{ method: 'POST', path: 'opened-rows', body: { open: 1 }, open: COMPANY, status: 400 }],
+	'models/[code]/preview': [
+		{
+			method: 'POST',
+			path: 'models/boat_sales/preview',
+			body: {
+				scenario: 'fy28-budget',
+				from: '2027-04',
+				to: '2028-03',
+				edits: [{ line: 'units', row: 'tern-9|dealer|south', period: '2027-04', value: 1 }]
+			},
+			open: COMPANY,
+			status: 200
+		}
+	],
 	'models/[code]/formula': [
 		{
 			method: 'POST',

@@ -19,7 +19,7 @@ import { periodsOf, quartersOf, type Span } from '../../core/calendar/spans';
 import { attributesOf } from '../../core/company/attributes';
 import { ownValue } from '../../core/text';
 import type { Arrangement } from '../../core/views/arrangement';
-import { modelFigures, type ModelFigures } from '../../core/views/model-view';
+import { modelFigures, type ModelFigures, type ModelQuery } from '../../core/views/model-view';
 import { check } from '../platform/check';
 import { inOrder, Window } from '../platform/schemas';
 import type { CellEdit } from '../../core/inputs/cell';
@@ -108,7 +108,8 @@ export async function listModels(context: Context, scenario: string) {
 	}));
 }
 
-function modelOf(plan: Plan, code: string) {
+/** @throws Refusal 404 */
+export function modelOf(plan: Plan, code: string) {
 	const model = plan.models.get(code);
 	if (!model) throw notFound(`The driver model “${code}”`);
 	return model;
@@ -132,11 +133,18 @@ interface WrittenWindow {
 	periods: 'company' | 'model';
 }
 
+/** A request for a model with its window as it is written. */
+export type WrittenRequest = Omit<ModelRequest, 'from' | 'to' | 'own'> & WrittenWindow;
+
 /** @throws Refusal 400 for what is no period of that calendar, or a window that is too long */
-export async function readWrittenModel(
+export const readWrittenModel = async (context: Context, request: WrittenRequest): Promise<ModelView> =>
+	readModel(context, await requestRead(context, request));
+
+/** @throws Refusal 400 for what is no period of that calendar, or a window that is too long */
+export async function requestRead(
 	context: Context,
-	{ from, to, periods, ...query }: Omit<ModelRequest, 'from' | 'to' | 'own'> & WrittenWindow
-): Promise<ModelView> {
+	{ from, to, periods, ...query }: WrittenRequest
+): Promise<ModelRequest> {
 	const { db } = context;
 	const { calendar: company } = await companyFor(context, 'see driver models');
 	await mustSee(context, query.scenario);
@@ -147,11 +155,15 @@ export async function readWrittenModel(
 		{ from, to },
 		z.object(Window(calendar)).superRefine((w, context) => inOrder(w.to < w.from ? w : inCompany(w), context))
 	);
-	return readModel(context, {
-		...query,
-		...inCompany(window),
-		...(periods === 'model' ? { own: window } : {})
-	});
+	return { ...query, ...inCompany(window), ...(periods === 'model' ? { own: window } : {}) };
+}
+
+/** What a request shows of a model that the plan has. */
+export function shownOf(plan: Plan, { own, ...query }: ModelRequest): ModelQuery {
+	const { structure } = plan;
+	const { calendar } = periodsIn(plan, query.model);
+	const window = own ?? spanOnto(calendar, structure.calendar, query);
+	return { ...query, spans: [...periodsOf(window), ...quartersOf(calendar, window), window] };
 }
 
 export async function readModel(context: Context, query: ModelRequest): Promise<ModelView> {
@@ -164,9 +176,7 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 	const { calculation } = plan;
 	const { rows } = calculation.block(query.model);
 	const { calendar, open, last } = periodsIn(plan, query.model);
-	const window = query.own ?? spanOnto(calendar, structure.calendar, query);
-	const spans = [...periodsOf(window), ...quartersOf(calendar, window), window];
-	const wanted = { ...query, spans };
+	const wanted = shownOf(plan, query);
 	const figures = modelFigures(plan, wanted, keptLayout(plan, wanted));
 
 	const reason = changesReason(user, plan.scenario, 'Driver models');
@@ -174,7 +184,7 @@ export async function readModel(context: Context, query: ModelRequest): Promise<
 		definition,
 		dimensions: definition.dimensions.map((d) => dimensionView(plan, definition, rows, d)),
 		...figures,
-		spans,
+		spans: [...wanted.spans],
 		proofs: checkProofs(plan, query.model),
 		names: namesFor(
 			definition,

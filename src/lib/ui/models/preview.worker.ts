@@ -4,7 +4,8 @@ import { buildScenario } from '../../core/scenario/assemble';
 import type { ModelDefinition } from '../../core/blocks/driver-model/schema';
 import { modelFigures, type ModelFigures, type ModelQuery } from '../../core/views/model-view';
 import { packageFromBytes, unpackScenario } from '../../core/scenario/package';
-import { Preview, type PreviewChanges } from '../../core/views/preview';
+import type { ModelChanges } from '../../core/views/model-changes';
+import { Preview } from '../../core/views/preview';
 import type { TypedCell } from '../../core/inputs/cell';
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
@@ -23,7 +24,7 @@ const work = {
 	},
 
 	/** What differs from the saved figures with these cells typed. */
-	changes(edits: TypedCell[], query: ModelQuery): PreviewChanges {
+	changes(edits: TypedCell[], query: ModelQuery): ModelChanges {
 		preview ??= new Preview(packageFromBytes(parcel));
 		const text = JSON.stringify(query);
 		if (saved?.query !== text) saved = { query: text, figures: preview.figures([], query) };

@@ -24,7 +24,7 @@ export interface HoldsScenario {
 export class ScenarioThread<Work extends HoldsScenario> {
 	readonly #thread: Thread<Work>;
 	/** The scenario at a version that the thread holds or is about to; null when none. */
-	#held: { wanted: string; loaded: Promise<void> } | null = null;
+	#held: { wanted: string; loaded: Promise<void>; answered: boolean } | null = null;
 
 	constructor(start: () => Worker) {
 		this.#thread = new Thread<Work>(() => browserThread(start()));
@@ -37,22 +37,29 @@ export class ScenarioThread<Work extends HoldsScenario> {
 	 * @throws CalledOff when the thread is ended meanwhile; Error when the scenario cannot be had or calculated
 	 */
 	async ask<T>(what: Calculated, version: unknown, question: (work: Remote<Work>) => Promise<T>): Promise<T> {
-		const wanted = JSON.stringify([what, version]);
+		const wanted = wantedOf(what, version);
 		if (this.#held?.wanted !== wanted) {
 			// What is still worked out from another is of no use any more.
 			this.close();
-			this.#held = { wanted, loaded: this.#load(what) };
+			this.#held = { wanted, loaded: this.#load(what), answered: false };
 		}
 		const held = this.#held;
 		try {
 			await held.loaded;
 			if (this.#held !== held) throw new CalledOff('called-off');
-			return await this.#thread.ask(question);
+			const answer = await this.#thread.ask(question);
+			held.answered = true;
+			return answer;
 		} catch (e) {
 			// A thread that broke, or never had the scenario, is to take it before the next question.
 			if (this.#held === held && !this.#thread.running) this.#held = null;
 			throw e;
 		}
+	}
+
+	/** Whether it has answered something about this already: the next answer comes at once. */
+	isReadyFor(what: Calculated, version: unknown): boolean {
+		return this.#held?.answered === true && this.#held.wanted === wantedOf(what, version);
 	}
 
 	/** Ends the thread and calls off what it was asked; the next question starts it anew. */
@@ -68,3 +75,5 @@ export class ScenarioThread<Work extends HoldsScenario> {
 		await this.#thread.ask((work) => (work as unknown as Remote<HoldsScenario>).load(parcel));
 	}
 }
+
+const wantedOf = (what: Calculated, version: unknown) => JSON.stringify([what, version]);

@@ -125,14 +125,14 @@ export async function userOfToken(
 }
 
 /** What is asked with POST and changes nothing. */
-const READS = new Set(['/api/v1/trace', '/api/v1/plan/preview']);
+const READS = /^\/api\/v1\/(trace|plan\/preview|models\/[^/]+\/preview)$/;
 /** What only somebody who is signed in does: a token makes no tokens and sets no password. */
 const PERSONAL = /^\/api\/v1\/me\/(tokens|password)(\/|$)/;
 
 /** Why a token does not open this, as a sentence; null where it does. */
 export function tokenMayNot(scope: TokenScope, method: string, pathname: string): string | null {
 	if (PERSONAL.test(pathname)) return 'This is done by somebody who is signed in, not with a token.';
-	if (scope === 'read' && method !== 'GET' && method !== 'HEAD' && !READS.has(pathname))
+	if (scope === 'read' && method !== 'GET' && method !== 'HEAD' && !READS.test(pathname))
 		return 'This token only reads. Make one that may change things, under your initials.';
 	return null;
 }

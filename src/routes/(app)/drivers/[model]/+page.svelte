@@ -10,7 +10,7 @@
 	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
 	import type { Line } from '$lib/core/blocks/driver-model/schema';
 	import type { FigureRef } from '$lib/core/explain/trace';
-	import type { ModelFigures, ViewRow } from '$lib/core/views/model-view';
+	import type { ModelFigures, ModelQuery, ViewRow } from '$lib/core/views/model-view';
 	import ArrangeDialog from '$lib/ui/models/ArrangeDialog.svelte';
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import EntryGrid from '$lib/ui/entry/EntryGrid.svelte';
@@ -91,22 +91,26 @@
 		void data.model;
 		untrack(() => version++);
 	});
-	const previewQuery = $derived({
-		model: definition.code,
-		spans: $state.snapshot(model.spans),
-		hideEmpty: data.hideEmpty,
-		...($state.snapshot(arrangement) as Arrangement)
-	});
+	// As text first: when all rows have come, nothing else is looked at, and what is typed need not be worked out again.
+	const queryText = $derived(
+		JSON.stringify({
+			model: definition.code,
+			spans: model.spans,
+			hideEmpty: data.hideEmpty,
+			...arrangement
+		})
+	);
+	const previewQuery = $derived(JSON.parse(queryText) as ModelQuery);
 	$effect(() => {
 		const { typed } = entry;
 		const { scenario } = selection;
 		const query = previewQuery;
 		void data.model;
-		untrack(() => preview.show(scenario, version, typed, query));
+		untrack(() => preview.show({ scenario, version, query, calendar }, typed));
 	});
 	/** Rows that are other by what is typed and not saved, as soon as it is worked out. */
 	const changed = $derived(new Map((preview.changes?.rows ?? []).map((r) => [r.key, r])));
-	const errors = $derived(preview.changes?.errors ?? model.errors);
+	const errors = $derived(model.errors + (preview.changes?.moreErrors ?? 0));
 	let editing = $state<Line | null>(null);
 	let arranging = $state(false);
 	let addingRows = $state(false);
@@ -359,7 +363,8 @@
 	{rows}
 	{cell}
 	onenter={() => {
-		if (model.editable && !edits.count) preview.warm(selection.scenario, version, previewQuery);
+		if (model.editable && !edits.count)
+			preview.warm({ scenario: selection.scenario, version, query: previewQuery, calendar });
 	}}
 	open={model.open}
 	labelWidth={230}
