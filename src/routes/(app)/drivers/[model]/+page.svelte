@@ -7,7 +7,7 @@
 	import { calendarOf } from '$lib/core/calendar/calendar-of';
 	import { endOnto } from '$lib/core/calendar/onto';
 	import type { AnyCalendarSpec } from '$lib/core/calendar/spec';
-	import { LINES, type Arrangement } from '$lib/core/views/arrangement';
+	import { LINES } from '$lib/core/views/arrangement';
 	import type { Line } from '$lib/core/blocks/driver-model/schema';
 	import type { FigureRef } from '$lib/core/explain/trace';
 	import type { ModelFigures, ModelQuery, ViewRow } from '$lib/core/views/model-view';
