@@ -79,4 +79,23 @@ describe('typed and not saved', () => {
 			await maren.withoutReaching([address], async () => void texts.push(await tried()));
 		expect(texts[0]).toBe(texts[1]);
 	});
+	it('is answered in a schedule in both ways too, the total below with it', async () => {
+		const texts: string[] = [];
+		for (const address of ['*/package?*', '*/schedules/*/preview'])
+			await maren.withoutReaching([address], async () => {
+				await maren.go(
+					`${app.url}/plan/schedules/staff?scenario=fy28-budget&department=kelpwick&from=2027-04&to=2028-03&columns=name,annual`
+				);
+				const saved = await maren.cellText('K001', '2027-06');
+				await (await maren.cell('K001', 'annual')).click();
+				await maren.keys('90000', Key.ENTER);
+				await maren.driver.wait(async () => (await maren.cellText('K001', '2027-06')) !== saved, 15_000);
+				texts.push(
+					[await maren.cellText('K001', '2027-06'), await (await maren.find('.together')).getText()].join(' ')
+				);
+				await maren.click('button', 'Discard');
+				await maren.cellShows('K001', '2027-06', saved);
+			});
+		expect(texts[0]).toBe(texts[1]);
+	});
 });

@@ -451,6 +451,15 @@ export const API: Record<string, Request[]> = {
 		},
 		{ method: 'GET', path: `schedules/staff/compared?${S}&${W}&with=none`, open: ALL, status: 404 }
 	],
+	'schedules/[code]/preview': [
+		{
+			method: 'POST',
+			path: 'schedules/staff/preview',
+			body: { scenario: 'fy28-budget', from: '2027-04', to: '2028-03' },
+			open: ALL,
+			status: 200
+		}
+	],
 	'schedules/[code]/rows': [
 		{
 			method: 'POST',

@@ -45,6 +45,18 @@ function valueAt(
 	return { line: column, row: at, t: 0, value: columnNumber(own.kind, value ?? undefined) };
 }
 
+/** Where what is typed stands, in the same order; null for what has no place. */
+const placesOf = (plan: Plan, cells: readonly TypedCell[], values: readonly TypedValue[]) => [
+	...cells.map((cell) => {
+		const at = placeOf(plan, cell);
+		return at && { block: cell.block, at, value: cell.value };
+	}),
+	...values.map((own) => {
+		const at = valueAt(plan, own);
+		return at && { block: own.schedule, at: at as Place, value: at.value };
+	})
+];
+
 /**
  * Types cells, and values of rows, into a plan and calculates what depends on them: the same figures, to the bit, as of a
  * plan made anew.
@@ -57,19 +69,10 @@ export function typeInto(
 	values: readonly TypedValue[] = [],
 	most = Infinity
 ): boolean {
-	const typed = [
-		...cells.map((cell) => {
-			const at = placeOf(plan, cell);
-			return at && { block: cell.block, at, value: cell.value };
-		}),
-		...values.map((own) => {
-			const at = valueAt(plan, own);
-			return at && { block: own.schedule, at, value: at.value };
-		})
-	];
-	if (typed.includes(null)) return false;
-	const before = typed.map((own) => ({ ...own!, value: typedAt(plan, own!.block, own!.at) }));
-	for (const { block, at, value } of typed as typeof before) put(plan, block, at, value);
+	const typed = placesOf(plan, cells, values);
+	if (!typed.every((own) => own !== null)) return false;
+	const before = typed.map((own) => ({ ...own, value: typedAt(plan, own.block, own.at) }));
+	for (const { block, at, value } of typed) put(plan, block, at, value);
 	if (plan.calculation.costOfChanges <= most) {
 		plan.calculation.recalculate();
 		return true;
@@ -96,23 +99,20 @@ function typedAt({ inputs, calculation }: Plan, block: string, { line, row, t }:
 }
 
 /**
- * Answers a question about the plan as it would be with these cells typed, and leaves it as it was.
- * Cells without a place change nothing.
+ * Answers a question about the plan as it would be with these cells, and values of rows, typed, and leaves it as it was.
+ * What has no place changes nothing.
  * @param question is told the lines of the calculation that may hold other values
  * @param most is not tried where it would take longer, in nanoseconds at the worst
  * @returns null where it is not tried
  */
 export function tryTyped<T>(
 	plan: Plan,
-	cells: readonly TypedCell[],
+	{ cells, values = [] }: { cells: readonly TypedCell[]; values?: readonly TypedValue[] },
 	question: (touched: ReadonlySet<TouchedLine>) => T,
 	most = Infinity
 ): T | null {
-	const tried = cells.flatMap(({ block, value, ...cell }) => {
-		const at = placeOf(plan, { block, value, ...cell });
-		return at ? [{ block, at, value, was: typedAt(plan, block, at) }] : [];
-	});
-	const was = tried.map(({ block, at, was: value }) => ({ block, at, value }));
+	const tried = placesOf(plan, cells, values).filter((own) => own !== null);
+	const was = tried.map((own) => ({ ...own, value: typedAt(plan, own.block, own.at) }));
 	for (const { block, at, value } of tried) put(plan, block, at, value);
 	if (plan.calculation.costOfChanges > most) {
 		putBack(plan, was);

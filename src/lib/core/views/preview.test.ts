@@ -185,7 +185,9 @@ describe('changes while typing', () => {
 				if (!query.hideEmpty) expect(saved.errors + found.moreErrors).toBe(now.errors);
 				// Tried on a plan that is there, it says the same, and leaves the plan as it was.
 				const [layout, values] = [layoutOf(plan, query), valuesOf(plan, 'm')];
-				const reached = tryTyped(plan, edits, () => reachedBy(plan, edits, query, layout, values))!;
+				const reached = tryTyped(plan, { cells: edits }, () =>
+					reachedBy(plan, edits, query, layout, values)
+				)!;
 				const was = byKey(modelFigures(plan, query, layout, reached.touched));
 				expect(changesIn(reached, query, was)).toEqual(found);
 				expect(modelFigures(plan, query)).toEqual(saved);

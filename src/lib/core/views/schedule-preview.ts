@@ -1,17 +1,8 @@
 /** A schedule with rows and months that are changed and not saved yet: what it would come to, worked out on the spot. */
 import { columnNumber } from '../blocks/schedule/columns';
-import { PLACING } from '../blocks/schedule/personal';
-import { changeRows, DIVIDED, rowValue, type RowChange } from '../blocks/schedule/row-changes';
-import {
-	departmentColumn,
-	SHARE_IN_FORCE,
-	sharesCode,
-	type ScenarioSchedule,
-	type ScheduleDefinition,
-	type ScheduleRow
-} from '../blocks/schedule/schema';
-import { sameSides, targetOf, targetsOf } from '../blocks/schedule/postings';
-import { codeIn } from '../blocks/schedule/shape';
+import { changeRows } from '../blocks/schedule/row-changes';
+import { targetOf, targetsOf } from '../blocks/schedule/postings';
+import type { ScenarioSchedule, ScheduleRow } from '../blocks/schedule/schema';
 import type { Structure } from '../company/structure';
 import { ModelError } from '../engine/spec';
 import type { Cell } from '../engine/values';
@@ -21,26 +12,17 @@ import type { ScenarioData } from '../scenario/data';
 import { unpackScenario, type ScenarioPackage } from '../scenario/package';
 import type { Plan } from '../scenario/plan';
 import {
-	faultsIn,
-	scheduleFigures,
-	type ScheduleFigures,
-	type ScheduleQuery,
-	type ScheduleViewRow,
-	type Steady
-} from './schedule-view';
-import { sharesIn } from './schedule-shares';
-
-/** What is changed and not saved. */
-export interface ScheduleEdits {
-	rows: readonly RowChange[];
-	months: readonly TypedCell[];
-}
-
-/** What differs from the saved figures. Rows that cannot be placed yet, without a department, are not among them. */
-export interface ScheduleChanges extends Omit<ScheduleFigures, 'rows'> {
-	/** Rows that are new, or show something else. */
-	rows: ScheduleViewRow[];
-}
+	askedBy,
+	changesFrom,
+	isPlaced,
+	samePlaces,
+	shownAs,
+	touchedRows,
+	type ScheduleChanges,
+	type ScheduleEdits,
+	type Shown
+} from './schedule-changes';
+import { scheduleFigures, type ScheduleFigures, type ScheduleQuery, type Steady } from './schedule-view';
 
 /** What would take longer than this (nanoseconds, at the worst) is not tried while somebody types. */
 const MOST_COST = 2_000_000_000;
@@ -55,21 +37,6 @@ interface Made {
 	plan: Plan;
 	put: Map<string, Input>;
 }
-
-/** Rows of saved figures, by key, and what they are known by. */
-interface Shown {
-	of: ScheduleFigures;
-	before: ReadonlyMap<string, ScheduleViewRow>;
-	/** Those with errors in their cells: how many. */
-	faulty: ReadonlyMap<ScheduleViewRow, number>;
-	ids: ReadonlySet<string>;
-}
-const shownAs = (of: ScheduleFigures): Shown => ({
-	of,
-	before: new Map(of.rows.map((r) => [r.key, r])),
-	faulty: new Map(of.rows.map((r) => [r, faultsIn(r)] as const).filter(([, count]) => count)),
-	ids: new Set(of.rows.map((r) => r.id))
-});
 
 /** One cell of the calculation; `t` is an index on its axis. */
 interface Input {
@@ -102,8 +69,7 @@ export class SchedulePreview {
 		this.#code = schedule;
 		this.#saved = data.schedules!.find((s) => s.definition.code === schedule)!;
 		this.#was = new Map(this.#saved.rows.map((r) => [r.id, r]));
-		const steps = data.adjustments?.flatMap((a) => a.steps) ?? [];
-		this.#asked = steps.flatMap((s) => Object.keys(s.where));
+		this.#asked = askedBy(data);
 	}
 
 	/** @throws ModelError for rows that cannot be calculated; PartTooSmall; Error for what would take too long */
@@ -125,55 +91,19 @@ export class SchedulePreview {
 		const shown = { ...plan, schedules: new Map([...plan.schedules, [this.#code, next] as const]) };
 		const steady =
 			saved && placed.asSaved
-				? { ...saved, touched: this.#touched(plan, rows, months, query.line ?? null) }
+				? { ...saved, touched: touchedRows(plan, this.#saved, rows, months, query.line ?? null) }
 				: undefined;
 		return scheduleFigures(shown, query, this.#was, kept, steady);
-	}
-
-	/** Which rows may show something else than they are saved with, standing where they are saved. */
-	#touched(
-		plan: Plan,
-		rows: readonly ScheduleRow[],
-		months: readonly TypedCell[],
-		line: string | null
-	): (row: number) => boolean {
-		const { calculation } = plan;
-		const { definition } = this.#saved;
-		const { code, columns, lines, divided } = definition;
-		const typed = new Set(months.map((m) => m.row.split('|')[0]));
-		let [lo, hi] = [Infinity, -Infinity];
-		const reach = (block: string, own: string, rowAt: (place: number) => number) => {
-			const at = calculation.has(block, own) ? calculation.reachOf(block, own) : null;
-			if (!at || at.hi <= at.lo) return;
-			lo = Math.min(lo, rowAt(at.lo));
-			hi = Math.max(hi, rowAt(at.hi - 1) + 1);
-		};
-		// Which line is shown where none is asked for is not known here: all of them then.
-		const shown = line === null ? lines.map((l) => l.code) : [line];
-		for (const own of [...columns.map((c) => c.code), ...shown]) reach(code, own, (place) => place);
-		if (divided) {
-			const { of } = sharesIn(plan, { definition, rows });
-			reach(sharesCode(code), SHARE_IN_FORCE, (place) => of[Math.min(place, of.length - 1)]);
-		}
-		return (row) => (row >= lo && row < hi) || rows[row] !== this.#saved.rows[row] || typed.has(rows[row].id);
 	}
 
 	/** @param saved the same query's figures with nothing changed */
 	changes(edits: ScheduleEdits, query: ScheduleQuery, saved: ScheduleFigures): ScheduleChanges {
 		if (this.#shown?.of !== saved) this.#shown = shownAs(saved);
-		const { before } = this.#shown;
 		// A row stays in sight while it is typed into, and one that is put in comes there.
 		const added = edits.rows.flatMap((c) => (c.kind === 'add' ? c.row.id : []));
 		const { ids } = this.#shown;
 		const kept = added.length ? new Set([...ids, ...added]) : ids;
-		const { rows, ...all } = this.figures(edits, query, kept, this.#shown);
-		return {
-			...all,
-			rows: rows.filter((r) => {
-				const was = before.get(r.key);
-				return r !== was && !sameRow(r, was);
-			})
-		};
+		return changesFrom(this.figures(edits, query, kept, this.#shown), this.#shown);
 	}
 
 	/** The plan with rows that stand where these do: it is made anew only where they stand elsewhere. */
@@ -260,52 +190,4 @@ function valueOf({ inputs, calculation }: Plan, { block, line, row, t }: Input):
 	const cell: Cell =
 		under === undefined ? calculation.cell(block, line, row, calculation.axisOf(block).first + t) : under;
 	return typeof cell === 'number' ? cell : null;
-}
-
-/** Whether what a row comes to has accounts and departments to go to: somebody may just have begun to type it. */
-function isPlaced(definition: ScheduleDefinition, row: ScheduleRow, structure: Structure): boolean {
-	const { departments, accounts } = structure;
-	const department = departmentColumn(definition);
-	const at = department && codeIn(row, department.code);
-	return (
-		(at === undefined || (at !== '' && departments.isLeaf(at))) &&
-		targetsOf(definition).every((to) => {
-			const account = targetOf(definition, to, row, structure);
-			return account !== '' && accounts.isLeaf(account);
-		}) &&
-		sameSides(definition, row, structure) === null
-	);
-}
-
-/**
- * Whether the rows are as many, known by the same, and stand in the same departments, members and accounts.
- * @param asked other columns that have to be the same
- */
-function samePlaces(
-	{ definition }: ScenarioSchedule,
-	a: readonly ScheduleRow[],
-	b: readonly ScheduleRow[],
-	asked: readonly string[]
-): boolean {
-	if (a.length !== b.length) return false;
-	const placing = definition.columns
-		.filter((c) => PLACING.has(c.kind) || asked.includes(c.code))
-		.map((c) => c.code);
-	return b.every(
-		(row, i) =>
-			row === a[i] ||
-			(row.id === a[i].id && [...placing, DIVIDED].every((c) => rowValue(row, c) === rowValue(a[i], c)))
-	);
-}
-
-function sameRow(a: ScheduleViewRow, b: ScheduleViewRow | undefined): boolean {
-	if (!b) return false;
-	const same = (x: readonly Cell[], y: readonly Cell[]) => x.every((c, i) => c === y[i]);
-	return (
-		a.label === b.label &&
-		a.open === b.open &&
-		same(a.cells, b.cells) &&
-		JSON.stringify([a.computed, a.adjusted, a.unshared]) ===
-			JSON.stringify([b.computed, b.adjusted, b.unshared])
-	);
 }

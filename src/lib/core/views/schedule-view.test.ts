@@ -11,6 +11,7 @@ import type { Series } from '../inputs/series';
 import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
 import { packScenario } from '../scenario/package';
+import { tryRows, type ScheduleEdits } from './schedule-changes';
 import { SchedulePreview } from './schedule-preview';
 import { scheduleFigures, type ScheduleQuery } from './schedule-view';
 
@@ -369,6 +370,11 @@ describe('a schedule that is changed and not saved', () => {
 							for (const row of after.rows)
 								expect({ ...shown.get(row.key), target: null }).toMatchObject({ ...row, target: null });
 							expect([told.totals, told.unshared]).toEqual([after.totals, after.unshared]);
+							// Tried on a plan that is there, it says the same, and leaves the plan as it was.
+							const tried = tryRows(plan, { rows: changes, months: typed }, wanted, [], Infinity);
+							if (tried) expect(tried).toEqual(told);
+							else expect(step.rows.some((c) => ['home', 'shares'].includes(c.column))).toBe(true);
+							expect(scheduleFigures(plan, wanted)).toEqual(before);
 						}
 					}
 				}
@@ -404,6 +410,15 @@ describe('a schedule that is changed and not saved', () => {
 			['x', 0.75],
 			['y', 0.25]
 		]);
+		const made = calculateScenario(structure, own);
+		const tried = (edits: ScheduleEdits, asked: string[] = [], most = Infinity) =>
+			tryRows(made, edits, query, asked, most)?.rows.map((r) => [r.key, r.cells[0]]);
+		expect(tried(edits)).toEqual(told);
+		// Not where adjustments tell rows apart by it, where it has become something else, or where it takes too long.
+		expect(tried(edits, ['fee'])).toBeUndefined();
+		expect(tried({ rows: [set('x', 'fee', 60, 150)], months: [] })).toBeUndefined();
+		expect(tried({ rows: [{ kind: 'remove', id: 'x' }], months: [] })).toBeUndefined();
+		expect(tried(edits, [], 0)).toBeUndefined();
 	});
 	it('counts the errors of rows that stay as they are, and finds shares that another row leaves undivided', () => {
 		const definition = ScheduleDefinition.parse({

@@ -218,7 +218,7 @@ export async function previewPlan(
 		);
 	const tried = tryTyped(
 		plan,
-		edits,
+		{ cells: edits },
 		(touched) => {
 			const own = [...touched].flatMap(({ block, code }) => (block === ACCOUNTS_BLOCK ? [code] : []));
 			const above = [...own, ...typed].flatMap((code) => structure.accounts.ancestors(code));

@@ -35,6 +35,11 @@ export async function previewModel(
 	const query = shownOf(plan, wanted);
 	const layout = keptLayout(plan, query);
 	const before = valuesOf(plan, wanted.model);
-	const reached = tryTyped(plan, edits, () => reachedBy(plan, edits, query, layout, before), AT_ONCE);
+	const reached = tryTyped(
+		plan,
+		{ cells: edits },
+		() => reachedBy(plan, edits, query, layout, before),
+		AT_ONCE
+	);
 	return reached && changesIn(reached, query, byKey(modelFigures(plan, query, layout, reached.touched)));
 }

@@ -188,12 +188,20 @@ export const ArrangementText = z.object({
 	find: Find,
 	empty: Empty
 });
-/** How a schedule is arranged, as it stands in an address. */
-export const ScheduleText = z.object({
+/** How a schedule is arranged. */
+export const ScheduleArrangement = z.object({
 	line: Known.optional(),
 	sort: z.string().max(65).nullable().default(null),
 	group: Known.nullable().default(null),
 	words: z.string().max(200).default(''),
+	where: Keyed(z.string().max(200), 50).default({}),
+	/** Keys of the opened rows. */
+	open: z.array(z.string().max(600)).max(20_000).default([]),
+	filled: z.boolean().default(false)
+});
+/** The same as it stands in an address. */
+export const ScheduleText = z.object({
+	...ScheduleArrangement.shape,
 	where: z.string().default('').transform(pairs),
 	open: z.string().default('').transform(list),
 	filled: z.stringbool().default(false)

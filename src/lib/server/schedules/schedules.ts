@@ -112,6 +112,33 @@ export interface ScheduleRequest extends Omit<ScheduleQuery, 'spans'>, Span {
 	scenario: string;
 }
 
+/** @throws Refusal 404 */
+export function scheduleIn(plan: Plan, code: string): ScenarioSchedule {
+	const own = plan.schedules.get(code);
+	if (!own) throw notFound(`The schedule “${code}”`);
+	return own;
+}
+
+/**
+ * What a request shows of a schedule that the plan has.
+ * @param all whether it is asked by somebody who sees all rows
+ */
+export function shownOf(
+	{ structure, schedules }: Plan,
+	{ from, to, department: wanted, ...query }: Omit<ScheduleRequest, 'scenario'>,
+	all: boolean
+): ScheduleQuery {
+	const window = { from, to };
+	const placed = departmentColumn(schedules.get(query.schedule)!.definition) !== undefined;
+	const isRoot = structure.departments.roots.some((d) => d.code === wanted);
+	return {
+		...query,
+		// A root stands for all: rows that are in no department yet are there too.
+		department: wanted && placed && !(all && isRoot) ? wanted : null,
+		spans: [...periodsOf(window), ...quartersOf(structure.calendar, window), window]
+	};
+}
+
 /** @throws Refusal 403, 404 */
 export async function readSchedule(
 	context: Context,
@@ -121,13 +148,11 @@ export async function readSchedule(
 	const { structure } = await companyFor(context, 'read schedules');
 	await mustSee(context, scenario);
 	const all = seesAllRows(user, structure);
-	const roots = structure.departments.roots.map((d) => d.code);
 	const wanted =
 		query.department ?? (all ? null : (readableRoots(user, structure.departments)[0]?.code ?? ''));
 	if (wanted !== null && !all) mustRead(user, wanted, structure.departments);
 	const plan = await planOf(db, scenario);
-	const whole = plan.schedules.get(query.schedule);
-	if (!whole) throw notFound(`The schedule “${query.schedule}”`);
+	const whole = scheduleIn(plan, query.schedule);
 	const personal = keptFrom(
 		user,
 		[...plan.schedules.values()].map((s) => s.definition),
@@ -135,24 +160,17 @@ export async function readSchedule(
 	);
 	const own = withoutPersonal(whole, personal);
 	const shownPlan = { ...plan, schedules: new Map([...plan.schedules, [query.schedule, own] as const]) };
-	const window = { from, to };
-	const spans = [...periodsOf(window), ...quartersOf(plan.structure.calendar, window), window];
 	const placed = departmentColumn(own.definition) !== undefined;
 	if (!all && !placed)
 		throw new Refusal(
 			403,
 			`The rows of “${own.definition.name}” belong to no department. Somebody who sees the whole company sees them.`
 		);
-	// A root stands for all: rows that are in no department yet are there too.
-	const department = wanted && placed && !(all && roots.includes(wanted)) ? wanted : null;
+	const shownQuery = shownOf(plan, { ...query, department: wanted, from, to }, all);
 	const reads = (code: string) => mayRead(user, code, structure.departments);
 	// Where else a row counts is not told to who does not read there, nor found by seeking or sorting.
 	const seen = all ? own.rows : own.rows.map((row) => withinReach(own.definition, row, reads));
-	const figures = scheduleFigures(
-		shownPlan,
-		{ ...query, department, spans },
-		new Map(seen.map((r) => [r.id, r]))
-	);
+	const figures = scheduleFigures(shownPlan, shownQuery, new Map(seen.map((r) => [r.id, r])));
 	const shown = new Set(figures.rows.map((r) => r.id));
 	const reason = changesReason(user, plan.scenario, 'Schedules');
 	return {
@@ -164,7 +182,7 @@ export async function readSchedule(
 		marks: await marksOf(context, plan, { scenario, own, shown, reads: all ? null : reads }),
 		list: seen.filter((r) => shown.has(r.id)),
 		lastId: reason === '' ? lastNumbered(own.rows.map((r) => r.id)) : null,
-		spans,
+		spans: [...shownQuery.spans],
 		accountsBy: accountsBy(plan, own, shown),
 		choices: all ? choicesOf(plan, own.definition) : namesOf(plan, own, shown, reads),
 		open: plan.open,

@@ -27,8 +27,6 @@ export class LivePreview {
 	readonly #thread = previewThread();
 	readonly #newest = new Newest();
 	#wanted = 0;
-	/** What the thread is being made ready for. */
-	#warming: string | null = null;
 	/** Calls off what was to begin once the page is idle. */
 	#callOff = () => {};
 
@@ -55,33 +53,20 @@ export class LivePreview {
 	/** Makes the thread ready once whoever may type has stayed a moment: until then the server answers. */
 	warm(of: PreviewOf): void {
 		this.#callOff();
-		this.#callOff = whenIdle(() => this.#warm(of), STAYS);
-	}
-	#warm({ scenario, version, query }: PreviewOf): void {
-		const what = { scenario, model: query.model };
-		const warming = JSON.stringify([what, version]);
-		if (this.#warming === warming || this.#thread.isReadyFor(what, version)) return;
-		this.#warming = warming;
-		this.#thread
-			.ask(what, version, (work) => work.changes([], query))
-			// What failed for another is of no interest; what failed for this is tried anew when it is needed.
-			.catch(() => this.#warming === warming && this.close())
-			.finally(() => {
-				if (this.#warming === warming) this.#warming = null;
-			});
+		this.#callOff = whenIdle(
+			() => this.#thread.prepare(whatOf(of), of.version, (work) => work.changes([], of.query)),
+			STAYS
+		);
 	}
 
 	/** The thread answers once it has the model; until then the server does, which keeps it calculated. */
-	async #ask(of: PreviewOf, edits: TypedCell[]): Promise<ModelChanges> {
-		const { scenario, version, query } = of;
-		const what = { scenario, model: query.model };
-		if (!this.#thread.isReadyFor(what, version)) {
-			const changes = await answeredByServer(of, edits);
-			// Only now: the scenario would have to be sent before the answer.
-			this.#warm(of);
-			if (changes) return changes;
-		}
-		return this.#thread.ask(what, version, (work) => work.changes(edits, query));
+	#ask(of: PreviewOf, edits: TypedCell[]): Promise<ModelChanges> {
+		return this.#thread.askOnceReady(
+			whatOf(of),
+			of.version,
+			(work) => work.changes(edits, of.query),
+			() => answeredByServer(of, edits)
+		);
 	}
 
 	/** Ends the thread. */
@@ -91,33 +76,26 @@ export class LivePreview {
 	}
 }
 
-/** Null where the server does not try it, or cannot be reached. */
+const whatOf = ({ scenario, query }: PreviewOf) => ({ scenario, model: query.model });
+
+/** Null where the server does not try it. */
 async function answeredByServer(
 	{ scenario, query, calendar }: PreviewOf,
 	edits: TypedCell[]
 ): Promise<ModelChanges | null> {
 	const { model, spans, hideEmpty, ...arrangement } = query;
 	const window = spans[spans.length - 1];
-	try {
-		const { changes } = await post<{ changes: ModelChanges | null }>(
-			`models/${encodeURIComponent(model)}/preview`,
-			{
-				...arrangement,
-				scenario,
-				from: calendar.key(window.from),
-				to: calendar.key(window.to),
-				periods: 'model',
-				empty: hideEmpty ? 'hide' : 'show',
-				edits: edits.map(({ line, row, period, value }) => ({
-					line,
-					row,
-					period: calendar.key(period),
-					value
-				}))
-			}
-		);
-		return changes;
-	} catch {
-		return null;
-	}
+	const { changes } = await post<{ changes: ModelChanges | null }>(
+		`models/${encodeURIComponent(model)}/preview`,
+		{
+			...arrangement,
+			scenario,
+			from: calendar.key(window.from),
+			to: calendar.key(window.to),
+			periods: 'model',
+			empty: hideEmpty ? 'hide' : 'show',
+			edits: edits.map(({ line, row, period, value }) => ({ line, row, period: calendar.key(period), value }))
+		}
+	);
+	return changes;
 }

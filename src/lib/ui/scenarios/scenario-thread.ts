@@ -57,9 +57,42 @@ export class ScenarioThread<Work extends HoldsScenario> {
 		}
 	}
 
-	/** Whether it has answered something about this already: the next answer comes at once. */
-	isReadyFor(what: Calculated, version: unknown): boolean {
-		return this.#held?.answered === true && this.#held.wanted === wantedOf(what, version);
+	/** What it is being made ready for. */
+	#preparing: string | null = null;
+	/** Has it take something up beside all else, so that what is asked of it later does not wait. */
+	prepare(what: Calculated, version: unknown, question: (work: Remote<Work>) => Promise<unknown>): void {
+		const wanted = wantedOf(what, version);
+		if (this.#preparing === wanted || this.#isReadyFor(wanted)) return;
+		this.#preparing = wanted;
+		this.ask(what, version, question)
+			// What failed for another is of no interest; what failed for this is tried anew when it is asked.
+			.catch(() => this.#preparing === wanted && this.close())
+			.finally(() => {
+				if (this.#preparing === wanted) this.#preparing = null;
+			});
+	}
+
+	/**
+	 * Asks the thread once it has answered something about this before; until then somebody else is asked.
+	 * @param meanwhile null where that one does not say; the thread is waited for then
+	 */
+	async askOnceReady<T>(
+		what: Calculated,
+		version: unknown,
+		question: (work: Remote<Work>) => Promise<T>,
+		meanwhile: () => Promise<T | null>
+	): Promise<T> {
+		if (!this.#isReadyFor(wantedOf(what, version))) {
+			const answer = await meanwhile().catch(() => null);
+			// Only now: the scenario would have to be sent before the answer.
+			this.prepare(what, version, question);
+			if (answer) return answer;
+		}
+		return this.ask(what, version, question);
+	}
+
+	#isReadyFor(wanted: string): boolean {
+		return this.#held?.answered === true && this.#held.wanted === wanted;
 	}
 
 	/** Ends the thread and calls off what it was asked; the next question starts it anew. */

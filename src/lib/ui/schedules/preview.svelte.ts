@@ -1,16 +1,32 @@
 /** Figures of a schedule as they would be with what is typed and not saved yet. */
-import type { Remote } from 'comlink';
-import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-preview';
+import type { Calendar } from '../../core/calendar/calendar';
+import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-changes';
 import type { ScheduleQuery } from '../../core/views/schedule-view';
+import { post } from '../kit/api';
 import { STAYS, whenIdle } from '../kit/idle';
 import { Newest } from '../kit/newest';
-import { ScenarioThread } from '../scenarios/scenario-thread';
+import { ScenarioThread, type Calculated } from '../scenarios/scenario-thread';
 import type { SchedulePreviewWork } from './preview.worker';
+import { changesFrom, type WrittenChanges } from './written';
 
 export const scheduleThread = () =>
 	new ScenarioThread<SchedulePreviewWork>(
 		() => new Worker(new URL('./preview.worker.ts', import.meta.url), { type: 'module' })
 	);
+
+/** What is looked at. */
+export interface ScheduleOf {
+	/** Its code. */
+	scenario: string;
+	/** The schedule’s last block, which all its others lead to; null for the scenario as a whole. */
+	block: string | null;
+	/** Changes whenever the saved figures may have changed. */
+	version: unknown;
+	/** Its last span is the whole window. */
+	query: ScheduleQuery;
+	/** The company’s. */
+	calendar: Calendar;
+}
 
 export class ScheduleLive {
 	/** Null while nothing is typed, or until the first answer. */
@@ -24,49 +40,48 @@ export class ScheduleLive {
 	/** Calls off what was to begin once the page is idle. */
 	#callOff = () => {};
 
-	/**
-	 * Asks for the figures with these edits; with none it makes the thread ready, so that the first answer does not wait.
-	 * @param block the schedule’s last block, which all its others lead to; null for the scenario as a whole
-	 * @param version changes whenever the saved figures may have changed
-	 */
-	show(
-		scenario: string,
-		block: string | null,
-		version: unknown,
-		edits: ScheduleEdits,
-		query: ScheduleQuery
-	): void {
+	/** Asks for the figures with these edits; with none it makes the thread ready, so that later answers do not wait. */
+	show(of: ScheduleOf, edits: ScheduleEdits): void {
 		const wanted = ++this.#wanted;
-		const nothing = edits.rows.length + edits.months.length === 0;
-		const ask = () =>
-			this.#newest.run(async () => {
-				try {
-					const changes = await this.#ask(scenario, block, version, (work) => work.changes(edits, query));
-					if (wanted === this.#wanted && !nothing) this.changes = changes;
-				} catch {
-					// Without it the saved figures stand; saving calculates anew, and says what is wrong.
-					this.close();
-					this.changes = null;
-				}
-			});
 		this.#callOff();
-		if (!nothing) return ask();
-		this.#newest.drop();
-		this.changes = null;
-		this.#callOff = whenIdle(ask, STAYS);
+		if (edits.rows.length + edits.months.length === 0) {
+			this.#newest.drop();
+			this.changes = null;
+			this.#callOff = whenIdle(
+				() => this.#thread.prepare(this.#whatOf(of), of.version, (work) => work.changes(edits, of.query)),
+				STAYS
+			);
+			return;
+		}
+		this.#newest.run(async () => {
+			try {
+				const changes = await this.#ask(of, edits);
+				if (wanted === this.#wanted) this.changes = changes;
+			} catch {
+				// Without it the saved figures stand; saving calculates anew, and says what is wrong.
+				this.close();
+				this.changes = null;
+			}
+		});
 	}
 
-	async #ask(
-		scenario: string,
-		block: string | null,
-		version: unknown,
-		question: (work: Remote<SchedulePreviewWork>) => Promise<ScheduleChanges | null>
-	): Promise<ScheduleChanges | null> {
-		const part = block !== null && this.#tooSmallAt !== version;
-		const changes = part && (await this.#thread.ask({ scenario, model: block }, version, question));
-		if (changes) return changes;
-		if (part) this.#tooSmallAt = version;
-		return this.#thread.ask({ scenario }, version, question);
+	/** The thread answers once it has what it needs; until then the server does, which keeps the scenario calculated. */
+	async #ask(of: ScheduleOf, edits: ScheduleEdits): Promise<ScheduleChanges | null> {
+		const ask = (what: Calculated) =>
+			this.#thread.askOnceReady(
+				what,
+				of.version,
+				(work) => work.changes(edits, of.query),
+				() => answeredByServer(of, edits)
+			);
+		const what = this.#whatOf(of);
+		const changes = await ask(what);
+		if (changes || what.model === undefined) return changes;
+		this.#tooSmallAt = of.version;
+		return ask(this.#whatOf(of));
+	}
+	#whatOf({ scenario, block, version }: ScheduleOf): Calculated {
+		return block !== null && this.#tooSmallAt !== version ? { scenario, model: block } : { scenario };
 	}
 
 	/** Ends the thread. */
@@ -74,4 +89,25 @@ export class ScheduleLive {
 		this.#callOff();
 		this.#thread.close();
 	}
+}
+
+/** Null where the server does not try it. */
+async function answeredByServer(
+	{ scenario, query, calendar }: ScheduleOf,
+	{ rows, months }: ScheduleEdits
+): Promise<ScheduleChanges | null> {
+	const { schedule, spans, ...arrangement } = query;
+	const window = spans[spans.length - 1];
+	const { changes } = await post<{ changes: WrittenChanges | null }>(
+		`schedules/${encodeURIComponent(schedule)}/preview`,
+		{
+			...arrangement,
+			scenario,
+			from: calendar.key(window.from),
+			to: calendar.key(window.to),
+			changes: rows,
+			edits: months.map((cell) => ({ ...cell, period: calendar.key(cell.period) }))
+		}
+	);
+	return changes && changesFrom(changes, calendar);
 }

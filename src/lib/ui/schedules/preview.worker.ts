@@ -3,12 +3,8 @@ import { expose } from 'comlink';
 import { packageFromBytes } from '../../core/scenario/package';
 import { designedSchedule } from '../../core/views/schedule-design';
 import type { ScheduleDefinition } from '../../core/blocks/schedule/schema';
-import {
-	PartTooSmall,
-	SchedulePreview,
-	type ScheduleChanges,
-	type ScheduleEdits
-} from '../../core/views/schedule-preview';
+import type { ScheduleChanges, ScheduleEdits } from '../../core/views/schedule-changes';
+import { PartTooSmall, SchedulePreview } from '../../core/views/schedule-preview';
 import type { ScheduleFigures, ScheduleQuery } from '../../core/views/schedule-view';
 
 let parcel = new ArrayBuffer(0);

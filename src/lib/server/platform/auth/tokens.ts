@@ -125,7 +125,7 @@ export async function userOfToken(
 }
 
 /** What is asked with POST and changes nothing. */
-const READS = /^\/api\/v1\/(trace|plan\/preview|models\/[^/]+\/preview)$/;
+const READS = /^\/api\/v1\/(trace|plan\/preview|(models|schedules)\/[^/]+\/preview)$/;
 /** What only somebody who is signed in does: a token makes no tokens and sets no password. */
 const PERSONAL = /^\/api\/v1\/me\/(tokens|password)(\/|$)/;
 

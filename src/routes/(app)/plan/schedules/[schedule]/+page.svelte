@@ -118,7 +118,9 @@
 		const wanted = query;
 		const from = block;
 		void data.view;
-		untrack(() => live.show(scenario, from, version, typed, wanted));
+		untrack(() =>
+			live.show({ scenario, block: from, version, query: wanted, calendar: company.calendar }, typed)
+		);
 	});
 	// What is typed is calculated on what comes first: the rows further down come after it.
 	$effect(() => {

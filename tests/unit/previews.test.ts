@@ -1,6 +1,11 @@
-/** A driver model as it would be with cells that are typed and not saved: what a page is told before it calculates itself. */
+/** Driver models and schedules with what is typed and not saved: what a page is told before it calculates itself. */
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { RowChange } from '../../src/lib/core/blocks/schedule/row-changes';
+import { newBatch } from '../../src/lib/server/company/journal';
+import { previewSchedule } from '../../src/lib/server/schedules/preview';
+import { saveRows } from '../../src/lib/server/schedules/rows';
+import { readSchedule } from '../../src/lib/server/schedules/schedules';
 import { previewModel } from '../../src/lib/server/models/preview';
 import { readWrittenModel } from '../../src/lib/server/models/models';
 import type { User } from '../../src/lib/server/platform/auth/sessions';
@@ -69,6 +74,59 @@ describe('a model with cells typed and not saved', () => {
 		const oliver = await userOf(db, 'oliver');
 		expect(await refusedIn(db, previewModel({ db, user: oliver }, SALES, [edit(1)]))).toMatchObject({
 			status: 404
+		});
+	});
+});
+
+describe('a schedule with rows and months changed and not saved', () => {
+	const STAFF = {
+		scenario: SCENARIO,
+		schedule: 'staff',
+		department: 'kelpwick',
+		from: 2027 * 12 + 3,
+		to: 2028 * 12 + 2
+	};
+	const read = async () => (await readSchedule({ db, user: maren }, STAFF)).rows;
+	/** Another pay of the first person. */
+	async function raised() {
+		const { list } = await readSchedule({ db, user: maren }, STAFF);
+		const [{ id, values }] = list;
+		const [before, value] = [values.annual as number, (values.annual as number) + 1200];
+		return { id, changes: [{ kind: 'set' as const, id, column: 'annual', before, value }] };
+	}
+	it('shows what it shows once they are saved, and no others are told; nothing is kept', async () => {
+		const before = await read();
+		const { id, changes } = await raised();
+		const told = await previewSchedule({ db, user: maren }, STAFF, { changes, edits: [] });
+		expect(await read()).toEqual(before);
+		await saveRows(
+			{ db, user: maren },
+			{ scenario: SCENARIO, schedule: 'staff', changes, edits: [] },
+			{ batch: newBatch() }
+		);
+		const was = new Map(before.map((r) => [r.key, r]));
+		const other = (await read()).filter((r) => r.cells.some((c, i) => c !== was.get(r.key)!.cells[i]));
+		expect(told!.rows).toEqual(other);
+		expect(other.map((r) => r.id)).toEqual([id]);
+	});
+	it('is not tried for who may not see what people earn, nor where rows come or have become others', async () => {
+		const { changes } = await raised();
+		const tried = async (user: User, own: readonly RowChange[]) =>
+			previewSchedule({ db, user }, STAFF, { changes: own, edits: [] });
+		expect(await tried(await secondAnalyst(db), changes)).toBeNull();
+		expect(await tried(await userOf(db, 'tom'), changes)).toBeNull();
+		expect(await tried(maren, [{ ...changes[0], before: 1 }])).toBeNull();
+		expect(await tried(maren, [{ kind: 'remove', id: changes[0].id }])).toBeNull();
+	});
+	it('is refused for a schedule that is not there, and periods that are none', async () => {
+		const context = { db, user: maren };
+		const nothing = { changes: [], edits: [] };
+		expect(
+			await refusedIn(db, previewSchedule(context, { ...STAFF, schedule: 'nope' }, nothing))
+		).toMatchObject({ status: 404 });
+		const edits = [{ block: 'staff', line: 'fte', row: 'K001', period: '2027', value: 1 }];
+		expect(await refusedIn(db, previewSchedule(context, STAFF, { changes: [], edits }))).toMatchObject({
+			status: 400
 		});
 	});
 });
