@@ -55,6 +55,9 @@ describe('nothing that was typed is lost', () => {
 			p.driver.wait(async () => (await p.cellText('units', '2027-04')) !== total, 15_000, 'no preview');
 		await type('2027-04', 900);
 		await follows();
+		// The first answer was the server's; from now on the page has the model itself.
+		const HAS_MODEL = `return performance.getEntriesByType('resource').some((e) => /package/.test(e.name))`;
+		await p.driver.wait(() => p.driver.executeScript(HAS_MODEL), 15_000, 'the page takes no model');
 		wire.cut();
 		await p.chord(Key.CONTROL, 'z');
 		await p.cellShows('units', '2027-04', total);
