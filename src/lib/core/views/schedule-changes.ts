@@ -119,6 +119,8 @@ export function tryRows(
 	const { definition } = saved;
 	const { rows, conflicts } = changeRows(saved.rows, changes);
 	if (conflicts.length || !samePlaces(saved, saved.rows, rows, asked)) return null;
+	if (!rows.every((row, i) => row === saved.rows[i] || isPlaced(definition, row, plan.structure)))
+		return null;
 	const values = rows.flatMap((row, i): TypedValue[] => {
 		const was = saved.rows[i];
 		if (row === was) return [];

@@ -40,7 +40,7 @@ export class ScenarioThread<Work extends HoldsScenario> {
 		const wanted = wantedOf(what, version);
 		if (this.#held?.wanted !== wanted) {
 			// What is still worked out from another is of no use any more.
-			this.close();
+			this.#letGo();
 			this.#held = { wanted, loaded: this.#load(what), answered: false };
 		}
 		const held = this.#held;
@@ -83,7 +83,10 @@ export class ScenarioThread<Work extends HoldsScenario> {
 		meanwhile: () => Promise<T | null>
 	): Promise<T> {
 		if (!this.#isReadyFor(wantedOf(what, version))) {
+			const closed = this.#closed;
 			const answer = await meanwhile().catch(() => null);
+			// Whoever has left needs no thread any more.
+			if (this.#closed !== closed) throw new CalledOff('called-off');
 			// Only now: the scenario would have to be sent before the answer.
 			this.prepare(what, version, question);
 			if (answer) return answer;
@@ -97,6 +100,13 @@ export class ScenarioThread<Work extends HoldsScenario> {
 
 	/** Ends the thread and calls off what it was asked; the next question starts it anew. */
 	close(): void {
+		this.#closed++;
+		this.#letGo();
+	}
+	/** How often it has been. */
+	#closed = 0;
+
+	#letGo(): void {
 		this.#held = null;
 		this.#thread.end();
 	}
