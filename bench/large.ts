@@ -66,9 +66,16 @@ async function pages(p: Person, url: string, taken: Taken) {
 }
 /** Types and saves: the first figure that follows, those after it, and the save. */
 async function edits(p: Person, name: string, address: string, cell: string, total: string, taken: Taken) {
-	await opening(p, address, `${cell} .value`);
-	const first = await typing(p, 1, cell, total);
-	taken.set(`${name}.first`, { ms: first[0], note: 'from Enter to the total, at once after opening' });
+	const firsts: number[] = [];
+	for (let i = 0; i < 3; i++) {
+		if (i > 0) await p.click('main button', 'Discard');
+		await opening(p, address, `${cell} .value`);
+		firsts.push((await typing(p, 1, cell, total))[0]);
+	}
+	taken.set(`${name}.first`, {
+		ms: at(firsts, 0.5),
+		note: 'median of 3, from Enter to the total, at once after opening'
+	});
 	const times = await typing(p, 15, cell, total);
 	taken.set(`${name}.edit`, { ms: at(times, 0.95), note: '95th percentile of 15 after it' });
 	const start = performance.now();

@@ -101,8 +101,15 @@ export function touchedRows(
 export const askedBy = ({ adjustments = [] }: Pick<ScenarioData, 'adjustments'>): string[] =>
 	adjustments.flatMap((a) => a.steps.flatMap((s) => Object.keys(s.where)));
 
+/** What a query shows of a schedule that the plan has, as it is saved. */
+export function shownSaved(plan: Plan, query: ScheduleQuery): Shown {
+	const { rows } = plan.schedules.get(query.schedule)!;
+	return shownAs(scheduleFigures(plan, query, new Map(rows.map((r) => [r.id, r]))));
+}
+
 /**
  * What differs from the saved figures with these changes made, tried on a plan that is left as it was.
+ * @param shown what the query shows of the plan
  * @param asked columns by which the scenario's adjustments tell rows apart
  * @param most is not tried where it would take longer, in nanoseconds at the worst
  * @returns null where it is not tried, or has to be put together anew: rows come, go, stand elsewhere, or are not what
@@ -112,6 +119,7 @@ export function tryRows(
 	plan: Plan,
 	{ rows: changes, months }: ScheduleEdits,
 	query: ScheduleQuery,
+	shown: Shown,
 	asked: readonly string[],
 	most: number
 ): ScheduleChanges | null {
@@ -131,7 +139,6 @@ export function tryRows(
 		});
 	});
 	const was = new Map(saved.rows.map((r) => [r.id, r]));
-	const shown = shownAs(scheduleFigures(plan, query, was));
 	// Names and texts are those that are typed.
 	const schedules = new Map([...plan.schedules, [query.schedule, { definition, rows }] as const]);
 	return tryTyped(

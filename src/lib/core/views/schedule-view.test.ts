@@ -11,7 +11,7 @@ import type { Series } from '../inputs/series';
 import { calculateScenario } from '../scenario/assemble';
 import type { ScenarioData } from '../scenario/data';
 import { packScenario } from '../scenario/package';
-import { tryRows, type ScheduleEdits } from './schedule-changes';
+import { shownSaved, tryRows, type ScheduleEdits } from './schedule-changes';
 import { SchedulePreview } from './schedule-preview';
 import { scheduleFigures, type ScheduleQuery } from './schedule-view';
 
@@ -371,7 +371,14 @@ describe('a schedule that is changed and not saved', () => {
 								expect({ ...shown.get(row.key), target: null }).toMatchObject({ ...row, target: null });
 							expect([told.totals, told.unshared]).toEqual([after.totals, after.unshared]);
 							// Tried on a plan that is there, it says the same, and leaves the plan as it was.
-							const tried = tryRows(plan, { rows: changes, months: typed }, wanted, [], Infinity);
+							const tried = tryRows(
+								plan,
+								{ rows: changes, months: typed },
+								wanted,
+								shownSaved(plan, wanted),
+								[],
+								Infinity
+							);
 							if (tried) expect(tried).toEqual(told);
 							else expect(step.rows.some((c) => ['home', 'shares'].includes(c.column))).toBe(true);
 							expect(scheduleFigures(plan, wanted)).toEqual(before);
@@ -412,7 +419,7 @@ describe('a schedule that is changed and not saved', () => {
 		]);
 		const made = calculateScenario(structure, own);
 		const tried = (edits: ScheduleEdits, asked: string[] = [], most = Infinity) =>
-			tryRows(made, edits, query, asked, most)?.rows.map((r) => [r.key, r.cells[0]]);
+			tryRows(made, edits, query, shownSaved(made, query), asked, most)?.rows.map((r) => [r.key, r.cells[0]]);
 		expect(tried(edits)).toEqual(told);
 		// Not where adjustments tell rows apart by it, where it has become something else, or where it takes too long.
 		expect(tried(edits, ['fee'])).toBeUndefined();

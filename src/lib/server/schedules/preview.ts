@@ -1,7 +1,17 @@
 /** A schedule as it would be with what is typed and not saved yet, for pages that do not calculate it themselves yet. */
 import type { RowChange } from '../../core/blocks/schedule/row-changes';
 import type { TypedCell, Written } from '../../core/inputs/cell';
-import { askedBy, tryRows, type ScheduleChanges } from '../../core/views/schedule-changes';
+import type { Structure } from '../../core/company/structure';
+import type { ScenarioData } from '../../core/scenario/data';
+import type { Plan } from '../../core/scenario/plan';
+import {
+	askedBy,
+	shownSaved,
+	tryRows,
+	type ScheduleChanges,
+	type Shown
+} from '../../core/views/schedule-changes';
+import type { ScheduleQuery } from '../../core/views/schedule-view';
 import { companyFor } from '../company/structure';
 import type { Context } from '../platform/context';
 import { cellsRead } from '../scenarios/block-periods';
@@ -27,5 +37,20 @@ export async function previewSchedule(
 	if ((await closedToIn(context, scenario)).size) return null;
 	const { plan, data } = await planWithData(context.db, scenario);
 	scheduleIn(plan, request.schedule);
-	return tryRows(plan, { rows: changes, months }, shownOf(plan, request, true), askedBy(data), AT_ONCE);
+	const query = shownOf(plan, request, true);
+	const shown = keptShown(plan, data, query);
+	return tryRows(plan, { rows: changes, months }, query, shown, askedBy(data), AT_ONCE);
+}
+
+/** What was shown last of what a scenario is calculated from: who types one figure after the other asks for the same. */
+const kept = new WeakMap<ScenarioData, { structure: Structure; text: string; shown: Shown }>();
+
+function keptShown(plan: Plan, data: ScenarioData, query: ScheduleQuery): Shown {
+	const { structure } = plan;
+	const text = JSON.stringify(query);
+	const have = kept.get(data);
+	if (have?.text === text && have.structure === structure) return have.shown;
+	const shown = shownSaved(plan, query);
+	kept.set(data, { structure, text, shown });
+	return shown;
 }
