@@ -109,6 +109,17 @@ describe('a schedule with rows and months changed and not saved', () => {
 		expect(told!.rows).toEqual(other);
 		expect(other.map((r) => r.id)).toEqual([id]);
 	});
+	it('is told line by line, whatever was asked before', async () => {
+		const { changes } = await raised();
+		const told = async (line: string, own: readonly RowChange[] = changes) =>
+			(await previewSchedule({ db, user: maren }, { ...STAFF, line }, { changes: own, edits: [] }))!;
+		const pay = await told('pay');
+		expect(pay.rows).toHaveLength(1);
+		// Who is paid more works no more.
+		expect((await told('fte')).rows).toEqual([]);
+		expect(await told('pay')).toEqual(pay);
+		expect((await told('pay', [])).rows).toEqual([]);
+	});
 	it('is not tried for who may not see what people earn, nor where rows come or have become others', async () => {
 		const { changes } = await raised();
 		const tried = async (user: User, own: readonly RowChange[]) =>

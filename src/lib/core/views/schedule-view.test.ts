@@ -290,6 +290,24 @@ describe('a schedule that is changed and not saved', () => {
 		expect(rows.map((r) => r.key)).toEqual(['eve', 'bob']);
 		expect(totals.at(-1)).toBeCloseTo(6_000 + 0.6 * 19_000, 9);
 	});
+	it('is not tried on a plan that is there for who has no department yet', () => {
+		const { home, ...values } = ROWS[0].values;
+		const rows = [...ROWS, { id: 'eve', values: { ...values, annual: 6_000 } }];
+		const made = calculateScenario(structure, data(rows));
+		const query = { schedule: 'staff', spans: SPANS };
+		const tried = (id: string, annual: number) =>
+			tryRows(
+				made,
+				{ rows: [set(id, 'annual', annual, 7_000)], months: [] },
+				query,
+				shownSaved(made, query),
+				[],
+				Infinity
+			);
+		expect(home).toBe('works');
+		expect(tried('ann', 12_000)?.rows.map((r) => r.id)).toEqual(['ann']);
+		expect(tried('eve', 6_000)).toBeNull();
+	});
 	it('leaves out who has no department yet', () => {
 		const preview = new SchedulePreview(parcel(), 'staff');
 		const { values } = person('eve', { annual: 6_000 });
@@ -421,6 +439,11 @@ describe('a schedule that is changed and not saved', () => {
 		const tried = (edits: ScheduleEdits, asked: string[] = [], most = Infinity) =>
 			tryRows(made, edits, query, shownSaved(made, query), asked, most)?.rows.map((r) => [r.key, r.cells[0]]);
 		expect(tried(edits)).toEqual(told);
+		// The one before it follows too.
+		expect(tried({ rows: [set('y', 'fee', 50, 150)], months: [] })).toEqual([
+			['x', 0.25],
+			['y', 0.75]
+		]);
 		// Not where adjustments tell rows apart by it, where it has become something else, or where it takes too long.
 		expect(tried(edits, ['fee'])).toBeUndefined();
 		expect(tried({ rows: [set('x', 'fee', 60, 150)], months: [] })).toBeUndefined();
