@@ -807,23 +807,26 @@
 		data-column={column.key}
 	>
 		{#if marked.typed && typing.at}
-			<input
-				class="typing"
-				class:words={column.kind === 'text'}
-				aria-label="{row.label}, {column.label}"
-				bind:value={
-					() => typing.at?.text ?? '',
-					(text) => {
-						if (typing.at) typing.at.text = text;
+			<!-- A form of its own: browsers look through all fields of a form when one of them takes the focus. -->
+			<form class="field" onsubmit={(event) => event.preventDefault()}>
+				<input
+					class="typing"
+					class:words={column.kind === 'text'}
+					aria-label="{row.label}, {column.label}"
+					bind:value={
+						() => typing.at?.text ?? '',
+						(text) => {
+							if (typing.at) typing.at.text = text;
+						}
 					}
-				}
-				use:input
-				onkeydown={onInputKey}
-				onblur={() => commit(null)}
-				role={typing.choices.length ? 'combobox' : undefined}
-				aria-expanded={typing.choices.length ? true : undefined}
-				aria-controls={typing.choices.length ? `${id}-choices` : undefined}
-			/>
+					use:input
+					onkeydown={onInputKey}
+					onblur={() => commit(null)}
+					role={typing.choices.length ? 'combobox' : undefined}
+					aria-expanded={typing.choices.length ? true : undefined}
+					aria-controls={typing.choices.length ? `${id}-choices` : undefined}
+				/>
+			</form>
 		{:else if content.draws === 'figure' || content.draws === 'text'}
 			<!-- It stays the same element when a cell is chosen: a click needs it at its beginning and end. -->
 			<span class="value">{content.text}</span>
@@ -992,6 +995,9 @@
 	}
 	.part .name {
 		color: var(--ink-2);
+	}
+	.field {
+		display: contents;
 	}
 	.typing {
 		position: absolute;
