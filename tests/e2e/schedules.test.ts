@@ -584,6 +584,12 @@ describe('a list of more rows than come with its page', () => {
 		const address = `${app.url}/plan/schedules/contracts?scenario=${S}&${YEAR}&columns=amount`;
 		await p.go(address);
 		await p.says('.together', new RegExp(`All ${list.length + 250},`));
+		// The rows that are out of sight come a moment after the page.
+		await p.driver.wait(
+			async () => Number(await (await p.find('[role=treegrid]')).getAttribute('aria-rowcount')) > 250,
+			10_000,
+			'not all rows come'
+		);
 		await (await p.find('[data-column="amount"][role=gridcell]')).click();
 		await p.chord(Key.CONTROL, Key.END);
 		await p.cellShows('L250', 'amount', '349');

@@ -15,6 +15,7 @@
 	import { useCompany, withSelection } from '$lib/ui/shell/company';
 	import EntryGrid from '$lib/ui/entry/EntryGrid.svelte';
 	import { Entry } from '$lib/ui/entry/entry.svelte';
+	import { readOutOfSight } from '$lib/ui/entry/rows-out-of-sight';
 	import BesidePick from '$lib/ui/entry/BesidePick.svelte';
 	import FormulaDialog from '$lib/ui/models/FormulaDialog.svelte';
 	import { isMonth, nested } from '$lib/ui/grid/columns';
@@ -23,7 +24,7 @@
 	import { modelColumns, MONTH_WIDTH } from '$lib/ui/models/columns';
 	import { cellKey, cellPlace } from '$lib/ui/entry/cell-key';
 	import { gatherRows, shapeOfRows, type ModelSpread } from '$lib/ui/models/spreading';
-	import { ApiError, get, post } from '$lib/ui/kit/api';
+	import { ApiError, post } from '$lib/ui/kit/api';
 	import { notices } from '$lib/ui/kit/notices.svelte';
 	import MemberFilter from '$lib/ui/models/MemberFilter.svelte';
 	import Proofs from '$lib/ui/models/Proofs.svelte';
@@ -71,12 +72,12 @@
 		const of = data.model;
 		if (complete) return;
 		const address = apiAddress(data.selection.scenario);
-		void get<Whole>(address).then(
+		return readOutOfSight<Whole>(
+			address,
 			(found) => {
 				if (data.model === of) whole = { of, address, figures: found };
 			},
-			(e: unknown) =>
-				notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
+			landingIn(page.url) !== null
 		);
 	});
 	const definition = $derived(model.definition);

@@ -36,9 +36,8 @@
 	import ListFilters from '$lib/ui/schedules/ListFilters.svelte';
 	import ListState from '$lib/ui/schedules/ListState.svelte';
 	import LoadRows from '$lib/ui/schedules/LoadRows.svelte';
-	import { ApiError, get } from '$lib/ui/kit/api';
-	import { whenIdle } from '$lib/ui/kit/idle';
 	import { reread } from '$lib/ui/kit/reread';
+	import { readOutOfSight } from '$lib/ui/entry/rows-out-of-sight';
 	import { ScheduleLive } from '$lib/ui/schedules/preview.svelte';
 	import { RowBatch } from '$lib/ui/schedules/row-batch.svelte';
 	import { postedTo } from '$lib/ui/schedules/posted-to';
@@ -131,16 +130,12 @@
 		const { key } = company.calendar;
 		for (const [k, v] of Object.entries({ scenario, department, from: key(from), to: key(to) }))
 			address.set(k, v);
-		const path = `schedules/${definition.code}?${address}`;
-		return whenIdle(
-			() =>
-				void get<WrittenRows>(path).then(
-					({ rows, list }) => {
-						if (data.view === of) whole = { of, list, rows: rowsFrom(rows, company.calendar) };
-					},
-					(e: unknown) =>
-						notices.say(e instanceof ApiError ? e.message : 'The rows further down could not be read.', true)
-				)
+		return readOutOfSight<WrittenRows>(
+			`schedules/${definition.code}?${address}`,
+			({ rows, list }) => {
+				if (data.view === of) whole = { of, list, rows: rowsFrom(rows, company.calendar) };
+			},
+			landingIn(page.url) !== null
 		);
 	});
 	const changed = $derived(new Map((live.changes?.rows ?? []).map((r) => [r.key, r])));
