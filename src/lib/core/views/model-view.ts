@@ -131,12 +131,11 @@ export function modelFigures(
 	// Rows without cells are not rolled up either.
 	const read = reader(plan, definition, nodes.slice(0, withCells), entries, query.spans);
 	const several = currenciesIn(plan, query.model);
+	const divided = dividedBy(entries, coordinates.length);
 	let errors = 0;
 	const rows = nodes.flatMap((node, n): ViewRow[] => {
-		const alone = entries.map((entry) => {
-			const rows = rowsUnder(node, entry);
-			return rows.length === 1 ? rows[0] : null;
-		});
+		const under = divided(node);
+		const alone = under.map((rows) => (rows.length === 1 ? rows[0] : null));
 		const targets = entries.map((entry, e): Target | null => {
 			const line = node.line ?? entry.line;
 			return line && { line: line.code, row: alone[e] === null ? null : rowKey(coordinates[alone[e]]) };
@@ -146,10 +145,8 @@ export function modelFigures(
 				? entries.flatMap((entry, e) => {
 						const line = targets[e]?.line;
 						if (line === undefined) return blanks;
-						const cells = read(node, e, line);
-						return several(line, rowsUnder(node, entry))
-							? cells.map((cell) => cell && ERROR_TEXT[MIXED])
-							: cells;
+						const cells = read(node, e, line, under[e]);
+						return several(line, under[e]) ? cells.map((cell) => cell && ERROR_TEXT[MIXED]) : cells;
 					})
 				: [];
 		const typed = n >= withCells ? null : typedUnder(plan, query.model, targets, alone, query.spans, cells);
@@ -212,11 +209,20 @@ function typedUnder(
 	return differs ? typed : null;
 }
 
-const rowsUnder = (node: Node, entry: Entry): readonly number[] =>
-	entry.rows === null ? node.rows : node.rows.filter((r) => entry.rows!.has(r));
+/** The rows of a node under each entry; entries with rows of their own have none in common. */
+function dividedBy(entries: readonly Entry[], rowCount: number): (node: Node) => (readonly number[])[] {
+	if (entries.every((e) => e.rows === null)) return ({ rows }) => entries.map(() => rows);
+	const entryOf = new Int32Array(rowCount).fill(-1);
+	entries.forEach((e, i) => e.rows?.forEach((r) => (entryOf[r] = i)));
+	return ({ rows }) => {
+		const own = entries.map((): number[] => []);
+		for (const r of rows) own[entryOf[r]]?.push(r);
+		return entries.map((e, i) => (e.rows === null ? rows : own[i]));
+	};
+}
 
-/** A node's figures under an entry, one a span. */
-type Read = (node: Node, entry: number, line: string) => Cell[];
+/** A node's figures under an entry, one a span. @param under its rows there */
+type Read = (node: Node, entry: number, line: string, under: readonly number[]) => Cell[];
 
 /**
  * Figures of nodes × entries × spans. Nodes of one depth share no rows, unless they hold the same ones, so that each
@@ -279,9 +285,7 @@ function reader(
 		return { pass, bucket: passes[pass].list.indexOf(s) };
 	});
 	const matrices = new Map(lines.map((l) => [l.code, matrixOf(l.code)]));
-	return (node, e, line) => {
-		const entry = entries[e];
-		const under = rowsUnder(node, entry);
+	return (node, e, line, under) => {
 		// Nothing is there: a formula that makes 0 of blanks would say otherwise.
 		if (!under.length) return spans.map(() => null);
 		const single = under.length === 1 ? under[0] : -1;
