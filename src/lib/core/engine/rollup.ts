@@ -39,11 +39,12 @@ export function rollUp(
 	grouping: Grouping
 ): Map<string, Matrix> {
 	const { groups, buckets } = grouping;
+	const grouped: Grouped = { ...grouping, runs: runsOf(grouping.rows), single: groupsOfOne(grouping) };
 	const specs: LineSpec[] = lines.map((line) => {
 		const expr = totalsBy(line);
 		if (expr) return { code: line.code, additive: true, rules: [{ from: 0, expr }] };
 		const weight = line.members.startsWith(WEIGHTED) ? matrixOf(line.members.slice(WEIGHTED.length)) : null;
-		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouping) };
+		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouped) };
 	});
 	const axis = bareAxis(buckets, 0, 1);
 	const rows = Array.from({ length: groups }, (_, i) => [String(i)]);
@@ -53,11 +54,24 @@ export function rollUp(
 	return new Map(lines.map((line) => [line.code, calculation.matrix('rollup', line.code)]));
 }
 
+/** A grouping with what is the same for every line. */
+interface Grouped extends Grouping {
+	runs: Int32Array;
+	/** For each group whether it is a single row: that row is what it is, whatever it weighs. */
+	single: Uint8Array;
+}
+
+/** Of a period, per group: the sum, and how many numbers or how much weight are in it. */
+interface Sums {
+	sum: Float64Array;
+	mass: Float64Array;
+}
+
 /**
  * Two questions, one after the other: what several members are in a period, then what several periods are. Weighted
  * members of a line that is recomputed over time are pooled: each period counts by its weight.
  */
-function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouping): Matrix {
+function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouped): Matrix {
 	const out = newMatrix(g.groups, g.buckets);
 	const cells = g.groups * g.buckets;
 	const pooled = weight !== null && line.time === 'formula';
@@ -68,30 +82,9 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 	g.periods.forEach((b, t) => {
 		if (b >= 0) lastOf[b] = t;
 	});
-	const runs = runsOf(g.rows);
-	const single = pooled ? null : groupsOfOne(g);
-	/** Of a period, per group: the sum, and how many numbers or how much weight are in it. */
-	const sum = new Float64Array(g.groups);
-	const mass = new Float64Array(g.groups);
-	const { values, marks } = source;
-	const addPlain = (group: number, from: number, to: number) => {
-		let total = sum[group];
-		for (let i = from; i < to; i++) total += values[i];
-		sum[group] = total;
-		mass[group] += to - from;
-	};
-	const add = (group: number, from: number, to: number, at: number, weights: Matrix | null) => {
-		for (let i = from; i < to; i++) {
-			if (marks !== null && marks[i] !== NUMBER) {
-				if (marks[i] !== BLANK) error[at] = marks[i];
-				continue;
-			}
-			if (weights?.marks && weights.marks[i] > BLANK) error[at] = weights.marks[i];
-			const weight = weights === null ? 1 : weights.values[i];
-			sum[group] += values[i] * weight;
-			mass[group] += weight;
-		}
-	};
+	const single = pooled ? null : g.single;
+	const sums: Sums = { sum: new Float64Array(g.groups), mass: new Float64Array(g.groups) };
+	const { sum, mass } = sums;
 	const mean = !pooled && (weight !== null || line.members === 'average');
 	for (let t = 0; t < source.periods; t++) {
 		const bucket = g.periods[t];
@@ -100,9 +93,8 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 		const first = bucket * g.groups;
 		sum.fill(0);
 		mass.fill(0);
-		for (const { group, from, to } of runs)
-			if (marks === null && weight === null) addPlain(group, start + from, start + to);
-			else add(group, start + from, start + to, first + group, single?.[group] ? null : weight);
+		if (source.marks === null && weight === null) addPlain(sums, source.values, g.runs, start);
+		else addMarked(sums, source, g.runs, start, { weight, single, error, first });
 		for (let group = 0; group < g.groups; group++) {
 			if (mass[group] === 0 && !pooled) continue;
 			out.values[first + group] += mean ? sum[group] / mass[group] : sum[group];
@@ -121,22 +113,66 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 	return out;
 }
 
-/** Groups of a single row: that row is what they are, whatever it weighs. */
+function addPlain({ sum, mass }: Sums, values: Float64Array, runs: Int32Array, start: number): void {
+	for (let k = 0; k < runs.length; k += 3) {
+		const group = runs[k];
+		const end = start + runs[k + 2];
+		let total = sum[group];
+		for (let i = start + runs[k + 1]; i < end; i++) total += values[i];
+		sum[group] = total;
+		mass[group] += runs[k + 2] - runs[k + 1];
+	}
+}
+
+/** Blanks count for nothing; errors are noted for each group from `first` on. */
+function addMarked(
+	{ sum, mass }: Sums,
+	{ values, marks }: Matrix,
+	runs: Int32Array,
+	start: number,
+	{
+		weight,
+		single,
+		error,
+		first
+	}: { weight: Matrix | null; single: Uint8Array | null; error: Uint8Array; first: number }
+): void {
+	for (let k = 0; k < runs.length; k += 3) {
+		const group = runs[k];
+		const end = start + runs[k + 2];
+		const weights = single?.[group] ? null : weight;
+		for (let i = start + runs[k + 1]; i < end; i++) {
+			if (marks !== null && marks[i] !== NUMBER) {
+				if (marks[i] !== BLANK) error[first + group] = marks[i];
+				continue;
+			}
+			if (weights?.marks && weights.marks[i] > BLANK) error[first + group] = weights.marks[i];
+			const own = weights === null ? 1 : weights.values[i];
+			sum[group] += values[i] * own;
+			mass[group] += own;
+		}
+	}
+}
+
 function groupsOfOne(g: Grouping): Uint8Array {
 	const rows = new Uint32Array(g.groups);
 	for (const group of g.rows) if (group >= 0) rows[group]++;
 	return Uint8Array.from(rows, (n) => (n === 1 ? 1 : 0));
 }
 
-/** Neighbouring rows of one group: they are summed without looking anything up for each. */
-function runsOf(groupOf: Int32Array): { group: number; from: number; to: number }[] {
-	const runs: { group: number; from: number; to: number }[] = [];
+/** Neighbouring rows of one group, to be summed without looking anything up for each: its number, the first and the end of each run. */
+function runsOf(groupOf: Int32Array): Int32Array {
+	const runs = new Int32Array(3 * groupOf.length);
+	let end = 0;
 	for (let r = 0; r < groupOf.length; r++) {
 		const group = groupOf[r];
-		const last = runs.at(-1);
 		if (group < 0) continue;
-		if (last?.group === group && last.to === r) last.to++;
-		else runs.push({ group, from: r, to: r + 1 });
+		if (end > 0 && runs[end - 3] === group && runs[end - 1] === r) runs[end - 1]++;
+		else {
+			runs[end++] = group;
+			runs[end++] = r;
+			runs[end++] = r + 1;
+		}
 	}
-	return runs;
+	return runs.subarray(0, end);
 }

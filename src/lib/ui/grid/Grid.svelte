@@ -153,7 +153,7 @@
 		}
 	});
 	const rows = $derived(table.rows);
-	const nameWidth = $derived(table.widthOf(NAME));
+	const nameWidth = $derived(table.widths.get(NAME) ?? labelWidth);
 	const sheet = new Sheet({
 		get rows() {
 			return rows;
@@ -192,7 +192,9 @@
 		get nameWidth() {
 			return nameWidth;
 		},
-		widthOf: (key) => table.widthOf(key),
+		get widths() {
+			return table.widths;
+		},
 		get room() {
 			return room;
 		},

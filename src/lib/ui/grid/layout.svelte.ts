@@ -14,7 +14,8 @@ export interface LayoutSource {
 	readonly rowHeight: number;
 	readonly headHeight: number;
 	readonly nameWidth: number;
-	readonly widthOf: (key: string) => number;
+	/** By column. */
+	readonly widths: ReadonlyMap<string, number>;
 	/** Room inside the scroller; columns that grow share what the others leave of it. */
 	readonly room: number;
 	readonly active: Place;
@@ -22,14 +23,17 @@ export interface LayoutSource {
 
 /** Before anything is measured, and where the page is made on the server. */
 const FIRST_SIGHT = { width: 1100, height: 620 };
+/** Of a column that says nothing of its width. */
+const USUAL = 80;
 
 /** To be made while a component is. */
 export function gridLayout(source: LayoutSource) {
 	const widths = $derived.by(() => {
-		const own = source.columns.map((c) => source.widthOf(c.key));
-		const growing = source.columns.filter((c) => c.grows).length;
+		const { columns, widths: wanted } = source;
+		const own = columns.map((c) => wanted.get(c.key) ?? USUAL);
+		const growing = columns.filter((c) => c.grows).length;
 		const left = source.room - source.nameWidth - own.reduce((a, b) => a + b, 0);
-		return growing && left > 0 ? own.map((w, i) => (source.columns[i].grows ? w + left / growing : w)) : own;
+		return growing && left > 0 ? own.map((w, i) => (columns[i].grows ? w + left / growing : w)) : own;
 	});
 	/** Left edges of the columns. */
 	const lefts = $derived.by(() => {
@@ -42,19 +46,21 @@ export function gridLayout(source: LayoutSource) {
 	);
 
 	const watch = scrollWatch();
+	// Read once: the effects below say what changes, and each of hundreds of columns is asked for its width.
+	const first = untrack(() => ({ rows: source.rowCount, height: source.rowHeight, widths }));
 	const down = createVirtualizer<HTMLDivElement, HTMLDivElement>({
-		count: untrack(() => source.rowCount),
+		count: first.rows,
 		getScrollElement: () => source.scroller ?? null,
-		estimateSize: () => untrack(() => source.rowHeight),
+		estimateSize: () => first.height,
 		observeElementOffset: watch.observer(false),
 		overscan: 4,
 		initialRect: FIRST_SIGHT
 	});
 	const along = createVirtualizer<HTMLDivElement, HTMLDivElement>({
 		horizontal: true,
-		count: untrack(() => source.columns.length),
+		count: first.widths.length,
 		getScrollElement: () => source.scroller ?? null,
-		estimateSize: (c) => untrack(() => widths[c] ?? 80),
+		estimateSize: (c) => first.widths[c] ?? USUAL,
 		observeElementOffset: watch.observer(true),
 		overscan: 1,
 		initialRect: FIRST_SIGHT
@@ -78,7 +84,7 @@ export function gridLayout(source: LayoutSource) {
 			get(along).setOptions({
 				count: sizes.length,
 				getScrollElement: () => source.scroller ?? null,
-				estimateSize: (c) => sizes[c] ?? 80,
+				estimateSize: (c) => sizes[c] ?? USUAL,
 				paddingStart
 			});
 			get(along).measure();

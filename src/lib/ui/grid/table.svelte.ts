@@ -119,7 +119,10 @@ export function gridTable(source: Source) {
 			const words = source.words.trim().toLowerCase();
 			return flat.filter(({ row }) => sought.get(row.key)?.includes(words)).length;
 		},
-		widthOf: (key: string) => widths.get(key) ?? 80,
+		/** By column, the rows' names among them. */
+		get widths(): ReadonlyMap<string, number> {
+			return widths;
+		},
 		/** Begins to draw a column wider or narrower. */
 		resize: (key: string, event: MouseEvent | TouchEvent) => resizers.get(key)?.(event),
 		/** Makes a column wider, or narrower by a negative number of pixels. */
