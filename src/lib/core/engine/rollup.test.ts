@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { rollUp, type Grouping } from './rollup';
+import { rollUp, rollUps, type Grouping } from './rollup';
 import { BLANK, cellAt, marksOf, newMatrix, setCell, type Cell, type Matrix } from './values';
 
 const ROWS = 6;
@@ -205,6 +205,41 @@ it('pools months and members by weight where a typed line is recomputed over tim
 						if (bottom === 0) expect(actual).toBeNull();
 						else expect(actual).toBeCloseTo(top / bottom, 9);
 					}
+			}
+		)
+	);
+});
+
+it('comes to the same, taken together once for several ways over time, as for each of them alone', () => {
+	/** Ways that leave out other periods, take one together twice, and are of other numbers of buckets. */
+	const times = [
+		{ periods: QUARTERS, buckets: 3 },
+		{ periods: Int32Array.from({ length: PERIODS }, (_, t) => (t >= 6 && t < 10 ? t - 6 : -1)), buckets: 4 },
+		{ periods: Int32Array.from({ length: PERIODS }, (_, t) => (t >= 2 ? 0 : -1)), buckets: 1 }
+	];
+	const ways = fc.constantFrom('sum' as const, 'last' as const, 'average' as const, 'formula' as const);
+	const members = fc.constantFrom('sum', 'average', 'weighted:w');
+	fc.assert(
+		fc.property(
+			values,
+			values,
+			groups,
+			ways,
+			members,
+			fc.nat(ROWS * PERIODS - 1),
+			(list, weight, rows, time, by, at) => {
+				const [x, w] = [matrix(list), matrix(weight)];
+				marksOf(x)[at] = BLANK + 1;
+				x.values[at] = NaN;
+				const matrixOf = (code: string) => (code === 'x' ? x : w);
+				const lines = [{ code: 'x', time, members: by, expr: null }];
+				const grouped = { rows: Int32Array.from(rows), groups: 3 };
+				const together = rollUps(matrixOf, lines, grouped, times).map((found) => found.get('x')!);
+				times.forEach((own, i) => {
+					const alone = rollUp(matrixOf, lines, { ...grouped, ...own }).get('x')!;
+					expect([...together[i].values]).toEqual([...alone.values]);
+					expect([...(together[i].marks ?? [])]).toEqual([...(alone.marks ?? [])]);
+				});
 			}
 		)
 	);

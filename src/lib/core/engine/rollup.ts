@@ -20,90 +20,149 @@ export function totalsBy({ members, time, expr }: RollupLine): Expr | null {
 	return members === 'formula' || (time === 'formula' && !members.startsWith(WEIGHTED)) ? expr : null;
 }
 
-export interface Grouping {
+/** Rows that are taken together. */
+export interface Groups {
 	/** For each row its group, −1 to leave it out. */
 	rows: Int32Array;
 	groups: number;
+}
+/** Periods that are taken together. */
+export interface Buckets {
 	/** For each period index its bucket, −1 to leave it out; buckets in order of time. */
 	periods: Int32Array;
 	buckets: number;
 }
+export type Grouping = Groups & Buckets;
 
 /**
  * Rolled-up values, groups × buckets, for every line of a block.
  * `formula` recomputes the line from rolled-up operands: a year's price is its revenue ÷ its units.
  */
-export function rollUp(
+export const rollUp = (
 	matrixOf: (line: string) => Matrix,
 	lines: readonly RollupLine[],
-	grouping: Grouping
-): Map<string, Matrix> {
-	const { groups, buckets } = grouping;
-	const grouped: Grouped = { ...grouping, runs: runsOf(grouping.rows), single: groupsOfOne(grouping) };
-	const specs: LineSpec[] = lines.map((line) => {
+	{ rows, groups, periods, buckets }: Grouping
+): Map<string, Matrix> => rollUps(matrixOf, lines, { rows, groups }, [{ periods, buckets }])[0];
+
+/** The same over time in several ways, one after the other: members are taken together only once. */
+export function rollUps(
+	matrixOf: (line: string) => Matrix,
+	lines: readonly RollupLine[],
+	members: Groups,
+	times: readonly Buckets[]
+): Map<string, Matrix>[] {
+	const grouped: Grouped = {
+		...members,
+		runs: runsOf(members.rows),
+		single: groupsOfOne(members),
+		...placesOf(times)
+	};
+	const own = lines.map((line) => {
 		const expr = totalsBy(line);
-		if (expr) return { code: line.code, additive: true, rules: [{ from: 0, expr }] };
+		if (expr) return { line, expr };
 		const weight = line.members.startsWith(WEIGHTED) ? matrixOf(line.members.slice(WEIGHTED.length)) : null;
-		return { code: line.code, additive: true, seed: rollUpLine(matrixOf(line.code), line, weight, grouped) };
+		return { line, together: overMembers(matrixOf(line.code), line, weight, grouped) };
 	});
-	const axis = bareAxis(buckets, 0, 1);
-	const rows = Array.from({ length: groups }, (_, i) => [String(i)]);
-	const calculation = new Calculation(axis, [
-		{ id: 'rollup', dimensions: ['group'], rows, lines: specs }
-	]).calculate();
-	return new Map(lines.map((line) => [line.code, calculation.matrix('rollup', line.code)]));
+	const rows = Array.from({ length: members.groups }, (_, i) => [String(i)]);
+	return times.map((time) => {
+		const specs = own.map(({ line, expr, together }): LineSpec => ({
+			code: line.code,
+			additive: true,
+			...(expr ? { rules: [{ from: 0, expr }] } : { seed: overTime(together, line, time) })
+		}));
+		const calculation = new Calculation(bareAxis(time.buckets, 0, 1), [
+			{ id: 'rollup', dimensions: ['group'], rows, lines: specs }
+		]).calculate();
+		return new Map(lines.map((line) => [line.code, calculation.matrix('rollup', line.code)]));
+	});
 }
 
-/** A grouping with what is the same for every line. */
-interface Grouped extends Grouping {
+function placesOf(times: readonly Buckets[]): Pick<Grouped, 'places' | 'wanted'> {
+	let wanted = 0;
+	const places = Int32Array.from(times[0]?.periods ?? [], (_, t) =>
+		times.some(({ periods }) => periods[t] >= 0) ? wanted++ : -1
+	);
+	return { places, wanted };
+}
+
+/** Groups with what is the same for every line. */
+interface Grouped extends Groups {
 	runs: Int32Array;
 	/** For each group whether it is a single row: that row is what it is, whatever it weighs. */
 	single: Uint8Array;
+	/** For each period index its place among those that are wanted, or −1. */
+	places: Int32Array;
+	wanted: number;
 }
 
-/** Of a period, per group: the sum, and how many numbers or how much weight are in it. */
-interface Sums {
+/** Of a line per wanted period and group: the sum, how many numbers or how much weight are in it, and the error, or 0. */
+interface Together {
+	groups: number;
+	places: Int32Array;
 	sum: Float64Array;
 	mass: Float64Array;
+	error: Uint8Array;
+	/** What is summed is weighed, and each period counts by its weight. */
+	pooled: boolean;
+	/** Members count as their mean. */
+	mean: boolean;
 }
 
 /**
- * Two questions, one after the other: what several members are in a period, then what several periods are. Weighted
- * members of a line that is recomputed over time are pooled: each period counts by its weight.
+ * The first of two questions: what several members are in a period. Weighted members of a line that is recomputed over
+ * time are pooled: each period counts by its weight.
  */
-function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouped): Matrix {
-	const out = newMatrix(g.groups, g.buckets);
-	const cells = g.groups * g.buckets;
+function overMembers(source: Matrix, line: RollupLine, weight: Matrix | null, g: Grouped): Together {
 	const pooled = weight !== null && line.time === 'formula';
-	/** Periods that hold a number, per cell: nothing is averaged over blanks. Of what is pooled, its weight. */
-	const counted = new Float64Array(cells);
-	const error = new Uint8Array(cells);
-	const lastOf = new Int32Array(g.buckets).fill(-1);
-	g.periods.forEach((b, t) => {
+	const cells = g.groups * g.wanted;
+	const together: Together = {
+		groups: g.groups,
+		places: g.places,
+		sum: new Float64Array(cells),
+		mass: new Float64Array(cells),
+		error: new Uint8Array(cells),
+		pooled,
+		mean: !pooled && (weight !== null || line.members === 'average')
+	};
+	for (let t = 0; t < source.periods; t++) {
+		const place = g.places[t] ?? -1;
+		if (place < 0) continue;
+		const [start, first] = [t * source.rows, place * g.groups];
+		if (source.marks === null && weight === null) addPlain(together, source.values, g.runs, start, first);
+		else addMarked(together, source, weight, pooled ? null : g.single, g.runs, start, first);
+	}
+	return together;
+}
+
+/** The second: what several periods are, groups × buckets. Nothing is averaged over blanks. */
+function overTime(
+	{ groups, places, sum, mass, error, pooled, mean }: Together,
+	line: RollupLine,
+	time: Buckets
+): Matrix {
+	const { periods, buckets } = time;
+	const out = newMatrix(groups, buckets);
+	/** Periods that hold a number, per cell; of what is pooled, its weight. */
+	const counted = new Float64Array(out.values.length);
+	const errors = new Uint8Array(out.values.length);
+	const lastOf = new Int32Array(buckets).fill(-1);
+	periods.forEach((b, t) => {
 		if (b >= 0) lastOf[b] = t;
 	});
-	const single = pooled ? null : g.single;
-	const sums: Sums = { sum: new Float64Array(g.groups), mass: new Float64Array(g.groups) };
-	const { sum, mass } = sums;
-	const mean = !pooled && (weight !== null || line.members === 'average');
-	for (let t = 0; t < source.periods; t++) {
-		const bucket = g.periods[t];
+	for (let t = 0; t < periods.length; t++) {
+		const bucket = periods[t];
 		if (bucket < 0 || (line.time === 'last' && t !== lastOf[bucket])) continue;
-		const start = t * source.rows;
-		const first = bucket * g.groups;
-		sum.fill(0);
-		mass.fill(0);
-		if (source.marks === null && weight === null) addPlain(sums, source.values, g.runs, start);
-		else addMarked(sums, source, g.runs, start, { weight, single, error, first });
-		for (let group = 0; group < g.groups; group++) {
-			if (mass[group] === 0 && !pooled) continue;
-			out.values[first + group] += mean ? sum[group] / mass[group] : sum[group];
-			counted[first + group] += pooled ? mass[group] : 1;
+		for (let group = 0; group < groups; group++) {
+			const [from, to] = [places[t] * groups + group, bucket * groups + group];
+			if (error[from]) errors[to] = error[from];
+			if (mass[from] === 0 && !pooled) continue;
+			out.values[to] += mean ? sum[from] / mass[from] : sum[from];
+			counted[to] += pooled ? mass[from] : 1;
 		}
 	}
-	for (let o = 0; o < cells; o++)
-		if (error[o]) {
-			marksOf(out)[o] = error[o];
+	for (let o = 0; o < errors.length; o++)
+		if (errors[o]) {
+			marksOf(out)[o] = errors[o];
 			out.values[o] = NaN;
 			out.errors = true;
 		} else if (counted[o] === 0) {
@@ -113,48 +172,52 @@ function rollUpLine(source: Matrix, line: RollupLine, weight: Matrix | null, g: 
 	return out;
 }
 
-function addPlain({ sum, mass }: Sums, values: Float64Array, runs: Int32Array, start: number): void {
+/** Adds a period of a line, whose rows begin at `start`, to its groups, which begin at `first`. */
+function addPlain(
+	{ sum, mass }: Together,
+	values: Float64Array,
+	runs: Int32Array,
+	start: number,
+	first: number
+): void {
 	for (let k = 0; k < runs.length; k += 3) {
-		const group = runs[k];
+		const at = first + runs[k];
 		const end = start + runs[k + 2];
-		let total = sum[group];
+		let total = sum[at];
 		for (let i = start + runs[k + 1]; i < end; i++) total += values[i];
-		sum[group] = total;
-		mass[group] += runs[k + 2] - runs[k + 1];
+		sum[at] = total;
+		mass[at] += runs[k + 2] - runs[k + 1];
 	}
 }
 
-/** Blanks count for nothing; errors are noted for each group from `first` on. */
+/** The same where there are marks or weights: blanks count for nothing, errors are noted. */
 function addMarked(
-	{ sum, mass }: Sums,
+	{ sum, mass, error }: Together,
 	{ values, marks }: Matrix,
+	weight: Matrix | null,
+	single: Uint8Array | null,
 	runs: Int32Array,
 	start: number,
-	{
-		weight,
-		single,
-		error,
-		first
-	}: { weight: Matrix | null; single: Uint8Array | null; error: Uint8Array; first: number }
+	first: number
 ): void {
 	for (let k = 0; k < runs.length; k += 3) {
-		const group = runs[k];
+		const at = first + runs[k];
 		const end = start + runs[k + 2];
-		const weights = single?.[group] ? null : weight;
+		const weights = single?.[runs[k]] ? null : weight;
 		for (let i = start + runs[k + 1]; i < end; i++) {
 			if (marks !== null && marks[i] !== NUMBER) {
-				if (marks[i] !== BLANK) error[first + group] = marks[i];
+				if (marks[i] !== BLANK) error[at] = marks[i];
 				continue;
 			}
-			if (weights?.marks && weights.marks[i] > BLANK) error[first + group] = weights.marks[i];
+			if (weights?.marks && weights.marks[i] > BLANK) error[at] = weights.marks[i];
 			const own = weights === null ? 1 : weights.values[i];
-			sum[group] += values[i] * own;
-			mass[group] += own;
+			sum[at] += values[i] * own;
+			mass[at] += own;
 		}
 	}
 }
 
-function groupsOfOne(g: Grouping): Uint8Array {
+function groupsOfOne(g: Groups): Uint8Array {
 	const rows = new Uint32Array(g.groups);
 	for (const group of g.rows) if (group >= 0) rows[group]++;
 	return Uint8Array.from(rows, (n) => (n === 1 ? 1 : 0));

@@ -1,6 +1,6 @@
 /** A driver model's figures as a page shows them: the rows of an arrangement, each rolled up in its line's own way. */
 import type { Span } from '../calendar/spans';
-import { rollUp, totalsBy, type RollupLine } from '../engine/rollup';
+import { rollUps, totalsBy, type RollupLine } from '../engine/rollup';
 import { cellAt, ERROR_TEXT, isFault, MIXED, type Cell, type Matrix } from '../engine/values';
 import { walk } from '../formula/ast';
 import { FUNCTIONS } from '../formula/functions';
@@ -270,14 +270,15 @@ function reader(
 			list.forEach((node, g) => {
 				for (const r of node.rows) rows[r] = g * of + entryOf[r];
 			});
-			passes.forEach(({ list: inPass, periods }, p) => {
-				// Single rows in single months are read as they are.
-				if (single && inPass.every((s) => spans[s].from === spans[s].to)) return;
-				rolled.set(
-					`${depth}/${kind}/${p}`,
-					rollUp(matrixOf, wanted, { rows, groups: list.length * of, periods, buckets: inPass.length })
-				);
-			});
+			// Single rows in single months are read as they are.
+			const summed = passes.flatMap(({ list: inPass, periods }, p) =>
+				single && inPass.every((s) => spans[s].from === spans[s].to)
+					? []
+					: [{ p, periods, buckets: inPass.length }]
+			);
+			rollUps(matrixOf, wanted, { rows, groups: list.length * of }, summed).forEach((found, i) =>
+				rolled.set(`${depth}/${kind}/${summed[i].p}`, found)
+			);
 		}
 	}
 	const passOf = spans.map((_, s) => {
