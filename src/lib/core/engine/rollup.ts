@@ -223,7 +223,7 @@ function groupsOfOne(g: Groups): Uint8Array {
 	return Uint8Array.from(rows, (n) => (n === 1 ? 1 : 0));
 }
 
-/** Neighbouring rows of one group, to be summed without looking anything up for each: its number, the first and the end of each run. */
+/** Neighbouring rows of one group, to be summed without looking anything up for each: its group, first row and end a run. */
 function runsOf(groupOf: Int32Array): Int32Array {
 	const runs = new Int32Array(3 * groupOf.length);
 	let end = 0;
